@@ -1,0 +1,1 @@
+"""Vow Line: a workbench for fitted leather."""

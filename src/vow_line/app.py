@@ -1,0 +1,177 @@
+"""The command `vow-line`: opens the desk, or plans and exports without one."""
+
+import argparse
+import json
+import re
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from .core.errors import VowLineError
+
+UNREADABLE, HOLDS, FINE = 2, 1, 0
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command; the exit status is 0, 1 with holds, or 2 for input that cannot be read."""
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    commands = {"demo", "plan", "export", "thread", "schema"}
+    try:
+        if not given or (given[0] not in commands and not given[0].startswith("-")):
+            return _desk([Path(g) for g in given[:1]])
+        told = _parser().parse_args(given)
+        return int(told.command(told))
+    except VowLineError as error:
+        print(f"vow-line: {error}", file=sys.stderr)
+        return UNREADABLE
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="vow-line",
+        description="With nothing, or with a job file, it opens the desk. With a command it works without one.",
+    )
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    demo = commands.add_parser("demo", help="open the demo shelf, or write its job files")
+    demo.add_argument("--to", type=Path, metavar="DIR", help="write the demo job files there and open nothing")
+    demo.set_defaults(command=_demo)
+    plan_ = commands.add_parser("plan", help="print the whole reckoning of a job")
+    plan_.add_argument("job", type=Path)
+    plan_.add_argument("--json", action="store_true", help="as JSON, lengths in mm")
+    plan_.set_defaults(command=_plan)
+    export_ = commands.add_parser("export", help="write patterns, cutting list and calendar")
+    export_.add_argument("job", type=Path)
+    export_.add_argument("--to", type=Path, required=True, metavar="DIR")
+    export_.set_defaults(command=_export)
+    thread_ = commands.add_parser("thread", help="the length of thread for a straight seam")
+    for name, default, what in (
+        ("run", None, "length of the seam"), ("pitch", None, "hole pitch: 4mm, 6spi, 'no 7 french'"),
+        ("stack", None, "thickness sewn through"), ("thread", "0.8mm", "thickness of the thread"),
+        ("needle", "50mm", "length of a needle"), ("margin", "3mm", "from the edge to the seam"),
+    ):  # fmt: skip
+        thread_.add_argument(f"--{name}", required=default is None, default=default, help=f"{what} (default {default})")
+    thread_.add_argument("--stitch", default="saddle")
+    thread_.add_argument("--back", type=int, default=2, help="back stitches at the end (default 2)")
+    thread_.add_argument("--loops", type=int, default=0, help="loops over the edge at the start (default 0)")
+    thread_.add_argument("--slack", default="3%", help="beyond the path (default 3%%)")
+    thread_.add_argument("--json", action="store_true")
+    thread_.set_defaults(command=_thread)
+    schema_ = commands.add_parser("schema", help="print the JSON Schema of a job")
+    schema_.set_defaults(command=_schema)
+    return parser
+
+
+def _desk(jobs: list[Path], demo: bool = False) -> int:
+    from .desk.start import open_desk
+
+    return open_desk(jobs, demo=demo)
+
+
+def _demo(told: argparse.Namespace) -> int:
+    if told.to is None:
+        return _desk([], demo=True)
+    from .files.job_json import JOB_SUFFIX, write_job
+    from .resources.demo import demo_jobs
+
+    for name, job in demo_jobs().items():
+        path = told.to / f"{name}{JOB_SUFFIX}"
+        write_job(job, path)
+        print(path)
+    return FINE
+
+
+def _plan(told: argparse.Namespace) -> int:
+    from .core.plan import plan
+    from .files.job_json import read_job
+    from .files.plan_json import as_json
+
+    planned = plan(read_job(told.job))
+    if told.json:
+        print(json.dumps(as_json(planned), ensure_ascii=False))
+        return HOLDS if planned.holds else FINE
+    units = planned.job.units
+    print(planned.job.name)
+    stages = (
+        planned.measured, planned.draft, planned.stitching, planned.threading, planned.layout, planned.work,
+        planned.recorded,
+    )  # fmt: skip
+    for stage in stages:
+        for line in stage.reckonings if stage else ():
+            print(f"  {line.name:<28} {line.value.write(units):>14}   {line.sum.write(units)}")
+    for step in planned.work.steps if planned.work else ():
+        when = step.begins.strftime("%d %b %H:%M") if step.begins else ""
+        print(f"  {when:<13} {step.name}: {step.says.write(units)}")
+    for found in planned.findings:
+        print(f"{found.level}: {found.says.write(units)}")
+    return HOLDS if planned.holds else FINE
+
+
+def _export(told: argparse.Namespace) -> int:
+    from .core.plan import plan
+    from .files import export
+    from .files.job_json import read_job
+
+    planned = plan(read_job(told.job))
+    if planned.draft is None:
+        for found in planned.holds:
+            print(f"vow-line: {found.says.write(planned.job.units)}", file=sys.stderr)
+        return HOLDS
+    for path in export(planned, told.to, slug(planned.job.name)):
+        print(path)
+    return HOLDS if planned.holds else FINE
+
+
+def _thread(told: argparse.Namespace) -> int:
+    from .core.quantity import Units, read
+    from .core.stitch.straight import straight_seam
+    from .core.thread import Slack, Thread, ThreadChoices, sew_plan
+    from .core.thread.stitches import STITCHES
+
+    units = Units()
+    if told.stitch not in STITCHES:
+        raise VowLineError(f"There is no stitch {told.stitch!r}.", "--stitch", f"Use {', '.join(STITCHES)}.")
+    run, stack, diameter, needle, margin = (
+        read("length", getattr(told, name), units) for name in ("run", "stack", "thread", "needle", "margin")
+    )
+    pitch = read("fine", told.pitch, units)
+    for name, value in {"run": run, "pitch": pitch, "stack": stack, "thread": diameter, "needle": needle}.items():
+        if not 0 < value <= 100_000:
+            raise VowLineError(f"{value:g} mm will not do.", f"--{name}", "Give a length above 0.")
+    slack = read("percent", told.slack, units)
+    if not 0 <= told.back <= 10 or not 0 <= told.loops <= 4 or not 1 <= pitch <= 20 or not 0 <= slack <= 1:
+        raise VowLineError("Back stitches go to 10, loops to 4, pitch from 1 to 20 mm, slack to 100 %.")
+    if run < pitch / 2:
+        raise VowLineError(f"A run of {run:g} mm has no room for a stitch of {pitch:g} mm.", "--run")
+    choices = ThreadChoices(
+        thread=Thread(diameter_mm=min(diameter, 4.0)), stitch=told.stitch, needle_mm=min(needle, 300.0),
+        back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0,
+    )  # fmt: skip
+    seam = straight_seam(run, pitch, stack, margin)
+    sewn = sew_plan(seam, choices)
+    told_of = {
+        "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,
+        "slack_mm": sewn.slack_mm, "reserve_mm": sewn.reserve_mm, "total_mm": sewn.total_mm,
+        "ratio": sewn.path_mm / seam.run_mm, "total_ratio": sewn.total_mm / seam.run_mm,
+        "lengths_mm": [c.total_mm for c in sewn.cuts],
+    }  # fmt: skip
+    if told.json:
+        print(json.dumps(told_of))
+    else:
+        print(f"{told_of['holes']} holes, {told_of['stitches']} stitches of {seam.pitch_mm:.2f} mm")
+        print(
+            f"{sewn.path_mm:.0f} mm of path ({sewn.path_mm / run:.1f} times the seam) + {sewn.slack_mm:.0f} slack "
+            f"+ {sewn.reserve_mm:.0f} at the needles = {sewn.total_mm:.0f} mm to cut"
+        )
+    return FINE
+
+
+def _schema(told: argparse.Namespace) -> int:
+    from .files.job_json import schema
+
+    print(json.dumps(schema(), indent=1))
+    return FINE
+
+
+def slug(name: str) -> str:
+    """A file name from a job's name."""
+    return re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "job"

@@ -1,0 +1,1 @@
+"""The computation: pure functions over frozen records; no Qt, no files, no clock."""

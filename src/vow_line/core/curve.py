@@ -1,0 +1,135 @@
+"""Plane curves as polylines walked by arc length.
+
+A *line* is an `(n, 2) float` array of points in mm; *s* is arc length from its first point. All functions return new
+arrays.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+Line = NDArray[np.float64]
+Values = NDArray[np.float64]
+
+
+def arc_length(line: Line) -> Values:
+    """Arc length `(n,)` in mm at each point of the line."""
+    steps = np.hypot(*np.diff(line, axis=0).T)
+    return np.concatenate(([0.0], np.cumsum(steps)))
+
+
+def walk(line: Line, s_mm: Any) -> Line:
+    """Points `(m, 2)` at the arc lengths `s_mm`; outside the line its end points."""
+    s = arc_length(line)
+    return np.column_stack([np.interp(s_mm, s, line[:, 0]), np.interp(s_mm, s, line[:, 1])])
+
+
+def trim(line: Line, start_mm: float, end_mm: float) -> Line:
+    """The line without its first `start_mm` and last `end_mm`; a single repeated point when nothing is left."""
+    s = arc_length(line)
+    a, b = start_mm, s[-1] - end_mm
+    if b <= a:
+        middle = walk(line, [(a + b) / 2])
+        return np.vstack([middle, middle])
+    inside = (s > a + 1e-9) & (s < b - 1e-9)
+    return np.vstack([walk(line, [a]), line[inside], walk(line, [b])])
+
+
+def corners(line: Line, least_rad: float, reach_mm: float = 1.5) -> NDArray[np.int64]:
+    """Indices of the inner points where the line turns by more than `least_rad` within `reach_mm` either way.
+
+    The reach keeps a finely drawn arc from being taken for a corner and a corner split into two points for none.
+    """
+    if len(line) < 3:
+        return np.array([], dtype=np.int64)
+    s = arc_length(line)
+    before = line - walk(line, np.maximum(s - reach_mm, 0))
+    after = walk(line, np.minimum(s + reach_mm, s[-1])) - line
+    turn = np.abs(angle_between(before, after))
+    turn[[0, -1]] = 0
+    step_turn = np.zeros(len(line))
+    steps = np.diff(line, axis=0)
+    step_turn[1:-1] = np.abs(angle_between(steps[:-1], steps[1:]))
+    found: list[int] = []
+    for i in np.flatnonzero((turn > least_rad) & (step_turn > least_rad / 2)):
+        if found and s[i] - s[found[-1]] < reach_mm:
+            if turn[i] > turn[found[-1]]:
+                found[-1] = int(i)
+        else:
+            found.append(int(i))
+    return np.array(found, dtype=np.int64)
+
+
+def angle_between(a: Line, b: Line) -> Values:
+    """Signed turning in radians from each row of `a` to the same row of `b`, in -π..π."""
+    return np.arctan2(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], (a * b).sum(axis=1))
+
+
+def chord_error(points: Line) -> float:
+    """Greatest distance in mm of the points from the straight line through the first and the last."""
+    if len(points) < 3:
+        return 0.0
+    chord = points[-1] - points[0]
+    span = float(np.hypot(*chord))
+    off = points[1:-1] - points[0]
+    if span == 0:
+        return float(np.hypot(*off.T).max())
+    return float(np.abs(off[:, 0] * chord[1] - off[:, 1] * chord[0]).max() / span)
+
+
+def mirror(line: Line) -> Line:
+    """The line reflected in the fold, the axis of the second coordinate."""
+    return line * np.array([-1.0, 1.0])
+
+
+def smooth_through(x: Values, y: Values) -> Callable[[Any], Values]:
+    """A curve y(x) through the points `(n,)`, n >= 2, x rising, that never overshoots them.
+
+    Monotone cubic by Fritsch and Butland, SIAM J. Sci. Stat. Comput. 5 (1984), 300-304, as in PCHIP; written out here
+    because importing SciPy's costs half a second before the first paint (tests compare the two).
+    """
+    x, y = np.asarray(x, float), np.asarray(y, float)
+    h, d = np.diff(x), np.diff(y) / np.diff(x)
+    if len(x) == 2:
+        slope = np.array([d[0], d[0]])
+    else:
+        slope = np.zeros(len(x))
+        w1, w2 = 2 * h[1:] + h[:-1], h[1:] + 2 * h[:-1]
+        same = d[:-1] * d[1:] > 0
+        inner = np.zeros(len(d) - 1)
+        inner[same] = (w1[same] + w2[same]) / (w1[same] / d[:-1][same] + w2[same] / d[1:][same])
+        slope[1:-1] = inner
+        slope[0] = _end_slope(h[0], h[1], d[0], d[1])
+        slope[-1] = _end_slope(h[-1], h[-2], d[-1], d[-2])
+
+    def curve(at: Any) -> Values:
+        at = np.clip(np.asarray(at, float), x[0], x[-1])
+        i = np.clip(np.searchsorted(x, at, side="right") - 1, 0, len(h) - 1)
+        u = (at - x[i]) / h[i]
+        result: Values = (
+            y[i] * (1 + 2 * u) * (1 - u) ** 2
+            + slope[i] * h[i] * u * (1 - u) ** 2
+            + y[i + 1] * u**2 * (3 - 2 * u)
+            + slope[i + 1] * h[i] * u**2 * (u - 1)
+        )
+        return result
+
+    return curve
+
+
+def _end_slope(h0: float, h1: float, d0: float, d1: float) -> float:
+    slope = ((2 * h0 + h1) * d0 - h0 * d1) / (h0 + h1)
+    if np.sign(slope) != np.sign(d0):
+        return 0.0
+    if np.sign(d0) != np.sign(d1) and abs(slope) > 3 * abs(d0):
+        return float(3 * d0)
+    return float(slope)
+
+
+def frozen(line: Any) -> Line:
+    """A copy as a float array that cannot be written."""
+    fixed = np.array(line, dtype=float)
+    fixed.flags.writeable = False
+    return fixed

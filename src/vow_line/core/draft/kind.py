@@ -1,0 +1,17 @@
+"""What every kind of piece declares: its choices, as fields, and how a body is drafted by them."""
+
+from abc import abstractmethod
+
+from ..frozen import Frozen
+from ..measure import Body
+from .pieces import Draft
+
+
+class KindOfPiece(Frozen):
+    """The choices for one kind of piece. A subclass adds `kind: Literal[...]` and its own fields with ranges."""
+
+    kind: str
+
+    @abstractmethod
+    def draft(self, body: Body, leather_mm: float) -> Draft:
+        """The pieces, seam lines, drawing, sums and findings for this body in leather of `leather_mm`. Never raises."""

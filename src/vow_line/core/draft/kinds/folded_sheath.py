@@ -1,0 +1,624 @@
+"""The folded sheath: one piece folded at the spine, sewn along the edge and round the tip over a welt.
+
+Flat coordinates: u square to the fold (0 on it, the front half positive), v along the blade (0 at the guard, growing to
+the toe). The *inner line* is the inner edge of the welt, the *thread line* the stitches, the *outer line* the cut.
+"""
+
+from dataclasses import dataclass
+from functools import partial
+from typing import Annotated, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+from shapely.geometry import Polygon
+
+from ...curve import Line, Values, frozen, mirror
+from ...drawing import Callout, Mark
+from ...finding import Finding, Mend
+from ...frozen import Frozen
+from ...measure import Body
+from ...quantity import Q
+from ...reckoning import Reckoning, fine, length, percent, reckon, said
+from ..draw_out import DrawOut, draw_out
+from ..kind import KindOfPiece
+from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, even_ply
+from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
+
+LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
+LEAST_WELT_INSIDE_MM = (
+    3.0  # welt left between the pocket and the thread, or the edge wears through to it (common practice)
+)
+FILLET_MM = 14.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
+WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn out, on top of the readings' spread
+MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
+
+SIMPLER_MM = 0.004  # points closer than this to the line through their neighbours are left out of the outline
+
+Size = Annotated[float, Field(gt=0, le=200)]
+
+
+class Relief(Frozen):
+    """The welt's inner edge cut back by `by_mm` between two stations, run out over 6 mm at either end."""
+
+    from_mm: Annotated[float, Field(ge=-500, le=2000)]
+    to_mm: Annotated[float, Field(ge=-500, le=2000)]
+    by_mm: Annotated[float, Field(gt=0, le=50)]
+
+
+class BeltLoop(Frozen):
+    """A strip folded into a loop above the mouth, both ends sewn to the back by a box with a cross."""
+
+    width_mm: Size = 28.0
+    belt_mm: Size = 40.0
+    belt_thick_mm: Size = 4.0
+    box_mm: Size = 26.0
+    down_mm: Annotated[float, Field(ge=0, le=200)] = 12.0
+
+    def cut_length_mm(self, leather_mm: float, neutral: float) -> float:
+        """Two boxes, two belts with 2 mm of ease, and half a turn round the belt's thickness: π(b/2 + kt)."""
+        return 2 * (self.box_mm + self.belt_mm + 2.0) + np.pi * (self.belt_thick_mm / 2 + neutral * leather_mm)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Pocket:
+    """The lines of the front half, mouth to toe, and the numbers they came from, one per station."""
+
+    x: Values
+    touching: HalfWrap
+    edge_u: Values
+    clear: HalfWrap
+    width: Values
+    gives: Values
+    welt_at: Values
+    inner: Line
+    relieved: Line
+    thread: Line
+    outer: Line
+    bend: float
+    draw: DrawOut
+    mouth_gap: float
+    passing: float
+    fold_y: float
+
+
+class FoldedSheath(KindOfPiece):
+    """Choices for a folded sheath; every length in mm.
+
+    `opened` runs the pocket straight from the blade's widest place to the mouth; otherwise the welt follows the blade in
+    behind its belly.
+    """
+
+    kind: Literal["folded_sheath"] = "folded_sheath"
+    welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
+    clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.0
+    edge_to_thread_mm: Annotated[float, Field(gt=0, le=60)] = 5.0
+    margin_mm: Annotated[float, Field(gt=0, le=60)] = 3.5
+    skive_mm: Annotated[float, Field(gt=0, le=200)] = 25.0
+    seat_mm: Annotated[float, Field(ge=0, le=300)] = 30.0
+    mouth_ease_mm: Annotated[float, Field(ge=-20, le=40)] = 1.0
+    mouth: Literal["straight", "sloped", "scooped"] = "straight"
+    mouth_depth_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
+    drain_mm: Annotated[float, Field(ge=0, le=10)] = 0.0
+    opened: bool = True
+    formed: bool = False
+    worn: Literal["right", "left"] = "right"
+    loop: BeltLoop | None = BeltLoop()
+    relief: Annotated[tuple[Relief, ...], Field(max_length=20)] = ()
+
+    @property
+    def neutral(self) -> float:
+        """Where the neutral layer lies: 0.5 of the thickness dry, 0.4 wet-formed (common practice)."""
+        return NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
+
+    def draft(self, body: Body, leather_mm: float) -> Draft:
+        """Pieces, seams and checks for this knife in leather of `leather_mm`. Never raises."""
+        pocket = self._pocket(body, leather_mm)
+        sheath = self._sheath(pocket, leather_mm)
+        welt = self._welt(pocket)
+        pieces, seams = [sheath, welt], []
+        if self.loop:
+            loop, loop_seam = self._loop(self.loop, pocket, leather_mm)
+            pieces.append(loop)
+            seams.append(loop_seam)
+        seams.append(self._main_seam(pocket, leather_mm))
+        return Draft(
+            pieces=tuple(pieces),
+            seams=tuple(seams),
+            marks=self._marks(pocket),
+            callouts=self._callouts(pocket, leather_mm),
+            reckonings=self._reckonings(body, pocket, leather_mm, pieces),
+            findings=self._findings(body, pocket, leather_mm),
+            thing=self._thing(pocket),
+            draw_out=pocket.draw,
+            section=partial(self._section, body, pocket, leather_mm),
+            wet=self.formed,
+        )
+
+    # the pocket
+
+    def _seat(self, body: Body) -> float:
+        return min(self.seat_mm, -float(body.x_mm[0]) - 0.5)
+
+    def _pocket(self, body: Body, leather_mm: float) -> _Pocket:
+        mouth = -self._seat(body)
+        x, y, z, edge, top, blade = _from_mouth(body, mouth)
+        fold_y = float(top.min())
+        y, edge = np.maximum(y - fold_y, 0), edge - fold_y
+        thin = 1 - np.clip((x - mouth) / self.skive_mm, 0, 1)
+        welt_at = self.welt_mm * (1 - thin)
+        wrap = partial(half_wrap, y, z, neutral=self.neutral, leather_mm=leather_mm)
+        touching = wrap(edge, welt_at / 2)
+        clear = wrap(edge + self.clearance_mm, welt_at / 2)
+        gives = np.where(blade, clear.flat_mm, touching.flat_mm + self.mouth_ease_mm / 2)
+        edge_u = np.maximum(gives - self.clearance_mm, 0.2)
+        if self.opened:
+            edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
+        inner_area = _closed(_both_halves(edge_u, x), self.clearance_mm, FILLET_MM)
+        inside = max(self.edge_to_thread_mm - self.clearance_mm, 0.1)
+        thread_area = inner_area.buffer(inside)
+        outer_area = thread_area.buffer(self.margin_mm)
+        outer = _right_side(outer_area)
+        half = float(np.interp(mouth, outer[:, 1], outer[:, 0]))
+        rim = partial(self._rim, mouth, half)
+        bend = self.welt_mm / 2 + np.pi / 2 * self.neutral * leather_mm
+        inner = _right_side(inner_area)
+        relieved = self._relieved(inner)
+        full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
+
+        needs_full = wrap(edge, np.full(len(x), self.welt_mm / 2))
+        needs_thin = wrap(edge, np.zeros(len(x)))
+        only_blade = np.where(blade, 1.0, 0.0)
+        draw = draw_out(x, needs_full.flat_mm * only_blade, needs_thin.flat_mm * only_blade, full_inner, thin)
+        whole = draw_out(x, needs_full.flat_mm, needs_thin.flat_mm, full_inner, thin)
+        return _Pocket(
+            x=x, touching=touching, edge_u=edge_u, clear=clear, width=edge - (top - fold_y), gives=full_inner, welt_at=welt_at,
+            inner=_below(inner, rim, bend), relieved=_below(relieved, rim, bend),
+            thread=_below(_right_side(thread_area), rim, bend), outer=_below(outer, rim, 0.0),
+            bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
+            passing=2 * float(needs_thin.hull_mm.max()), fold_y=fold_y,
+        )  # fmt: skip
+
+    def _rim(self, mouth: float, half: float, u: Values) -> Values:
+        """Height of the mouth's edge over u."""
+        share = np.minimum(np.abs(u) / half, 1.0)
+        match self.mouth:
+            case "sloped":
+                return mouth + self.mouth_depth_mm * share
+            case "scooped":
+                return mouth + self.mouth_depth_mm * (1 - share**2) ** 2
+            case _:
+                return np.full(np.shape(u), mouth)
+
+    def _relieved(self, inner: Line) -> Line:
+        cut_back = np.zeros(len(inner))
+        for relief in self.relief:
+            v = [relief.from_mm - 6, relief.from_mm, relief.to_mm, relief.to_mm + 6]
+            cut_back = np.maximum(cut_back, np.interp(inner[:, 1], v, [0, relief.by_mm, relief.by_mm, 0]))
+        return inner + np.column_stack([cut_back, np.zeros(len(inner))])
+
+    # the pieces
+
+    def _sheath(self, pocket: _Pocket, leather_mm: float) -> Piece:
+        right = pocket.outer
+        half = float(right[0, 0])
+        rim = self._rim_line(pocket, half)
+        left = mirror(right)[::-1]
+        ring = np.concatenate([rim[:-1], right, left[1:-1]])
+        glue = np.concatenate([pocket.outer, pocket.inner[::-1]])
+        top = float(self._rim(float(pocket.x[0]), half, np.array([0.0]))[0])
+        back = -1.0 if self.worn == "right" else 1.0
+        punches: tuple[Punch, ...] = ()
+        if self.drain_mm > 0:
+            toe = float(pocket.x[-1]) - max(6.0, 2 * self.drain_mm)
+            at = back * float(np.interp(toe, pocket.x, pocket.edge_u)) / 2
+            punches = (Punch("drain", (at, toe), self.drain_mm),)
+        return Piece(
+            "sheath",
+            frozen(ring),
+            leather_mm,
+            edges=(
+                Edge("mouth", "mouth", frozen(rim), "early"),
+                Edge("front edge", "seam", frozen(right), "last", 3),
+                Edge("back edge", "seam", frozen(left), "last", 3),
+            ),
+            folds=(frozen([[0.0, top], [0.0, right[-1, 1]]]),),
+            glue=(Area("front", frozen(glue)), Area("back", frozen(mirror(glue)))),
+            punches=punches,
+            turns="along",
+        )
+
+    def _rim_line(self, pocket: _Pocket, half: float) -> Line:
+        u = np.linspace(-half, half, 3 if self.mouth != "scooped" else 41)
+        return np.column_stack([u, self._rim(float(pocket.x[0]), half, u)])
+
+    def _welt(self, pocket: _Pocket) -> Piece:
+        outer = pocket.outer[pocket.outer[:, 0] >= pocket.bend - 1e-9]
+        if len(outer) < 2:
+            outer = pocket.outer[:2]
+        inner = pocket.relieved
+        ring = np.concatenate([outer, inner[::-1]])
+        mouth = float(pocket.x[0])
+        skived = ring[ring[:, 1] <= mouth + self.skive_mm]
+        skives: tuple[Area, ...] = ()
+        if len(skived) >= 3:
+            hull = shapely.MultiPoint(skived).convex_hull
+            part = Polygon(ring).buffer(0).intersection(hull)
+            if isinstance(part, Polygon) and not part.is_empty:
+                skives = (Area("to nothing at the mouth", frozen(part.exterior.coords[:-1]), self.welt_mm, 0.0),)
+        return Piece(
+            "welt",
+            frozen(ring),
+            self.welt_mm,
+            edges=(
+                Edge("outer", "seam", frozen(outer), "last", 3),
+                Edge("inner", "free", frozen(inner), "early"),
+            ),
+            skives=skives,
+            turns="any",
+        )
+
+    def _loop(self, loop: BeltLoop, pocket: _Pocket, leather_mm: float) -> tuple[Piece, SeamLine]:
+        long, wide = loop.cut_length_mm(leather_mm, self.neutral), loop.width_mm
+        ring = frozen([[0, 0], [wide, 0], [wide, long], [0, long]])
+        piece = Piece(
+            "belt loop",
+            ring,
+            leather_mm,
+            edges=(
+                Edge("long edges", "free", frozen([[0, 0], [0, long], [wide, long], [wide, 0]]), "early"),
+                Edge("ends", "free", frozen([[0, long], [wide, long]]), "early"),
+            ),
+            folds=(frozen([[0, long / 2], [wide, long / 2]]),),
+            turns="along",
+        )
+        mouth = float(pocket.x[0])
+        centre_v = mouth + loop.down_mm + loop.box_mm / 2
+        side = -1.0 if self.worn == "right" else 1.0
+        fold_side = pocket.bend
+        seam_side = float(np.interp(centre_v, pocket.x, pocket.gives))
+        centre_u = side * (fold_side + seam_side) / 2
+        inset = min(self.margin_mm, 0.4 * wide, 0.4 * loop.box_mm)
+        du, dv = wide / 2 - inset, loop.box_mm / 2 - inset
+        box = frozen(np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]) + [centre_u, centre_v])
+        tail, left = centre_v + loop.box_mm / 2, centre_u - wide / 2
+        flip = frozen([[1.0, 0.0], [0.0, -1.0]])
+        seam = SeamLine(
+            "belt loop",
+            box,
+            plies=(
+                even_ply("sheath", leather_mm), even_ply("loop, under", leather_mm), even_ply("loop, over", leather_mm),
+            ),
+            placed=(
+                Placed("sheath"),
+                Placed("belt loop", flip, (-left, tail)),
+                Placed("belt loop", shift=(-left, long - tail)),
+            ),
+            margin_mm=inset,
+            shape="box",
+            closes=("belt loop/ends",),
+        )  # fmt: skip
+        return piece, seam
+
+    def _main_seam(self, pocket: _Pocket, leather_mm: float) -> SeamLine:
+        mouth = float(pocket.x[0])
+        sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.flat_mm, 0.0)[::-1])[::-1]
+        keep_off = np.concatenate([np.column_stack([sweep, pocket.x]), [[0.0, pocket.x[-1]], [0.0, mouth]]])
+        return SeamLine(
+            "main seam",
+            frozen(pocket.thread),
+            plies=(
+                even_ply("back", leather_mm),
+                Ply("welt", frozen([mouth, mouth + self.skive_mm]), frozen([0.0, self.welt_mm])),
+                even_ply("front", leather_mm),
+            ),
+            placed=(Placed("sheath"), Placed("sheath", frozen([[-1.0, 0.0], [0.0, 1.0]])), Placed("welt")),
+            margin_mm=self.margin_mm,
+            keep_off=frozen(keep_off),
+            keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
+            closes=("belt loop", "sheath/mouth", "welt/inner", "sheath/front edge", "sheath/back edge", "welt/outer"),
+            edge_end=False,
+        )
+
+    # what is shown
+
+    def _thing(self, pocket: _Pocket) -> Line:
+        """The body as it lies under the front half, its edge where the wrap brings it."""
+        x, edge = pocket.x, pocket.touching.flat_mm
+        return frozen(np.concatenate([np.column_stack([edge - pocket.width, x]), np.column_stack([edge, x])[::-1]]))
+
+    def _marks(self, pocket: _Pocket) -> tuple[Mark, ...]:
+        where = int(np.argmin(pocket.draw.gap_mm))
+        at = np.array([[pocket.gives[where], pocket.x[where]]])
+        return (
+            Mark("welt", frozen(np.concatenate([pocket.outer, pocket.relieved[::-1]])), closed=True, id="welt"),
+            Mark("alarm", frozen(at), id="draw-out", size_mm=10.0),
+        )
+
+    def _callouts(self, pocket: _Pocket, leather_mm: float) -> tuple[Callout, ...]:
+        low, high = float(pocket.x[0]), float(pocket.x[-1])
+        third = low + (high - low) / 3
+
+        def on(line: Line, v: float) -> tuple[float, float]:
+            return float(np.interp(v, np.maximum.accumulate(line[:, 1]), line[:, 0])), v
+
+        inner, thread, outer = on(pocket.inner, third), on(pocket.thread, third + 14), on(pocket.outer, third + 30)
+        left = (-outer[0], third)
+        found = [
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left, "left", "sheath"),
+            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, (-outer[0] * 0.5, low), "left"),
+            Callout("piece.mouth", said("mouth"), "count", self.mouth, (-outer[0] * 0.4, low), "left",
+                    choices=("straight", "sloped", "scooped")),
+            Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm,
+                    (inner[0], low + 3), "right"),
+            Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, on(pocket.outer, third - 15),
+                    "right", "welt"),
+            Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
+            Callout("piece.edge_to_thread_mm", said("blade edge to thread"), "length", self.edge_to_thread_mm,
+                    thread, "right", "main seam"),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, outer, "right"),
+            Callout("piece.skive_mm", said("welt skived over"), "length", self.skive_mm,
+                    on(pocket.outer, low + self.skive_mm * 0.5), "right", "skive"),
+        ]  # fmt: skip
+        if self.mouth != "straight":
+            found.insert(3, Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm,
+                                    (-outer[0] * 0.6, low), "left"))  # fmt: skip
+        if self.loop:
+            v = low + self.loop.down_mm + self.loop.box_mm / 2
+            u = -outer[0] / 2
+            found += [
+                Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, (u, v - 5), "left"),
+                Callout("piece.loop.width_mm", said("loop, wide"), "length", self.loop.width_mm, (u, v + 5), "left"),
+            ]
+        found.append(Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (-4.0, high), "left"))
+        return tuple(found)
+
+    def _reckonings(self, body: Body, pocket: _Pocket, leather_mm: float, pieces: list[Piece]) -> tuple[Reckoning, ...]:
+        blade = np.flatnonzero(pocket.x >= 0)
+        i = int(blade[np.argmax(pocket.width[blade])])
+        half, thick = float(pocket.clear.flat_mm[i]), float(np.interp(pocket.x[i], body.x_mm, body.thick_mm))
+        turn = float(pocket.clear.turning_rad[i]) * self.neutral * leather_mm
+        inside = self.edge_to_thread_mm - self.clearance_mm
+        draw, ease = pocket.draw, pocket.mouth_gap
+        toe = float(pocket.outer[-1, 1] - pocket.x[-1])
+        strain = self._fold_strain(body, leather_mm)
+        by_piece = [(p.name, Q("area", p.area_mm2 * p.count)) for p in pieces]
+        return (
+            reckon("half-width", "Half width at its widest", length(half),
+                   said("{spine:n} half spine + {face:n} face + {turn} for the fold, {at} from the guard",
+                        spine=length(thick / 2), face=length(half - thick / 2 - turn), turn=length(turn),
+                        at=length(pocket.x[i])), ("sheath",),
+                   (said("fold: turning {angle} by {k} of the {t} leather, where it neither stretches nor gives",
+                         angle=Q("degrees", float(pocket.clear.turning_rad[i])), k=percent(self.neutral),
+                         t=Q("leather", leather_mm)),)),
+            reckon("welt-width", "Welt, wide", length(inside + self.margin_mm),
+                   said("{d:n} edge to thread − {c:n} clear + {e} margin", d=length(self.edge_to_thread_mm),
+                        c=length(self.clearance_mm), e=length(self.margin_mm)), ("welt",)),
+            reckon("draw-out", "Tightest on the way out", length(draw.least_mm),
+                   said("{at} from the guard, drawn out {drawn}", at=length(draw.at_mm), drawn=length(draw.drawn_mm)),
+                   ("draw-out",)),
+            Reckoning("squeeze", "Squeeze at the mouth",
+                      said(f"{squeeze_grade(ease, pocket.passing)}, {{share}}", share=percent(ease / pocket.passing)),
+                      said("{gives} inside over {needs} of what must pass", gives=length(pocket.passing + ease),
+                           needs=length(pocket.passing)), ("mouth",), ease / pocket.passing),
+            reckon("toe", "Leather past the point", length(toe),
+                   said("welt {inside:n} to the thread + {e:n} margin + {c} clear", inside=length(inside),
+                        e=length(self.margin_mm), c=length(self.clearance_mm)), ("sheath",)),
+            reckon("fold-strain", "Stretch of the fold", percent(strain),
+                   said("{out:n} outside the neutral layer over {r} radius of it",
+                        out=fine((1 - self.neutral) * leather_mm), r=fine(self._fold_radius(body, leather_mm))),
+                   ("fold",)),
+            reckon("area", "Leather in the pieces", Q("area", sum(q.value for _, q in by_piece)),
+                   said(" + ".join(f"{name} {{p{n}:n}}" for n, (name, _) in enumerate(by_piece)),
+                        **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt loop")),
+        )  # fmt: skip
+
+    def _fold_radius(self, body: Body, leather_mm: float) -> float:
+        return float(body.thick_mm[body.blade].min()) / 2 + self.neutral * leather_mm
+
+    def _fold_strain(self, body: Body, leather_mm: float) -> float:
+        return (1 - self.neutral) * leather_mm / self._fold_radius(body, leather_mm)
+
+    def _findings(self, body: Body, pocket: _Pocket, leather_mm: float) -> tuple[Finding, ...]:
+        found: list[Finding] = []
+        if self.seat_mm > -body.x_mm[0] - 0.5:
+            found.append(Finding(
+                "hold", "seat-past-handle", "draft",
+                said("The handle goes in {seat}, but it is only {handle} long.", seat=length(self.seat_mm),
+                     handle=length(-body.x_mm[0])), "piece.seat_mm",
+                Mend("shorten", (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
+            ))  # fmt: skip
+        found += self._draw_findings(body, pocket)
+        grade = squeeze_grade(pocket.mouth_gap, pocket.passing)
+        if grade in ("too tight", "very firm", "loose"):
+            found.append(Finding(
+                "hold" if grade == "too tight" else "look", "squeeze", "draft",
+                said(f"The mouth is {grade}: {{gives}} inside for {{needs}} that must pass.",
+                     gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing)),
+                "piece.mouth_ease_mm",
+                Mend("ease the mouth",
+                     (("piece.mouth_ease_mm", round(self.mouth_ease_mm + 1.0 - pocket.mouth_gap, 2)),)),
+            ))  # fmt: skip
+        inside = self.edge_to_thread_mm - self.clearance_mm
+        if self.edge_to_thread_mm < LEAST_EDGE_TO_THREAD_MM:
+            found.append(Finding(
+                "hold", "edge-near-thread", "draft",
+                said("The thread runs {d} from the cutting edge; {least} is the least.",
+                     d=length(self.edge_to_thread_mm), least=length(LEAST_EDGE_TO_THREAD_MM)),
+                "piece.edge_to_thread_mm",
+                Mend("move the thread out", (("piece.edge_to_thread_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
+            ))  # fmt: skip
+        cut_back = max((r.by_mm for r in self.relief), default=0.0)
+        if inside - cut_back < LEAST_WELT_INSIDE_MM - 1e-9:
+            wider = self.clearance_mm + cut_back + LEAST_WELT_INSIDE_MM
+            found.append(Finding(
+                "look", "welt-thin-inside", "draft",
+                said("Only {inside} of welt guards the thread from the edge; {least} is wanted.",
+                     inside=length(max(inside - cut_back, 0)), least=length(LEAST_WELT_INSIDE_MM)),
+                "piece.edge_to_thread_mm",
+                Mend("widen the welt", (("piece.edge_to_thread_mm", wider),)),
+            ))  # fmt: skip
+        widest = float(pocket.gives.max())
+        if self.margin_mm > widest:
+            found.append(Finding(
+                "hold", "margin-too-wide", "draft",
+                said("The margin of {e} is wider than the half piece it runs along, {half}.",
+                     e=length(self.margin_mm), half=length(widest)),
+                "piece.margin_mm", Mend("3 mm, as usual", (("piece.margin_mm", 3.0),)),
+            ))  # fmt: skip
+        strain = self._fold_strain(body, leather_mm)
+        if strain > MOST_FOLD_STRAIN:
+            found.append(Finding(
+                "look", "fold-thick", "draft",
+                said("Leather of {t} folded over a {spine} spine stretches its grain by {strain}: fold it damp, or skive "
+                     "the fold.", t=Q("leather", leather_mm), spine=length(body.thick_mm[body.blade].min()),
+                     strain=percent(strain)),
+                "leather.thickness_mm",
+            ))  # fmt: skip
+        if self.loop and self.loop.width_mm > pocket.gives[0]:
+            found.append(Finding(
+                "look", "loop-wide", "draft",
+                said("The belt loop is {w} wide, the back only {half} from fold to welt.", w=length(self.loop.width_mm),
+                     half=length(float(pocket.gives[0]))),
+                "piece.loop.width_mm",
+            ))  # fmt: skip
+        return tuple(found)
+
+    def _draw_findings(self, body: Body, pocket: _Pocket) -> list[Finding]:
+        wanted = WANTED_GAP_MM + body.spread_mm
+        short = pocket.draw.short_of(wanted)
+        if short is None:
+            return []
+        low, high, by = short
+        by = float(np.ceil(by * 10) / 10)
+        room = self.edge_to_thread_mm - self.clearance_mm - LEAST_WELT_INSIDE_MM
+        already = max((r.by_mm for r in self.relief), default=0.0)
+        values = {
+            "gap": length(pocket.draw.least_mm), "at": length(pocket.draw.at_mm), "spread": length(body.spread_mm),
+            "by": length(by), "low": length(low), "high": length(high),
+        }  # fmt: skip
+        relief = Relief(from_mm=round(low, 1), to_mm=round(high, 1), by_mm=round(by + already, 1))
+        if by + already <= room or self.opened:
+            cure, mend = (
+                " Relieve the welt by {by} from {low:n} to {high}.",
+                Mend("relieve the welt", (("piece.relief", (*self.relief, relief)),)),
+            )
+        else:
+            cure, mend = (
+                " Run the pocket straight from the belly to the mouth.",
+                Mend("open the pocket", (("piece.opened", True),)),
+            )
+        blocked = pocket.draw.least_mm < 0
+        what = (
+            "The blade does not come out: it is {gap} short of passing {at} from the guard."
+            if blocked
+            else "The blade passes with {gap}, {at} from the guard; the readings spread {spread}."
+        )
+        return [Finding(
+            "hold" if blocked else "look", "draw-out", "draft",
+            said(what + cure, **{**values, "gap": length(abs(pocket.draw.least_mm))}), "draw-out", mend,
+        )]  # fmt: skip
+
+    def _section(self, body: Body, pocket: _Pocket, leather_mm: float, at_mm: float) -> Section:
+        """The sewn sheath cut across at `at_mm` from the guard: y to the right from the fold, z up and down."""
+        at = float(np.clip(at_mm, pocket.x[0], pocket.x[-1] - 0.01))
+        row = int(np.argmin(np.abs(body.x_mm - at)))
+        y, z = body.y_mm[row] - pocket.fold_y, body.z_mm[row]
+        edge = float(body.edge_mm[row] - pocket.fold_y)
+        w = float(np.interp(at, pocket.x, pocket.welt_at))
+        gap = float(np.interp(at, pocket.x, pocket.gives) - np.interp(at, pocket.x, pocket.touching.flat_mm))
+        start = max(edge + gap, 0.5)
+        thread = start + self.edge_to_thread_mm - self.clearance_mm
+        end = thread + self.margin_mm
+        upper = np.column_stack([y, z])
+        hollow = shapely.MultiPoint([(0, 0), *upper, *(upper * [1, -1]), (start, w / 2), (start, -w / 2)]).convex_hull
+        filled = hollow.union(shapely.box(start * 0.98, -w / 2 - 0.01, end + 20, w / 2 + 0.01))
+        shell = filled.buffer(leather_mm, quad_segs=12).difference(filled)
+        shell = shell.intersection(shapely.box(-100, -200, end, 200))
+        parts = shell.geoms if hasattr(shell, "geoms") else [shell]
+        marks = [
+            Mark(
+                "grain", frozen(p.exterior.coords[:-1]), closed=True, rings=tuple(frozen(r.coords) for r in p.interiors)
+            )
+            for p in parts
+            if isinstance(p, Polygon) and p.area > 0.01
+        ]
+        if w > 0.05:
+            box = [[start, -w / 2], [end, -w / 2], [end, w / 2], [start, w / 2]]
+            marks.append(Mark("welt", frozen(box), closed=True, id="welt"))
+        marks.append(Mark("thing", frozen(np.concatenate([upper, upper[::-1] * [1, -1]])), closed=True, id="blade"))
+        half = w / 2 + leather_mm + 0.6
+        marks.append(Mark("stitch", frozen([[thread, -half], [thread, half]]), id="main seam"))
+        return Section(float(body.x_mm[row]), tuple(marks), thread - edge)
+
+
+def squeeze_grade(ease_mm: float, passing_mm: float) -> str:
+    """How a mouth with `ease_mm` more girth than the `passing_mm` that must pass will hold (common practice):
+    over 2 mm loose, 0 to 2 easy, down to -2 % firm, beyond -3 % it will not go.
+    """
+    if ease_mm > 2:
+        return "loose"
+    if ease_mm >= 0:
+        return "easy"
+    share = ease_mm / passing_mm
+    if share >= -0.02:
+        return "firm"
+    return "very firm" if share >= -0.03 else "too tight"
+
+
+def _from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, Values, Values]:
+    """The body's rows from the mouth on, with one exactly at the mouth."""
+    x = body.x_mm
+    inside = x > mouth + 1e-6
+    k = int(np.clip(np.searchsorted(x, mouth, side="right") - 1, 0, len(x) - 2))
+    share = (mouth - x[k]) / (x[k + 1] - x[k])
+
+    def rows(values: Values) -> Values:
+        at_mouth = values[k] + share * (values[k + 1] - values[k])
+        return np.concatenate([np.asarray(at_mouth)[None], values[inside]])
+
+    blade = np.concatenate([[mouth >= 0], body.blade[inside]])
+    return (
+        np.concatenate([[mouth], x[inside]]), rows(body.y_mm), rows(body.z_mm), rows(body.edge_mm), rows(body.top_mm),
+        blade,
+    )  # fmt: skip
+
+
+def _both_halves(edge_u: Values, x: Values) -> Polygon:
+    """The pocket opened flat, run on upwards past the mouth so that offsets leave it straight."""
+    right = np.concatenate([[[edge_u[0], x[0] - 90]], np.column_stack([edge_u, x])])
+    return Polygon(shapely.get_coordinates(Polygon(np.concatenate([right, mirror(right)[::-1]])).simplify(SIMPLER_MM)))
+
+
+def _closed(area: Polygon, offset: float, fillet: float) -> Polygon:
+    """The area grown by `offset`, its hollow corners filled to radius `fillet`."""
+    grown = area.buffer(offset + fillet, quad_segs=32).buffer(-fillet, quad_segs=32)
+    return grown if isinstance(grown, Polygon) else max(grown.geoms, key=lambda g: g.area)
+
+
+def _right_side(area: Polygon) -> Line:
+    """The boundary of a shape that is even about the fold, front half only, from the top to the fold at the toe."""
+    ring = shapely.get_coordinates(area.exterior)[:-1]
+    low = int(np.argmax(ring[:, 1] - 1e-3 * np.abs(ring[:, 0])))
+    ring = np.roll(ring, -low, axis=0)
+    if ring[1, 0] < ring[-1, 0]:
+        ring = np.roll(ring[::-1], 1, axis=0)
+    top = int(np.argmin(ring[:, 1] - 1e-6 * ring[:, 0]))
+    right = ring[: top + 1][::-1]
+    right = right[right[:, 0] > 1e-9]
+    return np.vstack([right, [0.0, right[-1, 1] if right[-1, 1] > ring[0, 1] - 1e-9 else ring[0, 1]]])
+
+
+def _below(line: Line, rim: "partial[Values]", least_u: float) -> Line:
+    """The part of a right-hand line that lies below the mouth's edge and at least `least_u` from the fold."""
+    over = line[:, 1] - rim(line[:, 0])
+    k = int(np.argmax(over > 0))
+    if k > 0:
+        share = -over[k - 1] / (over[k] - over[k - 1])
+        line = np.vstack([line[k - 1] + share * (line[k] - line[k - 1]), line[k:]])
+    near = np.flatnonzero(line[:, 0] < least_u)
+    if least_u > 0 and len(near) and near[0] > 0:
+        j = int(near[0])
+        share = (line[j - 1, 0] - least_u) / (line[j - 1, 0] - line[j, 0])
+        line = np.vstack([line[:j], line[j - 1] + share * (line[j] - line[j - 1])])
+    return line if len(line) > 1 else np.vstack([line, line + [0.0, 0.1]])

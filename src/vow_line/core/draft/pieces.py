@@ -1,0 +1,162 @@
+"""What drafting gives: flat pieces with named edges, and the lines along which they will be sewn.
+
+Piece coordinates are flat and true to scale, in mm, right and down, seen from the side given by `side_up`. A seam lies in
+the frame of one piece and is *placed* on each piece it goes through by a plane motion, so that the holes of partner edges
+are the same holes.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from ..curve import Line, Values, frozen
+from ..drawing import Callout, Mark
+from ..finding import Finding
+from ..reckoning import Reckoning
+from .draw_out import DrawOut
+
+EdgeKind = Literal["fold", "seam", "mouth", "free"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Edge:
+    """A named stretch of a piece's boundary. `when` says whether it is finished early, because something later closes
+    it in, with the sewn seam, or never (inside a turn, under glue).
+    """
+
+    name: str
+    kind: EdgeKind
+    line: Line
+    when: Literal["early", "last", "never"] = "last"
+    plies: int = 1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Area:
+    """A skived, glued or marked area: closed ring, and for a skive the thickness at its thick and thin side."""
+
+    name: str
+    ring: Line
+    from_mm: float = 0.0
+    to_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Punch:
+    """A round hole through a piece."""
+
+    name: str
+    centre: tuple[float, float]
+    diameter_mm: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Piece:
+    """A flat piece of leather: its outline as a closed ring `(n, 2)` (first point not repeated) and all that is marked
+    on it. `stretch_rad` is the direction across which it should not stretch: the best way of the leather runs along it.
+    """
+
+    name: str
+    outline: Line
+    thickness_mm: float
+    edges: tuple[Edge, ...]
+    folds: tuple[Line, ...] = ()
+    skives: tuple[Area, ...] = ()
+    glue: tuple[Area, ...] = ()
+    punches: tuple[Punch, ...] = ()
+    count: int = 1
+    mirrored: bool = False
+    side_up: Literal["grain", "flesh"] = "grain"
+    turns: Literal["along", "any"] = "any"
+
+    @property
+    def area_mm2(self) -> float:
+        """Area of one, by the shoelace formula."""
+        x, y = self.outline.T
+        return float(abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Placed:
+    """Where a seam's frame lies on a piece: point → point @ turn + shift."""
+
+    piece: str
+    turn: Line = field(default_factory=lambda: frozen(np.eye(2)))
+    shift: tuple[float, float] = (0.0, 0.0)
+
+    def onto(self, points: Line) -> Line:
+        """The seam's points on this piece."""
+        return points @ self.turn + np.array(self.shift)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Ply:
+    """One layer under a seam: its thickness along the seam frame's second coordinate, `(m,)` each, linear between."""
+
+    name: str
+    at_mm: Values
+    thickness_mm: Values
+
+    def under(self, points: Line) -> Values:
+        """Thickness `(n,)` at the points."""
+        return np.interp(points[:, 1], self.at_mm, self.thickness_mm)
+
+
+def even_ply(name: str, thickness_mm: float) -> Ply:
+    """A layer of one thickness throughout."""
+    return Ply(name, frozen([0.0, 1.0]), frozen([thickness_mm, thickness_mm]))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SeamLine:
+    """A line to be sewn. `shape` is a line sewn once from end to end, or a box with a cross whose ring is `line`.
+
+    `placed[0]` is the piece whose frame `line` is in. `keep_off` is a closed ring that no thread may come nearer to
+    than `keep_off_mm` (the path of a cutting edge). `before` names what must not be closed in until this is sewn.
+    """
+
+    name: str
+    line: Line
+    plies: tuple[Ply, ...]
+    placed: tuple[Placed, ...]
+    margin_mm: float
+    shape: Literal["line", "box"] = "line"
+    keep_off: Line | None = None
+    keep_off_mm: float = 0.0
+    closes: tuple[str, ...] = ()
+    edge_start: bool = True
+    edge_end: bool = True
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Section:
+    """The closed thing cut across at one station, for looking at: drawn marks in mm, and what was measured there."""
+
+    at_mm: float
+    marks: tuple[Mark, ...]
+    to_thread_mm: float
+
+
+@dataclass(frozen=True, eq=False)
+class Draft:
+    """Everything that follows from a body and the choices for one kind of piece."""
+
+    pieces: tuple[Piece, ...]
+    seams: tuple[SeamLine, ...]
+    marks: tuple[Mark, ...]
+    callouts: tuple[Callout, ...]
+    reckonings: tuple[Reckoning, ...]
+    findings: tuple[Finding, ...]
+    thing: Line
+    draw_out: DrawOut
+    section: Callable[[float], Section]
+    wet: bool = False
+
+    def piece(self, name: str) -> Piece:
+        """The piece of that name. Raises KeyError."""
+        for piece in self.pieces:
+            if piece.name == name:
+                return piece
+        raise KeyError(name)

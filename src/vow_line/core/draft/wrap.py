@@ -1,0 +1,68 @@
+"""The taut wrap: the length of leather drawn round a section, developed flat.
+
+Leather follows the *hull* of what lies inside it. Along a path of hull length P that turns by θ in all, leather of
+thickness t whose neutral layer lies k·t from its inner face has the flat length P + θ·k·t.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..curve import Values
+
+NEUTRAL_DRY = 0.5  # the middle of the leather neither stretches nor gives (common practice)
+NEUTRAL_FORMED = 0.4  # wet-formed leather compresses on the inside of a bend (common practice)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class HalfWrap:
+    """A wrap from the fold to the seam, each `(n,)`: hull length and flat length in mm, turning in radians."""
+
+    hull_mm: Values
+    turning_rad: Values
+    flat_mm: Values
+
+
+def flat_length(hull_mm: float, turning_rad: float, neutral: float, leather_mm: float) -> float:
+    """Flat length in mm of leather wrapped along a path; a full turn on a cylinder D gives π(D + 2kt)."""
+    return hull_mm + turning_rad * neutral * leather_mm
+
+
+def half_wrap(
+    y_mm: Values, z_mm: Values, seam_y_mm: Values, seam_z_mm: Values, neutral: float, leather_mm: float
+) -> HalfWrap:
+    """Wrap half sections from a fold at (0, 0) to the inner corner of the welt at (seam_y, seam_z).
+
+    `y_mm`, `z_mm (n, m)` are convex chains in order of rising y, z >= 0; `seam_y_mm`, `seam_z_mm (n,)` lie beyond them.
+    Every row is one station; the chain is followed from where a straight line from the fold touches it to where a
+    straight line from the seam touches it. The turning is counted from square to the middle plane at the fold, and
+    only as far as the leather bends round the body: where it meets the welt it may bend back.
+    """
+    rows = np.arange(len(y_mm))
+    run = np.hypot(np.diff(y_mm, axis=1), np.diff(z_mm, axis=1))
+    along = np.concatenate([np.zeros((len(y_mm), 1)), np.cumsum(run, axis=1)], axis=1)
+    rise_from_fold = np.arctan2(z_mm, y_mm)
+    # the last of equal angles, so that a chain that begins at the fold is left at its far corner
+    first = y_mm.shape[1] - 1 - np.argmax(rise_from_fold[:, ::-1], axis=1)
+    seam_slope = np.arctan2(seam_z_mm, seam_y_mm)
+    reach = seam_y_mm[:, None] - y_mm
+    rise_from_seam = np.where(reach > 0, np.arctan2(z_mm - seam_z_mm[:, None], np.where(reach > 0, reach, 1)), -np.inf)
+    last = np.argmax(rise_from_seam, axis=1)
+    direct = (rise_from_fold[rows, first] <= seam_slope) | (last < first)
+    first, last = np.where(direct, 0, first), np.where(direct, 0, last)
+    to_first = np.hypot(y_mm[rows, first], z_mm[rows, first])
+    from_last = np.hypot(seam_y_mm - y_mm[rows, last], seam_z_mm - z_mm[rows, last])
+    hull = to_first + along[rows, last] - along[rows, first] + from_last
+    hull = np.where(direct, np.hypot(seam_y_mm, seam_z_mm), hull)
+    leaving = np.where(direct, -seam_slope, rise_from_seam[rows, last])
+    turning = np.pi / 2 + leaving
+    return HalfWrap(hull, turning, hull + turning * neutral * leather_mm)
+
+
+def folded_half(
+    spine_mm: float, width_mm: float, clearance_mm: float, welt_mm: float, neutral: float, leather_mm: float
+) -> float:
+    """Half of a folded sheath over a full wedge in closed form, mm: T/2 + √((W+c)² + ((T-w)/2)²) + (π/2 + φ)·k·t."""
+    reach, fall = width_mm + clearance_mm, (spine_mm - welt_mm) / 2
+    phi = np.arctan2(fall, reach)
+    return float(spine_mm / 2 + np.hypot(reach, fall) + (np.pi / 2 + phi) * neutral * leather_mm)

@@ -1,0 +1,61 @@
+"""A drawing as records in mm: what the board paints, the printer prints and the files write is this one list.
+
+Coordinates run right and down, as on the bench. `meaning` says what a line is for; each surface has its own ink for it.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from .curve import Line
+from .quantity import Kind
+from .reckoning import Said
+
+Meaning = Literal[
+    "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
+    "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Mark:
+    """One thing drawn: an `(n, 2)` line, closed or not, or a text at its first point.
+
+    `size_mm` is the diameter of a hole or the cap height of a text; `id` is what a reckoning or finding points at.
+    """
+
+    meaning: Meaning
+    line: Line
+    closed: bool = False
+    id: str = ""
+    text: str = ""
+    size_mm: float = 0.0
+    rings: tuple[Line, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Callout:
+    """A value shown on the drawing and edited in place: where in the job it lives and where on the drawing it points.
+
+    `side` is where its figure stands: in the column to the left or right of the drawing, or above or below the point.
+    """
+
+    path: str
+    name: Said
+    kind: Kind
+    value: float | str | None
+    at: tuple[float, float]
+    side: Literal["left", "right", "above", "below"] = "left"
+    mark: str = ""
+    choices: tuple[str, ...] = ()
+    quiet: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """Words on the drawing at a point in mm; `strong` ones are read first."""
+
+    says: Said
+    at: tuple[float, float]
+    meaning: Meaning = "mark"
+    strong: bool = False
+    align: Literal["left", "centre", "right"] = "centre"

@@ -1,0 +1,33 @@
+"""Findings: what is wrong with a job, because of which numbers, where, and what would mend it.
+
+A *hold* stands in the way of the vow until it is mended or accepted with a reason; a *look* wants the maker's eye; a
+*note* is worth knowing.
+"""
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from .reckoning import Said
+
+Level = Literal["hold", "look", "note"]
+Station = Literal["measure", "draft", "stitch", "thread", "layout", "vow", "cut", "form", "sew", "edge", "record"]
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """A change the program knows how to make: new values at places in the job, as `change` takes them."""
+
+    label: str
+    changes: tuple[tuple[str, Any], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing found. `code` is stable across versions; `at` names a place in the job or a mark on the drawing."""
+
+    level: Level
+    code: str
+    station: Station
+    says: Said
+    at: str = ""
+    mend: Mend | None = None

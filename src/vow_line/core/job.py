@@ -1,0 +1,208 @@
+"""The document: everything the maker said, decided and did. It holds inputs and events, never a result."""
+
+from datetime import date, datetime, time
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field, ValidationError
+
+from .draft.kinds import AnyKind
+from .errors import RefusedChange
+from .finding import Mend
+from .frozen import Frozen
+from .leather import Hide
+from .measure import Knife
+from .quantity import Units
+from .record import RecordEntries, ThreadLeft
+from .stitch import StitchChoices
+from .thread import ThreadChoices
+from .work import Tick, WorkChoices
+from .work.choices import SewnTo
+
+FORMAT = 1
+LEFT_OF_THE_VOW = ("thing", "leather", "piece", "stitch", "thread")
+
+
+class Accepted(Frozen):
+    """A hold accepted in spite of itself, with the reason, which stays in the record."""
+
+    code: str
+    at: str
+    reason: Annotated[str, Field(min_length=1, max_length=2000)]
+
+
+class Vow(Frozen):
+    """A vow taken on a plan: its revision, when, and by value what it was taken on. `broken` once it was broken."""
+
+    revision: Annotated[int, Field(ge=1)]
+    at: datetime
+    thing: Knife
+    leather: Hide
+    piece: AnyKind
+    stitch: StitchChoices
+    accepted: tuple[Accepted, ...] = ()
+    broken: datetime | None = None
+
+
+class Job(Frozen):
+    """One job on its line. See `docs/job-format.md`."""
+
+    format: Literal[1] = 1
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    maker: Annotated[str, Field(max_length=200)] = ""
+    whose: Annotated[str, Field(max_length=200)] = ""
+    promised: date | None = None
+    unit: Literal["mm", "in"] = "mm"
+    fraction: Literal[16, 32] = 16
+    leather_unit: Literal["mm", "oz"] = "mm"
+    thing: Knife
+    leather: Hide = Hide()
+    piece: AnyKind
+    stitch: StitchChoices = StitchChoices()
+    thread: ThreadChoices = ThreadChoices()
+    accepted: tuple[Accepted, ...] = ()
+    vows: Annotated[tuple[Vow, ...], Field(max_length=500)] = ()
+    work: WorkChoices = WorkChoices()
+    record: RecordEntries = RecordEntries()
+
+    @property
+    def units(self) -> Units:
+        """How this job's numbers are written."""
+        return Units(self.unit, self.fraction, self.leather_unit)
+
+    @property
+    def vowed(self) -> Vow | None:
+        """The vow that stands, if one does."""
+        return self.vows[-1] if self.vows and self.vows[-1].broken is None else None
+
+    @property
+    def promised_at(self) -> datetime | None:
+        """The end of the day it is promised for."""
+        return datetime.combine(self.promised, time(23, 59)) if self.promised else None
+
+
+def change(job: Job, path: str, value: Any) -> Job:
+    """The job with one value changed; `path` as `thing.stations.2.width.first`.
+
+    Raises RefusedChange when there is no such place, the value is not one it can hold, or the place lies left of a vow
+    that stands.
+    """
+    if job.vowed and path.split(".")[0] in LEFT_OF_THE_VOW:
+        raise RefusedChange(
+            f"Revision {job.vowed.revision} is vowed; its plan does not change.",
+            path, "Break the vow (Job menu) to change it.",
+        )  # fmt: skip
+    return _replaced(job, path.split("."), value, path)
+
+
+def value_at(job: Job, path: str) -> Any:
+    """What stands at a path as `change` takes them. Raises RefusedChange when there is no such place."""
+    holder: Any = job
+    for step in path.split("."):
+        try:
+            holder = holder[int(step)] if isinstance(holder, tuple) else getattr(holder, step)
+        except (AttributeError, IndexError, ValueError) as error:
+            raise RefusedChange(f"There is no {step} here.", path) from error
+    return holder
+
+
+def _replaced(holder: Any, steps: list[str], value: Any, path: str) -> Any:
+    step, *rest = steps
+    if isinstance(holder, tuple):
+        if not step.isdigit() or int(step) >= len(holder):
+            raise RefusedChange(f"There is no place {step} here.", path)
+        items = list(holder)
+        items[int(step)] = _replaced(items[int(step)], rest, value, path) if rest else value
+        return tuple(items)
+    if not isinstance(holder, BaseModel) or step not in type(holder).model_fields:
+        raise RefusedChange(f"There is no {step} here.", path)
+    fields = dict(holder)
+    fields[step] = _replaced(fields[step], rest, value, path) if rest else value
+    try:
+        return type(holder).model_validate(fields)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise RefusedChange(_plain(first), path, "The old value stands.") from error
+
+
+def _plain(error: Any) -> str:
+    """A validation error in the maker's words."""
+    context = error.get("ctx", {})
+    got = error.get("input")
+    number = f"{got:g}" if isinstance(got, int | float) and not isinstance(got, bool) else repr(got)
+    match error["type"]:
+        case "greater_than" | "greater_than_equal":
+            bound = context.get("gt", context.get("ge"))
+            return f"{number} is too small: it must be {'more than' if 'gt' in context else 'at least'} {bound:g}."
+        case "less_than" | "less_than_equal":
+            return f"{number} is too large: {context.get('lt', context.get('le')):g} is the most."
+        case "finite_number":
+            return "It must be a finite number."
+        case "literal_error":
+            return f"{number} is not one of {context.get('expected')}."
+        case "string_too_short":
+            return "It must not be empty."
+        case _:
+            message = str(error["msg"]).removeprefix("Value error, ")
+            return f"{message[:1].upper()}{message[1:]}."
+
+
+def mend(job: Job, how: Mend) -> Job:
+    """The job with a finding's mend applied. Raises RefusedChange as `change` does."""
+    for path, value in how.changes:
+        job = change(job, path, value)
+    return job
+
+
+def vow(job: Job, *, at: datetime) -> Job:
+    """The job vowed on its plan as it stands, as the next revision. Raises RefusedChange when it is vowed already."""
+    if job.vowed:
+        raise RefusedChange(f"Revision {job.vowed.revision} is vowed already.", "the vow", "Break it first.")
+    taken = Vow(
+        revision=len(job.vows) + 1, at=at, thing=job.thing, leather=job.leather, piece=job.piece, stitch=job.stitch,
+        accepted=job.accepted,
+    )  # fmt: skip
+    return job.model_copy(update={"vows": (*job.vows, taken)})
+
+
+def break_vow(job: Job, *, at: datetime) -> Job:
+    """The job with its vow broken, so that the plan can change. Raises RefusedChange when none stands."""
+    if not job.vowed:
+        raise RefusedChange("No vow stands.", "the vow")
+    return job.model_copy(update={"vows": (*job.vows[:-1], job.vowed.model_copy(update={"broken": at}))})
+
+
+def accept(job: Job, *, code: str, at: str, reason: str) -> Job:
+    """The job with a hold accepted for a reason. Raises RefusedChange when the reason is empty."""
+    if not reason.strip():
+        raise RefusedChange("A hold is accepted with a reason, in writing.", at, "Write one.")
+    kept = tuple(a for a in job.accepted if (a.code, a.at) != (code, at))
+    return job.model_copy(update={"accepted": (*kept, Accepted(code=code, at=at, reason=reason.strip()))})
+
+
+def tick(job: Job, *, step: str, at: datetime, minutes: float | None = None, slip: str = "") -> Job:
+    """The job with a step ticked off."""
+    work = job.work
+    done = (*(t for t in work.done if t.step != step), Tick(step=step, at=at, minutes=minutes, slip=slip))
+    return job.model_copy(update={"work": work.model_copy(update={"done": done})})
+
+
+def untick(job: Job, *, step: str) -> Job:
+    """The job with a step not done after all."""
+    done = tuple(t for t in job.work.done if t.step != step)
+    return job.model_copy(update={"work": job.work.model_copy(update={"done": done})})
+
+
+def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
+    """The job with the thread left over from a seam written down. Raises RefusedChange when more was left than cut."""
+    if left_mm > cut_mm:
+        raise RefusedChange(
+            f"{left_mm:g} mm left of {cut_mm:g} mm cut: more than there was.", seam, "Measure both again."
+        )
+    kept = tuple(t for t in job.record.thread_left if t.seam != seam)
+    return change(job, "record.thread_left", (*kept, ThreadLeft(seam=seam, cut_mm=cut_mm, left_mm=left_mm)))
+
+
+def sew_to(job: Job, *, seam: str, passes: int) -> Job:
+    """The job with so many needle passes made on a seam."""
+    sewn = (*(s for s in job.work.sewn if s.seam != seam), SewnTo(seam=seam, passes=max(passes, 0)))
+    return job.model_copy(update={"work": job.work.model_copy(update={"sewn": sewn})})

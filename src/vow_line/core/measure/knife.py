@@ -1,0 +1,282 @@
+"""A knife by its readings: blade stations from the guard to the tip, a handle behind it, perhaps a guard between."""
+
+import itertools
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from ..curve import Values, frozen, smooth_through
+from ..drawing import Callout, Mark
+from ..finding import Finding
+from ..frozen import Frozen
+from ..quantity import Q
+from ..reckoning import Reckoning, Said, count, length, reckon, said
+from .body import Body, Measured
+from .readings import RIGID_MM, THICKNESS_MM, Reading
+
+SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
+BLADE_SAMPLES = 110
+HANDLE_SAMPLES = 32
+
+
+class Station(Frozen):
+    """Readings square to the axis at one place: width across, thickness through, how far the top lies below the spine
+    line (0 when not given).
+    """
+
+    at_mm: Annotated[float, Field(ge=0, le=2000)]
+    width: Reading = Reading()
+    thick: Reading = Reading()
+    drop: Annotated[float, Field(ge=-200, le=200)] = 0.0
+
+
+class Guard(Frozen):
+    """A guard standing proud between blade and handle: how long along the axis, how wide, how thick, its top."""
+
+    length_mm: Annotated[float, Field(gt=0, le=100)]
+    width: Reading
+    thick: Reading
+    drop: Annotated[float, Field(ge=-200, le=200)] = 0.0
+
+
+def _rising(stations: tuple[Station, ...]) -> tuple[Station, ...]:
+    places = [s.at_mm for s in stations]
+    if any(b - a < 0.5 for a, b in itertools.pairwise(places)):
+        raise ValueError("stations must follow one another, at least 0.5 mm apart")
+    return stations
+
+
+class Knife(Frozen):
+    """Everything read off a knife. Blade stations are measured from the guard towards the tip, handle stations from
+    the guard towards the butt. `bevel` is how far the ground bevel reaches up from the edge; not given, the blade is
+    a full wedge from spine to edge.
+    """
+
+    body: Literal["knife"] = "knife"
+    name: str = "knife"
+    stations: Annotated[tuple[Station, ...], Field(min_length=1, max_length=60)]
+    length: Reading = Reading()
+    tip_drop: Annotated[float, Field(ge=-200, le=500)] = 0.0
+    bevel: Annotated[float, Field(ge=0, le=500)] | None = None
+    handle: Annotated[tuple[Station, ...], Field(min_length=1, max_length=20)]
+    handle_length: Reading = Reading()
+    guard: Guard | None = None
+
+    _in_order = field_validator("stations", "handle")(_rising)
+
+    def measure(self) -> Measured:
+        """The body these readings describe, or holds that say which readings it waits for."""
+        findings = self._reading_findings()
+        blade = [s for s in self.stations if s.width.taken and s.thick.taken]
+        handle = [s for s in self.handle if s.width.taken and s.thick.taken]
+        body = None
+        if len(blade) >= 2 and handle and self.length.taken:
+            reach = blade[-1].at_mm
+            if self.length.mean_mm <= reach:
+                findings += (
+                    Finding(
+                        "hold", "station-beyond-tip", "measure",
+                        said("The blade is {length} long, but a station stands at {reach}.",
+                             length=length(self.length.mean_mm), reach=length(reach)),
+                        "thing.length.first",
+                    ),
+                )  # fmt: skip
+            else:
+                body = self._body(tuple(blade), tuple(handle))
+                crossing = np.flatnonzero(body.edge_mm[:-1] - body.top_mm[:-1] <= 0)
+                if len(crossing):
+                    findings += (
+                        Finding(
+                            "hold", "outline-crosses", "measure",
+                            said("Spine and edge cross {at} from the guard: the spine lies below the edge there.",
+                                 at=length(body.x_mm[crossing[0]])),
+                            "thing.tip_drop",
+                        ),
+                    )  # fmt: skip
+                    body = None
+        elif len(blade) < 2:
+            findings += (
+                Finding(
+                    "hold", "too-few-stations", "measure",
+                    said("A blade wants at least two stations with width and thickness; {n} are whole.",
+                         n=count(len(blade))),
+                    "thing.stations.0.width.first",
+                ),
+            )  # fmt: skip
+        return Measured(body, self._marks(body), self._callouts(), self._reckonings(body), findings)
+
+    def _reading_findings(self) -> tuple[Finding, ...]:
+        found: tuple[Finding, ...] = self.length.findings("thing.length", "Length of the blade", RIGID_MM)
+        for part, stations in (("stations", self.stations), ("handle", self.handle)):
+            for i, station in enumerate(stations):
+                place = f"{{at}} {'from' if part == 'stations' else 'behind'} the guard"
+                path, at = f"thing.{part}.{i}", length(station.at_mm)
+                found += station.width.findings(f"{path}.width", f"Width {place}", RIGID_MM, at=at)
+                found += station.thick.findings(f"{path}.thick", f"Thickness {place}", THICKNESS_MM, at=at)
+        found += self.handle_length.findings("thing.handle_length", "Length of the handle", RIGID_MM)
+        if self.guard:
+            found += self.guard.width.findings("thing.guard.width", "Width of the guard", RIGID_MM)
+            found += self.guard.thick.findings("thing.guard.thick", "Thickness of the guard", RIGID_MM)
+        return found
+
+    def _spread_mm(self) -> float:
+        readings = [r for s in self.stations + self.handle for r in (s.width, s.thick)] + [self.length]
+        return max(r.spread_mm for r in readings)
+
+    def _body(self, blade: tuple[Station, ...], handle: tuple[Station, ...]) -> Body:
+        end = self.length.mean_mm
+        at = np.array([s.at_mm for s in blade])
+        drop = np.array([s.drop for s in blade])
+        edge = drop + [s.width.mean_mm for s in blade]
+        tip_y = self.tip_drop
+        top_curve = smooth_through(np.append(at, end), np.append(drop, tip_y))
+        edge_curve = smooth_through(np.append(at, end), np.append(edge, tip_y))
+        thick_curve = smooth_through(at, np.array([s.thick.mean_mm for s in blade]))
+        bx = end * np.sin(np.linspace(0, np.pi / 2, BLADE_SAMPLES))
+        bx[-1] = end
+        top, low, thick = top_curve(bx), edge_curve(bx), thick_curve(bx)
+        bevel = np.maximum(low - top, 0) if self.bevel is None else np.minimum(self.bevel, low - top)
+        by = np.stack([top, top, low - bevel, low], axis=1)
+        bz = np.stack([np.zeros_like(bx), thick / 2, thick / 2, np.zeros_like(bx)], axis=1)
+        pad = np.repeat(by[:, -1:], SECTION_POINTS + 1 - 4, axis=1)
+        by = np.concatenate([by, pad], axis=1)
+        bz = np.concatenate([bz, np.zeros_like(pad)], axis=1)
+
+        long = self.handle_length.mean_mm if self.handle_length.taken else handle[-1].at_mm + 1
+        hx = np.linspace(-max(long, handle[-1].at_mm + 1), -0.05, HANDLE_SAMPLES)
+        hy, hz, htop, hlow, hthick = self._handle_sections(hx, handle)
+        return Body(
+            name=self.name,
+            x_mm=frozen(np.concatenate([hx, bx])),
+            top_mm=frozen(np.concatenate([htop, top])),
+            edge_mm=frozen(np.concatenate([hlow, low])),
+            thick_mm=frozen(np.concatenate([hthick, thick])),
+            y_mm=frozen(np.concatenate([hy, by])),
+            z_mm=frozen(np.concatenate([hz, bz])),
+            blade=np.concatenate([np.zeros(len(hx), bool), np.ones(len(bx), bool)]),
+            spread_mm=self._spread_mm(),
+            tip_mm=(end, tip_y),
+            outline=frozen(np.concatenate([np.column_stack([bx, top]), np.column_stack([bx, low])[::-1]])),
+        )
+
+    def _handle_sections(self, x: Values, handle: tuple[Station, ...]) -> tuple[Values, Values, Values, Values, Values]:
+        behind = np.array([s.at_mm for s in handle])
+        through = [np.array(v) for v in zip(*((s.drop, s.width.mean_mm, s.thick.mean_mm) for s in handle), strict=True)]
+        if len(handle) == 1:
+            top, width, thick = (np.full(len(x), v[0]) for v in through)
+        else:
+            top, width, thick = (smooth_through(behind, v)(-x) for v in through)
+        turn = np.linspace(0, np.pi, SECTION_POINTS + 1)
+        y = (top + width / 2)[:, None] - np.outer(width / 2, np.cos(turn))
+        z = np.outer(thick / 2, np.sin(turn))
+        low = top + width
+        guard = self.guard
+        if guard and guard.width.taken and guard.thick.taken:
+            there = x >= -guard.length_mm
+            g_top, g_width, g_half = guard.drop, guard.width.mean_mm, guard.thick.mean_mm / 2
+            slab_y = np.concatenate([[g_top, g_top, g_top + g_width], np.full(SECTION_POINTS - 2, g_top + g_width)])
+            slab_z = np.concatenate([[0, g_half, g_half], np.zeros(SECTION_POINTS - 2)])
+            y[there], z[there] = slab_y, slab_z
+            top = np.where(there, g_top, top)
+            low = np.where(there, g_top + g_width, low)
+            thick = np.where(there, 2 * g_half, thick)
+        return y, z, top, low, thick
+
+    def _marks(self, body: Body | None) -> tuple[Mark, ...]:
+        if body is None:
+            return ()
+        blade, grip = body.blade, ~body.blade
+        handle = np.concatenate(
+            [
+                np.column_stack([body.x_mm[grip], body.top_mm[grip]]),
+                np.column_stack([body.x_mm[grip], body.edge_mm[grip]])[::-1],
+            ]
+        )
+        marks = [
+            Mark("ghost", frozen(handle), closed=True, id="handle"),
+            Mark("thing", body.outline, closed=True, id="blade"),
+        ]
+        for part, name in ((grip, "handle edge-on"), (blade, "blade edge-on")):
+            x, half = body.x_mm[part], body.thick_mm[part] / 2
+            centre = self.edge_on_mm(body)
+            ring = np.concatenate([np.column_stack([x, centre - half]), np.column_stack([x, centre + half])[::-1]])
+            marks.append(Mark("thing" if "blade" in name else "ghost", frozen(ring), closed=True, id=name))
+        for i, station in enumerate(self.stations):
+            y = np.interp(station.at_mm, body.x_mm, body.edge_mm)
+            line = np.array([[station.at_mm, station.drop], [station.at_mm, y]])
+            marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{i}.width"))
+        for i, station in enumerate(self.handle):
+            y = np.interp(-station.at_mm, body.x_mm, body.edge_mm)
+            line = np.array([[-station.at_mm, station.drop], [-station.at_mm, y]])
+            marks.append(Mark("dimension", frozen(line), id=f"thing.handle.{i}.width"))
+        return tuple(marks)
+
+    @staticmethod
+    def edge_on_mm(body: Body) -> float:
+        """Where, above the plan view, the middle plane of the edge-on view is drawn."""
+        return float(body.top_mm.min() - body.thick_mm.max() / 2 - 18)
+
+    def _callouts(self) -> tuple[Callout, ...]:
+        found = [
+            Callout(
+                "thing.length", said("blade, guard to tip"), "length", None, (self._reach(), self.tip_drop), "right"
+            )
+        ]
+        for part, stations, sign in (("stations", self.stations, 1.0), ("handle", self.handle, -1.0)):
+            for i, s in enumerate(stations):
+                path = f"thing.{part}.{i}"
+                width = s.width.mean_mm if s.width.taken else 0.0
+                found.append(
+                    Callout(f"{path}.width", said("wide at {at:n}", at=length(s.at_mm)), "length", None,
+                            (sign * s.at_mm, s.drop + width), "below", f"{path}.width")
+                )  # fmt: skip
+                found.append(
+                    Callout(f"{path}.thick", said("thick at {at:n}", at=length(s.at_mm)), "length", None,
+                            (sign * s.at_mm, s.drop), "above", f"{path}.thick")
+                )  # fmt: skip
+        found.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
+                             (-self._handle_reach(), 0.0), "left"))  # fmt: skip
+        return tuple(found)
+
+    def _reach(self) -> float:
+        return self.length.mean_mm if self.length.taken else self.stations[-1].at_mm + 20
+
+    def _handle_reach(self) -> float:
+        return self.handle_length.mean_mm if self.handle_length.taken else self.handle[-1].at_mm
+
+    def _reckonings(self, body: Body | None) -> tuple[Reckoning, ...]:
+        if body is None:
+            return ()
+        widest = int(np.argmax(np.where(body.blade, body.edge_mm - body.top_mm, 0)))
+        girth = body.girth_mm()
+        fattest = int(np.argmax(np.where(body.blade, 0, girth)))
+        area = float(np.trapezoid((body.edge_mm - body.top_mm)[body.blade], body.x_mm[body.blade]))
+        taken = sum(r.taken for s in self.stations + self.handle for r in (s.width, s.thick)) + self.length.taken
+        twice = sum(
+            r.first is not None and r.second is not None
+            for r in [*(r for s in self.stations + self.handle for r in (s.width, s.thick)), self.length]
+        )
+        return (
+            reckon("length", "Blade, guard to tip", length(body.length_mm),
+                   _mean_of(self.length), ("blade",)),
+            reckon("widest", "Widest", length(body.edge_mm[widest] - body.top_mm[widest]),
+                   said("{at} from the guard", at=length(body.x_mm[widest])), ("blade",)),
+            reckon("thickest", "Thickest spine", length(body.thick_mm[body.blade].max()),
+                   said("half of it each side of the fold: {half}", half=length(body.thick_mm[body.blade].max() / 2)),
+                   ("blade edge-on",)),
+            reckon("handle-girth", "Handle at its fattest", length(girth[fattest]),
+                   said("round an oval {w:n} by {t}, {at} behind the guard",
+                        w=length(body.edge_mm[fattest] - body.top_mm[fattest]), t=length(body.thick_mm[fattest]),
+                        at=length(-body.x_mm[fattest])), ("handle",)),
+            reckon("spread", "Readings spread", length(body.spread_mm),
+                   said("half the widest difference between a first and a second reading")),
+            reckon("taken", "Read twice", count(twice), said("of {n} readings", n=count(taken))),
+            reckon("blade-area", "Side of the blade", Q("area", area), said("under the curve through the stations")),
+        )  # fmt: skip
+
+
+def _mean_of(reading: Reading) -> Said:
+    if reading.first is not None and reading.second is not None:
+        return said("({a:n} + {b}) / 2", a=length(reading.first), b=length(reading.second))
+    return said("read once")

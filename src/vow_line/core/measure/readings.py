@@ -1,0 +1,73 @@
+"""A *reading* is one measurement taken twice: leather will depend on it."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from ..finding import Finding, Mend
+from ..frozen import Frozen
+from ..quantity import Q
+from ..reckoning import length, said
+
+RIGID_MM = 0.5  # two readings of a rigid tool should agree to this (common practice)
+THICKNESS_MM = 0.1  # two readings of a thickness should agree to this (common practice)
+
+Measured = Annotated[float, Field(ge=0, le=2000)]
+
+
+class Reading(Frozen):
+    """A first and a second reading in mm; either may not have been taken yet."""
+
+    first: Measured | None = None
+    second: Measured | None = None
+
+    @property
+    def taken(self) -> bool:
+        """Whether there is any reading at all."""
+        return self.first is not None or self.second is not None
+
+    @property
+    def mean_mm(self) -> float:
+        """The mean of the readings taken. Raises ValueError when there is none."""
+        both = [r for r in (self.first, self.second) if r is not None]
+        if not both:
+            raise ValueError("no reading was taken")
+        return sum(both) / len(both)
+
+    @property
+    def spread_mm(self) -> float:
+        """Half the distance between the two readings; 0 when only one was taken."""
+        return abs(self.first - self.second) / 2 if self.first is not None and self.second is not None else 0.0
+
+    def findings(self, path: str, name: str, tolerance_mm: float, **at: Q) -> tuple[Finding, ...]:
+        """A hold when missing, a look when taken once or when the two disagree by more than `tolerance_mm`.
+
+        `at` fills the places that `name` leaves for quantities.
+        """
+        if not self.taken:
+            return (
+                Finding(
+                    "hold", "reading-missing", "measure", said(f"{name} has not been measured.", **at), f"{path}.first"
+                ),
+            )
+        if self.first is None or self.second is None:
+            lacking = "second" if self.second is None else "first"
+            return (Finding("look", "read-once", "measure", said(f"{name} was read once.", **at), f"{path}.{lacking}"),)
+        if abs(self.first - self.second) > tolerance_mm + 1e-9:
+            return (
+                Finding(
+                    "look",
+                    "readings-disagree",
+                    "measure",
+                    said(
+                        f"{name} was read as {{a}} and {{b}}; they should agree to {{tolerance}}. The mean is used.",
+                        a=length(self.first),
+                        b=length(self.second),
+                        tolerance=length(tolerance_mm),
+                        **at,
+                    ),
+                    f"{path}.second",
+                    Mend("read again", ((f"{path}.second", None),)),
+                ),
+            )
+        return ()

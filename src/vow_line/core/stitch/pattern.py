@@ -1,0 +1,78 @@
+"""The drawing of a piece with its holes: what the board shows and every pattern file writes."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..curve import Line, frozen
+from ..draft import Draft, Piece
+from ..drawing import Mark
+from .seams import Seam, Stitching
+
+SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
+SHEET_GAP_MM = 12.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class OnSheet:
+    """A piece with its marks moved to its place on the sheet of all pieces."""
+
+    piece: Piece
+    shift: tuple[float, float]
+    marks: tuple[Mark, ...]
+
+
+def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
+    """Everything drawn on one piece in its own frame: grain, glue, skive, folds, cut, punches, holes and their slants."""
+    marks: list[Mark] = [Mark("grain" if piece.side_up == "grain" else "flesh", piece.outline, True, piece.name)]
+    marks += [Mark("glue", a.ring, True, f"glue/{piece.name}") for a in piece.glue]
+    marks += [Mark("skive", a.ring, True, "skive") for a in piece.skives]
+    marks += [Mark("fold", line, id="fold") for line in piece.folds]
+    marks.append(Mark("cut", piece.outline, True, piece.name))
+    marks += [Mark("edge", e.line, id=f"{piece.name}/{e.name}") for e in piece.edges if e.when == "early"]
+    for punch in piece.punches:
+        marks.append(Mark("cut", frozen([punch.centre]), id=punch.name, size_mm=punch.diameter_mm))
+    for seam in stitching.seams:
+        for k, placed in enumerate(seam.line.placed):
+            if placed.piece == piece.name:
+                marks += _holes(seam, seam.on(k), bool(np.linalg.det(placed.turn) < 0))
+    return tuple(marks)
+
+
+def _holes(seam: Seam, points: Line, flipped: bool) -> list[Mark]:
+    slits = slants(points, seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)
+    found = [Mark("stitch", frozen(slit), id=seam.name) for slit in slits]
+    return found + [Mark("hole", frozen(p[None]), id=seam.name, size_mm=1.2) for p in points]
+
+
+def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
+    """Slits `(n, 2, 2)` through the points, turned by `slant_rad` from the line they lie on."""
+    if len(points) < 2:
+        along = np.array([[1.0, 0.0]] * len(points))
+    else:
+        along = np.gradient(points, axis=0)
+        along = along / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    c, s = np.cos(slant_rad), np.sin(slant_rad)
+    half = along @ np.array([[c, s], [-s, c]]) * long_mm / 2
+    return np.stack([points - half, points + half], axis=1)
+
+
+def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:
+    """All pieces side by side, not overlapping, from the top left corner at (0, 0)."""
+    found: list[OnSheet] = []
+    right = 0.0
+    for piece in draft.pieces:
+        low = piece.outline.min(axis=0)
+        shift = (right - float(low[0]), -float(low[1]))
+        found.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))
+        right += float(np.ptp(piece.outline[:, 0])) + SHEET_GAP_MM
+    return tuple(found)
+
+
+def moved(mark: Mark, shift: tuple[float, float]) -> Mark:
+    """The mark moved by `shift` mm."""
+    by = np.array(shift)
+    return Mark(
+        mark.meaning, frozen(mark.line + by), mark.closed, mark.id, mark.text, mark.size_mm,
+        tuple(frozen(r + by) for r in mark.rings),
+    )  # fmt: skip

@@ -1,0 +1,257 @@
+"""Seam lines to seams: holes, stacks, strikes, and what is wrong with them."""
+
+import itertools
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from ..curve import Line, Values, arc_length, corners, frozen, trim, walk
+from ..draft import Draft, SeamLine
+from ..finding import Finding, Mend
+from ..reckoning import Reckoning, count, fine, length, percent, reckon, said
+from .choices import StitchChoices
+from .holes import STRIKE_GIVE_MM, Spacing, Strike, fitted, spread, strikes, struck
+
+CORNER_RAD = np.radians(30)  # a line that turns more than this at once has a corner, and a hole on it
+MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
+MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Seam:
+    """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)`, the `order` in which
+    a needle visits them (a box with a cross visits some twice), `corner` holes, and the strikes that make them.
+    """
+
+    name: str
+    line: SeamLine
+    points: Line
+    s_mm: Values
+    stack_mm: Values
+    order: tuple[int, ...]
+    corner: tuple[int, ...]
+    strikes: tuple[Strike, ...]
+    pitch_mm: float
+    run_mm: float
+    left_mm: float
+    to_edge_mm: float | None
+
+    def on(self, k: int) -> Line:
+        """The holes on the k-th piece the seam goes through, in that piece's frame."""
+        return self.line.placed[k].onto(self.points)
+
+    @property
+    def steps_mm(self) -> Values:
+        """Distances along the order the needle takes, `(len(order) - 1,)`."""
+        path = self.points[list(self.order)]
+        return np.hypot(*np.diff(path, axis=0).T)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Stitching:
+    """All seams of a job with their sums and findings."""
+
+    seams: tuple[Seam, ...]
+    reckonings: tuple[Reckoning, ...]
+    findings: tuple[Finding, ...]
+
+    def seam(self, name: str) -> Seam:
+        """The seam of that name. Raises KeyError."""
+        for seam in self.seams:
+            if seam.name == name:
+                return seam
+        raise KeyError(name)
+
+
+def stitch(draft: Draft, choices: StitchChoices) -> Stitching:
+    """Holes on every seam line of the draft. Never raises: what will not fit becomes a finding."""
+    seams: list[Seam] = []
+    findings: list[Finding] = []
+    for line in draft.seams:
+        seam, found = _seam(line, choices)
+        seams.append(seam)
+        findings += found
+    return Stitching(tuple(seams), tuple(r for s in seams for r in _reckonings(s, choices)), tuple(findings))
+
+
+def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
+    """The holes of one seam line."""
+    return _seam(line, choices)[0]
+
+
+def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
+    findings: list[Finding] = []
+    if line.shape == "box":
+        points, order, corner, changed = _box(line.line, choices.pitch_mm)
+        s = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+        left = 0.0
+    else:
+        points, s, corner, left, changed, findings = _line(line, choices)
+        order = tuple(range(len(points)))
+    stack = np.sum([ply.under(points) for ply in line.plies], axis=0)
+    run = float(np.hypot(*np.diff(points[list(order)], axis=0).T).sum())
+    to_edge = None
+    if line.keep_off is not None:
+        to_edge = float(shapely.distance(shapely.points(points), shapely.Polygon(line.keep_off).buffer(0)).min())
+    seam = Seam(
+        name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
+        corner=corner, strikes=_strikes(points, stack, corner, choices) if line.shape == "line" else (),
+        pitch_mm=run / max(len(order) - 1, 1), run_mm=run, left_mm=left, to_edge_mm=to_edge,
+    )  # fmt: skip
+    return seam, findings + _seam_findings(seam, changed)
+
+
+def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], float, float, list[Finding]]:
+    whole = float(arc_length(line.line)[-1])
+    findings: list[Finding] = []
+    if whole < choices.start_in_mm + choices.end_in_mm + choices.pitch_mm:
+        findings.append(Finding(
+            "hold", "seam-too-short", "stitch",
+            said(f"The {line.name} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
+                 whole=length(whole), pitch=fine(choices.pitch_mm)),
+            "stitch.pitch_mm",
+        ))  # fmt: skip
+    sewn = trim(line.line, choices.start_in_mm, choices.end_in_mm)
+    at = corners(sewn, CORNER_RAD)
+    s = arc_length(sewn)
+    bounds = [0.0, *s[at], float(s[-1])]
+    places: list[float] = [0.0]
+    corner: list[int] = []
+    left = changed = 0.0
+    most = max(choices.teeth)
+    for a, b in itertools.pairwise(bounds):
+        last_run = b == bounds[-1]
+        spacing, found = _space(b - a, choices, most, line.name, last_run)
+        findings += found
+        places += [a + x for x in spacing.s_mm[1:]]
+        left += spacing.left_mm
+        changed = max(changed, spacing.changed, key=abs)
+        if not last_run:
+            corner.append(len(places) - 1)
+    return walk(sewn, places), np.array(places) + choices.start_in_mm, tuple(corner), left, changed, findings
+
+
+def _space(
+    run_mm: float, choices: StitchChoices, most_teeth: int, name: str, last_run: bool
+) -> tuple[Spacing, list[Finding]]:
+    pitch = choices.pitch_mm
+    if choices.tool != "iron":
+        return fitted(run_mm, pitch), []
+    plain = struck(run_mm, pitch)
+    if last_run and choices.remainder == "end":
+        return plain, []
+    lost = spread(run_mm, pitch, most_teeth)
+    if lost is not None:
+        return lost, []
+    finding = Finding(
+        "look", "iron-does-not-fit", "stitch",
+        said(f"The iron of {{pitch}} leaves {{left}} on a run of {{run}} of the {name}: more than {{give}} in each strike.",
+             pitch=fine(pitch), left=length(plain.left_mm), run=length(run_mm), give=length(STRIKE_GIVE_MM)),
+        "stitch.remainder",
+        Mend("end the seam early", (("stitch.remainder", "end"),)) if last_run
+        else Mend("mark with a wheel", (("stitch.tool", "wheel"),)),
+    )  # fmt: skip
+    return (plain if last_run else fitted(run_mm, pitch)), [finding]
+
+
+def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int, ...], float]:
+    """A box with a cross: round the four sides, across, along one side again, across; all four corners are holes.
+
+    The four corners have an odd number of lines each, so that one side must be sewn twice to do it in one go.
+    """
+    points: list[Line] = [ring]
+    changed = 0.0
+
+    def between(a: int, b: int, odd: bool = False) -> tuple[int, ...]:
+        nonlocal changed
+        span = float(np.hypot(*(ring[b] - ring[a])))
+        n = max(1, round(span / pitch_mm))
+        if odd and n % 2 == 0:  # an even count would put both diagonals through one hole in the middle
+            n += 1 if span / pitch_mm > n else -1
+        changed = max(changed, span / n / pitch_mm - 1, key=abs)
+        start = sum(len(p) for p in points)
+        points.append(ring[a] + (ring[b] - ring[a]) * (np.arange(1, n) / n)[:, None])
+        return tuple(range(start, start + n - 1))
+
+    ab, bc, cd, da = (between(a, b) for a, b in ((0, 1), (1, 2), (2, 3), (3, 0)))
+    ac, db = between(0, 2, odd=True), between(3, 1, odd=True)
+    order = (0, *ab, 1, *bc, 2, *cd, 3, *da, 0, *ac, 2, *cd, 3, *db, 1)
+    return np.concatenate(points), order, (0, 1, 2, 3), changed
+
+
+def _strikes(points: Line, stack: Values, corner: tuple[int, ...], choices: StitchChoices) -> tuple[Strike, ...]:
+    if choices.tool != "iron":
+        return ()
+    found: list[Strike] = []
+    bounds = [0, *corner, len(points) - 1]
+    for a, b in itertools.pairwise(bounds):
+        run = strikes(points[a : b + 1], stack[a : b + 1], choices.teeth)
+        found += [Strike(k.first + a, k.teeth, k.fresh) for k in run]
+    return tuple(found)
+
+
+def _seam_findings(seam: Seam, changed: float) -> list[Finding]:
+    found: list[Finding] = []
+    if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape == "line":
+        found.append(Finding(
+            "look", "pitch-changed", "stitch",
+            said(f"The pitch on the {seam.name} comes out {{share}} off what was asked.", share=percent(abs(changed))),
+            "stitch.pitch_mm",
+        ))  # fmt: skip
+    thick = float(seam.stack_mm.max())
+    if thick > MOST_THROUGH_MM:
+        found.append(Finding(
+            "look", "stack-too-thick", "stitch",
+            said(f"The stack on the {seam.name} reaches {{t}}; straight through goes to {{most}}. Mark both faces and "
+                 "meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
+                 t=length(thick), most=length(MOST_THROUGH_MM)),
+            "piece.welt_mm",
+        ))  # fmt: skip
+    if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.keep_off_mm - 0.05:
+        found.append(Finding(
+            "hold", "thread-near-edge", "stitch",
+            said(f"A stitch of the {seam.name} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
+                 "the least.", d=length(seam.to_edge_mm), least=length(seam.line.keep_off_mm)),
+            "piece.edge_to_thread_mm",
+        ))  # fmt: skip
+    if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
+        found.append(Finding(
+            "look", "margin-thin", "stitch",
+            said(f"The {seam.name} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
+                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), "piece.margin_mm",
+        ))  # fmt: skip
+    return found
+
+
+def _reckonings(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
+    name, n = seam.name, len(seam.points)
+    thin, thick = float(seam.stack_mm.min()), float(seam.stack_mm.max())
+    plies = [(p.name, float(np.max(p.under(seam.points)))) for p in seam.line.plies]
+    if seam.line.shape == "line":
+        holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
+    else:
+        holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
+    found = [
+        reckon(f"{name}/holes", f"Holes, {name}", count(n), holes, (name,)),
+        reckon(f"{name}/pitch", f"Pitch, {name}", fine(seam.pitch_mm),
+               said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
+               if choices.tool == "iron" and seam.line.shape == "line"
+               else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
+                         n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
+        reckon(f"{name}/stack", f"Stack, {name}", length(thick),
+               said(" + ".join(f"{p} {{t{i}:n}}" for i, (p, _) in enumerate(plies))
+                    + (", {thin} where the welt is skived" if thick - thin > 0.05 else ""),
+                    thin=length(thin), **{f"t{i}": length(t) for i, (_, t) in enumerate(plies)}), (name,)),
+    ]  # fmt: skip
+    if seam.strikes:
+        used = sorted({k.teeth for k in seam.strikes}, reverse=True)
+        of = ", ".join(f"{sum(k.teeth == m for k in seam.strikes)} with {m}" for m in used)
+        found.append(reckon(f"{name}/strikes", f"Strikes, {name}", count(len(seam.strikes)),
+                            said(f"{of} {'teeth' if used != [1] else 'tooth'}, first tooth in the last hole"),
+                            (name,)))  # fmt: skip
+    if seam.to_edge_mm is not None:
+        found.append(reckon(f"{name}/edge", "Blade edge to thread", length(seam.to_edge_mm),
+                            said("least over the whole way out; {least} wanted", least=length(seam.line.keep_off_mm)),
+                            (name, "blade")))  # fmt: skip
+    return tuple(found)

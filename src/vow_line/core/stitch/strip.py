@@ -1,0 +1,54 @@
+"""The seam unrolled into a straight strip: the stack above it, its holes, and the strikes that make them."""
+
+import numpy as np
+
+from ..curve import Values, frozen
+from ..drawing import Label, Mark
+from ..reckoning import count, fine, length, said
+from .pattern import SLANT_RAD, slants
+from .seams import Seam
+
+BAND_MM = 9.0
+
+
+def along(seam: Seam) -> Values:
+    """Where each hole lies on the strip, mm from its start."""
+    if seam.line.shape == "line":
+        return seam.s_mm
+    return np.concatenate([[0.0], np.cumsum(seam.steps_mm)])
+
+
+def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """Marks and labels of the strip with its corner at (left, top); it is as long as the seam, about 34 mm high."""
+    s = along(seam)
+    order = range(len(s)) if seam.line.shape == "line" else seam.order
+    stack = seam.stack_mm[list(order)]
+    end = float(s[-1]) + (3.0 if seam.line.shape == "line" else 0.0)
+    base = top_mm + 14.0
+    upper = np.column_stack([left_mm + s, base - stack])
+    ring = np.concatenate([[[left_mm, base - stack[0]]], upper, [[left_mm + end, base - stack[-1]]],
+                           [[left_mm + end, base], [left_mm, base]]])  # fmt: skip
+    marks = [Mark("welt", frozen(ring), True, seam.name)]
+    band = np.array([[0, 0], [end, 0], [end, BAND_MM], [0, BAND_MM]]) + [left_mm, base + 2]
+    marks.append(Mark("grain", frozen(band), True, seam.name))
+    middle = np.column_stack([left_mm + s, np.full(len(s), base + 2 + BAND_MM / 2)])
+    slits = slants(middle, min(seam.pitch_mm, 4.5) * 0.7, SLANT_RAD)
+    marks += [Mark("stitch", frozen(slit), id=seam.name) for slit in slits]
+    labels = [
+        Label(said("{t} through", t=length(float(stack.max()))), (left_mm + end, base - float(stack.max()) - 2.5),
+              align="right"),
+        Label(said("stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
+    ]  # fmt: skip
+    y = base + 2 + BAND_MM + 2.0
+    for number, strike in enumerate(seam.strikes):
+        a, b = s[strike.first], s[strike.first + strike.teeth - 1]
+        drop = y + (number % 2) * 1.6
+        bracket = np.array([[a, drop], [a, drop + 1.2], [b, drop + 1.2], [b, drop]]) + [left_mm, 0]
+        marks.append(Mark("strike", frozen(bracket), id=f"{seam.name}/strikes"))
+    if seam.strikes:
+        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 6.5), align="left"))
+    labels.append(
+        Label(said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm)),
+              (left_mm + end, y + 6.5), align="right", strong=True)
+    )  # fmt: skip
+    return tuple(marks), tuple(labels)

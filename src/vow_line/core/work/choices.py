@@ -1,0 +1,67 @@
+"""What the maker says about time, and what was done."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..frozen import Frozen
+
+
+class Session(Frozen):
+    """Hours at the bench: a weekday (0 Monday), the minute of the day it begins, and how long it lasts."""
+
+    weekday: Annotated[int, Field(ge=0, le=6)]
+    begins_min: Annotated[int, Field(ge=0, le=1439)]
+    minutes: Annotated[int, Field(gt=0, le=1440)]
+
+
+class Tick(Frozen):
+    """A step ticked off: when, how many minutes it took if that was noted, and what went wrong if anything did."""
+
+    step: str
+    at: datetime | None = None
+    minutes: Annotated[float, Field(ge=0, le=10_000)] | None = None
+    slip: Annotated[str, Field(max_length=2000)] = ""
+
+
+class SewnTo(Frozen):
+    """How many needle passes of a seam have been made."""
+
+    seam: str
+    passes: Annotated[int, Field(ge=0)]
+
+
+class Weighing(Frozen):
+    """The weight of the wet piece so many minutes after it came out of the water."""
+
+    minutes: Annotated[float, Field(ge=0, le=100_000)]
+    grams: Annotated[float, Field(gt=0, le=100_000)]
+
+
+WEEKDAY_EVENINGS = tuple(Session(weekday=d, begins_min=19 * 60, minutes=120) for d in (1, 3)) + (
+    Session(weekday=5, begins_min=9 * 60, minutes=180),
+)
+
+
+class WorkChoices(Frozen):
+    """When the work can be done, how fast this maker sews, how edges are finished, and everything ticked off so far."""
+
+    begins: datetime | None = None
+    sessions: Annotated[tuple[Session, ...], Field(max_length=60)] = WEEKDAY_EVENINGS
+    pace_mm_per_min: Annotated[float, Field(gt=0, le=500)] = 25.0
+    edge_school: Literal["burnish", "paint"] = "burnish"
+    dry_grams: Annotated[float, Field(gt=0, le=100_000)] | None = None
+    room_celsius: Annotated[float, Field(ge=0, le=45)] = 18.0
+    humidity: Annotated[float, Field(ge=0.05, le=0.98)] = 0.6
+    weighings: Annotated[tuple[Weighing, ...], Field(max_length=500)] = ()
+    done: Annotated[tuple[Tick, ...], Field(max_length=1000)] = ()
+    sewn: Annotated[tuple[SewnTo, ...], Field(max_length=50)] = ()
+
+    def is_done(self, step: str) -> bool:
+        """Whether that step has been ticked off."""
+        return any(t.step == step for t in self.done)
+
+    def passes(self, seam: str) -> int:
+        """Needle passes made on that seam."""
+        return next((s.passes for s in self.sewn if s.seam == seam), 0)

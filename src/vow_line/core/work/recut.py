@@ -1,0 +1,66 @@
+"""After a vow is broken: the new pattern laid over the pieces already cut. Leather can be made smaller, never larger."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from ..draft import Draft
+from ..finding import Finding
+from ..reckoning import length, said
+from .choices import WorkChoices
+
+SAME_MM = 0.2  # outlines that differ by less are the same to a knife
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What becomes of a piece already cut: kept, trimmed by at most `by_mm`, or cut again for want of `by_mm`."""
+
+    piece: str
+    says: Literal["still good", "trim", "cut again"]
+    by_mm: float
+
+
+def recut(old: Draft, new: Draft, work: WorkChoices) -> tuple[Verdict, ...]:
+    """A verdict on every piece that was ticked off as cut."""
+    found = []
+    for piece in new.pieces:
+        if not work.is_done(f"cut/{piece.name}"):
+            continue
+        was = next((p for p in old.pieces if p.name == piece.name), None)
+        if was is None or was.thickness_mm != piece.thickness_mm:
+            found.append(Verdict(piece.name, "cut again", 0.0))
+            continue
+        there, want = shapely.Polygon(was.outline).buffer(0), shapely.Polygon(piece.outline).buffer(0)
+        lacking = _greatest(piece.outline, there)
+        spare = _greatest(was.outline, want)
+        if lacking > SAME_MM:
+            found.append(Verdict(piece.name, "cut again", lacking))
+        elif spare > SAME_MM:
+            found.append(Verdict(piece.name, "trim", spare))
+        else:
+            found.append(Verdict(piece.name, "still good", max(lacking, spare)))
+    return tuple(found)
+
+
+def _greatest(outline: np.typing.NDArray[np.float64], area: shapely.Geometry) -> float:
+    """How far the outline reaches out of the area."""
+    return float(shapely.distance(shapely.points(outline), area).max())
+
+
+def recut_findings(verdicts: tuple[Verdict, ...]) -> tuple[Finding, ...]:
+    """Each verdict as a finding at Cut."""
+    says = {
+        "still good": "The {p} already cut is still good.",
+        "trim": "The {p} already cut can be trimmed to the new pattern, by {by} at most.",
+        "cut again": "The {p} already cut is {by} too small: cut it again.",
+    }
+    return tuple(
+        Finding(
+            "hold" if v.says == "cut again" else "note", f"recut-{v.says.replace(' ', '-')}", "cut",
+            said(says[v.says].replace("{p}", v.piece), by=length(v.by_mm)), f"cut/{v.piece}",
+        )
+        for v in verdicts
+    )  # fmt: skip

@@ -1,0 +1,37 @@
+"""The cutting list as CSV: pieces, then lengths of thread."""
+
+import csv
+import io
+from pathlib import Path
+
+import numpy as np
+
+from ..core.plan import Plan
+from .whole import write_whole
+
+NAME, SUFFIX = "Cutting list, CSV", "-cutting-list.csv"
+COLUMNS = ("what", "name", "count", "mirrored", "side_up", "thickness_mm", "wide_mm", "long_mm", "area_mm2", "revision")
+
+
+def write(plan: Plan, path: Path) -> None:
+    """Write the list. Raises FailedWrite."""
+    write_whole(path, render(plan))
+
+
+def render(plan: Plan) -> bytes:
+    """The list as UTF-8 CSV with a header."""
+    out = io.StringIO()
+    table = csv.writer(out)
+    table.writerow(COLUMNS)
+    revision = plan.job.vowed.revision if plan.job.vowed else ""
+    for p in plan.draft.pieces if plan.draft else ():
+        wide, long = np.ptp(p.outline, axis=0)
+        table.writerow([
+            "piece", p.name, p.count, "yes" if p.mirrored else "no", p.side_up, f"{p.thickness_mm:.2f}", f"{wide:.1f}",
+            f"{long:.1f}", f"{p.area_mm2:.0f}", revision,
+        ])  # fmt: skip
+    for s in plan.threading.seams if plan.threading else ():
+        for cut in s.cuts:
+            table.writerow(["thread", s.seam.name, 1, "no", "", plan.job.thread.thread.diameter_mm, "",
+                            f"{cut.total_mm:.0f}", "", revision])  # fmt: skip
+    return out.getvalue().encode()

@@ -1,0 +1,46 @@
+"""Patterns as DXF in mm, layers by meaning."""
+
+import io
+from pathlib import Path
+
+from ..core.drawing import Meaning
+from ..core.plan import Plan
+from ..core.stitch.pattern import sheet
+from .print_marks import PRINTED, caption
+from .whole import write_whole
+
+NAME, SUFFIX = "DXF, in mm", ".dxf"
+LAYERS: dict[Meaning, str] = {"cut": "cut", "fold": "fold", "hole": "stitch", "skive": "mark", "glue": "mark"}
+
+
+def write(plan: Plan, path: Path) -> None:
+    """Write all pieces on one sheet. Raises FailedWrite."""
+    write_whole(path, render(plan))
+
+
+def render(plan: Plan) -> bytes:
+    """The DXF document (R2010), y upwards as such files have it."""
+    import ezdxf  # a third of a second to import, and only wanted here
+
+    assert plan.draft is not None
+    assert plan.stitching is not None
+    document = ezdxf.new("R2010", units=ezdxf.units.MM)  # type: ignore[attr-defined]
+    for colour, layer in enumerate(dict.fromkeys(LAYERS.values()), start=1):
+        document.layers.add(layer, color=colour)
+    space = document.modelspace()
+    for placed in sheet(plan.draft, plan.stitching):
+        for mark in placed.marks:
+            if mark.meaning not in PRINTED:
+                continue
+            line = mark.line * (1, -1)
+            attributes = {"layer": LAYERS[mark.meaning]}
+            if mark.size_mm and len(line) == 1:
+                space.add_circle(tuple(line[0]), mark.size_mm / 2, dxfattribs=attributes)
+            else:
+                space.add_lwpolyline(line.tolist(), close=mark.closed, dxfattribs=attributes)
+        low = placed.piece.outline.min(axis=0) + placed.shift
+        text = space.add_text(caption(plan, placed.piece), height=4, dxfattribs={"layer": "mark"})
+        text.set_placement((float(low[0]), 6.0))
+    out = io.StringIO()
+    document.write(out)
+    return out.getvalue().encode()

@@ -1,0 +1,81 @@
+"""A job as JSON with a format number. Older formats are upgraded step by step, a newer one is refused."""
+
+import json
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..core.errors import UnreadableFile
+from ..core.job import FORMAT, Job
+from .whole import write_whole
+
+JOB_SUFFIX = ".vow.json"
+MOST_BYTES = 20_000_000
+
+Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
+UPGRADES: Mapping[int, Upgrade] = {}
+"""For each older format the step to the next. Format 1 is the first."""
+
+
+def write_job(job: Job, path: Path) -> None:
+    """Write the job; the last good file stays beside it as `NAME~`. Raises FailedWrite."""
+    write_whole(path, dump(job), keep_last=True)
+
+
+def dump(job: Job) -> bytes:
+    """The job as UTF-8 JSON; the same job gives the same bytes."""
+    return (job.model_dump_json(indent=1) + "\n").encode()
+
+
+def read_job(path: Path) -> Job:
+    """Read a job. Raises UnreadableFile, naming the place in the file that is wrong."""
+    try:
+        size = path.stat().st_size
+        if size > MOST_BYTES:
+            raise UnreadableFile(f"It is {size // 1_000_000} MB; no job is that large.", str(path))
+        content = path.read_bytes()
+    except OSError as error:
+        raise UnreadableFile(f"It could not be opened: {error.strerror or error}.", str(path)) from error
+    return load(content, str(path))
+
+
+def load(content: bytes, where: str) -> Job:
+    """A job from its JSON. Raises UnreadableFile."""
+    last = "The last good version may stand beside it, with ~ after its name."
+    try:
+        told = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise UnreadableFile("It is damaged, or not a job: it is not JSON.", where, last) from error
+    if not isinstance(told, dict) or not isinstance(told.get("format"), int):
+        raise UnreadableFile("It is not a Vow Line job: it has no format number.", where)
+    told = upgraded(told, UPGRADES, FORMAT, where)
+    try:
+        return Job.model_validate_json(json.dumps(told))
+    except ValidationError as error:
+        wrong = error.errors()
+        first = wrong[0]
+        place = ".".join(str(step) for step in first["loc"]) or "the whole"
+        more = f" ({len(wrong)} places are wrong in all.)" if len(wrong) > 1 else ""
+        raise UnreadableFile(f"At {place}: {first['msg']}.{more}", where, last) from error
+
+
+def upgraded(told: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, where: str) -> dict[str, Any]:
+    """What an older file says, in the newest format. Raises UnreadableFile for a newer one or a step that is missing."""
+    number = told["format"]
+    if number > newest:
+        raise UnreadableFile(
+            f"It is of format {number}; this program reads up to {newest}.", where, "Open it with a newer Vow Line."
+        )
+    while number < newest:
+        if number not in steps:
+            raise UnreadableFile(f"There was never a format {number}.", where)
+        told = {**steps[number](dict(told)), "format": number + 1}
+        number += 1
+    return told
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of a job."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **Job.model_json_schema()}

@@ -1,0 +1,218 @@
+"""Patterns as PDF at 1:1, tiled on A4 or Letter: every page has a length to check, a map, and marks to join by."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+
+from ..core.curve import Line
+from ..core.draft import Piece
+from ..core.drawing import Mark
+from ..core.plan import Plan
+from ..core.stitch.pattern import moved, pattern
+from .print_marks import CHECK_IN, CHECK_MM, PRINTED, caption
+from .whole import write_whole
+
+NAME, SUFFIX = "Patterns, PDF at 1:1", ".pdf"
+SHEETS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
+BORDER_MM = 10.0
+OVERLAP_MM = 12.0
+HEAD_MM = 16.0  # caption above the pattern
+FOOT_MM = 16.0  # check lengths below it
+POINT_MM = 25.4 / 72
+
+
+@dataclass(frozen=True, slots=True)
+class Tile:
+    """One page: a piece, its place in the grid of pages, and the corner of the pattern it begins at, mm."""
+
+    piece: Piece
+    column: int
+    row: int
+    columns: int
+    rows: int
+    left_mm: float
+    top_mm: float
+
+
+def tiles(piece: Piece, sheet_mm: tuple[float, float]) -> tuple[Tile, ...]:
+    """The pages that cover a piece, neighbours overlapping by 12 mm."""
+    room = _room(sheet_mm)
+    low, size = piece.outline.min(axis=0), np.ptp(piece.outline, axis=0) + 2
+    counts = [max(1, int(np.ceil((size[i] - OVERLAP_MM) / (room[i] - OVERLAP_MM)))) for i in (0, 1)]
+    return tuple(
+        Tile(
+            piece, c, r, counts[0], counts[1], float(low[0]) - 1 + c * (room[0] - OVERLAP_MM),
+            float(low[1]) - 1 + r * (room[1] - OVERLAP_MM),
+        )
+        for r in range(counts[1])
+        for c in range(counts[0])
+    )  # fmt: skip
+
+
+def _room(sheet_mm: tuple[float, float]) -> tuple[float, float]:
+    return sheet_mm[0] - 2 * BORDER_MM, sheet_mm[1] - 2 * BORDER_MM - HEAD_MM - FOOT_MM
+
+
+def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
+    """Write the patterns. Raises FailedWrite."""
+    write_whole(path, render(plan, sheet))
+
+
+def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4") -> bytes:
+    """The PDF document."""
+    from PySide6.QtCore import QBuffer, QIODevice, QMarginsF
+    from PySide6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
+
+    from ..resources import load_fonts
+
+    assert plan.draft is not None
+    assert plan.stitching is not None
+    app = QGuiApplication.instance() or QGuiApplication(["vow-line", "-platform", "offscreen"])
+    load_fonts()
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle(plan.job.name)
+    writer.setCreator("Vow Line")
+    writer.setResolution(1200)
+    size = QPageSize.PageSizeId.A4 if sheet == "A4" else QPageSize.PageSizeId.Letter
+    layout = QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
+    layout.setMode(QPageLayout.Mode.FullPageMode)
+    writer.setPageLayout(layout)
+    painter = QPainter(writer)
+    first = True
+    for piece in plan.draft.pieces:
+        marks = pattern(piece, plan.stitching)
+        for tile in tiles(piece, SHEETS_MM[sheet]):
+            if not first:
+                writer.newPage()
+            first = False
+            painter.resetTransform()
+            painter.scale(1200 / 25.4, 1200 / 25.4)
+            paint_page(painter, plan, tile, marks, SHEETS_MM[sheet])
+    painter.end()
+    del app
+    return bytes(buffer.data().data())
+
+
+def paint_page(
+    painter: "object", plan: Plan, tile: Tile, marks: tuple[Mark, ...], sheet_mm: tuple[float, float]
+) -> None:
+    """Paint one page; the painter's unit is 1 mm, its origin the corner of the sheet."""
+    from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+    from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
+
+    assert isinstance(painter, QPainter)
+    room = _room(sheet_mm)
+    origin = (BORDER_MM, BORDER_MM + HEAD_MM)
+    ink = QColor("black")
+
+    def pen(width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLine, colour: QColor = ink) -> QPen:
+        return QPen(colour, width, style)
+
+    def polygon(line: Line) -> QPolygonF:
+        return QPolygonF([QPointF(x, y) for x, y in line])
+
+    def write_at(x: float, y: float, text: str, size_mm: float = 3.6, bold: bool = False) -> None:
+        font = QFont("Source Sans 3")
+        font.setPixelSize(100)
+        font.setBold(bold)
+        painter.save()
+        painter.translate(x, y)
+        painter.scale(size_mm / 100, size_mm / 100)
+        painter.setFont(font)
+        painter.drawText(QPointF(0, 0), text)
+        painter.restore()
+
+    painter.save()
+    painter.setClipRect(QRectF(origin[0], origin[1], room[0], room[1]))
+    shift = (origin[0] - tile.left_mm, origin[1] - tile.top_mm)
+    for mark in marks:
+        if mark.meaning not in PRINTED:
+            continue
+        line = moved(mark, shift).line
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        match mark.meaning:
+            case "fold":
+                dashed = pen(0.25)
+                dashed.setDashPattern([32, 12])
+                painter.setPen(dashed)
+            case "skive" | "glue":
+                dotted = pen(0.18, colour=QColor("#666666"))
+                dotted.setDashPattern([4, 4] if mark.meaning == "skive" else [1, 7])
+                painter.setPen(dotted)
+            case "hole":
+                painter.setPen(pen(0.15))
+            case _:
+                painter.setPen(pen(0.3))
+        if mark.size_mm and len(line) == 1:
+            painter.drawEllipse(QPointF(*line[0]), mark.size_mm / 2, mark.size_mm / 2)
+        elif mark.closed:
+            painter.drawPolygon(polygon(line))
+        else:
+            painter.drawPolyline(polygon(line))
+    painter.restore()
+    painter.setPen(pen(0.2))
+    for x in (origin[0], origin[0] + room[0]):
+        for y in (origin[1], origin[1] + room[1]):
+            painter.drawLine(QLineF(x - 4, y, x + 4, y))
+            painter.drawLine(QLineF(x, y - 4, x, y + 4))
+    overlap = pen(0.15, colour=QColor("#888888"))
+    overlap.setDashPattern([10, 10])
+    painter.setPen(overlap)
+    if tile.column + 1 < tile.columns:
+        x = origin[0] + room[0] - OVERLAP_MM
+        painter.drawLine(QLineF(x, origin[1], x, origin[1] + room[1]))
+    if tile.row + 1 < tile.rows:
+        y = origin[1] + room[1] - OVERLAP_MM
+        painter.drawLine(QLineF(origin[0], y, origin[0] + room[0], y))
+    painter.setPen(pen(0.2))
+    write_at(BORDER_MM, BORDER_MM + 5, caption(plan, tile.piece), 4.2, True)
+    page = f"page {tile.row * tile.columns + tile.column + 1} of {tile.rows * tile.columns} of this piece"
+    way = (
+        "best way of the leather runs up and down this page"
+        if tile.piece.turns == "along"
+        else "any way of the leather"
+    )
+    write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {way} · leather {tile.piece.thickness_mm:.1f} mm", 3.4)
+    _page_map(painter, tile, sheet_mm)
+    foot = sheet_mm[1] - BORDER_MM - 3
+    _check(painter, BORDER_MM, foot, CHECK_MM, 10, "100 mm: measure this before you cut")
+    _check(painter, BORDER_MM, foot - 9, CHECK_IN * 25.4, 4, "4 in")
+    write_at(BORDER_MM + 116, foot - 9, "Print at 100 %, never fitted to the page.", 3.2)
+
+
+def _page_map(painter: "object", tile: Tile, sheet_mm: tuple[float, float]) -> None:
+    from PySide6.QtCore import QRectF, Qt
+    from PySide6.QtGui import QColor, QPainter
+
+    assert isinstance(painter, QPainter)
+    cell = 4.0
+    left, top = sheet_mm[0] - BORDER_MM - cell * tile.columns, BORDER_MM
+    for r in range(tile.rows):
+        for c in range(tile.columns):
+            here = (r, c) == (tile.row, tile.column)
+            painter.setBrush(QColor("black") if here else Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(left + c * cell, top + r * cell * 1.3, cell, cell * 1.3))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def _check(painter: "object", x: float, y: float, long_mm: float, parts: int, says: str) -> None:
+    from PySide6.QtCore import QLineF, QPointF
+    from PySide6.QtGui import QFont, QPainter
+
+    assert isinstance(painter, QPainter)
+    painter.drawLine(QLineF(x, y, x + long_mm, y))
+    for i in range(parts + 1):
+        at = x + long_mm * i / parts
+        painter.drawLine(QLineF(at, y, at, y - (3 if i in (0, parts) else 1.5)))
+    font = QFont("Source Sans 3")
+    font.setPixelSize(100)
+    painter.save()
+    painter.translate(x + long_mm + 2, y)
+    painter.scale(0.032, 0.032)
+    painter.setFont(font)
+    painter.drawText(QPointF(0, 0), says)
+    painter.restore()

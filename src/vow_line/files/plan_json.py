@@ -1,0 +1,52 @@
+"""The whole reckoning as JSON, for scripts."""
+
+from typing import Any
+
+from ..core.job import Job
+from ..core.plan import Plan
+
+# no SUFFIX: a plan is printed, not exported
+
+
+def as_json(plan: Plan) -> dict[str, Any]:
+    """Pieces, seams, thread, steps and findings; lengths in mm, areas in mm², times in minutes."""
+    units = Job.model_construct().units
+    draft, stitching, threading, work = plan.draft, plan.stitching, plan.threading, plan.work
+    return {
+        "job": plan.job.name,
+        "revision": plan.job.vowed.revision if plan.job.vowed else None,
+        "pieces": [
+            {
+                "name": p.name, "count": p.count, "mirrored": p.mirrored, "side_up": p.side_up,
+                "thickness_mm": p.thickness_mm, "outline_mm": [*p.outline.tolist(), p.outline[0].tolist()],
+                "area_mm2": p.area_mm2,
+            }
+            for p in (draft.pieces if draft else ())
+        ],
+        "seams": [
+            {
+                "name": s.name, "holes": len(s.points), "pitch_mm": s.pitch_mm, "run_mm": s.run_mm,
+                "stack_mm": s.stack_mm.tolist(), "points_mm": s.points.tolist(), "order": list(s.order),
+                "strikes": [{"first": k.first, "teeth": k.teeth} for k in s.strikes],
+            }
+            for s in (stitching.seams if stitching else ())
+        ],
+        "thread": [
+            {
+                "seam": s.seam.name, "path_mm": s.path_mm, "slack_mm": s.slack_mm, "reserve_mm": s.reserve_mm,
+                "total_mm": s.total_mm, "lengths_mm": [c.total_mm for c in s.cuts],
+            }
+            for s in (threading.seams if threading else ())
+        ],
+        "steps": [
+            {
+                "id": s.id, "name": s.name, "station": s.station, "minutes": s.minutes, "wait": list(s.wait),
+                "needs": list(s.needs), "begins": s.begins.isoformat() if s.begins else None, "caution": s.caution,
+            }
+            for s in (work.steps if work else ())
+        ],
+        "findings": [
+            {"level": f.level, "code": f.code, "station": f.station, "at": f.at, "says": f.says.write(units)}
+            for f in plan.findings
+        ],
+    }  # fmt: skip

@@ -1,0 +1,17 @@
+"""What every printed or written pattern says about a piece."""
+
+from ..core.draft import Piece
+from ..core.drawing import Meaning
+from ..core.plan import Plan
+
+PRINTED: tuple[Meaning, ...] = ("cut", "fold", "hole", "skive", "glue")
+
+CHECK_MM, CHECK_IN = 100.0, 4.0
+
+
+def caption(plan: Plan, piece: Piece) -> str:
+    """Name, revision, count, side up, mirrored or not."""
+    vowed = plan.job.vowed
+    revision = f"revision {vowed.revision}" if vowed else "not vowed"
+    pairs = "mirrored pair" if piece.mirrored else "not mirrored"
+    return f"{plan.job.name}: {piece.name} · {revision} · cut {piece.count} · {piece.side_up} side up · {pairs}"

@@ -1,0 +1,80 @@
+"""Patterns as SVG, 1 unit = 1 mm, a group for each piece and in it one for each meaning."""
+
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+from ..core.curve import Line
+from ..core.drawing import Mark, Meaning
+from ..core.plan import Plan
+from ..core.stitch.pattern import sheet
+from .print_marks import PRINTED, caption
+from .whole import write_whole
+
+NAME, SUFFIX = "SVG, 1 unit = 1 mm", ".svg"
+MARGIN_MM = 10.0
+_NS = "http://www.w3.org/2000/svg"
+_STYLE: dict[Meaning, dict[str, str]] = {
+    "cut": {"stroke": "#000000", "stroke-width": "0.25"},
+    "fold": {"stroke": "#000000", "stroke-width": "0.25", "stroke-dasharray": "8 3"},
+    "hole": {"stroke": "#000000", "stroke-width": "0.15"},
+    "skive": {"stroke": "#000000", "stroke-width": "0.15", "stroke-dasharray": "1 1"},
+    "glue": {"stroke": "#777777", "stroke-width": "0.15", "stroke-dasharray": "0.3 1.5"},
+}
+
+
+def write(plan: Plan, path: Path) -> None:
+    """Write all pieces on one sheet. Raises FailedWrite."""
+    write_whole(path, render(plan))
+
+
+def render(plan: Plan) -> bytes:
+    """The SVG document."""
+    assert plan.draft is not None
+    assert plan.stitching is not None
+    pieces = sheet(plan.draft, plan.stitching)
+    wide = max(float(m.line[:, 0].max()) for p in pieces for m in p.marks if m.meaning == "cut") + 2 * MARGIN_MM
+    high = max(float(m.line[:, 1].max()) for p in pieces for m in p.marks if m.meaning == "cut") + 3 * MARGIN_MM
+    ET.register_namespace("", _NS)
+    root = ET.Element(
+        f"{{{_NS}}}svg",
+        {
+            "width": f"{wide:.3f}mm",
+            "height": f"{high:.3f}mm",
+            "viewBox": f"0 0 {wide:.3f} {high:.3f}",
+            "version": "1.1",
+        },
+    )
+    ET.SubElement(root, f"{{{_NS}}}title").text = plan.job.name
+    for placed in pieces:
+        name = placed.piece.name.replace(" ", "-")
+        group = ET.SubElement(root, f"{{{_NS}}}g", {"id": name})
+        for meaning in PRINTED:
+            marks = [m for m in placed.marks if m.meaning == meaning]
+            if not marks:
+                continue
+            layer = ET.SubElement(group, f"{{{_NS}}}g", {"id": f"{name}-{meaning}", "fill": "none", **_STYLE[meaning]})
+            for mark in marks:
+                _draw(layer, mark)
+        low = placed.piece.outline.min(axis=0) + placed.shift
+        text = ET.SubElement(
+            group, f"{{{_NS}}}text",
+            {"x": f"{low[0] + MARGIN_MM:.3f}", "y": f"{high - MARGIN_MM / 2:.3f}", "font-size": "4",
+             "font-family": "sans-serif"},
+        )  # fmt: skip
+        text.text = caption(plan, placed.piece)
+    ET.indent(root, " ")
+    return ET.tostring(root, encoding="utf-8", xml_declaration=True)
+
+
+def _draw(layer: ET.Element, mark: Mark) -> None:
+    line = mark.line + MARGIN_MM
+    if mark.size_mm and len(line) == 1:
+        (x, y) = line[0]
+        ET.SubElement(layer, f"{{{_NS}}}circle", {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": f"{mark.size_mm / 2:.4f}"})
+    else:
+        ET.SubElement(layer, f"{{{_NS}}}path", {"d": _path(line, mark.closed)})
+
+
+def _path(line: Line, closed: bool) -> str:
+    points = " L ".join(f"{x:.4f} {y:.4f}" for x, y in line)
+    return f"M {points}{' Z' if closed else ''}"

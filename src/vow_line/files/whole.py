@@ -1,0 +1,44 @@
+"""Files written whole or not at all."""
+
+import contextlib
+import os
+import tempfile
+from pathlib import Path
+
+from ..core.errors import FailedWrite
+
+
+def write_whole(path: Path, content: bytes, *, keep_last: bool = False) -> None:
+    """Put `content` in place of what is at `path`, in one step; with `keep_last` the old file stays as `NAME~`.
+
+    Raises FailedWrite, and then what stood there before still stands.
+    """
+    temporary = None
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
+        os.fchmod(handle, 0o666 & ~_umask())
+        with os.fdopen(handle, "wb") as out:
+            out.write(content)
+            out.flush()
+            os.fsync(out.fileno())
+        if keep_last and path.exists():
+            last = path.with_name(path.name + "~")
+            with contextlib.suppress(FileNotFoundError):
+                last.unlink()
+            os.link(path, last)
+        os.replace(temporary, path)
+    except OSError as error:
+        if temporary is not None:
+            with contextlib.suppress(OSError):
+                os.unlink(temporary)
+        raise FailedWrite(
+            f"It could not be written: {error.strerror or error}.", str(path),
+            "What was there before is untouched. Choose another place, or make room.",
+        ) from error  # fmt: skip
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask

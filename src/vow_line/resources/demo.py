@@ -1,0 +1,166 @@
+"""The demo: a hedge-laying gang on Withy Common refits its knives in winter. All people, places, dates, measurements and
+prices are invented.
+"""
+
+from datetime import date, datetime, timedelta
+
+from ..core.draft.kinds.folded_sheath import BeltLoop, FoldedSheath
+from ..core.job import Job, change, sew_to, tick, vow
+from ..core.leather import Hide
+from ..core.measure.knife import Knife, Station
+from ..core.measure.readings import Reading
+from ..core.plan import plan
+from ..core.record import Note, RecordEntries, ThreadLeft
+from ..core.stitch import StitchChoices
+from ..core.thread import Thread, ThreadChoices
+from ..core.work import Weighing, WorkChoices
+
+BEGUN = datetime(2027, 1, 5, 19, 0)
+
+SHOULDER = Hide(
+    name="veg-tan shoulder offcut", thickness_mm=3.2, price_dm2=1.15,
+    outline=(
+        (0, 22), (70, 0), (190, 8), (330, 0), (430, 18), (447, 90), (432, 170), (451, 236), (420, 301), (300, 290),
+        (170, 306), (60, 297), (8, 262), (-6, 150),
+    ),
+    flaws=(((352, 205), (378, 196), (389, 214), (371, 231), (350, 223)), ((408, 60), (424, 52), (430, 74), (414, 83))),
+)  # fmt: skip
+BEND = SHOULDER.model_copy(update={"name": "veg-tan bend, second grade", "thickness_mm": 2.6})
+LINEN = Thread(name="waxed linen, dark", material="linen", diameter_mm=0.8, left_mm=42_000)
+
+
+def _twice(first: float, second: float | None = None) -> Reading:
+    return Reading(first=first, second=first if second is None else second)
+
+
+def _stations(*rows: tuple[float, Reading, Reading, float]) -> tuple[Station, ...]:
+    return tuple(Station(at_mm=a, width=w, thick=t, drop=d) for a, w, t, d in rows)
+
+
+def laying_knife() -> Job:
+    """Being drafted: a straight-backed knife with a belly wider than its neck, welt following it in, so it is tight."""
+    thing = Knife(
+        name="laying knife",
+        stations=_stations(
+            (0, _twice(33.6, 33.8), _twice(3.6), 0), (30, _twice(33.0), _twice(3.6, 3.5), 0),
+            (60, _twice(34.4, 34.2), Reading(first=3.4), 0), (90, _twice(36.2, 36.4), _twice(3.2), 0),
+            (120, _twice(34.0, 33.8), _twice(2.9), 0), (140, _twice(24.6, 24.2), _twice(2.6), 0),
+        ),
+        length=_twice(154, 154.4), tip_drop=3.0,
+        handle=_stations((6, _twice(31.5, 31.4), _twice(21.0), 1), (50, _twice(35.0, 35.3), _twice(25.5, 25.4), 0)),
+        handle_length=_twice(118, 118.3),
+    )  # fmt: skip
+    return Job(
+        name="Laying knife", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 1, 30), thing=thing,
+        leather=SHOULDER,
+        piece=FoldedSheath(opened=False, seat_mm=32, mouth="sloped", mouth_depth_mm=6, loop=BeltLoop(belt_mm=38)),
+        stitch=StitchChoices(pitch_mm=4.0, tool="iron", teeth=(6, 2, 1)),
+        thread=ThreadChoices(thread=LINEN), work=WorkChoices(begins=BEGUN + timedelta(days=7)),
+    )  # fmt: skip
+
+
+def hedging_knife() -> Job:
+    """Drafted and read back, standing at the vow with one hold: a width nobody measured."""
+    thing = Knife(
+        name="hedging knife",
+        stations=_stations(
+            (0, _twice(26.0), _twice(4.2), 0), (25, _twice(27.2, 27.0), _twice(4.1), 0.0),
+            (55, Reading(), _twice(3.9, 3.8), 0.4), (85, _twice(25.2, 25.4), _twice(3.4), 2.2),
+            (105, _twice(17.4, 17.2), _twice(3.0), 6.0),
+        ),
+        length=_twice(124, 124.2), tip_drop=14.0,
+        handle=_stations((5, _twice(27.5), _twice(19.0), 0), (60, _twice(31.0, 31.2), _twice(22.5), -1)),
+        handle_length=_twice(110),
+    )  # fmt: skip
+    return Job(
+        name="Hedging knife", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 2, 6), unit="in",
+        thing=thing, leather=SHOULDER, piece=FoldedSheath(seat_mm=28, mouth="scooped", drain_mm=4, clearance_mm=1.2),
+        stitch=StitchChoices(pitch_mm=27.07 / 7, tool="wheel"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=12)),
+    )  # fmt: skip
+
+
+def spar_knife() -> Job:
+    """Vowed, cut, formed and half sewn."""
+    thing = Knife(
+        name="spar knife",
+        stations=_stations(
+            (0, _twice(24.0, 24.2), _twice(3.0), 0), (30, _twice(24.2), _twice(3.0, 2.9), 0.2),
+            (60, _twice(23.0, 22.8), _twice(2.8), 1.0), (85, _twice(18.4, 18.6), _twice(2.4), 3.2),
+        ),
+        length=_twice(106, 105.8), tip_drop=12.5,
+        handle=_stations((5, _twice(25.0), _twice(18.0), -0.5), (50, _twice(28.0, 28.2), _twice(21.0, 21.1), -1)),
+        handle_length=_twice(104),
+    )  # fmt: skip
+    job = Job(
+        name="Spar knife", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 1, 16), thing=thing,
+        leather=BEND, piece=FoldedSheath(welt_mm=2.6, formed=True, seat_mm=34, margin_mm=3.2, edge_to_thread_mm=4.8),
+        stitch=StitchChoices(pitch_mm=3.38, tool="iron", teeth=(8, 4, 2)),
+        thread=ThreadChoices(thread=LINEN.model_copy(update={"diameter_mm": 0.6}), start="third hole"),
+        work=WorkChoices(
+            begins=BEGUN, dry_grams=62.0,
+            weighings=(
+                Weighing(minutes=0, grams=86.5), Weighing(minutes=150, grams=78.9), Weighing(minutes=420, grams=70.6),
+                Weighing(minutes=690, grams=66.4),
+            ),
+        ),
+    )  # fmt: skip
+    job = vow(job, at=BEGUN)
+    work = plan(job).work
+    assert work is not None
+    clock = BEGUN
+    for step in work.steps:
+        if step.id == "sew/main seam":
+            break
+        clock += timedelta(minutes=step.minutes + 4)
+        job = tick(job, step=step.id, at=clock, minutes=float(round(step.minutes * 1.1)))
+    return sew_to(job, seam="main seam", passes=36)
+
+
+def grafting_knife() -> Job:
+    """Done, and recorded: what was left of the thread teaches the next job's slack."""
+    thing = Knife(
+        name="grafting knife",
+        stations=_stations(
+            (0, _twice(17.0), _twice(2.2), 0), (25, _twice(16.8, 16.9), _twice(2.1), 0),
+            (50, _twice(15.2, 15.3), _twice(1.9), 0),
+        ),
+        length=_twice(68, 68.1), tip_drop=0.5,
+        handle=_stations((4, _twice(18.5), _twice(14.0), -1), (40, _twice(21.0), _twice(16.2, 16.1), -1.5)),
+        handle_length=_twice(96),
+    )  # fmt: skip
+    job = Job(
+        name="Grafting knife", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2026, 12, 19), thing=thing,
+        leather=BEND, piece=FoldedSheath(welt_mm=2.6, seat_mm=26, margin_mm=3.0, edge_to_thread_mm=4.5, loop=None),
+        stitch=StitchChoices(pitch_mm=3.0, tool="awl"),
+        thread=ThreadChoices(thread=LINEN.model_copy(update={"diameter_mm": 0.5})),
+        work=WorkChoices(begins=BEGUN - timedelta(days=23)),
+    )  # fmt: skip
+    job = vow(job, at=BEGUN - timedelta(days=24))
+    planned = plan(job)
+    assert planned.work is not None
+    assert planned.threading is not None
+    clock = BEGUN - timedelta(days=23)
+    for step in planned.work.steps:
+        clock += timedelta(minutes=step.minutes + 3)
+        slip = "a tooth too far at the toe; hidden under the finish" if step.id == "holes/main seam" else ""
+        job = tick(job, step=step.id, at=clock, minutes=float(round(step.minutes * 1.2)), slip=slip)
+    main = planned.threading.seam("main seam")
+    job = sew_to(job, seam="main seam", passes=len([m for m in main.moves if m.act == "pass"]))
+    cut = round(main.total_mm, -1) + 10
+    left = ThreadLeft(seam="main seam", cut_mm=cut, left_mm=round(cut - main.path_mm * 1.062))
+    entries = RecordEntries(
+        thread_left=(left,), notes=(Note(about="fit", says="firm; holds upside down, comes out with one pull"),),
+        closed=True,
+    )  # fmt: skip
+    return change(job, "record", entries)
+
+
+def demo_jobs() -> dict[str, Job]:
+    """The demo jobs by file name."""
+    return {
+        "laying-knife": laying_knife(),
+        "hedging-knife": hedging_knife(),
+        "spar-knife": spar_knife(),
+        "grafting-knife": grafting_knife(),
+    }
