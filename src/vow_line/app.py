@@ -165,7 +165,7 @@ def _thread(told: argparse.Namespace) -> int:
     return FINE
 
 
-def _schema(told: argparse.Namespace) -> int:
+def _schema(_: argparse.Namespace) -> int:
     from .files.job_json import schema
 
     print(json.dumps(schema(), indent=1))

@@ -36,7 +36,8 @@ class Mark:
 class Callout:
     """A value shown on the drawing and edited in place: where in the job it lives and where on the drawing it points.
 
-    `side` is where its figure stands: in the column to the left or right of the drawing, or above or below the point.
+    A value of None is looked up at `path`; an empty one has not been given yet. `side` is where its figure stands: in the
+    column to the left or right of the drawing, or above or below the point.
     """
 
     path: str

@@ -6,15 +6,17 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, ValidationError
 
 from .draft.kinds import AnyKind
+from .draft.kinds.folded_sheath import FoldedSheath
 from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
 from .measure import Knife
+from .measure.knife import Station
 from .quantity import Units
 from .record import RecordEntries, ThreadLeft
 from .stitch import StitchChoices
-from .thread import ThreadChoices
+from .thread import Slack, ThreadChoices
 from .work import Tick, WorkChoices
 from .work.choices import SewnTo
 
@@ -206,3 +208,26 @@ def sew_to(job: Job, *, seam: str, passes: int) -> Job:
     """The job with so many needle passes made on a seam."""
     sewn = (*(s for s in job.work.sewn if s.seam != seam), SewnTo(seam=seam, passes=max(passes, 0)))
     return job.model_copy(update={"work": job.work.model_copy(update={"sewn": sewn})})
+
+
+def close_record(job: Job) -> Job:
+    """The job done and recorded."""
+    return change(job, "record.closed", True)
+
+
+def blank(*, name: str, maker: str = "", slack: Slack | None = None) -> Job:
+    """A new folded sheath for a knife that has not been measured yet."""
+    blade = tuple(Station(at_mm=a) for a in (0.0, 30.0, 60.0, 90.0))
+    thing = Knife(name="knife", stations=blade, handle=(Station(at_mm=5.0), Station(at_mm=50.0)))
+    return Job(name=name, maker=maker, thing=thing, piece=FoldedSheath(), thread=ThreadChoices(slack=slack or Slack()))
+
+
+def next_like(job: Job, *, name: str, slack: Slack) -> Job:
+    """A new job with this one's readings and choices, nothing done yet, and the slack learned since."""
+    fresh = job.model_copy(
+        update={
+            "name": name, "vows": (), "accepted": (), "record": RecordEntries(), "promised": None,
+            "work": job.work.model_copy(update={"done": (), "sewn": (), "weighings": (), "dry_grams": None}),
+        }
+    )  # fmt: skip
+    return change(fresh, "thread.slack", slack)

@@ -66,6 +66,27 @@ class Plan:
         return step.station if step else "record"
 
     @property
+    def sewn(self) -> frozenset[Station]:
+        """Stations that are done: left of the vow those with no hold before them, right of it those with no step left."""
+        job, found = self.job, set[Station]()
+        if job.vowed:
+            found |= {"measure", "draft", "stitch", "thread", "layout", "vow"}
+        elif self.work is not None:
+            held = {f.station for f in self.holds}
+            for station in STATIONS[:5]:
+                if station in held:
+                    break
+                found.add(station)
+        if job.vowed and self.work is not None:
+            for station in STATIONS[5:9]:
+                left = [s for s in self.work.steps if s.station == station and not job.work.is_done(s.id)]
+                if not left and (self.work.at(station) or "cut" in found):  # type: ignore[arg-type]
+                    found.add(station)
+        if job.record.closed:
+            found.add("record")
+        return frozenset(found)
+
+    @property
     def next(self) -> Said:
         """The next thing to do, in a line."""
         job = self.job

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
@@ -13,6 +13,9 @@ from ..core.plan import Plan
 from ..core.stitch.pattern import moved, pattern
 from .print_marks import CHECK_IN, CHECK_MM, PRINTED, caption
 from .whole import write_whole
+
+if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
+    from PySide6.QtGui import QPagedPaintDevice, QPainter
 
 NAME, SUFFIX = "Patterns, PDF at 1:1", ".pdf"
 SHEETS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
@@ -82,29 +85,37 @@ def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4") -> bytes:
     layout.setMode(QPageLayout.Mode.FullPageMode)
     writer.setPageLayout(layout)
     painter = QPainter(writer)
-    first = True
-    for piece in plan.draft.pieces:
-        marks = pattern(piece, plan.stitching)
-        for tile in tiles(piece, SHEETS_MM[sheet]):
-            if not first:
-                writer.newPage()
-            first = False
-            painter.resetTransform()
-            painter.scale(1200 / 25.4, 1200 / 25.4)
-            paint_page(painter, plan, tile, marks, SHEETS_MM[sheet])
+    paint_pages(painter, writer, plan, sheet, 1200)
     painter.end()
     del app
     return bytes(buffer.data().data())
 
 
+def paint_pages(
+    painter: "QPainter", paper: "QPagedPaintDevice", plan: Plan, sheet: Literal["A4", "Letter"], dots_per_inch: float
+) -> None:
+    """Paint all pages of all pieces on paper whose whole sheet is painted on at `dots_per_inch`."""
+    assert plan.draft is not None
+    assert plan.stitching is not None
+    first = True
+    for piece in plan.draft.pieces:
+        marks = pattern(piece, plan.stitching)
+        for tile in tiles(piece, SHEETS_MM[sheet]):
+            if not first:
+                paper.newPage()
+            first = False
+            painter.resetTransform()
+            painter.scale(dots_per_inch / 25.4, dots_per_inch / 25.4)
+            paint_page(painter, plan, tile, marks, SHEETS_MM[sheet])
+
+
 def paint_page(
-    painter: "object", plan: Plan, tile: Tile, marks: tuple[Mark, ...], sheet_mm: tuple[float, float]
+    painter: "QPainter", plan: Plan, tile: Tile, marks: tuple[Mark, ...], sheet_mm: tuple[float, float]
 ) -> None:
     """Paint one page; the painter's unit is 1 mm, its origin the corner of the sheet."""
     from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-    from PySide6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
+    from PySide6.QtGui import QColor, QFont, QPen, QPolygonF
 
-    assert isinstance(painter, QPainter)
     room = _room(sheet_mm)
     origin = (BORDER_MM, BORDER_MM + HEAD_MM)
     ink = QColor("black")
@@ -184,11 +195,10 @@ def paint_page(
     write_at(BORDER_MM + 116, foot - 9, "Print at 100 %, never fitted to the page.", 3.2)
 
 
-def _page_map(painter: "object", tile: Tile, sheet_mm: tuple[float, float]) -> None:
+def _page_map(painter: "QPainter", tile: Tile, sheet_mm: tuple[float, float]) -> None:
     from PySide6.QtCore import QRectF, Qt
-    from PySide6.QtGui import QColor, QPainter
+    from PySide6.QtGui import QColor
 
-    assert isinstance(painter, QPainter)
     cell = 4.0
     left, top = sheet_mm[0] - BORDER_MM - cell * tile.columns, BORDER_MM
     for r in range(tile.rows):
@@ -199,11 +209,10 @@ def _page_map(painter: "object", tile: Tile, sheet_mm: tuple[float, float]) -> N
     painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def _check(painter: "object", x: float, y: float, long_mm: float, parts: int, says: str) -> None:
+def _check(painter: "QPainter", x: float, y: float, long_mm: float, parts: int, says: str) -> None:
     from PySide6.QtCore import QLineF, QPointF
-    from PySide6.QtGui import QFont, QPainter
+    from PySide6.QtGui import QFont
 
-    assert isinstance(painter, QPainter)
     painter.drawLine(QLineF(x, y, x + long_mm, y))
     for i in range(parts + 1):
         at = x + long_mm * i / parts

@@ -2,15 +2,15 @@
 
 from typing import Any
 
-from ..core.job import Job
 from ..core.plan import Plan
+from ..core.quantity import Units
 
 # no SUFFIX: a plan is printed, not exported
 
 
 def as_json(plan: Plan) -> dict[str, Any]:
     """Pieces, seams, thread, steps and findings; lengths in mm, areas in mm², times in minutes."""
-    units = Job.model_construct().units
+    units = Units()
     draft, stitching, threading, work = plan.draft, plan.stitching, plan.threading, plan.work
     return {
         "job": plan.job.name,

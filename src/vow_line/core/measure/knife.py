@@ -83,7 +83,7 @@ class Knife(Frozen):
                     ),
                 )  # fmt: skip
             else:
-                body = self._body(tuple(blade), tuple(handle))
+                body = self._body(tuple(blade), tuple(handle), self.length.mean_mm)
                 crossing = np.flatnonzero(body.edge_mm[:-1] - body.top_mm[:-1] <= 0)
                 if len(crossing):
                     findings += (
@@ -124,8 +124,7 @@ class Knife(Frozen):
         readings = [r for s in self.stations + self.handle for r in (s.width, s.thick)] + [self.length]
         return max(r.spread_mm for r in readings)
 
-    def _body(self, blade: tuple[Station, ...], handle: tuple[Station, ...]) -> Body:
-        end = self.length.mean_mm
+    def _body(self, blade: tuple[Station, ...], handle: tuple[Station, ...], end: float) -> Body:
         at = np.array([s.at_mm for s in blade])
         drop = np.array([s.drop for s in blade])
         edge = drop + [s.width.mean_mm for s in blade]
@@ -185,7 +184,7 @@ class Knife(Frozen):
 
     def _marks(self, body: Body | None) -> tuple[Mark, ...]:
         if body is None:
-            return ()
+            return self._guessed()
         blade, grip = body.blade, ~body.blade
         handle = np.concatenate(
             [
@@ -211,6 +210,27 @@ class Knife(Frozen):
             line = np.array([[-station.at_mm, station.drop], [-station.at_mm, y]])
             marks.append(Mark("dimension", frozen(line), id=f"thing.handle.{i}.width"))
         return tuple(marks)
+
+    def _guessed(self) -> tuple[Mark, ...]:
+        """An outline to hang the callouts on while readings are missing: dashed, and nothing is planned from it."""
+
+        def filled(stations: tuple[Station, ...], width: float, thick: float) -> tuple[Station, ...]:
+            return tuple(
+                s.model_copy(
+                    update={
+                        "width": s.width if s.width.taken else Reading(first=width),
+                        "thick": s.thick if s.thick.taken else Reading(first=thick),
+                    }
+                )
+                for s in stations
+            )
+
+        reach = max(self._reach(), self.stations[-1].at_mm + 10)
+        guess = self._body(filled(self.stations, 28.0, 3.0), filled(self.handle, 28.0, 20.0), reach)
+        return tuple(
+            Mark("dimension", m.line, m.closed, m.id) if m.meaning in ("thing", "ghost") else m
+            for m in self._marks(guess)
+        )
 
     @staticmethod
     def edge_on_mm(body: Body) -> float:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..reckoning import Said, count, long, said
+from ..reckoning import Said, count, long, minutes, said
 from ..thread import SewnSeam
 
 
@@ -21,6 +21,7 @@ class Prompt:
     wanted_mm: float
     holes_left: int
     first_at_hole: bool
+    to_go_mm: float
 
 
 def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
@@ -28,6 +29,9 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
     found: list[Prompt] = []
     for number, cut in enumerate(sewn.cuts):
         used = np.cumsum(cut.move_mm) * (1 + cut.slack_mm / max(cut.path_mm, 1e-9))
+        runs = np.where([m.act == "run" for m in cut.moves], cut.move_mm, 0.0)
+        later = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in sewn.cuts[number + 1 :])
+        to_go = (runs.sum() - np.cumsum(runs) + later) / 2
         passes = [i for i, m in enumerate(cut.moves) if m.act == "pass"]
         holes = [cut.moves[i].hole for i in passes]
         last_hole = max(passes, default=0)
@@ -53,7 +57,7 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
             found.append(Prompt(
                 move.hole, move.hand, "front to back" if move.face == "front" else "back to front", how, then,
                 cut.total_mm - float(used[i]), float(used[-1] - used[i]), len(set(holes[k + 1 :]) - {move.hole}),
-                not second,
+                not second, float(to_go[i]),
             ))  # fmt: skip
     return tuple(found)
 
@@ -64,6 +68,11 @@ def _how(k: int, second: bool, second_needle: str, sewn_before: bool) -> str:
     if second:
         return f"{second_needle} the thread already there"
     return "back stitch: through a hole already sewn" if sewn_before else "straight through"
+
+
+def time_left(prompt: Prompt, pace_mm_per_min: float) -> Said:
+    """How long the rest takes at this maker's pace."""
+    return said("{t} to the end", t=minutes(prompt.to_go_mm / pace_mm_per_min))
 
 
 def thread_says(prompt: Prompt) -> Said:

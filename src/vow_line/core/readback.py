@@ -1,0 +1,44 @@
+"""The plan read back before the vow: what is tight, what was measured once, what will be cut and cannot be undone."""
+
+from dataclasses import dataclass
+
+from .plan import Plan
+from .quantity import Q
+from .reckoning import Said, count, fine, length, long, said
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the reading."""
+
+    part: str
+    says: Said
+
+
+def read_back(plan: Plan) -> tuple[Line, ...]:
+    """Everything the vow is taken on, in the order in which it will be done."""
+    draft, stitching, threading, layout = plan.draft, plan.stitching, plan.threading, plan.layout
+    if draft is None or stitching is None or threading is None or layout is None:
+        return ()
+    found: list[Line] = []
+    for p in draft.pieces:
+        pair = ", mirrored" if p.mirrored else ""
+        found.append(Line("To be cut", said(f"{{n}} {p.name}, {p.side_up} side up{pair}, {{t}} thick, {{a}}",
+                                            n=count(p.count), t=Q("leather", p.thickness_mm),
+                                            a=Q("area", p.area_mm2 * p.count))))  # fmt: skip
+    found.append(Line("To be cut", said("{used} out of {hide} of {name}".replace("{name}", plan.job.leather.name),
+                                        used=Q("area", layout.used_mm2), hide=Q("area", layout.hide_mm2))))  # fmt: skip
+    for seam in stitching.seams:
+        found.append(Line("To be sewn", said(f"{seam.name}: {{n}} holes {{p}} apart, through {{t}}",
+                                             n=count(len(seam.points)), p=fine(seam.pitch_mm),
+                                             t=length(float(seam.stack_mm.max())))))  # fmt: skip
+    for sewn in threading.seams:
+        parts = " and ".join(f"{{c{i}}}" for i in range(len(sewn.cuts)))
+        found.append(Line("To be sewn", said(f"thread for the {sewn.seam.name}: {parts}",
+                                             **{f"c{i}": long(c.total_mm) for i, c in enumerate(sewn.cuts)})))  # fmt: skip
+    found.append(Line("Cannot be undone", said("Leather can be made smaller, never larger.")))
+    if draft.wet:
+        found.append(
+            Line("Cannot be undone", said("Wet leather takes its shape once; over-heated, it shrinks for good."))
+        )
+    return tuple(found)

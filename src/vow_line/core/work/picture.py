@@ -1,0 +1,50 @@
+"""Drying drawn over the clock, and planned beside done as bars."""
+
+import numpy as np
+
+from ..curve import frozen
+from ..drawing import Label, Mark
+from ..quantity import Q
+from ..reckoning import minutes, percent, said
+from .choices import WorkChoices
+from .drying import DRY_WITHIN, TAKES_UP
+from .steps import Work
+
+WIDE_MM, HIGH_MM = 240.0, 120.0
+
+
+def drying(work: Work, choices: WorkChoices) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """The weight over the hours as a share of the dry weight, the weighings on it, and when it is dry."""
+    dry = choices.dry_grams or 100.0
+    excess = max(choices.weighings[0].grams / dry - 1, 0.02) if choices.weighings else TAKES_UP
+    span = max(work.dry_minutes * 1.25, 60.0)
+
+    def at(minutes_: float, share: float) -> tuple[float, float]:
+        return minutes_ / span * WIDE_MM, HIGH_MM * (1 - share / (excess * 1.1))
+
+    time = np.linspace(0, span, 120)
+    curve = [at(t, excess * float(np.exp(-t / work.tau_min))) for t in time]
+    marks = [
+        Mark("mark", frozen([[0, 0], [0, HIGH_MM], [WIDE_MM, HIGH_MM]])),
+        Mark("front thread", frozen(curve), id="work/dry"),
+        Mark("fold", frozen([at(0, DRY_WITHIN), at(span, DRY_WITHIN)])),
+        Mark("dimension", frozen([at(work.dry_minutes, 0), at(work.dry_minutes, excess * 0.5)])),
+    ]
+    labels = [
+        Label(said("dry after {t}", t=minutes(work.dry_minutes)), at(work.dry_minutes, excess * 0.53), strong=True),
+        Label(
+            said("within {d} of dry: done", d=percent(DRY_WITHIN)), (WIDE_MM, at(0, DRY_WITHIN)[1] - 3), align="right"
+        ),
+        Label(said("{w} wet", w=Q("grams", dry * (1 + excess))), (4.0, at(0, excess)[1] - 4), align="left"),
+        Label(said("{w} dry", w=Q("grams", dry)), (-4.0, HIGH_MM + 1), align="right"),
+    ]
+    step = 60 * max(1, round(span / 60 / 8))
+    for k in range(int(span // step) + 1):
+        x, y = at(k * step, 0)
+        marks.append(Mark("mark", frozen([[x, y], [x, y + 2.5]])))
+        labels.append(Label(said("{h}", h=minutes(k * step)), (x, y + 11)))
+    for weighing in choices.weighings:
+        point = at(weighing.minutes, max(weighing.grams / dry - 1, 0))
+        marks.append(Mark("alarm", frozen([point]), id="weighing", size_mm=3.5))
+        labels.append(Label(said("{w}", w=Q("grams", weighing.grams)), (point[0] + 4, point[1] - 3), align="left"))
+    return tuple(marks), tuple(labels)

@@ -1,0 +1,150 @@
+"""The page of a station with a board: the board, the slip beside it, the findings below."""
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+
+from ..core.plan import Plan
+from .board import Board
+from .board.board import Enter
+from .ink import DAY, Ink, type_
+from .rows import Row, RowList
+from .slip import Card, finding_rows
+from .stations import Bench, View
+
+SLIP_PX = 334
+FRAME_MS = 16
+
+
+class BenchPage(QWidget):
+    """Shows one station at a time. `looked` is emitted with the new view when something is only looked at."""
+
+    looked = Signal(object)
+    mended = Signal(object)
+    ticked = Signal(object)
+
+    def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.bench: Bench | None = None
+        self.plan: Plan | None = None
+        self.view = View()
+        self.ink: Ink = DAY
+        self.board = Board(enter, self)
+        self.slip = RowList("Reckoning", self)
+        self.slip_card = Card(self.slip, self)
+        self.slip_card.setFixedWidth(SLIP_PX)
+        self.findings = RowList("Holds and looks", self)
+        self.findings_card = Card(self.findings, self)
+        self.control = QWidget(self)
+        self.slider = QSlider(Qt.Orientation.Horizontal, self.control)
+        self.slider.setObjectName("draw-out")
+        self.slider.setAccessibleName("How far the blade is drawn out, in mm")
+        self.drawn = QLabel(self.control)
+        name = QLabel("Draw the blade out", self.control)
+        name.setFont(type_(15))
+        self.drawn.setFont(type_(15))
+        self.drawn.setMinimumWidth(110)
+        row = QHBoxLayout(self.control)
+        row.setContentsMargins(12, 2, 12, 2)
+        row.setSpacing(14)
+        row.addWidget(name)
+        row.addWidget(self.slider, 1)
+        row.addWidget(self.drawn)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        left.addWidget(self.board, 1)
+        left.addWidget(self.control)
+        left.addWidget(self.findings_card)
+        both = QHBoxLayout(self)
+        both.setContentsMargins(16, 14, 14, 14)
+        both.setSpacing(16)
+        both.addLayout(left, 1)
+        both.addWidget(self.slip_card)
+        self._drawing = QTimer(self)
+        self._drawing.setInterval(FRAME_MS)
+        self._drawing.timeout.connect(self._draw_further)
+        self.slider.valueChanged.connect(self._drawn)
+        self.board.pointed.connect(self._point_mark)
+        self.board.pointed_at.connect(self._point_at)
+        self.slip.pointed.connect(self._point_row)
+        self.findings.pointed.connect(self._point_row)
+        self.slip.ticked.connect(self.ticked.emit)
+        self.findings.acted.connect(lambda r: self.mended.emit(r.key))
+
+    def show_bench(self, bench: Bench, plan: Plan, ink: Ink) -> None:
+        """Show this station."""
+        changed = bench is not self.bench
+        self.bench = bench
+        if changed:
+            self.board.fit()
+            self._drawing.stop()
+        self.show_plan(plan, ink)
+
+    def show_plan(self, plan: Plan, ink: Ink) -> None:
+        """Show the station's part of this plan."""
+        if self.bench is None:
+            return
+        self.plan, self.ink = plan, ink
+        for widget in (self.slip, self.findings, self.slip_card, self.findings_card):
+            widget.ink = ink
+        self.control.setVisible(self.bench.draws_out and plan.draft is not None)
+        if plan.draft is not None and self.bench.draws_out:
+            self.slider.setMaximum(
+                int(plan.draft.thing[:, 1].max()) + int(plan.job.piece.model_dump().get("seat_mm", 0)) + 20
+            )
+        self.board.show_scene(self.bench.scene(plan, self.view), plan.job, ink)
+        self.slip.setAccessibleName(f"Reckoning of {self.bench.title}")
+        self.slip.show_rows(self.bench.slip(plan, self.view))
+        rows = finding_rows(plan, plan.at(self.bench.station), mends=plan.job.vowed is None)
+        self.findings.show_rows(rows)
+        self.findings_card.setVisible(bool(rows))
+        if rows:
+            self.findings_card.setFixedHeight(min(self.findings.content_height() + 14, 150))
+
+    def _look(self, view: View) -> None:
+        self.view = view
+        if self.plan and self.bench:
+            self.board.show_scene(self.bench.scene(self.plan, view), self.plan.job, self.ink)
+        self.looked.emit(view)
+
+    def _drawn(self, mm: int) -> None:
+        self.drawn.setText(f"{mm} mm out" if mm else "all the way in")
+        self._look(View(self.view.section_at_mm, float(mm), self.view.seam))
+
+    def draw_out(self) -> None:
+        """Draw the blade out and let it stand; from all the way out, put it back in."""
+        if self._drawing.isActive():
+            self._drawing.stop()
+        elif self.slider.value() >= self.slider.maximum():
+            self.slider.setValue(0)
+        else:
+            self._drawing.start()
+
+    def _draw_further(self) -> None:
+        self.slider.setValue(self.slider.value() + 1)
+        if self.slider.value() >= self.slider.maximum():
+            self._drawing.stop()
+
+    def next_seam(self) -> None:
+        """Show the next seam."""
+        self._look(View(self.view.section_at_mm, self.view.drawn_mm, self.view.seam + 1))
+        self.board.fit()
+
+    def move_section(self, by_mm: float) -> None:
+        """Look at the section a little further on."""
+        self._look(View(self.view.section_at_mm + by_mm, self.view.drawn_mm, self.view.seam))
+
+    def _point_mark(self, mark: str) -> None:
+        lit = frozenset([mark]) if mark else frozenset()
+        self.board.light(lit)
+        self.slip.light(lit)
+
+    def _point_at(self, x: float, y: float) -> None:
+        if self.bench and self.bench.draws_out and self.plan and self.plan.draft:
+            main = self.plan.draft.pieces[0].outline
+            if main[:, 0].min() <= x <= main[:, 0].max() and main[:, 1].min() <= y <= main[:, 1].max():
+                self._look(View(float(y), self.view.drawn_mm, self.view.seam))
+
+    def _point_row(self, row: Row | None) -> None:
+        lit = frozenset(row.marks) if row else frozenset()
+        self.board.light(lit)
+        self.slip.light(lit)

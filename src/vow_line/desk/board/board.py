@@ -1,0 +1,463 @@
+"""The board: the drawing of the thing at true scale, its values as callouts on it, a ruler along its edge."""
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QTransform,
+    QWheelEvent,
+)  # fmt: skip
+from PySide6.QtWidgets import QComboBox, QWidget
+
+from ...core.drawing import Callout, Mark
+from ...core.job import Job, value_at
+from ...core.measure import Reading
+from ...core.quantity import INCH_MM, Units
+from ..ink import BOLD, DAY, SEMI, Ink, type_
+from .field import Field
+from .painter import paint, path_of
+from .scene import Inset, Scene
+
+COLUMN_PX = 158  # left and right of the drawing, for callouts
+RULER_PX = 30
+Enter = Callable[[Callout, str, Any], None]
+
+
+class Board(QWidget):
+    """Shows a scene. `pointed` names the mark under the pointer; `enter(callout, path, value)` is called with an edit."""
+
+    pointed = Signal(str)
+    pointed_at = Signal(float, float)
+
+    def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("board")
+        self.setAccessibleName("The board")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.ink: Ink = DAY
+        self.units = Units()
+        self.scene = Scene()
+        self.lit: frozenset[str] = frozenset()
+        self._enter = enter
+        self._paths: list[tuple[Mark, QPainterPath]] = []
+        self._inset_paths: list[tuple[Mark, QPainterPath]] = []
+        self._fields: dict[str, Field] = {}
+        self._combos: dict[str, QComboBox] = {}
+        self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
+        self._leaders: list[tuple[QPointF, QPointF, str]] = []
+        self._zoom = 1.0
+        self._pan = QPointF(0, 0)
+        self._drag: QPointF | None = None
+        self._bounds = QRectF(0, 0, 100, 100)
+        self._below_px = 0
+
+    # what is shown
+
+    def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
+        """Show this scene of this job."""
+        self.scene, self.ink, self.units = scene, ink, job.units
+        self._paths = [(m, path_of(m)) for m in scene.marks]
+        self._inset_paths = [(m, path_of(m)) for m in scene.inset.marks] if scene.inset else []
+        if scene.marks:
+            points = np.concatenate([m.line for m in scene.marks if m.meaning != "hole"])
+            (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
+            self._bounds = QRectF(x0, y0, max(x1 - x0, 1), max(y1 - y0, 1))
+        self._make_fields(job)
+        self._place()
+        self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
+        self.update()
+
+    def light(self, marks: frozenset[str]) -> None:
+        """Make these marks glow."""
+        if marks != self.lit:
+            self.lit = marks
+            self.update()
+
+    def fit(self) -> None:
+        """Show the whole drawing."""
+        self._zoom, self._pan = 1.0, QPointF(0, 0)
+        self._place()
+        self.update()
+
+    @property
+    def fields(self) -> dict[str, Field]:
+        """The callouts' fields by path."""
+        return self._fields
+
+    def _make_fields(self, job: Job) -> None:
+        wanted: dict[str, tuple[Callout, Any, bool]] = {}
+        choices: dict[str, Callout] = {}
+        for callout in self.scene.callouts:
+            value = None if callout.value == "" else callout.value
+            if callout.choices:
+                choices[callout.path] = callout
+                continue
+            if callout.value is None:
+                value = value_at(job, callout.path)
+            if isinstance(value, Reading):
+                wanted[f"{callout.path}.first"] = (callout, value.first, False)
+                wanted[f"{callout.path}.second"] = (callout, value.second, True)
+            else:
+                wanted[callout.path] = (callout, value, callout.quiet)
+        for path in [p for p in self._fields if p not in wanted]:
+            self._fields.pop(path).discard()
+        for path in [p for p in self._combos if p not in choices]:
+            self._combos.pop(path).deleteLater()
+        before: QWidget = self
+        for path, (callout, value, quiet) in wanted.items():
+            field = self._fields.get(path)
+            if field is None:
+                name = callout.name.write(self.units) + (", again" if path.endswith(".second") else "")
+                field = Field(self, callout.kind, name, self._entering(callout, path), quiet)
+                field.focused.connect(self._focused)
+                self._fields[path] = field
+                field.show()
+            field.enter = self._entering(callout, path)
+            field.setReadOnly(job.vowed is not None and not path.startswith("record"))
+            field.show_value(value, job.units)
+            QWidget.setTabOrder(before, field)
+            before = field
+        for path, callout in choices.items():
+            combo = self._combos.get(path)
+            if combo is None:
+                combo = QComboBox(self)
+                combo.setObjectName(f"choice {path}")
+                combo.setAccessibleName(callout.name.write(self.units))
+                combo.setFont(type_(16, SEMI))
+                combo.addItems(list(callout.choices))
+                combo.activated.connect(lambda i, c=callout: self._enter(c, c.path, c.choices[i]))
+                self._combos[path] = combo
+                combo.show()
+            combo.setEnabled(job.vowed is None)
+            combo.setCurrentText(str(callout.value if callout.value is not None else value_at(job, path)))
+            combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
+
+    def _entering(self, callout: Callout, path: str) -> Callable[[float], None]:
+        return lambda value: self._enter(callout, path, value)
+
+    def _focused(self, field: Field) -> None:
+        path = next((p for p, f in self._fields.items() if f is field), "")
+        for callout in self.scene.callouts:
+            if path.startswith(callout.path) and callout.mark:
+                self.pointed.emit(callout.mark)
+        self.update()
+
+    # where it is shown
+
+    def _frame(self) -> QRectF:
+        """Where the drawing goes, in px."""
+        sides = {c.side for c in self.scene.callouts}
+        left = COLUMN_PX if "left" in sides else 34
+        right = COLUMN_PX + 16 if "right" in sides else 34
+        top = 92 if "above" in sides else 44
+        bottom = (92 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
+        if self.scene.inset:
+            right = max(right, 252)
+        return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
+
+    def keep_below(self, px: int) -> None:
+        """Keep so many pixels at the bottom for a control laid over the board."""
+        self._below_px = px
+        self._place()
+
+    @property
+    def scale(self) -> float:
+        """Pixels per mm."""
+        frame, box = self._frame(), self._bounds
+        return min(frame.width() / box.width(), frame.height() / box.height()) * self._zoom
+
+    def transform(self) -> QTransform:
+        """From mm to pixels."""
+        frame, scale = self._frame(), self.scale
+        middle = self._bounds.center()
+        made = QTransform()
+        made.translate(frame.center().x() + self._pan.x(), frame.center().y() + self._pan.y())
+        made.scale(scale, scale)
+        made.translate(-middle.x(), -middle.y())
+        return made
+
+    def _place(self) -> None:
+        """Lay the callouts out beside the drawing, in the order of the places they point at, without crossing."""
+        self._names, self._leaders = [], []
+        to_px = self.transform()
+        sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
+        for callout in self.scene.callouts:
+            sides[callout.side].append(callout)
+        for side in ("left", "right"):
+            self._column(side, sides[side], to_px)
+        for side in ("above", "below"):
+            self._row(side, sides[side], to_px)
+
+    def _widgets(self, callout: Callout) -> list[QWidget]:
+        found: list[QWidget | None] = [
+            self._combos.get(callout.path), self._fields.get(callout.path), self._fields.get(f"{callout.path}.first"),
+            self._fields.get(f"{callout.path}.second"),
+        ]  # fmt: skip
+        return [w for w in found if w is not None]
+
+    def _column(self, side: str, callouts: list[Callout], to_px: QTransform) -> None:
+        if not callouts:
+            return
+        placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
+        bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0) - self._below_px
+        if side == "right" and self.scene.inset:
+            bottom = int(self._inset_box().top()) - 4
+        top, step = 40.0, 54.0
+        step = min(step, max((bottom - top) / len(placed), 46.0))
+        wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
+        y = _spread(wanted, step, top, bottom - step)
+        frame = self._frame()
+        for callout, high in zip(placed, y, strict=True):
+            widgets = self._widgets(callout)
+            x = 16.0 if side == "left" else float(frame.right() + 24)
+            if side == "right" and self.scene.inset:
+                x = float(self.width() - 218)
+            cursor = x
+            for widget in widgets:
+                widget.move(int(cursor), int(high + (5 if widget.height() < 26 else 0)))
+                cursor += widget.width() + 2
+            label = QRectF(x + 6, high + 26, COLUMN_PX + 20, 18)
+            self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
+            anchor = to_px.map(QPointF(*callout.at))
+            near = QPointF(cursor + 4, high + 14) if side == "left" else QPointF(x - 6, high + 14)
+            self._leaders.append((near, anchor, callout.path))
+
+    def _row(self, side: str, callouts: list[Callout], to_px: QTransform) -> None:
+        if not callouts:
+            return
+        placed = sorted(callouts, key=lambda c: c.at[0])
+        frame = self._frame()
+        width = 78.0
+        wanted = [to_px.map(QPointF(*c.at)).x() - width / 2 for c in placed]
+        xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
+        for callout, x in zip(placed, xs, strict=True):
+            widgets = self._widgets(callout)
+            anchor = to_px.map(QPointF(*callout.at))
+            y = frame.top() - 74 if side == "above" else frame.bottom() + 14
+            name_y = y - 17 if side == "above" else y + 50
+            for k, widget in enumerate(widgets):
+                widget.move(int(x + (width - widget.width()) / 2), int(y + k * 27))
+            label = QRectF(x - 8, name_y, width + 16, 18)
+            self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignHCenter))
+            near = QPointF(x + width / 2, y + 52 if side == "above" else y - 2)
+            self._leaders.append((near, anchor, callout.path))
+
+    # painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ink = self.ink
+        card = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.setPen(QPen(ink.colour("woad" if self.hasFocus() else "rules"), 2 if self.hasFocus() else 1))
+        painter.setBrush(ink.colour("board"))
+        painter.drawRoundedRect(card, 4, 4)
+        if self.scene.waits:
+            painter.setFont(type_(20))
+            painter.setPen(ink.colour("quiet"))
+            painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+                             self.scene.waits)  # fmt: skip
+            return
+        to_px = self.transform()
+        painter.save()
+        painter.setClipRect(card.adjusted(2, 2, -2, -2))
+        painter.setTransform(to_px, True)
+        paint(painter, self._paths, ink, self.scale, self.lit)
+        painter.restore()
+        self._paint_leaders(painter)
+        self._paint_labels(painter, to_px)
+        if self.scene.inset:
+            self._paint_inset(painter, self.scene.inset)
+        if self.scene.ruler:
+            self._paint_ruler(painter, to_px)
+        if self.scene.caution:
+            painter.setFont(type_(14, SEMI))
+            painter.setPen(ink.colour("weld"))
+            painter.drawText(QRectF(20, 10, self.width() - 40, 20), Qt.AlignmentFlag.AlignLeft, self.scene.caution)
+
+    def _paint_leaders(self, painter: QPainter) -> None:
+        ink = self.ink
+        for near, anchor, path in self._leaders:
+            active = any(f.hasFocus() for p, f in self._fields.items() if p.startswith(path))
+            painter.setPen(QPen(ink.colour("woad" if active else "rules"), 1.6 if active else 1.0))
+            painter.drawLine(near, anchor)
+            painter.setBrush(ink.colour("woad" if active else "quiet"))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawEllipse(anchor, 3.2 if active else 2.2, 3.2 if active else 2.2)
+        painter.setFont(type_(14))
+        painter.setPen(ink.colour("quiet"))
+        for box, name, align in self._names:
+            painter.drawText(box, align, name)
+
+    def _paint_labels(self, painter: QPainter, to_px: QTransform) -> None:
+        ink = self.ink
+        for label in self.scene.labels:
+            font = type_(17, BOLD) if label.strong else type_(15)
+            colour = {"alarm": "madder", "done": "verdigris"}.get(label.meaning, "ink" if label.strong else "quiet")
+            painter.setFont(font)
+            painter.setPen(ink.colour(colour))
+            text = label.says.write(self.units)
+            at = to_px.map(QPointF(*label.at))
+            wide = QFontMetrics(font).horizontalAdvance(text)
+            x = at.x() - {"left": 0, "centre": wide / 2, "right": wide}[label.align]
+            painter.drawText(QPointF(x, at.y()), text)
+
+    def _inset_box(self) -> QRectF:
+        return QRectF(self.width() - 238, self.height() - 232 - RULER_PX - self._below_px, 222, 216)
+
+    def _paint_inset(self, painter: QPainter, inset: Inset) -> None:
+        ink, box = self.ink, self._inset_box()
+        painter.setPen(QPen(ink.colour("rules"), 1))
+        painter.setBrush(ink.colour("slip"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(ink.colour("quiet"))
+        painter.setFont(type_(14, SEMI))
+        painter.drawText(box.adjusted(12, 8, -8, 0), Qt.AlignmentFlag.AlignLeft, inset.title.write(self.units))
+        painter.setFont(type_(14))
+        painter.drawText(box.adjusted(12, 0, -8, -9), int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom),
+                         inset.says.write(self.units))  # fmt: skip
+        points = np.concatenate([m.line for m in inset.marks])
+        low, high = points.min(axis=0), points.max(axis=0)
+        size = np.maximum(high - low, 1)
+        room = box.adjusted(16, 36, -16, -36)
+        scale = min(room.width() / size[0], room.height() / size[1])
+        painter.save()
+        painter.translate(room.center())
+        painter.scale(scale, scale)
+        painter.translate(*(-(low + high) / 2).tolist())
+        paint(painter, self._inset_paths, ink, scale, self.lit)
+        painter.restore()
+
+    def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
+        ink = self.ink
+        y = self.height() - RULER_PX + 8 - self._below_px
+        metric = self.units.length == "mm"
+        inverse, _ = to_px.inverted()
+        first, last = inverse.map(QPointF(14, 0)).x(), inverse.map(QPointF(self.width() - 14, 0)).x()
+        big, parts = (50.0, 5) if metric else (INCH_MM, 4)
+        while big * self.scale > 420:
+            big /= 2 if big <= 10 or not metric else 5
+        while big * self.scale < 60:
+            big *= 2
+        step = big / parts
+        painter.setPen(QPen(ink.colour("quiet"), 1))
+        painter.setFont(type_(13))
+        for k in range(int(np.ceil(first / step)), int(np.floor(last / step)) + 1):
+            x = to_px.map(QPointF(k * step, 0)).x()
+            whole = k % parts == 0
+            painter.drawLine(QPointF(x, y + 14), QPointF(x, y + (4 if whole else 9)))
+            if whole:
+                value = k * step if metric else k * step / INCH_MM
+                unit = (" mm" if metric else " in") if k == 0 else ""
+                painter.drawText(QPointF(x + 4, y + 8), f"{value:g}{unit}".replace("-", "\u2212"))
+
+    # hands
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        factor = 1.0015 ** event.angleDelta().y()
+        self.zoom(factor, event.position())
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        """Zoom by a factor about a point in pixels, or the middle."""
+        at = at or QPointF(self._frame().center())
+        before, _ = self.transform().inverted()
+        place = before.map(at)
+        self._zoom = float(np.clip(self._zoom * factor, 0.3, 40))
+        now = self.transform().map(place)
+        self._pan += at - now
+        self._place()
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        self._drag = event.position()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag = None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drag is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self._pan += event.position() - self._drag
+            self._drag = event.position()
+            self._place()
+            self.update()
+            return
+        inverse, _ = self.transform().inverted()
+        at = inverse.map(event.position())
+        self.pointed_at.emit(at.x(), at.y())
+        self.pointed.emit(self._under(at))
+
+    def _under(self, at: QPointF) -> str:
+        reach = 6 / self.scale
+        found = ""
+        for mark, path in self._paths:
+            if not mark.id:
+                continue
+            box = path.boundingRect().adjusted(-reach, -reach, reach, reach)
+            if not box.contains(at):
+                continue
+            inside = mark.closed and path.contains(at)
+            near = len(mark.line) <= 3 or bool(
+                (np.hypot(*(mark.line - np.array([at.x(), at.y()])).T) < reach * 2).any()
+            )
+            if near or inside:
+                found = mark.id
+        return found
+
+    def leaveEvent(self, event: Any) -> None:
+        self.pointed.emit("")
+        super().leaveEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        move = {
+            Qt.Key.Key_Left: (30, 0), Qt.Key.Key_Right: (-30, 0), Qt.Key.Key_Up: (0, 30), Qt.Key.Key_Down: (0, -30),
+        }.get(Qt.Key(event.key()))  # fmt: skip
+        if move and not event.modifiers():
+            self._pan += QPointF(*move)
+            self._place()
+            self.update()
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom(1.25)
+        elif event.key() == Qt.Key.Key_Minus:
+            self.zoom(0.8)
+        else:
+            super().keyPressEvent(event)
+
+    def show_field(self, path: str) -> bool:
+        """Put the focus on the field of a place in the job; false when it is not on this board."""
+        for candidate in (path, f"{path}.first"):
+            if candidate in self._fields:
+                self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
+                return True
+        return False
+
+    def field_centre(self, path: str) -> QPoint:
+        """Where a field is, for a pointer."""
+        return self._fields[path].geometry().center()
+
+
+def _spread(wanted: list[float], step: float, low: float, high: float) -> list[float]:
+    """The places nearest to those wanted, in order, at least `step` apart, within low and high."""
+    placed: list[float] = []
+    for w in wanted:
+        placed.append(max(w, low, placed[-1] + step if placed else low))
+    limit = high
+    for i in range(len(placed) - 1, -1, -1):
+        placed[i] = min(placed[i], limit)
+        limit = placed[i] - step
+    return placed

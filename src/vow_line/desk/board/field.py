@@ -1,0 +1,126 @@
+"""A value on the drawing, edited in place."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+
+from ...core.errors import VowLineError
+from ...core.quantity import Kind, Q, Units, read, write
+from ..ink import BOLD, SEMI, type_
+
+
+class Field(QLineEdit):
+    """One value: shown with its unit, typed in any unit, taken on Enter or when the focus goes on.
+
+    `entered` is called with the number; what it raises is shown beside the field, and the text stays to be mended.
+    """
+
+    focused = Signal(object)
+
+    def __init__(self, parent: QWidget, kind: Kind, name: str, enter: Callable[[float], None], quiet: bool) -> None:
+        super().__init__(parent)
+        self.setObjectName("callout")
+        self.kind, self.enter, self.quiet, self.holder = kind, enter, quiet, parent
+        self.units = Units()
+        self._value: float | None = None
+        self._shown = ""
+        self.wrong = QLabel(parent)
+        self.wrong.setObjectName("wrong")
+        self.wrong.setWordWrap(True)
+        self.wrong.hide()
+        self.setFont(type_(14, SEMI) if quiet else type_(18, BOLD))
+        self.setFixedHeight(22 if quiet else 28)
+        self.setAccessibleName(name)
+        self.setPlaceholderText("again" if quiet else "not yet")
+        self.returnPressed.connect(self._take)
+        self.textChanged.connect(self._fit)
+
+    def show_value(self, value: float | None, units: Units) -> None:
+        """Show a value, unless the maker is typing another one."""
+        typing = self.text() != self._shown and (self.hasFocus() or bool(self.property("wrong")))
+        self._value, self.units = value, units
+        self._shown = "" if value is None else write(Q(self.kind, value), units)
+        if not typing:
+            self.setText(self._shown)
+            self._right()
+            if self.hasFocus():
+                self.selectAll()
+
+    def _fit(self) -> None:
+        text = self.text() or self.placeholderText()
+        self.setFixedWidth(max(QFontMetrics(self.font()).horizontalAdvance(text) + 18, 44))
+
+    def _take(self) -> bool:
+        if self.text().strip() == self._shown or not self.text().strip():
+            self.setText(self._shown)
+            self._right()
+            return True
+        try:
+            self.enter(read(self.kind, self.text(), self.units))
+        except VowLineError as error:
+            self._show_wrong(f"{error.what} {error.mend}".strip())
+            return False
+        self._right()
+        self.setText(self._shown)
+        self.selectAll()
+        return True
+
+    def _show_wrong(self, says: str) -> None:
+        self.setProperty("wrong", True)
+        self._restyle()
+        self.wrong.setText(says)
+        self.wrong.setFont(type_(14))
+        self.wrong.setFixedWidth(260)
+        self.wrong.adjustSize()
+        holder = self.holder
+        x = min(self.x(), holder.width() - 270)
+        y = self.y() + self.height() + 2
+        if y + self.wrong.height() > holder.height():
+            y = self.y() - self.wrong.height() - 2
+        self.wrong.move(max(x, 4), y)
+        self.wrong.show()
+        self.wrong.raise_()
+        self.setAccessibleDescription(says)
+
+    def _right(self) -> None:
+        if self.property("wrong"):
+            self.setProperty("wrong", False)
+            self._restyle()
+            self.setAccessibleDescription("")
+        self.wrong.hide()
+
+    def _restyle(self) -> None:
+        self.style().unpolish(self)
+        self.style().polish(self)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.selectAll()
+        self.focused.emit(self)
+
+    def mouseReleaseEvent(self, event: QEvent) -> None:  # type: ignore[override]
+        super().mouseReleaseEvent(event)
+        if not self.hasSelectedText():
+            self.selectAll()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        if event.reason() != Qt.FocusReason.PopupFocusReason:
+            self._take()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.setText(self._shown)
+            self._right()
+            self.selectAll()
+            return
+        super().keyPressEvent(event)
+
+    def discard(self) -> None:
+        """Take the field and its message off the board."""
+        self.hide()
+        self.wrong.hide()
+        self.wrong.deleteLater()
+        self.deleteLater()

@@ -1,0 +1,116 @@
+"""Marks in the bench's ink: each meaning has its own line, so that none is told by colour alone."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from PySide6.QtCore import QLineF, QPointF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+
+from ...core.curve import Line
+from ...core.drawing import Mark, Meaning
+from ..ink import Ink
+
+
+@dataclass(frozen=True)
+class Look:
+    """Line and fill of one meaning: names of inks, width in px, dash pattern, fill pattern, its opacity."""
+
+    pen: str = ""
+    width: float = 1.2
+    dash: tuple[float, ...] = ()
+    fill: str = ""
+    pattern: Qt.BrushStyle = Qt.BrushStyle.SolidPattern
+    alpha: int = 255
+
+
+LOOKS: dict[Meaning, Look] = {
+    "grain": Look(fill="grain"),
+    "flesh": Look(fill="flesh"),
+    "glue": Look(fill="ink", pattern=Qt.BrushStyle.Dense7Pattern, alpha=50),
+    "skive": Look(pen="quiet", width=0.8, fill="quiet", pattern=Qt.BrushStyle.BDiagPattern, alpha=150),
+    "welt": Look(pen="ink", width=0.9, fill="flesh"),
+    "fold": Look("weld", 2.2, (8, 4)),
+    "cut": Look("ink", 2.0),
+    "edge": Look("verdigris", 4.5, alpha=120),
+    "stitch": Look("woad", 2.4),
+    "thing": Look("steel", 1.3, fill="steel", alpha=70),
+    "ghost": Look("steel", 1.1, fill="grain", alpha=110),
+    "mark": Look("quiet", 1.0),
+    "strike": Look("ink", 1.3),
+    "dimension": Look("quiet", 1.0, (3, 3)),
+    "alarm": Look("madder", 2.4),
+    "band": Look("quiet", 1.0, fill="quiet", alpha=70),
+    "front thread": Look("woad", 4.0),
+    "back thread": Look("woad", 4.0),
+    "hide": Look("ink", 1.6, fill="grain"),
+    "done": Look("verdigris", 1.6, fill="verdigris", alpha=90),
+    "void": Look("madder", 1.2, fill="madder", pattern=Qt.BrushStyle.DiagCrossPattern, alpha=120),
+}
+"""No look for `hole`: on a board its slit is drawn instead."""
+
+
+def path_of(mark: Mark) -> QPainterPath:
+    """The mark's line and its inner rings as a path in mm."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for line, closed in ((mark.line, mark.closed), *((r, True) for r in mark.rings)):
+        path.addPolygon(_polygon(line))
+        if closed:
+            path.closeSubpath()
+    return path
+
+
+def _polygon(line: Line) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in line.tolist()])
+
+
+def paint(
+    painter: QPainter, marks: Iterable[tuple[Mark, QPainterPath]], ink: Ink, scale: float,
+    lit: frozenset[str] = frozenset(),
+) -> None:  # fmt: skip
+    """Paint marks with the painter set to mm at `scale` px per mm; the marks named in `lit` glow."""
+    pixel = QTransform.fromScale(1 / scale, 1 / scale)
+    stitches: dict[tuple[str, bool], list[QLineF]] = {}
+    for mark, path in marks:
+        look = LOOKS.get(mark.meaning)
+        if look is None:
+            continue
+        glowing = mark.id in lit and bool(mark.id)
+        if mark.meaning in ("stitch", "front thread", "back thread") and len(mark.line) == 2:
+            (x0, y0), (x1, y1) = mark.line.tolist()
+            stitches.setdefault((mark.meaning, glowing), []).append(QLineF(x0, y0, x1, y1))
+            continue
+        pen = _pen(ink.colour(look.pen), look.width * (1.7 if glowing else 1), look.dash) if look.pen else QPen(
+            Qt.PenStyle.NoPen
+        )  # fmt: skip
+        if glowing and mark.closed and look.fill:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(ink.colour("glow"))
+            painter.drawPath(path)
+        brush = QBrush(Qt.BrushStyle.NoBrush)
+        if look.fill and (mark.closed or mark.size_mm):
+            brush = QBrush(ink.colour(look.fill, look.alpha), look.pattern)
+            brush.setTransform(pixel)
+        elif look.pen and look.alpha < 255:
+            pen.setColor(ink.colour(look.pen, look.alpha))
+        painter.setPen(pen)
+        painter.setBrush(brush)
+        if mark.size_mm and len(mark.line) == 1:
+            painter.drawEllipse(QPointF(*mark.line[0].tolist()), mark.size_mm / 2, mark.size_mm / 2)
+        else:
+            painter.drawPath(path)
+    for (meaning, glowing), lines in stitches.items():
+        look = LOOKS[meaning]  # type: ignore[index]
+        colour: QColor = ink.colour(look.pen)
+        painter.setPen(_pen(colour, look.width * (1.5 if glowing else 1), look.dash))
+        painter.drawLines(lines)
+
+
+def _pen(colour: QColor, width: float, dash: tuple[float, ...]) -> QPen:
+    pen = QPen(colour, width)
+    pen.setCosmetic(True)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap if dash else Qt.PenCapStyle.RoundCap)
+    if dash:
+        pen.setDashPattern([d / max(width, 0.5) for d in dash])
+    return pen

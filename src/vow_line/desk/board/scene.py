@@ -1,0 +1,28 @@
+"""What a board shows."""
+
+from dataclasses import dataclass
+
+from ...core.drawing import Callout, Label, Mark
+from ...core.reckoning import Said
+
+
+@dataclass(frozen=True, eq=False)
+class Inset:
+    """A second small drawing in a corner, with a title above and words below."""
+
+    title: Said
+    marks: tuple[Mark, ...]
+    says: Said
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet."""
+
+    marks: tuple[Mark, ...] = ()
+    callouts: tuple[Callout, ...] = ()
+    labels: tuple[Label, ...] = ()
+    inset: Inset | None = None
+    waits: str = ""
+    ruler: bool = True
+    caution: str = ""

@@ -1,0 +1,83 @@
+"""Export off the main thread, a format at a time, with progress and a stop."""
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Qt, QThread, Signal
+from PySide6.QtWidgets import QProgressDialog, QWidget
+
+from ..core.errors import VowLineError
+from ..core.plan import Plan
+from ..files import formats
+
+
+class _Work(QThread):
+    progressed = Signal(int, int, str)
+    failed = Signal(str)
+
+    def __init__(self, plan: Plan, folder: Path, name: str, parent: QObject) -> None:
+        super().__init__(parent)
+        self.plan, self.folder, self.name_ = plan, folder, name
+        self.written: list[Path] = []
+
+    def run(self) -> None:
+        """Write each format, unless told to stop."""
+        every = formats()
+        for k, form in enumerate(every):
+            if self.isInterruptionRequested():
+                return
+            self.progressed.emit(k, len(every), form.name)
+            path = self.folder / f"{self.name_}{form.suffix}"
+            try:
+                form.write(self.plan, path)
+            except VowLineError as error:
+                self.failed.emit(str(error))
+                return
+            self.written.append(path)
+        self.progressed.emit(len(every), len(every), "")
+
+
+class Exporting(QObject):
+    """One export under way. `said` carries what became of it and whether that is an error."""
+
+    said = Signal(str, bool)
+
+    def __init__(self, plan: Plan, folder: Path, name: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.folder = folder
+        self._wrong = ""
+        self.work = _Work(plan, folder, name, self)
+        self.shown = QProgressDialog("Exporting", "Stop", 0, 0, parent)
+        self.shown.setWindowModality(Qt.WindowModality.NonModal)
+        self.shown.setMinimumDuration(500)
+        self.shown.canceled.connect(self.stop)
+        self.work.progressed.connect(self._progressed)
+        self.work.failed.connect(self._failed)
+        self.work.finished.connect(self._finished)
+
+    def start(self) -> None:
+        """Begin."""
+        self.work.start()
+
+    def stop(self) -> None:
+        """Stop after the format being written."""
+        self.work.requestInterruption()
+        self.work.wait()
+
+    def _progressed(self, done: int, of: int, name: str) -> None:
+        self.shown.setMaximum(of)
+        self.shown.setLabelText(f"Exporting: {name}")
+        self.shown.setValue(done)
+
+    def _failed(self, says: str) -> None:
+        self._wrong = says
+
+    def _finished(self) -> None:
+        self.shown.canceled.disconnect(self.stop)
+        self.shown.close()
+        self.shown.deleteLater()
+        names = ", ".join(p.name for p in self.work.written)
+        if self._wrong:
+            self.said.emit(self._wrong, True)
+        else:
+            self.said.emit(f"Written into {self.folder}: {names}." if names else "Nothing was written.", False)
+        self.deleteLater()

@@ -1,0 +1,41 @@
+"""Edge: the edges in the order in which they can still be reached, on the piece they belong to."""
+
+from ...core.drawing import Label, Mark
+from ...core.plan import Plan
+from ...core.reckoning import length, said
+from ...core.stitch.pattern import sheet
+from ..board import Scene
+from ..rows import Row
+from .station import WAITS, Bench, View, head, steps
+
+
+def _scene(plan: Plan, view: View) -> Scene:
+    if plan.draft is None or plan.stitching is None or plan.work is None:
+        return Scene(waits=WAITS)
+    marks: list[Mark] = []
+    labels: list[Label] = []
+    for placed in sheet(plan.draft, plan.stitching):
+        marks += [m for m in placed.marks if m.meaning in ("grain", "flesh", "fold")]
+        marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.name))
+        for edge in placed.piece.edges:
+            step = f"edge/{placed.piece.name}/{edge.name}" if edge.when == "early" else "edge/main seam"
+            done = plan.job.work.is_done(step)
+            if edge.when != "never":
+                marks.append(Mark("done" if done else "edge", edge.line + placed.shift, id=step))
+        low, high = placed.piece.outline.min(axis=0), placed.piece.outline.max(axis=0)
+        labels.append(
+            Label(said(placed.piece.name), (float(low[0] + high[0]) / 2 + placed.shift[0], -6.0), strong=True)
+        )
+    total = sum(s.length_mm for s in plan.work.at("edge"))
+    labels.append(Label(said("{l} of edge in all", l=length(total)), (0.0, float(max(m.line[:, 1].max() for m in marks)) + 12),
+                        align="left"))  # fmt: skip
+    return Scene(tuple(marks), (), tuple(labels), caution="Sanding dust: a mask. Damp the edge, do not wet it.")
+
+
+def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
+    if plan.work is None:
+        return (head("Edges, as they can be reached"),)
+    return (head("Edges, as they can be reached"), *steps(plan.work.at("edge"), plan))
+
+
+BENCH = Bench("edge", "Edge", _scene, _slip)

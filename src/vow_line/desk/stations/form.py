@@ -1,0 +1,35 @@
+"""Form: soak, form, hold and dry, as a curve over the clock."""
+
+from ...core.drawing import Callout
+from ...core.plan import Plan
+from ...core.reckoning import said
+from ...core.work.picture import drying
+from ..board import Scene
+from ..rows import Row
+from .station import WAITS, Bench, View, head, pick, steps, sums
+
+
+def _scene(plan: Plan, view: View) -> Scene:
+    if plan.work is None or plan.draft is None:
+        return Scene(waits=WAITS)
+    if not plan.draft.wet:
+        return Scene(waits="This piece is not formed wet: nothing to do here. The next stitch on the line is Sew.")
+    work = plan.job.work
+    marks, labels = drying(plan.work, work)
+    callouts = [
+        Callout("work.dry_grams", said("dry, before the water"), "grams", None, (0.0, 118.0), "left"),
+        Callout("work.room_celsius", said("room, °C"), "count", None, (0.0, 40.0), "left"),
+        Callout("work.humidity", said("damp of the air"), "percent", None, (0.0, 70.0), "left"),
+    ]
+    return Scene(marks, tuple(callouts), labels, ruler=False,
+                 caution="Not over 50 °C. Tape the edge; wrap the blade in thin film before it goes in.")  # fmt: skip
+
+
+def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
+    if plan.work is None:
+        return (head("Forming"),)
+    dried = sums(pick(plan.work.reckonings, "dry"), plan.job.units)
+    return (head("Forming"), *steps(plan.work.at("form"), plan), head("Reckoning", True), *dried)
+
+
+BENCH = Bench("form", "Form", _scene, _slip)

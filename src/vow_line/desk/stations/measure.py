@@ -1,0 +1,21 @@
+"""Measure: the body drawn from its readings, every reading a callout on it."""
+
+from ...core.plan import Plan
+from ..board import Scene
+from ..rows import Row
+from .station import Bench, View, head, sums
+
+
+def _scene(plan: Plan, view: View) -> Scene:
+    measured = plan.measured
+    return Scene(
+        measured.marks, measured.callouts,
+        caution="Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand.",
+    )  # fmt: skip
+
+
+def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
+    return (head("Reckoning"), *sums(plan.measured.reckonings, plan.job.units))
+
+
+BENCH = Bench("measure", "Measure", _scene, _slip)

@@ -1,0 +1,45 @@
+"""Record: planned beside done, for everything measurable, and what it taught."""
+
+from ...core.drawing import Callout
+from ...core.plan import Plan
+from ...core.reckoning import said
+from ...core.record.picture import bars
+from ..board import Scene
+from ..rows import Row
+from .station import WAITS, Bench, View, head, sums
+
+
+def _scene(plan: Plan, view: View) -> Scene:
+    if plan.threading is None or plan.work is None:
+        return Scene(waits=WAITS)
+    marks, labels, ends = bars(plan.threading, plan.work, plan.job.record, plan.job.work)
+    left = {t.seam: t for t in plan.job.record.thread_left}
+    callouts = []
+    for sewn in plan.threading.seams:
+        name = sewn.seam.name
+        entry = left.get(name)
+        cut = entry.cut_mm if entry else sewn.total_mm
+        callouts.append(Callout(f"record.cut/{name}", said(f"cut for the {name}"), "length", cut, (0.0, ends[name][1]), "left",
+                                name))  # fmt: skip
+        callouts.append(Callout(f"record.left/{name}", said(f"left of the {name}"), "length",
+                                entry.left_mm if entry else "", ends[name], "right", name))  # fmt: skip
+    return Scene(marks, tuple(callouts), labels, ruler=False)
+
+
+def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
+    units = plan.job.units
+    rows: list[Row] = [head("Reckoning"), *sums(plan.recorded.reckonings if plan.recorded else (), units)]
+    slips = [t for t in plan.job.work.done if t.slip]
+    names = {s.id: s.name for s in plan.work.steps} if plan.work else {}
+    if slips or plan.job.record.notes or plan.job.accepted:
+        rows.append(head("Written down", True))
+    rows += [Row(f"slip/{t.step}", "sum", names.get(t.step, t.step), "slip", t.slip) for t in slips]
+    rows += [Row(f"note/{i}", "sum", n.about.capitalize(), "", n.says) for i, n in enumerate(plan.job.record.notes)]
+    rows += [
+        Row(f"accepted/{a.code}", "sum", f"Accepted: {a.code.replace('-', ' ')}", "", a.reason)
+        for a in plan.job.accepted
+    ]
+    return tuple(rows)
+
+
+BENCH = Bench("record", "Record", _scene, _slip)

@@ -1,0 +1,75 @@
+"""What a station is to the window."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ...core.finding import Station
+from ...core.plan import Plan
+from ...core.quantity import Units
+from ...core.reckoning import Reckoning
+from ...core.work import Step
+from ..board import Scene
+from ..rows import Row
+
+
+@dataclass(frozen=True)
+class View:
+    """What is looked at, apart from the job: never undone, never recomputed for."""
+
+    section_at_mm: float = 60.0
+    drawn_mm: float = 0.0
+    seam: int = 0
+
+
+@dataclass(frozen=True)
+class Bench:
+    """A station with a board: its scene and the rows of its slip."""
+
+    station: Station
+    title: str
+    scene: Callable[[Plan, View], Scene]
+    slip: Callable[[Plan, View], tuple[Row, ...]]
+    draws_out: bool = False
+    seams: bool = False
+
+
+def head(name: str, rule: bool = False) -> Row:
+    """A heading on the slip."""
+    return Row(f"head/{name}", "head", name, detail="rule" if rule else "")
+
+
+def sums(reckonings: tuple[Reckoning, ...], units: Units) -> tuple[Row, ...]:
+    """Reckonings as rows."""
+    return tuple(
+        Row(
+            r.key, "sum", r.name, r.value.write(units), r.sum.write(units), tuple(m.write(units) for m in r.more),
+            marks=r.marks,
+        )
+        for r in reckonings
+    )  # fmt: skip
+
+
+def pick(reckonings: tuple[Reckoning, ...], *keys: str) -> tuple[Reckoning, ...]:
+    """The reckonings whose key is, or ends in, one of `keys`, in that order."""
+    return tuple(r for k in keys for r in reckonings if r.key == k or r.key.endswith(f"/{k}"))
+
+
+def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
+    """Steps as rows to tick off. A step whose needs are not done says so."""
+    units, work = plan.job.units, plan.job.work
+    rows = []
+    names = {s.id: s.name for s in plan.work.steps} if plan.work else {}
+    for step in found:
+        waits = [names[n] for n in step.needs if not work.is_done(n) and n in names]
+        first = f"after: {waits[0][:1].lower()}{waits[0][1:]}{' and more' if len(waits) > 1 else ''}. " if waits else ""
+        when = step.begins.strftime("%a %d %b %H:%M") if step.begins and not work.is_done(step.id) else ""
+        rows.append(
+            Row(
+                step.id, "step", step.name, when or f"{step.minutes:.0f} min", first + step.says.write(units),
+                ticked=work.is_done(step.id), caution=step.caution, marks=(step.id.split("/")[-1], step.id),
+            )
+        )  # fmt: skip
+    return tuple(rows)
+
+
+WAITS = "This station waits for the readings that are missing at Measure."

@@ -1,0 +1,53 @@
+"""Stitch: the seam unrolled into a straight strip with its strikes, and the holes on the pieces."""
+
+import numpy as np
+
+from ...core.drawing import Callout
+from ...core.plan import Plan
+from ...core.reckoning import said
+from ...core.stitch.pattern import moved, pattern
+from ...core.stitch.strip import strip
+from ..board import Scene
+from ..rows import Row
+from .station import WAITS, Bench, View, head, sums
+
+
+def _scene(plan: Plan, view: View) -> Scene:
+    if plan.draft is None or plan.stitching is None:
+        return Scene(waits=WAITS)
+    seams = plan.stitching.seams
+    seam = seams[(len(seams) - 1 - view.seam) % len(seams)]
+    pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
+    marks, right = [], 0.0
+    for name in pieces:
+        piece = plan.draft.piece(name)
+        low = piece.outline.min(axis=0)
+        marks += [moved(m, (right - float(low[0]), -float(low[1]))) for m in pattern(piece, plan.stitching)]
+        right += float(np.ptp(piece.outline[:, 0])) + 16
+    line, labels = strip(seam, 0.0, -46.0)
+    end = float(line[0].line[:, 0].max())
+    choices = plan.job.stitch
+    callouts = (
+        Callout("stitch.tool", said("holes by"), "count", choices.tool, (0.0, -30.0), "left",
+                choices=("iron", "wheel", "awl")),
+        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (6.0, -22.0), "left", seam.name),
+        Callout("piece.margin_mm", said("thread to the cut"), "length", None, (2.0, 40.0), "left"),
+        Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (0.0, -16.0), "left"),
+        Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, -24.0), "right"),
+        Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, -18.0), "right",
+                choices=("end", "spread")),
+        Callout("piece.welt_mm", said("welt, thick"), "leather", None, (end, -36.0), "right", "welt"),
+    )  # fmt: skip
+    return Scene(tuple(marks) + line, callouts, labels,
+                 caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
+
+
+def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
+    rows: list[Row] = []
+    for k, seam in enumerate(reversed(plan.stitching.seams if plan.stitching else ())):
+        own = tuple(r for r in plan.stitching.reckonings if r.key.startswith(f"{seam.name}/"))  # type: ignore[union-attr]
+        rows += [head(seam.name.capitalize(), rule=k > 0), *sums(own, plan.job.units)]
+    return tuple(rows)
+
+
+BENCH = Bench("stitch", "Stitch", _scene, _slip, seams=True)

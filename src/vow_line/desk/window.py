@@ -1,0 +1,632 @@
+"""The one window: the line along the top, a page below it, a menu for everything a hand might look for."""
+
+from collections.abc import Callable
+from datetime import date, datetime
+from functools import partial
+from pathlib import Path
+from typing import Any, Literal
+
+from PySide6.QtCore import QDate, QSettings, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QGuiApplication, QKeySequence
+from PySide6.QtWidgets import (
+    QApplication,
+    QDateEdit,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QFormLayout,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)  # fmt: skip
+
+from ..core import job as steps
+from ..core.drawing import Callout
+from ..core.errors import VowLineError
+from ..core.finding import Station
+from ..core.job import Job
+from ..core.plan import Plan, plan
+from ..core.thread import Slack
+from ..core.thread.choices import DEFAULT_SLACK
+from ..files.job_json import JOB_SUFFIX, read_job, write_job
+from ..workshop import Preferences, Workshop
+from .autosave import Autosave
+from .bench import BenchPage
+from .export import Exporting
+from .ink import BOLD, INKS, Ink, palette, style, type_
+from .line import LINE, LineBar
+from .rows import Row
+from .sew import SewPage
+from .shelf import OnShelf, ShelfPage
+from .stations import BENCHES
+from .store import Store
+from .vow import VowPage
+
+AUTOSAVE_MS = 250
+SLACK_FACTOR = "slack/saddle"
+FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
+
+
+class Window(QMainWindow):
+    """The desk of one maker."""
+
+    def __init__(
+        self, workshop: Workshop, autosave: Autosave, jobs_folder: Path, now: Callable[[], datetime] = datetime.now
+    ) -> None:
+        super().__init__()
+        self.setWindowTitle("Vow Line")
+        self.workshop, self.autosave, self.jobs_folder, self.now = workshop, autosave, jobs_folder, now
+        self.preferences = workshop.preferences()
+        self.ink: Ink = INKS[self.preferences.ink]
+        self.store: Store | None = None
+        self.path: Path | None = None
+        self.station: Station | None = None
+        self._exporting: Exporting | None = None
+        self._build()
+        self._menus()
+        self._autosaving = QTimer(self)
+        self._autosaving.setSingleShot(True)
+        self._autosaving.setInterval(AUTOSAVE_MS)
+        self._autosaving.timeout.connect(self.keep)
+        self.resize(1280, 800)
+        self.use_ink(self.ink)
+        self.show_shelf()
+
+    # what it is made of
+
+    def _build(self) -> None:
+        self.name = QLabel(self)
+        self.name.setFont(type_(19, BOLD))
+        self.state = QLabel(self)
+        self.state.setFont(type_(14))
+        self.state.setObjectName("state")
+        self.line = LineBar(self)
+        self.line.went.connect(self.go)
+        self.notice = QLabel(self)
+        self.notice.setObjectName("notice")
+        self.notice.setWordWrap(True)
+        self.notice.setFont(type_(15))
+        self.notice.hide()
+        self.header = QFrame(self)
+        self.header.setObjectName("header")
+        top = QVBoxLayout(self.header)
+        top.setContentsMargins(0, 8, 0, 4)
+        top.setSpacing(2)
+        words = QHBoxLayout()
+        words.setContentsMargins(26, 0, 26, 0)
+        words.addWidget(self.name, 1)
+        words.addWidget(self.state)
+        top.addLayout(words)
+        top.addWidget(self.line)
+        self.shelf = ShelfPage(self)
+        self.shelf.chosen.connect(self.open)
+        self.shelf.begun.connect(self.begin)
+        self.shelf.fetched.connect(self.fetch)
+        self.bench = BenchPage(self._enter, self)
+        self.bench.mended.connect(self._mend)
+        self.bench.ticked.connect(self._tick)
+        self.vow_page = VowPage(self)
+        self.vow_page.vowed.connect(lambda: self._do("vow the plan", lambda j: steps.vow(j, at=self.now())))
+        self.vow_page.broken.connect(lambda: self._do("break the vow", lambda j: steps.break_vow(j, at=self.now())))
+        self.vow_page.accepted.connect(
+            lambda code, at, why: self._do("accept a hold", lambda j: steps.accept(j, code=code, at=at, reason=why))
+        )
+        self.vow_page.mended.connect(self._mend)
+        self.sew = SewPage(self)
+        self.sew.made.connect(self._sewn_to)
+        self.sew.finished.connect(lambda seam: self._tick_step(f"sew/{seam}", True))
+        self.pages = QStackedWidget(self)
+        for page in (self.shelf, self.bench, self.vow_page, self.sew):
+            self.pages.addWidget(page)
+        middle = QWidget(self)
+        under = QVBoxLayout(middle)
+        under.setContentsMargins(0, 0, 0, 0)
+        under.setSpacing(0)
+        for widget in (self.header, self.notice):
+            under.addWidget(widget)
+        under.addWidget(self.pages, 1)
+        self.setCentralWidget(middle)
+
+    def _menus(self) -> None:
+        bar = self.menuBar()
+        self.actions_: dict[str, QAction] = {}
+
+        def add(menu: QMenu, name: str, text: str, do: Callable[[], object], keys: Any = None) -> QAction:
+            action = QAction(text, self)
+            action.triggered.connect(lambda _=False: do())
+            if keys is not None:
+                action.setShortcut(QKeySequence(keys))
+            menu.addAction(action)
+            self.actions_[name] = action
+            return action
+
+        key = QKeySequence.StandardKey
+        file = bar.addMenu("&File")
+        add(file, "shelf", "The shelf", self.show_shelf, "Ctrl+Home")
+        add(file, "new", "Begin a new knife", self.begin, key.New)
+        add(file, "open", "Fetch a job file…", self.fetch, key.Open)
+        add(file, "save", "Save", self.save, key.Save)
+        add(file, "save-as", "Save as…", self.save_as, key.SaveAs)
+        file.addSeparator()
+        add(file, "print", "Print the patterns…", self.print_patterns, key.Print)
+        add(file, "export", "Export patterns, list and calendar…", self.export, "Ctrl+Shift+E")
+        file.addSeparator()
+        add(file, "quit", "Quit", self.close, key.Quit)
+        edit = bar.addMenu("&Edit")
+        add(edit, "undo", "Undo", self.undo, key.Undo)
+        add(edit, "redo", "Redo", self.redo, key.Redo)
+        view = bar.addMenu("&View")
+        add(view, "fit", "Fit the drawing", self.bench.board.fit, "F")
+        add(view, "in", "Nearer", lambda: self.bench.board.zoom(1.25), key.ZoomIn)
+        add(view, "out", "Farther", lambda: self.bench.board.zoom(0.8), key.ZoomOut)
+        add(view, "board", "To the board's first value", self._to_first_value, "B")
+        view.addSeparator()
+        add(view, "draw-out", "Draw the blade out", self._draw_out, "D")
+        add(view, "section-on", "Section further on", lambda: self.bench.move_section(5), "]")
+        add(view, "section-back", "Section further back", lambda: self.bench.move_section(-5), "[")
+        add(view, "seam", "The next seam", self._next_seam, "N")
+        view.addSeparator()
+        add(view, "units", "Millimetres or inches", self.switch_units, "Ctrl+U")
+        add(view, "leather-units", "Leather in mm or ounces", self.switch_leather_units, "Ctrl+Shift+U")
+        add(view, "ink", "Day or evening bench", self.switch_ink, "Ctrl+E")
+        job = bar.addMenu("&Job")
+        for number, (station, name) in zip("1234567890-", LINE, strict=True):
+            text = name[:1].upper() + name[1:]
+            add(job, f"go-{station}", text, partial(self.go, station), f"Alt+{number}")
+        job.addSeparator()
+        add(job, "before", "The station before", lambda: self._go_by(-1), "Alt+Left")
+        add(job, "after", "The station after", lambda: self._go_by(1), "Alt+Right")
+        job.addSeparator()
+        add(job, "name", "Name, maker and date…", self.name_job)
+        add(job, "learned", "Take the workshop's slack", self.take_slack)
+        add(job, "close-record", "Close the record, and teach the workshop", self.close_record)
+        add(job, "next-like", "Begin the next one like this", self.next_like)
+        add(
+            job,
+            "break",
+            "Break the vow",
+            lambda: self._do("break the vow", lambda j: steps.break_vow(j, at=self.now())),
+        )
+        about = bar.addMenu("&Help")
+        add(about, "keys", "Keys", self.show_keys, "F1")
+        add(about, "cautions", "Cautions", self.show_cautions)
+
+    # which job, which station
+
+    def show_shelf(self) -> None:
+        """Show the shelf, the jobs read one after another once it is painted."""
+        self.keep()
+        self.store, self.path, self.station = None, None, None
+        self.header.hide()
+        self.pages.setCurrentWidget(self.shelf)
+        jobs = [OnShelf(p) for p in self.workshop.jobs()]
+        self.shelf.show_jobs(jobs, self.ink)
+        self._enable()
+        QTimer.singleShot(0, self._read_shelf)
+        self.shelf.list.setFocus()
+
+    def _read_shelf(self) -> None:
+        if self.store is not None:
+            return
+        read = []
+        for shelf in self.shelf.jobs:
+            try:
+                read.append(OnShelf(shelf.path, plan(self.autosave.recover(shelf.path) or read_job(shelf.path))))
+            except VowLineError as error:
+                read.append(OnShelf(shelf.path, wrong=str(error)))
+        self.shelf.show_jobs(read, self.ink)
+
+    def open(self, path: Path) -> bool:
+        """Open a job file where it stands on its line. What was not saved last time is there again."""
+        try:
+            saved = read_job(path)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        unsaved = self.autosave.recover(path)
+        self._use(path, unsaved or saved, saved)
+        self.workshop.remember(path)
+        if unsaved is not None and unsaved != saved:
+            self.say("Unsaved work on this job was kept, and is here again. Save it, or undo.")
+        return True
+
+    def _use(self, path: Path, job: Job, saved: Job) -> None:
+        self.keep()
+        self.store = Store(saved, self)
+        self.store.saved = saved
+        self.path = path
+        if job != saved:
+            self.store.do("work not saved last time", lambda _: job)
+        self.store.changed.connect(self._changed)
+        self.say("")
+        self.header.show()
+        self.go(self.store.plan.standing)
+
+    def begin(self) -> None:
+        """Begin a new knife in the jobs folder."""
+        self._begin(steps.blank(name="New knife", slack=self._learned_slack()))
+
+    def _begin(self, job: Job) -> None:
+        path = self.jobs_folder / f"{job.name.lower().replace(' ', '-')}{JOB_SUFFIX}"
+        number = 2
+        while path.exists():
+            path = self.jobs_folder / f"{job.name.lower().replace(' ', '-')}-{number}{JOB_SUFFIX}"
+            number += 1
+        try:
+            write_job(job, path)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return
+        self.open(path)
+
+    def fetch(self) -> None:
+        """Ask for a job file, and open it."""
+        chosen, _ = QFileDialog.getOpenFileName(self, "Fetch a job file", str(self.jobs_folder), FILES)
+        if chosen:
+            self.open(Path(chosen))
+
+    def go(self, station: Station | str) -> None:
+        """Go to a station."""
+        if self.store is None:
+            return
+        self.station = station  # type: ignore[assignment]
+        if station in BENCHES and station != "sew":
+            self.pages.setCurrentWidget(self.bench)
+        else:
+            self.pages.setCurrentWidget(self.vow_page if station == "vow" else self.sew)
+        self.refresh()
+        if station == "sew":
+            self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
+        elif station == "vow":
+            self.vow_page.findings.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _go_by(self, by: int) -> None:
+        names = [s for s, _ in LINE]
+        if self.station in names:
+            self.go(names[min(max(names.index(self.station) + by, 0), len(names) - 1)])
+
+    def refresh(self) -> None:
+        """Show the plan as it stands on the page that is seen."""
+        if self.store is None or self.station is None:
+            return
+        now, job = self.store.plan, self.store.job
+        self.name.setText(job.name)
+        vowed = job.vowed
+        where = f"revision {vowed.revision}, vowed {vowed.at:%d %B}".replace(" 0", " ") if vowed else "not vowed yet"
+        self.state.setText(f"{where}{'  ·  not saved' if self.store.unsaved else ''}")
+        flags: dict[Station, Literal["hold", "look"]] = {}
+        accepted = {(a.code, a.at) for a in job.accepted}
+        for f in reversed(now.findings):
+            if f.level != "note" and (f.code, f.at) not in accepted:
+                flags[f.station] = f.level
+        self.line.show_line(self.station, set(now.sewn), flags, self.ink)
+        self._show(now)
+        self._enable()
+
+    def _show(self, now: Plan) -> None:
+        if self.station in BENCHES and self.station != "sew":
+            self.bench.show_bench(BENCHES[self.station], now, self.ink)
+        elif self.station == "vow":
+            self.vow_page.show_plan(now, self.ink)
+        else:
+            self.sew.show_plan(now, self.ink)
+
+    def _changed(self, before: Plan, after: Plan) -> None:
+        self.say("")
+        self._autosaving.start()
+        self.refresh()
+
+    # changes
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        if self.store:
+            self.store.undo()
+
+    def redo(self) -> None:
+        """Do it again."""
+        if self.store:
+            self.store.redo()
+
+    def _do(self, name: str, step: Callable[[Job], Job], merge: str = "") -> bool:
+        """Do a named step; what refuses it is said, and then nothing has changed."""
+        if self.store is None:
+            return False
+        try:
+            self.store.do(name, step, merge=merge)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        return True
+
+    def _enter(self, callout: Callout, path: str, value: Any) -> None:
+        """A value typed on the board. What refuses it is raised, so that the field can say it."""
+        assert self.store is not None
+        name = f"set {callout.name.write(self.store.job.units)}"
+        if path.startswith("record."):
+            self._enter_left(name, path, float(value))
+        else:
+            self.store.do(name, lambda j: steps.change(j, path, value))
+
+    def _enter_left(self, name: str, path: str, value: float) -> None:
+        assert self.store is not None
+        assert self.store.plan.threading is not None
+        which, seam = path.removeprefix("record.").split("/", 1)
+        entry = next((t for t in self.store.job.record.thread_left if t.seam == seam), None)
+        cut = entry.cut_mm if entry else self.store.plan.threading.seam(seam).total_mm
+        left = entry.left_mm if entry else 0.0
+        cut, left = (value, left) if which == "cut" else (cut, value)
+        self.store.do(name, lambda j: steps.note_left(j, seam=seam, cut_mm=cut, left_mm=left))
+
+    def _mend(self, key: str) -> None:
+        if self.store is None:
+            return
+        found = next((f for f in self.store.plan.findings if f"{f.code}|{f.at}" == key), None)
+        if found is None:
+            return
+        if found.mend is not None:
+            mend = found.mend
+            self._do(mend.label, lambda j: steps.mend(j, mend))
+        if found.mend is None or found.mend.label == "read again":
+            self.go(found.station if found.station in BENCHES else "measure")
+            self.bench.board.show_field(found.at)
+
+    def _tick(self, row: Row) -> None:
+        self._tick_step(row.key, not row.ticked)
+
+    def _tick_step(self, step: str, done: bool) -> None:
+        if self.store is None:
+            return
+        if self.store.job.vowed is None:
+            self.say("The plan is not vowed yet. Read it back at the vow before anything is cut.", wrong=True)
+            return
+        if done:
+            self._do("tick off a step", lambda j: steps.tick(j, step=step, at=self.now()))
+        else:
+            self._do("untick a step", lambda j: steps.untick(j, step=step))
+
+    def _sewn_to(self, seam: str, passes: int) -> None:
+        if self.store is not None and self.store.job.vowed is None:
+            self.say("The plan is not vowed yet: what is sewn now would not be counted.", wrong=True)
+            return
+        self._do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
+
+    def switch_units(self) -> None:
+        """Millimetres to inches and back."""
+        if self.store:
+            unit = "in" if self.store.job.unit == "mm" else "mm"
+            self._do("switch units", lambda j: steps.change(j, "unit", unit))
+
+    def switch_leather_units(self) -> None:
+        """Leather in mm to ounces and back."""
+        if self.store:
+            unit = "oz" if self.store.job.leather_unit == "mm" else "mm"
+            self._do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
+
+    def _learned_slack(self) -> Slack:
+        learned = self.workshop.learned(SLACK_FACTOR, 1 + DEFAULT_SLACK)
+        return Slack(value=learned.factor - 1, jobs=learned.jobs, spread=learned.spread)
+
+    def take_slack(self) -> None:
+        """Use the slack learned from the record."""
+        self._do("take the workshop's slack", lambda j: steps.change(j, "thread.slack", self._learned_slack()))
+
+    def close_record(self) -> None:
+        """The job is done: what it showed is written into the workshop's book."""
+        if self.store is None or self.store.plan.recorded is None:
+            return
+        ratios = self.store.plan.recorded.thread_ratios
+        if self._do("close the record", steps.close_record) and self.path is not None:
+            self.workshop.observe(SLACK_FACTOR, str(self.path), ratios)
+            slack = self._learned_slack()
+            self.say(f"Recorded. From {slack.jobs} job{'' if slack.jobs == 1 else 's'} the workshop's slack is now "
+                     f"{slack.value * 100:.1f} %; the next job begins with it.")  # fmt: skip
+
+    def next_like(self) -> None:
+        """Begin another of the same, with the slack learned since."""
+        if self.store:
+            job = steps.next_like(self.store.job, name=f"{self.store.job.name}, next", slack=self._learned_slack())
+            self._begin(job)
+
+    def name_job(self) -> None:
+        """Ask for the name, the maker, whose it is and the date promised."""
+        if self.store is None:
+            return
+        job = self.store.job
+        dialog = QDialog(self)
+        dialog.setWindowTitle("Name, maker and date")
+        form = QFormLayout(dialog)
+        fields = {n: QLineEdit(str(getattr(job, n)), dialog) for n in ("name", "maker", "whose")}
+        for label, name in (("Job", "name"), ("Maker", "maker"), ("For", "whose")):
+            form.addRow(label, fields[name])
+        on = job.promised or date(2027, 1, 31)
+        promised = QDateEdit(QDate(on.year, on.month, on.day), dialog)
+        promised.setCalendarPopup(True)
+        form.addRow("Promised", promised)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel, parent=dialog
+        )
+        buttons.accepted.connect(dialog.accept)
+        buttons.rejected.connect(dialog.reject)
+        form.addRow(buttons)
+        if dialog.exec():
+            day = promised.date()
+
+            def named(j: Job) -> Job:
+                for name, field in fields.items():
+                    j = steps.change(j, name, field.text().strip())
+                return steps.change(j, "promised", date(day.year(), day.month(), day.day()))
+
+            self._do("name the job", named)
+
+    # files
+
+    def save(self) -> bool:
+        """Save to the job's file."""
+        if self.store is None or self.path is None:
+            return False
+        try:
+            write_job(self.store.job, self.path)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        self.store.saved = self.store.job
+        self._autosaving.stop()
+        self.autosave.drop(self.path)
+        self.refresh()
+        return True
+
+    def save_as(self) -> None:
+        """Ask for a place, and save there."""
+        if self.store is None or self.path is None:
+            return
+        chosen, _ = QFileDialog.getSaveFileName(self, "Save the job as", str(self.path), FILES)
+        if chosen:
+            before = self.path
+            path = Path(chosen)
+            self.path = path if path.name.endswith(JOB_SUFFIX) else path.with_name(path.name + JOB_SUFFIX)
+            if self.save():
+                self.autosave.drop(before)
+                self.workshop.remember(self.path)
+            else:
+                self.path = before
+
+    def keep(self) -> None:
+        """Keep what is not saved."""
+        if self.store is None or self.path is None:
+            return
+        try:
+            if self.store.unsaved:
+                self.autosave.keep(self.path, self.store.job)
+            else:
+                self.autosave.drop(self.path)
+        except VowLineError as error:
+            self.say(f"What is not saved could not be kept beside. {error}", wrong=True)
+
+    def export(self, folder: Path | None = None) -> None:
+        """Write patterns, cutting list and calendar, off the main thread."""
+        if self.store is None or self.store.plan.draft is None or self.path is None:
+            self.say("There is no pattern yet: this job waits for readings at Measure.", wrong=True)
+            return
+        if folder is None:
+            chosen = QFileDialog.getExistingDirectory(self, "Export into", str(self.path.parent))
+            if not chosen:
+                return
+            folder = Path(chosen)
+        name = self.path.name.removesuffix(JOB_SUFFIX)
+        self._exporting = Exporting(self.store.plan, folder, name, self)
+        self._exporting.said.connect(self.say)
+        self._exporting.start()
+
+    def print_patterns(self) -> None:
+        """Print the patterns at 1:1."""
+        from PySide6.QtGui import QPageLayout, QPageSize, QPainter
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+        from ..files.pdf import paint_pages
+
+        if self.store is None or self.store.plan.draft is None:
+            self.say("There is no pattern yet: this job waits for readings at Measure.", wrong=True)
+            return
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setFullPage(True)
+        printer.setPageSize(
+            QPageSize(QPageSize.PageSizeId.A4 if self.preferences.sheet == "A4" else QPageSize.PageSizeId.Letter)
+        )
+        printer.setPageOrientation(QPageLayout.Orientation.Portrait)
+        dialog = QPrintDialog(printer, self)
+        if dialog.exec():
+            painter = QPainter()
+            if not painter.begin(printer):
+                self.say("The printer did not answer. Export the PDF, and print that at 100 %.", wrong=True)
+                return
+            paint_pages(painter, printer, self.store.plan, self.preferences.sheet, printer.resolution())
+            painter.end()
+
+    # how it looks, what it says
+
+    def use_ink(self, ink: Ink) -> None:
+        """Use this bench's colours everywhere."""
+        self.ink = ink
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setPalette(palette(ink))
+        app.setStyleSheet(style(ink) + f"""
+            QFrame#header {{ background: {ink.board}; border-bottom: 1px solid {ink.rules}; }}
+            QLabel#state {{ color: {ink.quiet}; }}
+            QLabel#notice {{ padding: 9px 26px; background: {ink.slip}; border-bottom: 1px solid {ink.rules}; }}
+            QLabel#notice[wrong="true"] {{ color: {ink.madder}; font-weight: 600; }}""")  # fmt: skip
+        self.shelf.show_jobs(self.shelf.jobs, ink)
+        self.refresh()
+
+    def switch_ink(self) -> None:
+        """Day to evening and back; kept for next time."""
+        self.use_ink(INKS["evening" if self.ink.name == "day" else "day"])
+        self.preferences = Preferences(self.ink.name, self.preferences.sheet)  # type: ignore[arg-type]
+        self.workshop.prefer(self.preferences)
+
+    def say(self, text: str, wrong: bool = False) -> None:
+        """Say something below the line; an empty text takes it away."""
+        self.notice.setText(text)
+        self.notice.setAccessibleName(text)
+        self.notice.setProperty("wrong", wrong)
+        self.notice.style().unpolish(self.notice)
+        self.notice.style().polish(self.notice)
+        self.notice.setVisible(bool(text))
+
+    def show_keys(self) -> None:
+        """Say which keys there are."""
+        told = [f"{a.text().replace('&', '')}: {a.shortcut().toString()}" for a in self.actions_.values()
+                if not a.shortcut().isEmpty()]  # fmt: skip
+        self.say(" · ".join(told) + " · At Sew, Space: next, Backspace: back.")
+
+    def show_cautions(self) -> None:
+        """The cautions, together."""
+        from ..core.work.steps import AWL, BLADE, CEMENT, DUST, FLAME, KNIFE, WATER
+
+        self.say(" ".join((KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, WATER)) + " Carrying blades is regulated: check local law. "
+                 "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet.")  # fmt: skip
+
+    def _to_first_value(self) -> None:
+        fields = self.bench.board.fields
+        if self.pages.currentWidget() is self.bench and fields:
+            next(iter(fields.values())).setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def _draw_out(self) -> None:
+        if self.station == "draft":
+            self.bench.draw_out()
+
+    def _next_seam(self) -> None:
+        if self.station == "sew":
+            self.sew.next_seam()
+        elif self.station in BENCHES and BENCHES[self.station].seams:
+            self.bench.next_seam()
+
+    def _enable(self) -> None:
+        job, store = self.store is not None, self.store
+        for name, action in self.actions_.items():
+            if name not in ("shelf", "new", "open", "quit", "ink", "keys", "cautions"):
+                action.setEnabled(job)
+        undo, redo = (store.undo_name, store.redo_name) if store else ("", "")
+        for name, what in (("undo", undo), ("redo", redo)):
+            self.actions_[name].setEnabled(bool(what))
+            self.actions_[name].setText(f"{name.capitalize()}: {what}" if what else name.capitalize())
+        self.actions_["break"].setEnabled(bool(store and store.job.vowed))
+        self.actions_["close-record"].setEnabled(bool(store and store.job.vowed and not store.job.record.closed))
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        focused = QGuiApplication.focusObject()
+        if isinstance(focused, QLineEdit):
+            focused.clearFocus()
+        self._autosaving.stop()
+        self.keep()
+        if self._exporting is not None:
+            self._exporting.stop()
+        QSettings().setValue("window/geometry", self.saveGeometry())
+        super().closeEvent(event)

@@ -1,0 +1,94 @@
+"""The workshop's book, in SQLite. Its path is given; nothing is read when this module is imported."""
+
+import sqlite3
+from collections.abc import Iterable
+from contextlib import closing
+from dataclasses import asdict, dataclass, fields
+from pathlib import Path
+from typing import Literal
+
+from ..core.errors import FailedWrite
+from ..core.record import Learned, learn
+
+_TABLES = """
+create table if not exists job (path text primary key, opened integer not null);
+create table if not exists observed (factor text not null, job text not null, part text not null, ratio real not null,
+    primary key (factor, job, part));
+create table if not exists preference (name text primary key, value text not null);
+pragma user_version = 1;
+"""
+
+
+@dataclass(frozen=True)
+class Preferences:
+    """How the maker likes the bench."""
+
+    ink: Literal["day", "evening"] = "day"
+    sheet: Literal["A4", "Letter"] = "A4"
+
+
+class Workshop:
+    """The book at `path`. Each call opens and closes it, so that two windows can share it."""
+
+    def __init__(self, path: Path) -> None:
+        """Begin the book when there is none. Raises FailedWrite when it cannot be."""
+        self.path = path
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            with closing(self._open()) as book, book:
+                book.executescript(_TABLES)
+        except (OSError, sqlite3.Error) as error:
+            raise FailedWrite(
+                f"The workshop's book cannot be opened: {error}.", str(path), "Look at the folder's permissions."
+            ) from error
+
+    def _open(self) -> sqlite3.Connection:
+        return sqlite3.connect(self.path, timeout=5)
+
+    def jobs(self) -> tuple[Path, ...]:
+        """Job files known, the one opened last first; those that are gone are left out."""
+        with closing(self._open()) as book:
+            rows = book.execute("select path from job order by opened desc").fetchall()
+        return tuple(p for (text,) in rows if (p := Path(text)).exists())
+
+    def remember(self, job: Path) -> None:
+        """Put a job file on the shelf, foremost."""
+        with closing(self._open()) as book, book:
+            book.execute(
+                "insert or replace into job values (?, (select coalesce(max(opened), 0) + 1 from job))",
+                (str(job.resolve()),),
+            )
+
+    def forget(self, job: Path) -> None:
+        """Take a job file off the shelf; the file stays."""
+        with closing(self._open()) as book, book:
+            book.execute("delete from job where path = ?", (str(job.resolve()),))
+
+    def observe(self, factor: str, job: str, ratios: Iterable[tuple[str, float]]) -> None:
+        """Write down what a job showed of a factor, by part; said again, it replaces what that job said before."""
+        with closing(self._open()) as book, book:
+            book.execute("delete from observed where factor = ? and job = ?", (factor, job))
+            book.executemany("insert into observed values (?, ?, ?, ?)", [(factor, job, p, r) for p, r in ratios])
+
+    def learned(self, factor: str, default: float) -> Learned:
+        """The factor as learned from all jobs; one job counts once, by the mean of its parts."""
+        with closing(self._open()) as book:
+            rows = book.execute(
+                "select exp(avg(ln(ratio))) from observed where factor = ? and ratio > 0 group by job order by job",
+                (factor,),
+            ).fetchall()
+        return learn(default, [r for (r,) in rows])
+
+    def preferences(self) -> Preferences:
+        """The preferences; what is unknown or not set is the default."""
+        with closing(self._open()) as book:
+            told = dict(book.execute("select name, value from preference").fetchall())
+        kept = {f.name: told[f.name] for f in fields(Preferences) if f.name in told}
+        if kept.get("ink") not in (None, "day", "evening"):
+            del kept["ink"]
+        return Preferences(**kept)
+
+    def prefer(self, preferences: Preferences) -> None:
+        """Keep these preferences."""
+        with closing(self._open()) as book, book:
+            book.executemany("insert or replace into preference values (?, ?)", asdict(preferences).items())
