@@ -37,7 +37,7 @@ class Callout:
     """A value shown on the drawing and edited in place: where in the job it lives and where on the drawing it points.
 
     A value of None is looked up at `path`; an empty one has not been given yet. `side` is where its figure stands: in the
-    column to the left or right of the drawing, or above or below the point.
+    column to the left or right of the drawing, or above or below the point. `beside` is a lesser value that goes with it.
     """
 
     path: str
@@ -49,6 +49,7 @@ class Callout:
     mark: str = ""
     choices: tuple[str, ...] = ()
     quiet: bool = False
+    beside: tuple[str, Said] | None = None
 
 
 @dataclass(frozen=True, slots=True)

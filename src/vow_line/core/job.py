@@ -1,6 +1,7 @@
 """The document: everything the maker said, decided and did. It holds inputs and events, never a result."""
 
 from datetime import date, datetime, time
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, ValidationError
@@ -192,6 +193,27 @@ def untick(job: Job, *, step: str) -> Job:
     """The job with a step not done after all."""
     done = tuple(t for t in job.work.done if t.step != step)
     return job.model_copy(update={"work": job.work.model_copy(update={"done": done})})
+
+
+def add_station(job: Job) -> Job:
+    """The job with a blade station more, unread, in the widest gap between stations."""
+    stations = job.thing.stations
+    ends = [s.at_mm for s in stations]
+    if job.thing.length.taken:
+        ends.append(max(job.thing.length.mean_mm, ends[-1] + 2))
+    gaps = [b - a for a, b in pairwise(ends)] or [40.0]
+    k = gaps.index(max(gaps))
+    at = round(ends[k] + gaps[k] / 2, 1)
+    return change(job, "thing.stations", (*stations[: k + 1], Station(at_mm=at), *stations[k + 1 :]))
+
+
+def remove_station(job: Job, *, path: str) -> Job:
+    """The job without the station that `path` lies in. Raises RefusedChange when it is the last of its part."""
+    _, part, number, *_ = [*path.split("."), "", "", ""]
+    if part not in ("stations", "handle") or not number.isdigit():
+        raise RefusedChange("There is no station here.", path, "Put the focus on one of its readings first.")
+    kept = tuple(s for i, s in enumerate(getattr(job.thing, part)) if i != int(number))
+    return change(job, f"thing.{part}", kept)
 
 
 def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:

@@ -43,6 +43,7 @@ class BenchPage(QWidget):
         name.setFont(type_(15))
         self.drawn.setFont(type_(15))
         self.drawn.setMinimumWidth(110)
+        self.drawn.setText("all the way in")
         row = QHBoxLayout(self.control)
         row.setContentsMargins(12, 2, 12, 2)
         row.setSpacing(14)

@@ -105,12 +105,19 @@ def style(ink: Ink) -> str:
     QLabel#wrong { background: %(slip)s; color: %(madder)s; border: 1px solid %(madder)s; border-radius: 4px;
         padding: 5px 8px; }
     QListView { background: transparent; border: none; outline: none; }
-    QSlider::groove:horizontal { height: 3px; background: %(rules)s; border-radius: 1px; }
-    QSlider::sub-page:horizontal { height: 3px; background: %(woad)s; }
-    QSlider::handle:horizontal { width: 15px; height: 15px; margin: -6px 0; border-radius: 8px; background: %(slip)s;
+    QSlider::groove:horizontal { border: 0; height: 4px; background: %(rules)s; border-radius: 2px; }
+    QSlider::sub-page:horizontal { border: 0; height: 4px; background: %(woad)s; border-radius: 2px; }
+    QSlider::handle:horizontal { width: 14px; margin: -7px 0; border-radius: 9px; background: %(slip)s;
         border: 2px solid %(woad)s; }
-    QSlider:focus { border: 1px dashed %(woad)s; border-radius: 3px; }
-    QSlider { border: 1px solid transparent; }
+    QSlider::handle:horizontal:focus { background: %(woad)s; }
+    QComboBox { background: transparent; border: 1px solid transparent; border-bottom: 1px dashed %(quiet)s;
+        padding: 0 5px; color: %(ink)s; }
+    QComboBox:hover { background: %(slip)s; border: 1px solid %(rules)s; }
+    QComboBox:focus { background: %(slip)s; border: 2px solid %(woad)s; padding: 0 4px; }
+    QComboBox:disabled { border: 1px solid transparent; }
+    QComboBox::drop-down { border: 0; width: 16px; }
+    QComboBox QAbstractItemView { background: %(slip)s; color: %(ink)s; border: 1px solid %(rules)s;
+        selection-background-color: %(glow)s; selection-color: %(ink)s; }
     QScrollBar:vertical { width: 9px; background: transparent; }
     QScrollBar::handle:vertical { background: %(rules)s; border-radius: 4px; min-height: 30px; }
     QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; }

@@ -257,18 +257,18 @@ class _RowPainter(QStyledItemDelegate):
         value_font, name_font = type_(17, BOLD), type_(15)
         value_wide = QFontMetrics(value_font).horizontalAdvance(row.value)
         room = wide - 40 - value_wide - 12
-        high = self._text(painter, name_font, ink.colour("ink"), 20, 8, room, row.name)
+        high = self._text(painter, name_font, ink.colour("ink"), 20, 6, room, row.name)
         self._text(
-            painter, value_font, ink.colour("woad" if "thread" in row.key else "ink"), wide - 20 - value_wide - 2, 6,
+            painter, value_font, ink.colour("woad" if "thread" in row.key else "ink"), wide - 20 - value_wide - 2, 4,
             value_wide + 4, row.value,
         )  # fmt: skip
-        y = 8 + max(high, 20) + 1
+        y = 6 + max(high, 20)
         details = [row.detail, *(row.more if row.key in self.list.unfolded else ())]
         if row.more and row.key not in self.list.unfolded:
             details[0] = f"{row.detail} …"
         for text in details:
             y += self._text(painter, type_(13), ink.colour("quiet"), 20, y, wide - 40, text)
-        return y + 7
+        return y + 4
 
     def _finding(self, row: Row, wide: int, painter: QPainter | None) -> int:
         ink = self.list.ink

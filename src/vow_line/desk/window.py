@@ -183,6 +183,15 @@ class Window(QMainWindow):
         add(job, "before", "The station before", lambda: self._go_by(-1), "Alt+Left")
         add(job, "after", "The station after", lambda: self._go_by(1), "Alt+Right")
         job.addSeparator()
+        add(
+            job,
+            "add-station",
+            "A station more on the blade",
+            lambda: self._do("add a station", steps.add_station),
+            "Ctrl+Ins",
+        )
+        add(job, "remove-station", "Take this station away", self.remove_station, "Ctrl+Del")
+        job.addSeparator()
         add(job, "name", "Name, maker and date…", self.name_job)
         add(job, "learned", "Take the workshop's slack", self.take_slack)
         add(job, "close-record", "Close the record, and teach the workshop", self.close_record)
@@ -433,6 +442,11 @@ class Window(QMainWindow):
         if self.store:
             job = steps.next_like(self.store.job, name=f"{self.store.job.name}, next", slack=self._learned_slack())
             self._begin(job)
+
+    def remove_station(self) -> None:
+        """Take away the station whose reading has the focus."""
+        path = next((p for p, f in self.bench.board.fields.items() if f.hasFocus()), "")
+        self._do("take a station away", lambda j: steps.remove_station(j, path=path))
 
     def name_job(self) -> None:
         """Ask for the name, the maker, whose it is and the date promised."""

@@ -44,9 +44,10 @@ def laying_knife() -> Job:
         stations=_stations(
             (0, _twice(33.6, 33.8), _twice(3.6), 0), (30, _twice(33.0), _twice(3.6, 3.5), 0),
             (60, _twice(34.4, 34.2), Reading(first=3.4), 0), (90, _twice(36.2, 36.4), _twice(3.2), 0),
-            (120, _twice(34.0, 33.8), _twice(2.9), 0), (140, _twice(24.6, 24.2), _twice(2.6), 0),
+            (115, _twice(34.0, 33.8), _twice(3.0), 0), (132, _twice(28.6, 28.4), _twice(2.7), 0.4),
+            (146, _twice(18.6, 18.8), _twice(2.4), 2.6),
         ),
-        length=_twice(154, 154.4), tip_drop=3.0,
+        length=_twice(154, 154.4), tip_drop=9.0,
         handle=_stations((6, _twice(31.5, 31.4), _twice(21.0), 1), (50, _twice(35.0, 35.3), _twice(25.5, 25.4), 0)),
         handle_length=_twice(118, 118.3),
     )  # fmt: skip

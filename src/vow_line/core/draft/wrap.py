@@ -42,8 +42,7 @@ def half_wrap(
     run = np.hypot(np.diff(y_mm, axis=1), np.diff(z_mm, axis=1))
     along = np.concatenate([np.zeros((len(y_mm), 1)), np.cumsum(run, axis=1)], axis=1)
     rise_from_fold = np.arctan2(z_mm, y_mm)
-    # the last of equal angles, so that a chain that begins at the fold is left at its far corner
-    first = y_mm.shape[1] - 1 - np.argmax(rise_from_fold[:, ::-1], axis=1)
+    first = np.argmax(rise_from_fold, axis=1)
     seam_slope = np.arctan2(seam_z_mm, seam_y_mm)
     reach = seam_y_mm[:, None] - y_mm
     rise_from_seam = np.where(reach > 0, np.arctan2(z_mm - seam_z_mm[:, None], np.where(reach > 0, reach, 1)), -np.inf)

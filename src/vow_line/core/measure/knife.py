@@ -104,7 +104,8 @@ class Knife(Frozen):
                     "thing.stations.0.width.first",
                 ),
             )  # fmt: skip
-        return Measured(body, self._marks(body), self._callouts(), self._reckonings(body), findings)
+        marks = self._marks(body)
+        return Measured(body, marks, self._callouts(marks), self._reckonings(body), findings)
 
     def _reading_findings(self) -> tuple[Finding, ...]:
         found: tuple[Finding, ...] = self.length.findings("thing.length", "Length of the blade", RIGID_MM)
@@ -237,7 +238,8 @@ class Knife(Frozen):
         """Where, above the plan view, the middle plane of the edge-on view is drawn."""
         return float(body.top_mm.min() - body.thick_mm.max() / 2 - 18)
 
-    def _callouts(self) -> tuple[Callout, ...]:
+    def _callouts(self, marks: tuple[Mark, ...]) -> tuple[Callout, ...]:
+        edge_on = min((float(m.line[:, 1].min()) for m in marks), default=0.0)
         found = [
             Callout(
                 "thing.length", said("blade, guard to tip"), "length", None, (self._reach(), self.tip_drop), "right"
@@ -248,15 +250,19 @@ class Knife(Frozen):
                 path = f"thing.{part}.{i}"
                 width = s.width.mean_mm if s.width.taken else 0.0
                 found.append(
-                    Callout(f"{path}.width", said("wide at {at:n}", at=length(s.at_mm)), "length", None,
-                            (sign * s.at_mm, s.drop + width), "below", f"{path}.width")
+                    Callout(f"{path}.width", said("wide"), "length", None, (sign * s.at_mm, s.drop + width), "below",
+                            f"{path}.width", beside=(f"{path}.at_mm", said("at" if sign > 0 else "behind")))
                 )  # fmt: skip
                 found.append(
-                    Callout(f"{path}.thick", said("thick at {at:n}", at=length(s.at_mm)), "length", None,
-                            (sign * s.at_mm, s.drop), "above", f"{path}.thick")
+                    Callout(f"{path}.thick", said("thick"), "length", None, (sign * s.at_mm, edge_on), "above",
+                            f"{path}.thick", beside=(f"{path}.drop", said("top low by")))
                 )  # fmt: skip
         found.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
                              (-self._handle_reach(), 0.0), "left"))  # fmt: skip
+        found.append(Callout("thing.tip_drop", said("point below the spine line"), "length", self.tip_drop,
+                             (self._reach(), self.tip_drop), "right"))  # fmt: skip
+        found.append(Callout("thing.bevel", said("bevel, if not a full wedge"), "length",
+                             "" if self.bevel is None else self.bevel, (self._reach() * 0.8, 10.0), "right"))  # fmt: skip
         return tuple(found)
 
     def _reach(self) -> float:

@@ -40,7 +40,9 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
 
 
 def _holes(seam: Seam, points: Line, flipped: bool) -> list[Mark]:
-    slits = slants(points, seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)
+    slits = slants(points[list(seam.order)], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)
+    first = {hole: k for k, hole in reversed(list(enumerate(seam.order)))}
+    slits = slits[[first[hole] for hole in range(len(points))]]
     found = [Mark("stitch", frozen(slit), id=seam.name) for slit in slits]
     return found + [Mark("hole", frozen(p[None]), id=seam.name, size_mm=1.2) for p in points]
 

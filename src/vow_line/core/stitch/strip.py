@@ -19,7 +19,7 @@ def along(seam: Seam) -> Values:
 
 
 def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """Marks and labels of the strip with its corner at (left, top); it is as long as the seam, about 34 mm high."""
+    """Marks and labels of the strip with its corner at (left, top); it is as long as the seam, about 40 mm high."""
     s = along(seam)
     order = range(len(s)) if seam.line.shape == "line" else seam.order
     stack = seam.stack_mm[list(order)]
@@ -39,16 +39,16 @@ def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], 
               align="right"),
         Label(said("stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
     ]  # fmt: skip
-    y = base + 2 + BAND_MM + 2.0
+    y = base + 2 + BAND_MM + 1.5
     for number, strike in enumerate(seam.strikes):
         a, b = s[strike.first], s[strike.first + strike.teeth - 1]
         drop = y + (number % 2) * 1.6
         bracket = np.array([[a, drop], [a, drop + 1.2], [b, drop + 1.2], [b, drop]]) + [left_mm, 0]
         marks.append(Mark("strike", frozen(bracket), id=f"{seam.name}/strikes"))
     if seam.strikes:
-        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 6.5), align="left"))
+        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 11), align="left"))
     labels.append(
         Label(said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm)),
-              (left_mm + end, y + 6.5), align="right", strong=True)
+              (left_mm + end, y + 11), align="right", strong=True)
     )  # fmt: skip
     return tuple(marks), tuple(labels)

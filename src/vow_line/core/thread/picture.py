@@ -8,12 +8,13 @@ from ..reckoning import Said, count, long, said
 from ..stitch.strip import along
 from .plan import SewnSeam
 
-BAND_MM = 9.0
-BAR_MM = 5.0
+BAND_MM = 14.0
+BAR_MM = 8.0
+ROW_MM = 15.0
 
 
 def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """Front and back of the seam, straightened, with the thread that runs on each; 2 bands, about 28 mm high."""
+    """Front and back of the seam, straightened, with the thread that runs on each; 2 bands, about 40 mm high."""
     seam = sewn.seam
     s = along(seam)
     first: dict[int, float] = {}
@@ -22,8 +23,8 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
     end = float(s[-1]) + 3.0
     marks: list[Mark] = []
     labels: list[Label] = []
-    lift = seam.pitch_mm * 0.18
-    for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 8)):
+    lift = seam.pitch_mm * 0.22
+    for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.name))
         labels.append(Label(said(face), (left_mm - 3, top - 2), align="left"))
@@ -41,7 +42,7 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
             marks.append(Mark(meaning, frozen(line), id=seam.name))
     for cut in sewn.cuts[:-1]:
         x = left_mm + first[cut.to_hole]
-        line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 9]])
+        line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 13]])
         marks.append(Mark("dimension", frozen(line), id=f"{seam.name}/lengths"))
         labels.append(Label(said("join at hole {n}", n=count(cut.to_hole + 1)), (x, top_mm - 2)))
     return tuple(marks), tuple(labels)
@@ -73,7 +74,7 @@ def schools(
     for name, long_mm, outcome, meaning in rows:
         labels.append(Label(name, (left_mm, y), align="left", strong=meaning == "done"))
         bar = np.array([[0, 0], [long_mm * scale, 0], [long_mm * scale, BAR_MM * 0.5], [0, BAR_MM * 0.5]])
-        marks.append(Mark(meaning, frozen(bar + [left_mm, y + 1.5]), True, sewn.seam.name))
+        marks.append(Mark(meaning, frozen(bar + [left_mm, y + 2.5]), True, sewn.seam.name))
         labels.append(Label(outcome, (left_mm + wide_mm, y), align="right", meaning=meaning))
-        y += 10.5
+        y += ROW_MM
     return tuple(marks), tuple(labels)

@@ -55,7 +55,7 @@ class Board(QWidget):
         self._fields: dict[str, Field] = {}
         self._combos: dict[str, QComboBox] = {}
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
-        self._leaders: list[tuple[QPointF, QPointF, str]] = []
+        self._leaders: list[tuple[QPointF, QPointF, str, bool]] = []
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._drag: QPointF | None = None
@@ -110,6 +110,8 @@ class Board(QWidget):
                 wanted[f"{callout.path}.second"] = (callout, value.second, True)
             else:
                 wanted[callout.path] = (callout, value, callout.quiet)
+            if callout.beside:
+                wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
         for path in [p for p in self._fields if p not in wanted]:
             self._fields.pop(path).discard()
         for path in [p for p in self._combos if p not in choices]:
@@ -119,7 +121,10 @@ class Board(QWidget):
             field = self._fields.get(path)
             if field is None:
                 name = callout.name.write(self.units) + (", again" if path.endswith(".second") else "")
-                field = Field(self, callout.kind, name, self._entering(callout, path), quiet)
+                if callout.beside and path == callout.beside[0]:
+                    name = f"{name}, {callout.beside[1].write(self.units)}"
+                centred = callout.side in ("above", "below")
+                field = Field(self, callout.kind, name, self._entering(callout, path), quiet, centred)
                 field.focused.connect(self._focused)
                 self._fields[path] = field
                 field.show()
@@ -134,7 +139,7 @@ class Board(QWidget):
                 combo = QComboBox(self)
                 combo.setObjectName(f"choice {path}")
                 combo.setAccessibleName(callout.name.write(self.units))
-                combo.setFont(type_(16, SEMI))
+                combo.setFont(type_(18, BOLD))
                 combo.addItems(list(callout.choices))
                 combo.activated.connect(lambda i, c=callout: self._enter(c, c.path, c.choices[i]))
                 self._combos[path] = combo
@@ -160,8 +165,8 @@ class Board(QWidget):
         sides = {c.side for c in self.scene.callouts}
         left = COLUMN_PX if "left" in sides else 34
         right = COLUMN_PX + 16 if "right" in sides else 34
-        top = 92 if "above" in sides else 44
-        bottom = (92 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
+        top = (132 if "above" in sides else 30) + (22 if self.scene.caution else 0)
+        bottom = (116 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
         if self.scene.inset:
             right = max(right, 252)
         return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
@@ -213,8 +218,9 @@ class Board(QWidget):
         bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0) - self._below_px
         if side == "right" and self.scene.inset:
             bottom = int(self._inset_box().top()) - 4
-        top, step = 40.0, 54.0
-        step = min(step, max((bottom - top) / len(placed), 46.0))
+        top = 34.0 if self.scene.caution else 12.0
+        pairs = any(f"{c.path}.second" in self._fields for c in placed)
+        step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 43.0))
         wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
         y = _spread(wanted, step, top, bottom - step)
         frame = self._frame()
@@ -223,35 +229,46 @@ class Board(QWidget):
             x = 16.0 if side == "left" else float(frame.right() + 24)
             if side == "right" and self.scene.inset:
                 x = float(self.width() - 218)
-            cursor = x
+            under = high
             for widget in widgets:
-                widget.move(int(cursor), int(high + (5 if widget.height() < 26 else 0)))
-                cursor += widget.width() + 2
-            label = QRectF(x + 6, high + 26, COLUMN_PX + 20, 18)
+                widget.move(int(x), int(under))
+                under += widget.height() - 2
+            label = QRectF(x + 6, under, COLUMN_PX + 20, 18)
             self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
             anchor = to_px.map(QPointF(*callout.at))
-            near = QPointF(cursor + 4, high + 14) if side == "left" else QPointF(x - 6, high + 14)
-            self._leaders.append((near, anchor, callout.path))
+            wide = max((w.width() for w in widgets), default=40)
+            near = QPointF(x + wide + 4, high + 14) if side == "left" else QPointF(x - 6, high + 14)
+            self._leaders.append((near, anchor, callout.path, False))
 
     def _row(self, side: str, callouts: list[Callout], to_px: QTransform) -> None:
         if not callouts:
             return
         placed = sorted(callouts, key=lambda c: c.at[0])
-        frame = self._frame()
+        drawn = to_px.mapRect(self._bounds)
         width = 78.0
         wanted = [to_px.map(QPointF(*c.at)).x() - width / 2 for c in placed]
         xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
         for callout, x in zip(placed, xs, strict=True):
             widgets = self._widgets(callout)
             anchor = to_px.map(QPointF(*callout.at))
-            y = frame.top() - 74 if side == "above" else frame.bottom() + 14
-            name_y = y - 17 if side == "above" else y + 50
+            y = drawn.top() - 84 if side == "above" else drawn.bottom() + 26
+            name_y = y - 18 if side == "above" else y + 47
             for k, widget in enumerate(widgets):
-                widget.move(int(x + (width - widget.width()) / 2), int(y + k * 27))
+                widget.move(int(x + (width - widget.width()) / 2), int(y + k * 25))
             label = QRectF(x - 8, name_y, width + 16, 18)
-            self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignHCenter))
+            text = callout.name.write(self.units)
+            if callout.beside:
+                field = self._fields[callout.beside[0]]
+                away = -64 if side == "above" else 64
+                field.move(int(x + (width - field.width()) / 2), int(y + away))
+                if side == "below":
+                    text = f"{text}, {callout.beside[1].write(self.units)}"
+                else:
+                    beside = QRectF(x - 8, y + away - 17, width + 16, 18)
+                    self._names.append((beside, callout.beside[1].write(self.units), Qt.AlignmentFlag.AlignHCenter))
+            self._names.append((label, text, Qt.AlignmentFlag.AlignHCenter))
             near = QPointF(x + width / 2, y + 52 if side == "above" else y - 2)
-            self._leaders.append((near, anchor, callout.path))
+            self._leaders.append((near, anchor, callout.path, True))
 
     # painting
 
@@ -288,13 +305,15 @@ class Board(QWidget):
 
     def _paint_leaders(self, painter: QPainter) -> None:
         ink = self.ink
-        for near, anchor, path in self._leaders:
-            active = any(f.hasFocus() for p, f in self._fields.items() if p.startswith(path))
+        for near, anchor, path, short in self._leaders:
+            active = any(f.hasFocus() or f.underMouse() for p, f in self._fields.items() if p.startswith(path))
+            if not active and not short:
+                continue
             painter.setPen(QPen(ink.colour("woad" if active else "rules"), 1.6 if active else 1.0))
             painter.drawLine(near, anchor)
             painter.setBrush(ink.colour("woad" if active else "quiet"))
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawEllipse(anchor, 3.2 if active else 2.2, 3.2 if active else 2.2)
+            painter.drawEllipse(anchor, 3.2 if active else 2.0, 3.2 if active else 2.0)
         painter.setFont(type_(14))
         painter.setPen(ink.colour("quiet"))
         for box, name, align in self._names:
@@ -314,7 +333,7 @@ class Board(QWidget):
             painter.drawText(QPointF(x, at.y()), text)
 
     def _inset_box(self) -> QRectF:
-        return QRectF(self.width() - 238, self.height() - 232 - RULER_PX - self._below_px, 222, 216)
+        return QRectF(self.width() - 238, self.height() - 192 - RULER_PX - self._below_px, 222, 182)
 
     def _paint_inset(self, painter: QPainter, inset: Inset) -> None:
         ink, box = self.ink, self._inset_box()
@@ -330,7 +349,7 @@ class Board(QWidget):
         points = np.concatenate([m.line for m in inset.marks])
         low, high = points.min(axis=0), points.max(axis=0)
         size = np.maximum(high - low, 1)
-        room = box.adjusted(16, 36, -16, -36)
+        room = box.adjusted(16, 34, -16, -34)
         scale = min(room.width() / size[0], room.height() / size[1])
         painter.save()
         painter.translate(room.center())

@@ -19,7 +19,15 @@ class Field(QLineEdit):
 
     focused = Signal(object)
 
-    def __init__(self, parent: QWidget, kind: Kind, name: str, enter: Callable[[float], None], quiet: bool) -> None:
+    def __init__(
+        self,
+        parent: QWidget,
+        kind: Kind,
+        name: str,
+        enter: Callable[[float], None],
+        quiet: bool,
+        centred: bool = False,
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("callout")
         self.kind, self.enter, self.quiet, self.holder = kind, enter, quiet, parent
@@ -31,7 +39,9 @@ class Field(QLineEdit):
         self.wrong.setWordWrap(True)
         self.wrong.hide()
         self.setFont(type_(14, SEMI) if quiet else type_(18, BOLD))
-        self.setFixedHeight(22 if quiet else 28)
+        self.setFixedHeight(23 if quiet else 28)
+        if centred:
+            self.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.setAccessibleName(name)
         self.setPlaceholderText("again" if quiet else "not yet")
         self.returnPressed.connect(self._take)
@@ -100,7 +110,7 @@ class Field(QLineEdit):
         self.selectAll()
         self.focused.emit(self)
 
-    def mouseReleaseEvent(self, event: QEvent) -> None:  # type: ignore[override]
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         super().mouseReleaseEvent(event)
         if not self.hasSelectedText():
             self.selectAll()

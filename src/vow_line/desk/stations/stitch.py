@@ -24,19 +24,19 @@ def _scene(plan: Plan, view: View) -> Scene:
         low = piece.outline.min(axis=0)
         marks += [moved(m, (right - float(low[0]), -float(low[1]))) for m in pattern(piece, plan.stitching)]
         right += float(np.ptp(piece.outline[:, 0])) + 16
-    line, labels = strip(seam, 0.0, -46.0)
+    line, labels = strip(seam, 0.0, -54.0)
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
     callouts = (
-        Callout("stitch.tool", said("holes by"), "count", choices.tool, (0.0, -30.0), "left",
+        Callout("stitch.tool", said("holes by"), "count", choices.tool, (0.0, -40.0), "left",
                 choices=("iron", "wheel", "awl")),
-        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (6.0, -22.0), "left", seam.name),
+        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (6.0, -34.0), "left", seam.name),
         Callout("piece.margin_mm", said("thread to the cut"), "length", None, (2.0, 40.0), "left"),
-        Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (0.0, -16.0), "left"),
-        Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, -24.0), "right"),
-        Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, -18.0), "right",
+        Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (0.0, -30.0), "left"),
+        Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, -34.0), "right"),
+        Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, -28.0), "right",
                 choices=("end", "spread")),
-        Callout("piece.welt_mm", said("welt, thick"), "leather", None, (end, -36.0), "right", "welt"),
+        Callout("piece.welt_mm", said("welt, thick"), "leather", None, (end, -44.0), "right", "welt"),
     )  # fmt: skip
     return Scene(tuple(marks) + line, callouts, labels,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip

@@ -16,19 +16,19 @@ def _scene(plan: Plan, view: View) -> Scene:
     sewn = seams[(len(seams) - 1 - view.seam) % len(seams)]
     marks, labels = faces(sewn, 0.0, 0.0)
     wide = max(float(m.line[:, 0].max()) for m in marks)
-    bars, said_of = schools(sewn, 0.0, 46.0, wide)
+    bars, said_of = schools(sewn, 0.0, 62.0, wide)
     choices = plan.job.thread
     callouts = (
         Callout("thread.thread.diameter_mm", said("thread, thick"), "fine", None, (0.0, 4.0), "left", sewn.seam.name),
-        Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 12.0), "left"),
-        Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 20.0), "left",
+        Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
+        Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
                 choices=("first hole", "third hole")),
-        Callout("thread.slack.value", said("slack"), "percent", None, (0.0, 50.0), "left"),
-        Callout("thread.compression", said("leather gives"), "percent", None, (0.0, 60.0), "left"),
+        Callout("thread.slack.value", said("slack"), "percent", None, (0.0, 80.0), "left"),
+        Callout("thread.compression", said("leather gives"), "percent", None, (0.0, 95.0), "left"),
         Callout("thread.back_stitches", said("back stitches"), "count", None, (wide, 4.0), "right"),
-        Callout("thread.edge_loops", said("loops over the edge"), "count", None, (0.0, 27.0), "left"),
+        Callout("thread.edge_loops", said("loops over the edge"), "count", None, (0.0, 40.0), "left"),
         Callout("thread.reach_mm", said("longest a hand draws"), "long", None, (wide, 30.0), "right"),
-        Callout("thread.thread.left_mm", said("left on the spool"), "long", None, (wide, 50.0), "right"),
+        Callout("thread.thread.left_mm", said("left on the spool"), "long", None, (wide, 70.0), "right"),
     )  # fmt: skip
     return Scene(marks + bars, callouts, labels + said_of, ruler=False)
 

@@ -69,6 +69,8 @@ class _Pocket:
     edge_u: Values
     clear: HalfWrap
     width: Values
+    top: Values
+    spine_u: float
     gives: Values
     welt_at: Values
     inner: Line
@@ -172,7 +174,8 @@ class FoldedSheath(KindOfPiece):
         draw = draw_out(x, needs_full.flat_mm * only_blade, needs_thin.flat_mm * only_blade, full_inner, thin)
         whole = draw_out(x, needs_full.flat_mm, needs_thin.flat_mm, full_inner, thin)
         return _Pocket(
-            x=x, touching=touching, edge_u=edge_u, clear=clear, width=edge - (top - fold_y), gives=full_inner, welt_at=welt_at,
+            x=x, touching=touching, edge_u=edge_u, clear=clear, width=edge - (top - fold_y), top=top - fold_y,
+            spine_u=float(z[blade].max()) + np.pi / 2 * self.neutral * leather_mm, gives=full_inner, welt_at=welt_at,
             inner=_below(inner, rim, bend), relieved=_below(relieved, rim, bend),
             thread=_below(_right_side(thread_area), rim, bend), outer=_below(outer, rim, 0.0),
             bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
@@ -323,9 +326,9 @@ class FoldedSheath(KindOfPiece):
     # what is shown
 
     def _thing(self, pocket: _Pocket) -> Line:
-        """The body as it lies under the front half, its edge where the wrap brings it."""
-        x, edge = pocket.x, pocket.touching.flat_mm
-        return frozen(np.concatenate([np.column_stack([edge - pocket.width, x]), np.column_stack([edge, x])[::-1]]))
+        """The body in its own shape, lying against the fold as far as the fold's own turn lets it."""
+        x, top = pocket.x, pocket.top + pocket.spine_u
+        return frozen(np.concatenate([np.column_stack([top, x]), np.column_stack([top + pocket.width, x])[::-1]]))
 
     def _marks(self, pocket: _Pocket) -> tuple[Mark, ...]:
         where = int(np.argmin(pocket.draw.gap_mm))
