@@ -44,6 +44,7 @@ class BenchPage(QWidget):
         self.drawn.setFont(type_(15))
         self.drawn.setMinimumWidth(110)
         self.drawn.setText("all the way in")
+        self.control.setMinimumHeight(32)
         row = QHBoxLayout(self.control)
         row.setContentsMargins(12, 2, 12, 2)
         row.setSpacing(14)

@@ -266,7 +266,7 @@ class _RowPainter(QStyledItemDelegate):
         details = [row.detail, *(row.more if row.key in self.list.unfolded else ())]
         if row.more and row.key not in self.list.unfolded:
             details[0] = f"{row.detail} …"
-        for text in details:
+        for text in filter(None, details):
             y += self._text(painter, type_(13), ink.colour("quiet"), 20, y, wide - 40, text)
         return y + 4
 

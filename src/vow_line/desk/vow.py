@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ..core.plan import Plan
 from ..core.readback import read_back
@@ -42,6 +42,8 @@ class VowPage(QWidget):
         self.vow_button.setObjectName("vow")
         self.vow_button.setFont(type_(18, BOLD))
         self.vow_button.setMinimumHeight(46)
+        for label in (self.title, self.says):
+            label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         left, right = QVBoxLayout(), QVBoxLayout()
         left.addWidget(self.title)
         left.addWidget(self.says)

@@ -239,7 +239,7 @@ class Knife(Frozen):
         return float(body.top_mm.min() - body.thick_mm.max() / 2 - 18)
 
     def _callouts(self, marks: tuple[Mark, ...]) -> tuple[Callout, ...]:
-        edge_on = min((float(m.line[:, 1].min()) for m in marks), default=0.0)
+        edge_on = next((float(m.line[:, 1].mean()) for m in marks if m.id == "blade edge-on"), 0.0)
         found = [
             Callout(
                 "thing.length", said("blade, guard to tip"), "length", None, (self._reach(), self.tip_drop), "right"
@@ -249,20 +249,22 @@ class Knife(Frozen):
             for i, s in enumerate(stations):
                 path = f"thing.{part}.{i}"
                 width = s.width.mean_mm if s.width.taken else 0.0
+                thick = s.thick.mean_mm if s.thick.taken else 0.0
                 found.append(
                     Callout(f"{path}.width", said("wide"), "length", None, (sign * s.at_mm, s.drop + width), "below",
                             f"{path}.width", beside=(f"{path}.at_mm", said("at" if sign > 0 else "behind")))
                 )  # fmt: skip
                 found.append(
-                    Callout(f"{path}.thick", said("thick"), "length", None, (sign * s.at_mm, edge_on), "above",
-                            f"{path}.thick", beside=(f"{path}.drop", said("top low by")))
+                    Callout(f"{path}.thick", said("thick"), "length", None, (sign * s.at_mm, edge_on - thick / 2),
+                            "above",
+                            f"{path}.thick", beside=(f"{path}.drop", said("drop")))
                 )  # fmt: skip
         found.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
                              (-self._handle_reach(), 0.0), "left"))  # fmt: skip
-        found.append(Callout("thing.tip_drop", said("point below the spine line"), "length", self.tip_drop,
+        found.append(Callout("thing.tip_drop", said("drop of the point"), "length", self.tip_drop,
                              (self._reach(), self.tip_drop), "right"))  # fmt: skip
-        found.append(Callout("thing.bevel", said("bevel, if not a full wedge"), "length",
-                             "" if self.bevel is None else self.bevel, (self._reach() * 0.8, 10.0), "right"))  # fmt: skip
+        found.append(Callout("thing.bevel", said("bevel, if not full"), "length",
+                             "" if self.bevel is None else self.bevel, (-self._handle_reach(), 30.0), "left"))  # fmt: skip
         return tuple(found)
 
     def _reach(self) -> float:

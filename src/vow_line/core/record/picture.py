@@ -8,7 +8,7 @@ from ..work import Work, WorkChoices
 from .record import RecordEntries
 
 WIDE_MM = 200.0
-ROW_MM = 13.0
+ROW_MM = 24.0
 
 
 def bars(
@@ -25,8 +25,8 @@ def bars(
     def bar(y: float, planned: float, done: float | None, scale: float, key: str) -> None:
         for k, (value, meaning) in enumerate(((planned, "band"), (done, "done"))):
             if value is not None:
-                top = y + 3 + k * 4.4
-                ring = [[0, top], [value * scale, top], [value * scale, top + 3.6], [0, top + 3.6]]
+                top = y + 4 + k * 9.0
+                ring = [[0, top], [value * scale, top], [value * scale, top + 7.4], [0, top + 7.4]]
                 marks.append(Mark("band" if meaning == "band" else "done", frozen(ring), True, key))
 
     for sewn in threading.seams:
@@ -39,7 +39,7 @@ def bars(
         )  # fmt: skip
         labels.append(Label(outcome, (WIDE_MM, y), align="right"))
         bar(y, planned, used, WIDE_MM / longest, name)
-        ends[name] = (WIDE_MM, y + 5)
+        ends[name] = (WIDE_MM, y + 9)
         y += ROW_MM + 8
     noted = [(t.minutes, s.minutes) for t in choices.done if t.minutes for s in work.steps if s.id == t.step]
     if noted:

@@ -10,7 +10,7 @@ from .choices import WorkChoices
 from .drying import DRY_WITHIN, TAKES_UP
 from .steps import Work
 
-WIDE_MM, HIGH_MM = 240.0, 120.0
+WIDE_MM, HIGH_MM = 240.0, 160.0
 
 
 def drying(work: Work, choices: WorkChoices) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
@@ -35,8 +35,6 @@ def drying(work: Work, choices: WorkChoices) -> tuple[tuple[Mark, ...], tuple[La
         Label(
             said("within {d} of dry: done", d=percent(DRY_WITHIN)), (WIDE_MM, at(0, DRY_WITHIN)[1] - 3), align="right"
         ),
-        Label(said("{w} wet", w=Q("grams", dry * (1 + excess))), (4.0, at(0, excess)[1] - 4), align="left"),
-        Label(said("{w} dry", w=Q("grams", dry)), (-4.0, HIGH_MM + 1), align="right"),
     ]
     step = 60 * max(1, round(span / 60 / 8))
     for k in range(int(span // step) + 1):

@@ -71,6 +71,8 @@ class Board(QWidget):
         self._inset_paths = [(m, path_of(m)) for m in scene.inset.marks] if scene.inset else []
         if scene.marks:
             points = np.concatenate([m.line for m in scene.marks if m.meaning != "hole"])
+            if scene.labels:
+                points = np.concatenate([points, [label.at for label in scene.labels]])
             (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
             self._bounds = QRectF(x0, y0, max(x1 - x0, 1), max(y1 - y0, 1))
         self._make_fields(job)
@@ -219,6 +221,9 @@ class Board(QWidget):
         if side == "right" and self.scene.inset:
             bottom = int(self._inset_box().top()) - 4
         top = 34.0 if self.scene.caution else 12.0
+        if self.scene.callouts and any(c.side in ("above", "below") for c in self.scene.callouts):
+            drawn = to_px.mapRect(self._bounds)
+            top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
         pairs = any(f"{c.path}.second" in self._fields for c in placed)
         step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 43.0))
         wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
@@ -259,7 +264,7 @@ class Board(QWidget):
             text = callout.name.write(self.units)
             if callout.beside:
                 field = self._fields[callout.beside[0]]
-                away = -64 if side == "above" else 64
+                away = -58 if side == "above" else 64
                 field.move(int(x + (width - field.width()) / 2), int(y + away))
                 if side == "below":
                     text = f"{text}, {callout.beside[1].write(self.units)}"

@@ -31,7 +31,7 @@ LOOKS: dict[Meaning, Look] = {
     "welt": Look(pen="ink", width=0.9, fill="flesh"),
     "fold": Look("weld", 2.2, (8, 4)),
     "cut": Look("ink", 2.0),
-    "edge": Look("verdigris", 4.5, alpha=120),
+    "edge": Look("weld", 4.5, (9, 4), alpha=170),
     "stitch": Look("woad", 2.4),
     "thing": Look("steel", 1.3, fill="steel", alpha=70),
     "ghost": Look("steel", 1.1, fill="grain", alpha=110),

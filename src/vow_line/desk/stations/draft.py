@@ -26,7 +26,8 @@ def _scene(plan: Plan, view: View) -> Scene:
     at = section.at_mm
     outline = main.outline
     cut_line = Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]]), id="section")
-    labels = [Label(said(p), (x, at + 30)) for p, x in (("back", outline[:, 0].min() / 2),)]
+    low = float(outline[:, 1].max()) - 34
+    labels = [Label(said("back"), (float(outline[:, 0].min()) * 0.45, low), "cut")]
     if tight:
         place = alarm[0].line[0]
         labels.append(Label(said("{gap} here", gap=length(draft.draw_out.least_mm)), (place[0] + 8, place[1] - 6),

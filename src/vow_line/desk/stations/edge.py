@@ -27,7 +27,7 @@ def _scene(plan: Plan, view: View) -> Scene:
             Label(said(placed.piece.name), (float(low[0] + high[0]) / 2 + placed.shift[0], -6.0), strong=True)
         )
     total = sum(s.length_mm for s in plan.work.at("edge"))
-    labels.append(Label(said("{l} of edge in all", l=length(total)), (0.0, float(max(m.line[:, 1].max() for m in marks)) + 12),
+    labels.append(Label(said("{l} of edge in all", l=length(total)), (0.0, float(max(m.line[:, 1].max() for m in marks)) + 8),
                         align="left"))  # fmt: skip
     return Scene(tuple(marks), (), tuple(labels), caution="Sanding dust: a mask. Damp the edge, do not wet it.")
 

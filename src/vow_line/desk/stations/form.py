@@ -17,7 +17,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     work = plan.job.work
     marks, labels = drying(plan.work, work)
     callouts = [
-        Callout("work.dry_grams", said("dry, before the water"), "grams", None, (0.0, 118.0), "left"),
+        Callout("work.dry_grams", said("dry, before the water"), "grams", None, (0.0, 150.0), "left"),
         Callout("work.room_celsius", said("room, °C"), "count", None, (0.0, 40.0), "left"),
         Callout("work.humidity", said("damp of the air"), "percent", None, (0.0, 70.0), "left"),
     ]

@@ -30,7 +30,9 @@ def leather_marks(plan: Plan) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     y = float(high[1]) + 14
     c, s = np.cos(hide.best_rad), np.sin(hide.best_rad)
     centre = np.array([float(low[0] + high[0]) / 2, y])
-    arrow = centre + 40 * np.array([[-c, -s], [c, s], [c - 0.12 * c - 0.06 * s, s - 0.12 * s + 0.06 * c]])
+    arrow = centre + 40 * np.array(
+        [[-c, -s], [c, s], [c * 0.9 - 0.06 * s, s * 0.9 + 0.06 * c], [c, s], [c * 0.9 + 0.06 * s, s * 0.9 - 0.06 * c]]
+    )
     marks.append(Mark("mark", frozen(arrow), id="best way"))
     labels.append(Label(said("best way of the leather"), (float(centre[0]) + 50, y + 1), align="left"))
     return tuple(marks), tuple(labels)

@@ -29,7 +29,7 @@ LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread 
 LEAST_WELT_INSIDE_MM = (
     3.0  # welt left between the pocket and the thread, or the edge wears through to it (common practice)
 )
-FILLET_MM = 14.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
+FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
 WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn out, on top of the readings' spread
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
@@ -236,9 +236,7 @@ class FoldedSheath(KindOfPiece):
         return np.column_stack([u, self._rim(float(pocket.x[0]), half, u)])
 
     def _welt(self, pocket: _Pocket) -> Piece:
-        outer = pocket.outer[pocket.outer[:, 0] >= pocket.bend - 1e-9]
-        if len(outer) < 2:
-            outer = pocket.outer[:2]
+        outer = _short_of(pocket.outer, pocket.bend)
         inner = pocket.relieved
         ring = np.concatenate([outer, inner[::-1]])
         mouth = float(pocket.x[0])
@@ -619,6 +617,11 @@ def _below(line: Line, rim: "partial[Values]", least_u: float) -> Line:
     if k > 0:
         share = -over[k - 1] / (over[k] - over[k - 1])
         line = np.vstack([line[k - 1] + share * (line[k] - line[k - 1]), line[k:]])
+    return _short_of(line, least_u)
+
+
+def _short_of(line: Line, least_u: float) -> Line:
+    """A right-hand line as far as it keeps `least_u` from the fold."""
     near = np.flatnonzero(line[:, 0] < least_u)
     if least_u > 0 and len(near) and near[0] > 0:
         j = int(near[0])
