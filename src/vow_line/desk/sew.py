@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from ..core.plan import Plan
 from ..core.reckoning import count, long, said
 from ..core.thread import SewnSeam
+from ..core.work import Step
 from ..core.work.prompts import Prompt, prompts, thread_says, time_left
 from .ink import BOLD, DAY, SEMI, Ink, type_
 
@@ -29,14 +30,20 @@ class _Sewing:
     sewn: SewnSeam
     prompts: tuple[Prompt, ...]
     made: int
+    first: Step | None
 
 
 class SewPage(QWidget):
-    """Shows the next pass. `made` is emitted with the seam and the number of passes made, `finished` with the seam."""
+    """Shows the next pass, or what has to be done before it.
+
+    `made` carries the seam and the number of passes made, `finished` the seam, `stepped` a step done here, `elsewhere` the
+    station that has to be gone to first.
+    """
 
     made = Signal(str, int)
     finished = Signal(str)
-    other = Signal(str)
+    stepped = Signal(str)
+    elsewhere = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -58,9 +65,15 @@ class SewPage(QWidget):
         if plan.threading and self.seam:
             sewn = plan.threading.seam(self.seam)
             told = prompts(sewn, plan.job.thread.second_needle)
-            self._now = _Sewing(sewn, told, min(plan.job.work.passes(self.seam), len(told)))
+            self._now = _Sewing(sewn, told, min(plan.job.work.passes(self.seam), len(told)), self._first(plan))
         self.setAccessibleDescription(" ".join(self.lines()))
         self.update()
+
+    def _first(self, plan: Plan) -> Step | None:
+        """What must still be done before this seam is sewn."""
+        done = plan.job.work.is_done
+        before = plan.work.before(f"sew/{self.seam}") if plan.work else ()
+        return None if done(f"sew/{self.seam}") else next((s for s in before if not done(s.id)), None)
 
     def lines(self) -> tuple[str, ...]:
         """What is shown, as words."""
@@ -68,6 +81,15 @@ class SewPage(QWidget):
         if now is None or plan is None:
             return ("Nothing to sew yet: this station waits for the readings.",)
         units = plan.job.units
+        if now.first is not None:
+            here = now.first.station == "sew"
+            return (
+                f"First, {'here' if here else f'at {now.first.station.capitalize()}'}",
+                now.first.name,
+                now.first.says.write(units),
+                now.first.caution,
+                "Space when it is done." if here else f"Space goes to {now.first.station.capitalize()}.",
+            )
         if now.made >= len(now.prompts):
             return (f"The {self.seam} is sewn.", "Space goes on to the next seam, Backspace takes the last pass back.")
         prompt = now.prompts[now.made]
@@ -89,7 +111,11 @@ class SewPage(QWidget):
         now = self._now
         if now is None:
             return
-        if now.made < len(now.prompts):
+        if now.first is not None:
+            (self.stepped if now.first.station == "sew" else self.elsewhere).emit(
+                now.first.id if now.first.station == "sew" else now.first.station
+            )
+        elif now.made < len(now.prompts):
             self.made.emit(self.seam, now.made + 1)
             if now.made + 1 == len(now.prompts):
                 self.finished.emit(self.seam)
@@ -134,6 +160,13 @@ class SewPage(QWidget):
         if self.hasFocus():
             painter.setPen(QPen(ink.colour("woad"), 2))
             painter.drawRect(QRectF(1, 1, wide - 2, high - 2))
+        if now is not None and now.first is not None:
+            self._write(painter, lines[0], type_(36), "quiet", QRectF(56, 30, wide - 112, 60))
+            self._write(painter, lines[1], type_(64, BOLD), "ink", QRectF(54, 90, wide - 100, 200))
+            self._write(painter, lines[2], type_(28), "quiet", QRectF(56, 270, wide - 112, 130))
+            self._write(painter, lines[3], type_(24, SEMI), "weld", QRectF(56, 410, wide - 112, 90))
+            self._write(painter, lines[4], type_(26, SEMI), "ink", QRectF(56, high - 90, wide - 112, 60))
+            return
         if now is None or self.plan is None or now.made >= len(now.prompts):
             self._write(
                 painter, lines[0], type_(64, BOLD), "verdigris" if now else "quiet", QRectF(56, 60, wide - 112, 200)
@@ -177,7 +210,7 @@ class SewPage(QWidget):
     ) -> None:  # fmt: skip
         painter.setFont(font)
         painter.setPen(self.ink.colour(colour))
-        painter.drawText(box, int(align | Qt.AlignmentFlag.AlignTop), text)
+        painter.drawText(box, int(align | Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap), text)
 
     def _band(self, painter: QPainter, now: _Sewing, top: float) -> None:
         """The leather with the holes about the next one, and the thread that lies on its front already."""

@@ -120,6 +120,8 @@ class Window(QMainWindow):
         self.vow_page.mended.connect(self._mend)
         self.sew = SewPage(self)
         self.sew.made.connect(self._sewn_to)
+        self.sew.stepped.connect(lambda step: self._tick_step(step, True))
+        self.sew.elsewhere.connect(self.go)
         self.sew.finished.connect(lambda seam: self._tick_step(f"sew/{seam}", True))
         self.pages = QStackedWidget(self)
         for page in (self.shelf, self.bench, self.vow_page, self.sew):

@@ -64,6 +64,17 @@ class Work:
         """The steps done at these stations, in order."""
         return tuple(s for s in self.steps if s.station in stations)
 
+    def before(self, step: str) -> tuple[Step, ...]:
+        """The steps that a step needs, directly or not, in order."""
+        by_id = {s.id: s for s in self.steps}
+        wanted, waiting = set[str](), [step]
+        while waiting:
+            at = by_id.get(waiting.pop())
+            fresh = [n for n in at.needs if n not in wanted] if at else []
+            wanted.update(fresh)
+            waiting += fresh
+        return tuple(s for s in self.steps if s.id in wanted)
+
 
 def plan_work(
     draft: Draft, stitching: Stitching, threading: Threading, leather_mm: float, choices: WorkChoices,

@@ -1,0 +1,110 @@
+import numpy as np
+import pytest
+import shapely
+
+from tests.jobs import demo, plain_job, plain_knife
+from vow_line.core.draft import Draft
+from vow_line.core.draft.kinds.folded_sheath import FoldedSheath, squeeze_grade
+from vow_line.core.draft.wrap import folded_half
+from vow_line.core.job import change, mend
+from vow_line.core.plan import plan
+
+
+def _draft(**choices: object) -> Draft:
+    body = plain_knife().measure().body
+    assert body is not None
+    return FoldedSheath(**choices).draft(body, 3.0)  # type: ignore[arg-type]
+
+
+def test_the_half_width_is_the_closed_form_of_the_wedge() -> None:
+    line = next(r for r in _draft(welt_mm=3.0).reckonings if r.key == "half-width")
+    assert line.number == pytest.approx(folded_half(3.0, 30.0, 1.0, 3.0, 0.5, 3.0), abs=1e-6)
+
+
+def test_the_cut_runs_a_margin_outside_the_thread_and_both_halves_mirror() -> None:
+    draft = _draft(margin_mm=4.0, seat_mm=0)
+    ring = draft.piece("sheath").outline
+    thread = draft.seams[-1].line
+    along = shapely.LineString(ring)
+    inner = thread[(thread[:, 1] > 10) & (thread[:, 0] > 12)]
+    assert shapely.distance(shapely.points(inner), along) == pytest.approx(4.0, abs=0.02)
+    left, right = shapely.Polygon(ring), shapely.Polygon(ring * [-1, 1])
+    assert left.symmetric_difference(right).area < 0.5
+
+
+def test_the_welt_lies_between_pocket_and_cut_round_the_tip() -> None:
+    draft = _draft()
+    welt = shapely.Polygon(draft.piece("welt").outline)
+    assert welt.is_valid
+    assert shapely.Polygon(draft.piece("sheath").outline).buffer(0.01).contains(welt)
+    assert draft.piece("welt").outline[:, 1].max() > 120
+
+
+@pytest.mark.parametrize("mouth", ["straight", "sloped", "scooped"])
+def test_every_mouth_gives_whole_pieces(mouth: str) -> None:
+    for piece in _draft(mouth=mouth, drain_mm=4, mouth_depth_mm=9).pieces:
+        ring = shapely.Polygon(piece.outline)
+        assert ring.is_valid, piece.name
+        assert ring.area == pytest.approx(piece.area_mm2)
+
+
+def test_a_belly_wider_than_the_neck_is_held_and_its_mend_cures_it() -> None:
+    job = demo("laying-knife")
+    held = [f for f in plan(job).findings if f.code == "draw-out"]
+    assert [f.level for f in held] == ["hold"]
+    assert held[0].mend is not None
+    cured = mend(job, held[0].mend)
+    assert not [f for f in plan(cured).findings if f.code == "draw-out"]
+
+
+def test_a_narrow_clearance_is_relieved_where_the_welt_has_room() -> None:
+    job = plain_job(clearance_mm=0.1, edge_to_thread_mm=6.0)
+    found = next(f for f in plan(job).findings if f.code == "draw-out")
+    assert found.level == "look"
+    assert found.mend is not None
+    relieved = mend(job, found.mend)
+    assert relieved.piece != job.piece
+    assert not [f for f in plan(relieved).findings if f.code == "draw-out"]
+
+
+def test_the_section_keeps_the_thread_as_far_from_the_edge_as_asked() -> None:
+    assert _draft(edge_to_thread_mm=6.5).section(40).to_thread_mm == pytest.approx(6.5, abs=0.1)
+
+
+def test_a_thicker_fold_and_a_thread_too_near_are_found() -> None:
+    job = plain_job(edge_to_thread_mm=2.0)
+    codes = {(f.code, f.level) for f in plan(change(job, "leather.thickness_mm", 6.0)).findings}
+    assert ("edge-near-thread", "hold") in codes
+    assert ("fold-thick", "look") in codes
+
+
+def test_a_seat_deeper_than_the_handle_and_a_margin_wider_than_the_piece_are_held() -> None:
+    codes = {f.code for f in plan(plain_job(seat_mm=250, margin_mm=60)).holds}
+    assert {"seat-past-handle", "margin-too-wide"} <= codes
+
+
+@pytest.mark.parametrize(
+    ("ease", "grade"), [(3, "loose"), (1, "easy"), (0, "easy"), (-1.5, "firm"), (-2.3, "very firm"), (-4, "too tight")]
+)
+def test_squeeze_grades(ease: float, grade: str) -> None:
+    assert squeeze_grade(ease, 100.0) == grade
+
+
+def test_the_mend_of_a_mouth_makes_it_easy() -> None:
+    job = plain_job(mouth_ease_mm=-15.0)
+    found = next(f for f in plan(job).holds if f.code == "squeeze")
+    assert found.mend is not None
+    after = plan(mend(job, found.mend))
+    squeeze = next(r for r in after.draft.reckonings if r.key == "squeeze")  # type: ignore[union-attr]
+    assert 0 <= (squeeze.number or 0) < 0.02
+
+
+def test_holes_of_the_loop_fall_on_its_own_ends() -> None:
+    draft = _draft()
+    seam = draft.seams[0]
+    loop = shapely.Polygon(draft.piece("belt loop").outline)
+    ends = [seam.placed[k].onto(seam.line) for k in (1, 2)]
+    for end in ends:
+        assert loop.contains(shapely.MultiPoint(end))
+    folded = np.column_stack([ends[0][:, 0], np.ptp(loop.exterior.xy[1]) - ends[0][:, 1]])
+    assert np.sort(folded, axis=0) == pytest.approx(np.sort(ends[1], axis=0), abs=1e-6)

@@ -1,0 +1,47 @@
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from vow_line.core.draft.wrap import flat_length, folded_half, half_wrap
+
+
+def _wedge(width: float, thick: float) -> tuple[np.ndarray, np.ndarray]:
+    return np.array([[0, 0, 0, width]]), np.array([[0, thick / 2, thick / 2, 0]])
+
+
+def test_a_full_turn_on_a_cylinder() -> None:
+    assert flat_length(np.pi * 40, 2 * np.pi, 0.5, 3) == pytest.approx(np.pi * (40 + 2 * 0.5 * 3))
+
+
+@given(st.floats(10, 80), st.floats(1, 8), st.floats(0, 10), st.floats(0, 8), st.floats(1, 5))
+def test_a_wedge_against_the_closed_form(width: float, spine: float, clear: float, welt: float, leather: float) -> None:
+    y, z = _wedge(width, spine)
+    got = half_wrap(y, z, np.array([width + clear]), np.array([welt / 2]), 0.5, leather)
+    if np.hypot(width + clear, welt / 2) > 0 and spine / 2 > 0:
+        assert got.flat_mm[0] == pytest.approx(folded_half(spine, width, clear, welt, 0.5, leather), abs=1e-9)
+
+
+def test_a_slab_as_thick_as_its_welt_is_two_straight_runs() -> None:
+    y, z = np.array([[0, 0, 30, 30.0]]), np.array([[0, 2, 2, 0.0]])
+    got = half_wrap(y, z, np.array([31.0]), np.array([2.0]), 0.5, 3.0)
+    assert got.hull_mm[0] == pytest.approx(2 + 31)
+    assert got.turning_rad[0] == pytest.approx(np.pi / 2)
+
+
+@given(
+    st.floats(5, 60), st.floats(2, 50), st.floats(0, 6), st.floats(0, 8), st.floats(0, 12),
+)  # fmt: skip
+def test_an_oval_against_a_hull_computed_elsewhere(
+    width: float, thick: float, clear: float, welt: float, drop: float
+) -> None:
+    turn = np.linspace(0, np.pi, 65)
+    y, z = drop + width / 2 * (1 - np.cos(turn)), thick / 2 * np.sin(turn)
+    seam = drop + width + clear
+    got = half_wrap(y[None], z[None], np.array([seam]), np.array([welt / 2]), 0.5, 3.0)
+    upper = np.column_stack([np.append(y, [0, seam]), np.append(z, [0, welt / 2])])
+    # the hull by shapely, of the section closed along the middle plane, less what is not leather
+    hull = shapely.MultiPoint([*upper, *(upper * [1, -1])]).convex_hull
+    around = hull.length / 2 - welt / 2
+    assert got.hull_mm[0] == pytest.approx(around, abs=1e-6)

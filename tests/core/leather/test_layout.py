@@ -1,0 +1,47 @@
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.jobs import demo, plain_job
+from vow_line.core.job import change
+from vow_line.core.plan import plan
+
+
+def _check(job: object) -> None:
+    planned = plan(job)  # type: ignore[arg-type]
+    layout, hide = planned.layout, planned.job.leather
+    assert layout is not None
+    sound = shapely.Polygon(hide.outline).buffer(0)
+    for flaw in hide.flaws:
+        sound = sound.difference(shapely.Polygon(flaw))
+    rings = [shapely.Polygon(x.outline).buffer(0) for x in layout.laid]
+    for k, ring in enumerate(rings):
+        assert sound.buffer(1e-6).contains(ring)
+        for other in rings[:k]:
+            assert ring.distance(other) >= 2.0 - 1e-6
+    areas = {p.name: p.area_mm2 for p in planned.draft.pieces}  # type: ignore[union-attr]
+    for laid, ring in zip(layout.laid, rings, strict=True):
+        assert ring.area == pytest.approx(areas[laid.piece], rel=1e-3)
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife"])
+def test_pieces_lie_inside_off_the_flaws_and_apart(name: str) -> None:
+    _check(demo(name))
+    assert not plan(demo(name)).layout.missing  # type: ignore[union-attr]
+
+
+@given(st.floats(-3, 3), st.lists(st.floats(60, 200), min_size=5, max_size=12))
+def test_on_any_hide_whatever_way_it_stretches(best: float, radii: list[float]) -> None:
+    a = np.linspace(0, 2 * np.pi, len(radii), endpoint=False)
+    ring = tuple((float(r * np.cos(t)), float(r * np.sin(t))) for r, t in zip(radii, a, strict=True))
+    job = change(plain_job(), "leather.outline", ring)
+    _check(change(job, "leather.best_rad", best))
+
+
+def test_leather_too_small_is_held_with_its_sizes() -> None:
+    job = change(plain_job(), "leather.outline", ((0, 0), (80, 0), (80, 60), (0, 60)))
+    held = [f for f in plan(job).holds if f.code == "leather-too-small"]
+    assert held
+    assert "80 by 60 mm" in held[0].says.write(job.units)

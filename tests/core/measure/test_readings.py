@@ -1,0 +1,47 @@
+import pytest
+from pydantic import ValidationError
+
+from tests.jobs import plain_knife, read
+from vow_line.core.measure.knife import Knife, Station
+from vow_line.core.measure.readings import Reading
+
+
+def test_two_readings_agree_disagree_or_are_missing() -> None:
+    def codes(reading: Reading) -> list[str]:
+        return [f.code for f in reading.findings("p", "Width", 0.5)]
+
+    assert codes(read(30, 30.4)) == []
+    assert codes(read(30, 31)) == ["readings-disagree"]
+    assert codes(Reading(first=30)) == ["read-once"]
+    assert codes(Reading()) == ["reading-missing"]
+    assert read(30, 31).mean_mm == 30.5
+    assert read(30, 31).spread_mm == 0.5
+
+
+def test_the_outline_goes_through_the_readings_and_ends_at_the_tip() -> None:
+    body = plain_knife(width=28, long=100).measure().body
+    assert body is not None
+    at = int(abs(body.x_mm - 40).argmin())
+    assert body.edge_mm[at] - body.top_mm[at] == pytest.approx(28, abs=0.2)
+    assert tuple(body.outline[len(body.outline) // 2 - 1]) == pytest.approx((100, 0), abs=1e-9)
+
+
+def test_an_outline_that_crosses_itself_and_a_station_beyond_the_tip_are_held() -> None:
+    crossing = plain_knife().model_copy(update={"tip_drop": 0.0, "stations": (
+        Station(at_mm=0, width=read(20), thick=read(3)), Station(at_mm=50, width=read(0), thick=read(3), drop=25),
+        Station(at_mm=90, width=read(12), thick=read(3)),
+    )})  # fmt: skip
+    assert "outline-crosses" in {f.code for f in crossing.measure().findings}
+    beyond = plain_knife(long=100).model_copy(update={"length": read(50)})
+    found = beyond.measure()
+    assert found.body is None
+    assert "station-beyond-tip" in {f.code for f in found.findings}
+    assert found.marks, "there is still something to hang the callouts on"
+
+
+def test_stations_out_of_order_are_refused() -> None:
+    with pytest.raises(ValidationError, match="follow one another"):
+        Knife(
+            stations=(Station(at_mm=40, width=read(20), thick=read(3)), Station(at_mm=10, width=read(20), thick=read(3))),
+            handle=(Station(at_mm=1),),
+        )

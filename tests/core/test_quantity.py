@@ -1,0 +1,80 @@
+import re
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from vow_line.core.errors import UnreadableQuantity
+from vow_line.core.quantity import Q, Units, lea_tex, read, read_leather, read_leather_range, read_length, read_pitch, write
+
+MM, IN = Units("mm"), Units("in", 16)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("3 5/8", 92.075), ('3-5/8"', 92.075), ("3 5/8 in", 92.075), ("12⅜ ″", 314.325), ("1' 2 1/2\"", 368.3),
+        ("30,5", 774.7), ("92mm", 92.0), ("31,5 mm", 31.5), ("9.2 cm", 92.0), ("1.2m", 1200.0), ("½ in", 12.7), (".5 in", 12.7),
+    ],
+)  # fmt: skip
+def test_lengths_as_makers_write_them(text: str, mm: float) -> None:
+    assert read_length(text, IN) == pytest.approx(mm, abs=1e-12)
+
+
+def test_a_bare_number_takes_the_units_of_the_job() -> None:
+    assert read_length("10", MM) == 10
+    assert read_length("10", IN) == 254
+
+
+@pytest.mark.parametrize(
+    ("text", "part"),
+    [("3 5/8 on", "'on'"), ("", "no length"), ("12 oz", "oz"), ("5 5 mm", "'5 5 mm'"), ("1/0", "zero"), ("abc", "'abc'")],
+)
+def test_what_cannot_be_read_is_named(text: str, part: str) -> None:
+    with pytest.raises(UnreadableQuantity, match=re.escape(part)) as caught:
+        read_length(text, MM)
+    assert caught.value.mend
+
+
+def test_leather_by_ounces_and_ranges() -> None:
+    assert read_leather_range("7-8 oz", MM) == pytest.approx((7 * 25.4 / 64, 8 * 25.4 / 64))
+    assert read_leather("7-8 oz", MM) == pytest.approx(7.5 * 25.4 / 64)
+    assert read_leather("3.2", MM) == pytest.approx(3.2)
+
+
+def test_an_iron_number_without_its_system_is_refused_with_both_meanings() -> None:
+    with pytest.raises(UnreadableQuantity, match=r"3\.87 mm by the French inch and 3\.63 mm by the inch"):
+        read_pitch("no. 7", MM)
+    assert read_pitch("no 8 french", MM) == pytest.approx(3.38, abs=0.005)
+    assert read_pitch("6 spi", MM) == pytest.approx(25.4 / 6)
+
+
+@given(st.integers(-20_000, 20_000))
+def test_millimetres_come_back_as_written(tenths: int) -> None:
+    value = tenths / 10
+    assert read_length(write(Q("length", value), MM), MM) == pytest.approx(value, abs=1e-9)
+
+
+@given(st.integers(-5000, 5000), st.sampled_from([16, 32]))
+def test_inch_fractions_come_back_as_written(parts: int, fraction: int) -> None:
+    units = Units("in", 32 if fraction == 32 else 16)
+    value = parts * 25.4 / fraction
+    assert read_length(write(Q("length", value), units), units) == pytest.approx(value, abs=1e-9)
+
+
+@given(st.floats(0.01, 3000, allow_nan=False), st.sampled_from(["length", "fine", "leather", "percent", "minutes", "grams"]))
+def test_writing_what_was_read_changes_nothing(value: float, kind: str) -> None:
+    for units in (MM, IN, Units("in", 32, "oz")):
+        once = write(Q(kind, value), units)  # type: ignore[arg-type]
+        if kind == "minutes" and value >= 60:
+            continue  # hours are for reading only
+        assert write(Q(kind, read(kind, once, units)), units) == once  # type: ignore[arg-type]
+
+
+def test_linen_counts() -> None:
+    assert lea_tex(18, 3) == pytest.approx(275.6, abs=0.05)
+
+
+def test_a_cancelled_value_is_not_minus_nothing() -> None:
+    assert write(Q("length", -0.01), MM) == "0 mm"
+    assert write(Q("length", -0.01), IN) == "0 in"

@@ -1,0 +1,114 @@
+from datetime import date, datetime, timedelta
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.jobs import demo, plain_job
+from vow_line.core.job import change, tick
+from vow_line.core.plan import plan
+from vow_line.core.work import Session, Weighing
+from vow_line.core.work.drying import deficit_kpa, expected_tau_min, fitted_tau_min, minutes_until_dry
+from vow_line.core.work.steps import Work
+
+TUESDAY = datetime(2027, 1, 5, 8)
+
+
+def _work(**choices: object) -> Work:
+    work = plan(plain_job(**choices)).work
+    assert work is not None
+    return work
+
+
+def test_nothing_is_closed_in_before_it_is_finished() -> None:
+    ids = [s.id for s in _work(formed=True).steps]
+
+    def before(first: str, then: str) -> bool:
+        return ids.index(first) < ids.index(then)
+
+    assert before("sew/belt loop", "glue/main seam")
+    assert before("edge/sheath/mouth", "glue/main seam")
+    assert before("edge/welt/inner", "glue/main seam")
+    assert before("edge/belt loop/long edges", "sew/belt loop")
+    assert before("holes/main seam", "form")
+    assert before("form", "sew/main seam")
+    assert before("sew/main seam", "edge/main seam")
+    assert ids[-1] == "finish"
+
+
+def test_every_step_follows_what_it_needs_and_warns_where_it_can_hurt() -> None:
+    done: set[str] = set()
+    for step in _work(formed=True, drain_mm=4.0).steps:
+        assert set(step.needs) <= done
+        done.add(step.id)
+        if step.id.startswith(("cut/", "skive/", "glue/", "holes/", "sew/", "form", "edge/")):
+            assert step.caution, step.id
+
+
+@given(st.lists(st.tuples(st.integers(0, 6), st.integers(0, 20 * 60), st.integers(30, 230)), min_size=1, max_size=4))
+def test_the_hours_hold_one_pair_of_hands_and_every_wait(sessions: list[tuple[int, int, int]]) -> None:
+    job = change(plain_job(formed=True), "work.begins", TUESDAY)
+    job = change(job, "work.sessions", tuple(Session(weekday=d, begins_min=b, minutes=m) for d, b, m in sessions))
+    work = plan(job).work
+    assert work is not None
+    assert work.ready is not None
+    placed = sorted((s for s in work.steps if s.begins), key=lambda s: s.begins or TUESDAY)
+    begins = {s.id: s.begins for s in placed}
+    assert len(placed) == len(work.steps)
+    for step in placed:
+        assert step.begins is not None
+        assert any(
+            s[0] == step.begins.weekday() and s[1] <= step.begins.hour * 60 + step.begins.minute + step.begins.second / 60 + 0.1
+            for s in sessions
+        ), "it begins in one of the maker's hours"
+        for need in step.needs:
+            other = next(s for s in work.steps if s.id == need)
+            start = begins[need]
+            assert start is not None
+            assert step.begins >= start + timedelta(minutes=min(other.minutes, 1) + other.wait[0]) - timedelta(seconds=1)
+
+
+def test_a_day_promised_too_early_is_said() -> None:
+    job = change(change(plain_job(), "work.begins", TUESDAY), "promised", date(2027, 1, 5))
+    assert "late" in {f.code for f in plan(job).findings}
+
+
+def test_what_was_ticked_is_not_placed_again() -> None:
+    job = tick(change(plain_job(), "work.begins", TUESDAY), step="cut/sheath", at=TUESDAY)
+    step = next(s for s in plan(job).work.steps if s.id == "cut/sheath")  # type: ignore[union-attr]
+    assert step.begins is None
+
+
+def test_before_a_seam_stands_all_that_leads_to_it() -> None:
+    before = {s.id for s in _work().before("sew/main seam")}
+    assert {"cut/sheath", "cut/welt", "sew/belt loop", "glue/main seam", "holes/main seam"} <= before
+    assert "edge/main seam" not in before
+
+
+@given(st.floats(60, 2000), st.floats(30, 200), st.floats(0.1, 0.8))
+def test_the_time_constant_comes_back_from_exact_weighings(tau: float, dry: float, excess: float) -> None:
+    times = np.array([0, 0.3, 0.8, 1.5]) * tau
+    weights = dry * (1 + excess * np.exp(-times / tau))
+    told = [Weighing(minutes=float(t), grams=float(w)) for t, w in zip(times, weights, strict=True)]
+    assert fitted_tau_min(told, dry) == pytest.approx(tau, rel=1e-6)
+    assert dry * (1 + excess * np.exp(-minutes_until_dry(tau, excess) / tau)) <= dry * 1.02 + 1e-9
+
+
+def test_weighings_that_do_not_dry_teach_nothing() -> None:
+    told = [Weighing(minutes=0, grams=80), Weighing(minutes=60, grams=82)]
+    assert fitted_tau_min(told, 60) is None
+    assert fitted_tau_min(told[:1], 60) is None
+
+
+def test_thick_leather_and_damp_air_dry_slower() -> None:
+    assert expected_tau_min(6.4, 18, 0.6) == pytest.approx(expected_tau_min(3.2, 18, 0.6) * 2**1.5)
+    assert expected_tau_min(3.2, 18, 0.8) == pytest.approx(2 * expected_tau_min(3.2, 18, 0.6))
+    assert deficit_kpa(20, 0.0) == pytest.approx(2.33, abs=0.02)
+
+
+def test_forming_uses_the_weighings_of_the_demo() -> None:
+    work = plan(demo("spar-knife")).work
+    assert work is not None
+    assert work.tau_from == "readings"
+    assert 300 < work.tau_min < 600
