@@ -4,10 +4,15 @@ import os
 from pathlib import Path
 
 import pytest
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, Phase, settings
 
 settings.register_profile(
-    "vow-line", deadline=None, derandomize=True, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
+    "vow-line",
+    deadline=None,
+    derandomize=True,
+    max_examples=60,
+    suppress_health_check=[HealthCheck.too_slow],
+    phases=(Phase.explicit, Phase.generate),  # shrinking a whole job takes minutes; shrink by hand, with all phases
 )
 settings.load_profile("vow-line")
 

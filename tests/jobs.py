@@ -27,7 +27,10 @@ def plain_knife(width: float = 30.0, thick: float = 3.0, long: float = 120.0) ->
     return Knife(
         stations=tuple(Station(at_mm=a, width=read(width), thick=read(thick)) for a in (0.0, long * 0.4, long * 0.7)),
         length=read(long),
-        handle=(Station(at_mm=5, width=read(width), thick=read(18)), Station(at_mm=60, width=read(width), thick=read(18))),
+        handle=(
+            Station(at_mm=5, width=read(width), thick=read(18)),
+            Station(at_mm=60, width=read(width), thick=read(18)),
+        ),
         handle_length=read(100),
     )
 
@@ -53,7 +56,12 @@ def _stations(draw: st.DrawFn, low: int = 1) -> tuple[Station, ...]:
     for gap in gaps:
         at = round(at + gap, 2)
         found.append(
-            Station(at_mm=at, width=draw(readings), thick=draw(readings), drop=draw(st.one_of(st.just(0.0), _floats(-20, 20))))
+            Station(
+                at_mm=at,
+                width=draw(readings),
+                thick=draw(readings),
+                drop=draw(st.one_of(st.just(0.0), _floats(-20, 20))),
+            )
         )
     return tuple(found)
 

@@ -20,7 +20,7 @@ from vow_line.core.work.prompts import prompts
 NOON = datetime(2027, 1, 5, 12)
 
 
-@settings(max_examples=150)
+@settings(max_examples=120)
 @given(any_job)
 def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
     planned = plan(job)
@@ -29,7 +29,14 @@ def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
         planned.next.write(units)
         for found in planned.findings:
             assert found.says.write(units)
-        for stage in (planned.measured, planned.draft, planned.stitching, planned.threading, planned.layout, planned.work):
+        for stage in (
+            planned.measured,
+            planned.draft,
+            planned.stitching,
+            planned.threading,
+            planned.layout,
+            planned.work,
+        ):
             for line in stage.reckonings if stage else ():
                 assert line.value.write(units)
                 assert line.sum.write(units)
@@ -61,7 +68,9 @@ def _scaled(job: Job, factor: float) -> Job:
             return {k: scale(v, k) for k, v in value.items()}
         if isinstance(value, list):
             return [scale(v, name) for v in value]
-        if isinstance(value, float) and (name.endswith("_mm") or name in ("first", "second", "drop", "tip_drop", "outline")):
+        if isinstance(value, float) and (
+            name.endswith("_mm") or name in ("first", "second", "drop", "tip_drop", "outline")
+        ):
             return value * factor
         return value
 

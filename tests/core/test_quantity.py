@@ -5,7 +5,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from vow_line.core.errors import UnreadableQuantity
-from vow_line.core.quantity import Q, Units, lea_tex, read, read_leather, read_leather_range, read_length, read_pitch, write
+from vow_line.core.quantity import (
+    Q,
+    Units,
+    lea_tex,
+    read,
+    read_leather,
+    read_leather_range,
+    read_length,
+    read_pitch,
+    write,
+)
 
 MM, IN = Units("mm"), Units("in", 16)
 
@@ -28,7 +38,14 @@ def test_a_bare_number_takes_the_units_of_the_job() -> None:
 
 @pytest.mark.parametrize(
     ("text", "part"),
-    [("3 5/8 on", "'on'"), ("", "no length"), ("12 oz", "oz"), ("5 5 mm", "'5 5 mm'"), ("1/0", "zero"), ("abc", "'abc'")],
+    [
+        ("3 5/8 on", "'on'"),
+        ("", "no length"),
+        ("12 oz", "oz"),
+        ("5 5 mm", "'5 5 mm'"),
+        ("1/0", "zero"),
+        ("abc", "'abc'"),
+    ],
 )
 def test_what_cannot_be_read_is_named(text: str, part: str) -> None:
     with pytest.raises(UnreadableQuantity, match=re.escape(part)) as caught:
@@ -62,7 +79,10 @@ def test_inch_fractions_come_back_as_written(parts: int, fraction: int) -> None:
     assert read_length(write(Q("length", value), units), units) == pytest.approx(value, abs=1e-9)
 
 
-@given(st.floats(0.01, 3000, allow_nan=False), st.sampled_from(["length", "fine", "leather", "percent", "minutes", "grams"]))
+@given(
+    st.floats(0.01, 3000, allow_nan=False),
+    st.sampled_from(["length", "fine", "leather", "percent", "minutes", "grams"]),
+)
 def test_writing_what_was_read_changes_nothing(value: float, kind: str) -> None:
     for units in (MM, IN, Units("in", 32, "oz")):
         once = write(Q(kind, value), units)  # type: ignore[arg-type]

@@ -85,13 +85,15 @@ def mirror(line: Line) -> Line:
 
 
 def smooth_through(x: Values, y: Values) -> Callable[[Any], Values]:
-    """A curve y(x) through the points `(n,)`, n >= 2, x rising, that never overshoots them.
+    """A curve y(x) through the points `(n,)`, x rising, that never overshoots them; beyond them it stays level.
 
     The slopes of the natural cubic spline, limited so that each stretch stays between its ends (Hyman, SIAM J. Sci. Stat.
     Comput. 4 (1983), 645-654; level at a highest or lowest point). Written out here because importing SciPy's splines costs
     half a second before the first paint; tests compare the two.
     """
     x, y = np.asarray(x, float), np.asarray(y, float)
+    if len(x) == 1:
+        return lambda at: np.full(np.shape(at), y[0])
     h, d = np.diff(x), np.diff(y) / np.diff(x)
     if len(x) == 2:
         slope = np.array([d[0], d[0]])

@@ -42,6 +42,9 @@ def test_an_outline_that_crosses_itself_and_a_station_beyond_the_tip_are_held() 
 def test_stations_out_of_order_are_refused() -> None:
     with pytest.raises(ValidationError, match="follow one another"):
         Knife(
-            stations=(Station(at_mm=40, width=read(20), thick=read(3)), Station(at_mm=10, width=read(20), thick=read(3))),
+            stations=(
+                Station(at_mm=40, width=read(20), thick=read(3)),
+                Station(at_mm=10, width=read(20), thick=read(3)),
+            ),
             handle=(Station(at_mm=1),),
         )

@@ -67,7 +67,9 @@ def _fewest(points: np.ndarray, stack: np.ndarray, teeth: tuple[int, ...]) -> in
     st.lists(st.floats(-0.6, 0.6), min_size=3, max_size=13), st.lists(st.floats(1, 12), min_size=14, max_size=14),
     st.lists(st.integers(2, 7), min_size=1, max_size=3),
 )  # fmt: skip
-def test_strikes_are_the_fewest_and_make_every_hole_once(turns: list[float], stacks: list[float], teeth: list[int]) -> None:
+def test_strikes_are_the_fewest_and_make_every_hole_once(
+    turns: list[float], stacks: list[float], teeth: list[int]
+) -> None:
     heading = np.cumsum(turns)
     points = np.concatenate([[[0, 0]], np.cumsum(4 * np.column_stack([np.cos(heading), np.sin(heading)]), axis=0)])
     stack = np.array(stacks[: len(points)])
@@ -89,7 +91,9 @@ def test_partners_carry_the_same_holes_on_the_line_and_inside_the_piece(name: st
     assert planned.draft is not None
     assert planned.stitching is not None
     for seam in planned.stitching.seams:
-        line = shapely.LineString(np.vstack([seam.line.line, seam.line.line[:1]]) if seam.line.shape == "box" else seam.line.line)
+        line = shapely.LineString(
+            np.vstack([seam.line.line, seam.line.line[:1]]) if seam.line.shape == "box" else seam.line.line
+        )
         if seam.line.shape == "line":
             assert shapely.distance(shapely.points(seam.points), line).max() < 1e-6
         for k, placed in enumerate(seam.line.placed):

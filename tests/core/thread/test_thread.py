@@ -14,7 +14,13 @@ from vow_line.core.thread.stitches import STITCHES
 
 def _bare(**more: object) -> ThreadChoices:
     """No bends, no give, no slack: the path alone."""
-    told = {"thread": Thread(diameter_mm=1e-9), "compression": 0.0, "back_stitches": 0, "slack": Slack(value=0.0), "reach_mm": 5000}
+    told = {
+        "thread": Thread(diameter_mm=1e-9),
+        "compression": 0.0,
+        "back_stitches": 0,
+        "slack": Slack(value=0.0),
+        "reach_mm": 5000,
+    }
     return ThreadChoices(**{**told, **more})  # type: ignore[arg-type]
 
 
@@ -52,7 +58,9 @@ def test_a_thicker_stack_never_needs_less(run: float, pitch: float, stack: float
 def test_starts_backs_and_loops_add_what_they_sew(back: int, third: bool, loops: int) -> None:
     seam = straight_seam(80, 4, 6, margin_mm=3.5)
     plain = sew_plan(seam, _bare()).path_mm
-    got = sew_plan(seam, _bare(back_stitches=back, start="third hole" if third else "first hole", edge_loops=loops)).path_mm
+    got = sew_plan(
+        seam, _bare(back_stitches=back, start="third hole" if third else "first hole", edge_loops=loops)
+    ).path_mm
     per_stitch = 2 * (4 + 6)
     assert got == pytest.approx(plain + per_stitch * (back + 2 * third) + loops * (2 * 3.5 + 6 + 6))
 

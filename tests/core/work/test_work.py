@@ -59,14 +59,17 @@ def test_the_hours_hold_one_pair_of_hands_and_every_wait(sessions: list[tuple[in
     for step in placed:
         assert step.begins is not None
         assert any(
-            s[0] == step.begins.weekday() and s[1] <= step.begins.hour * 60 + step.begins.minute + step.begins.second / 60 + 0.1
+            s[0] == step.begins.weekday()
+            and s[1] <= step.begins.hour * 60 + step.begins.minute + step.begins.second / 60 + 0.1
             for s in sessions
         ), "it begins in one of the maker's hours"
         for need in step.needs:
             other = next(s for s in work.steps if s.id == need)
             start = begins[need]
             assert start is not None
-            assert step.begins >= start + timedelta(minutes=min(other.minutes, 1) + other.wait[0]) - timedelta(seconds=1)
+            assert step.begins >= start + timedelta(minutes=min(other.minutes, 1) + other.wait[0]) - timedelta(
+                seconds=1
+            )
 
 
 def test_a_day_promised_too_early_is_said() -> None:

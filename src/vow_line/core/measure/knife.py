@@ -16,6 +16,7 @@ from .body import Body, Measured
 from .readings import RIGID_MM, THICKNESS_MM, Reading
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
+LEAST_WIDTH_MM = 1.0  # no blade is narrower than this short of its point
 BLADE_SAMPLES = 110
 HANDLE_SAMPLES = 32
 
@@ -84,13 +85,13 @@ class Knife(Frozen):
                 )  # fmt: skip
             else:
                 body = self._body(tuple(blade), tuple(handle), self.length.mean_mm)
-                crossing = np.flatnonzero(body.edge_mm[:-1] - body.top_mm[:-1] <= 0)
-                if len(crossing):
+                crossing = _crossing(body)
+                if crossing is not None:
                     findings += (
                         Finding(
                             "hold", "outline-crosses", "measure",
                             said("Spine and edge cross {at} from the guard: the spine lies below the edge there.",
-                                 at=length(body.x_mm[crossing[0]])),
+                                 at=length(crossing)),
                             "thing.tip_drop",
                         ),
                     )  # fmt: skip
@@ -302,6 +303,15 @@ class Knife(Frozen):
             reckon("taken", "Read twice", count(twice), said("of {n} readings", n=count(taken))),
             reckon("blade-area", "Side of the blade", Q("area", area), said("under the curve through the stations")),
         )  # fmt: skip
+
+
+def _crossing(body: Body) -> float | None:
+    """Where on the blade, short of its point, there is hardly any width between spine and edge."""
+    wide = body.edge_mm - body.top_mm
+    thin = np.flatnonzero(
+        (wide < np.where(body.x_mm < 0.97 * body.length_mm, LEAST_WIDTH_MM, 0.0)) & (body.x_mm < body.length_mm)
+    )
+    return float(body.x_mm[thin[0]]) if len(thin) else None
 
 
 def _mean_of(reading: Reading) -> Said:

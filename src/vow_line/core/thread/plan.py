@@ -19,6 +19,7 @@ SCHOOLS = (
 """Rules of thumb: so many times the seam, and the stack each comes from (common practice)."""
 
 TAIL_MM = 25.0  # thread beyond the needle's own length without which the last hole cannot be sewn (common practice)
+LEAST_BETWEEN_JOINS = 6  # stitches; where reach allows fewer the length is cut whole, and pointed out
 JOIN_BACK_STITCHES = 3  # back stitches at a join (common practice)
 
 
@@ -107,13 +108,16 @@ def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
     stitch = STITCHES.get(choices.stitch, STITCHES["saddle"])
     longest = stitch.needles * choices.reach_mm
     whole = _cut(seam, choices, seam.order, start=True, end=True)
-    parts = max(1, int(np.ceil(whole.total_mm / longest)))
     cuts: tuple[Cut, ...] = (whole,)
-    while parts > 1:
-        cuts = _divided(seam, choices, parts)
-        if max(c.total_mm for c in cuts) <= longest or parts >= len(seam.order) - 1:
-            break
-        parts += 1
+    if whole.total_mm > longest:
+        per_stitch = whole.path_mm / max(len(seam.order) - 1, 1)
+        room = longest - whole.reserve_mm - JOIN_BACK_STITCHES * per_stitch
+        if room > LEAST_BETWEEN_JOINS * per_stitch:
+            parts = int(np.ceil((whole.path_mm + whole.slack_mm) / room))
+            cuts = _divided(seam, choices, parts)
+            while max(c.total_mm for c in cuts) > longest and parts < len(seam.order) // LEAST_BETWEEN_JOINS:
+                parts += 1
+                cuts = _divided(seam, choices, parts)
     return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole))
 
 
@@ -166,7 +170,7 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
     """Thread for every seam. Never raises."""
     sewn = tuple(sew_plan(seam, choices) for seam in stitching.seams)
     total = sum(s.total_mm for s in sewn)
-    return Threading(sewn, total, _reckonings(sewn, choices, total), _findings(stitching, choices, total))
+    return Threading(sewn, total, _reckonings(sewn, choices, total), _findings(sewn, choices, total))
 
 
 def _reckonings(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total: float) -> tuple[Reckoning, ...]:
@@ -212,7 +216,7 @@ def _sum(parts: list[float]) -> Said:
     return said(" + ".join(f"{{p{i}}}" for i in range(len(parts))), **{f"p{i}": long(p) for i, p in enumerate(parts)})
 
 
-def _findings(stitching: Stitching, choices: ThreadChoices, total: float) -> tuple[Finding, ...]:
+def _findings(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total: float) -> tuple[Finding, ...]:
     found: list[Finding] = []
     if choices.stitch not in STITCHES:
         found.append(Finding(
@@ -225,8 +229,16 @@ def _findings(stitching: Stitching, choices: ThreadChoices, total: float) -> tup
             said("The seams want {total}; {left} is left on the spool.", total=long(total),
                  left=long(choices.thread.left_mm)), "thread.thread.left_mm",
         ))  # fmt: skip
+    stitch = STITCHES.get(choices.stitch, STITCHES["saddle"])
+    longest = max((c.total_mm for s in sewn for c in s.cuts), default=0.0)
+    if longest > stitch.needles * choices.reach_mm + 1e-6:
+        found.append(Finding(
+            "look", "length-past-reach", "thread",
+            said("A length of {l} is more than a hand draws, {r} a needle.", l=long(longest), r=long(choices.reach_mm)),
+            "thread.reach_mm",
+        ))  # fmt: skip
     d = choices.thread.diameter_mm
-    pitch = min((s.pitch_mm for s in stitching.seams), default=4.0)
+    pitch = min((s.seam.pitch_mm for s in sewn), default=4.0)
     if not 0.12 <= d / pitch <= 0.22:
         found.append(Finding(
             "look", "thread-for-pitch", "thread",

@@ -36,17 +36,16 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
         holes = [cut.moves[i].hole for i in passes]
         last_hole = max(passes, default=0)
         seen: set[int] = set()
+        later_holes, ahead = set[int](), [0] * len(holes)
+        for k in range(len(holes) - 1, -1, -1):
+            ahead[k] = len(later_holes) - (holes[k] in later_holes)
+            later_holes.add(holes[k])
         for k, i in enumerate(passes):
             move = cut.moves[i]
             again = k + 1 < len(passes) and holes[k + 1] == move.hole
             second = k > 0 and holes[k - 1] == move.hole
-            seen.add(move.hole)
             over_edge = i > 0 and cut.moves[i - 1].act == "edge"
-            how = (
-                "over the edge and through again"
-                if over_edge
-                else _how(k, second, second_needle, move.hole in holes[:k])
-            )
+            how = "over the edge and through again" if over_edge else _how(k, second, second_needle, move.hole in seen)
             then = "the other needle, same hole" if again else "pull both, even and level"
             if k == 0:
                 then = "draw the thread through to its middle"
@@ -56,9 +55,10 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
                 )
             found.append(Prompt(
                 move.hole, move.hand, "front to back" if move.face == "front" else "back to front", how, then,
-                cut.total_mm - float(used[i]), float(used[-1] - used[i]), len(set(holes[k + 1 :]) - {move.hole}),
+                cut.total_mm - float(used[i]), float(used[-1] - used[i]), ahead[k],
                 not second, float(to_go[i]),
             ))  # fmt: skip
+            seen.add(move.hole)
     return tuple(found)
 
 

@@ -33,6 +33,7 @@ FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, 
 WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn out, on top of the readings' spread
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
+MOST_RELIEF_MM = 50.0
 SIMPLER_MM = 0.004  # points closer than this to the line through their neighbours are left out of the outline
 
 Size = Annotated[float, Field(gt=0, le=200)]
@@ -43,7 +44,7 @@ class Relief(Frozen):
 
     from_mm: Annotated[float, Field(ge=-500, le=2000)]
     to_mm: Annotated[float, Field(ge=-500, le=2000)]
-    by_mm: Annotated[float, Field(gt=0, le=50)]
+    by_mm: Annotated[float, Field(gt=0, le=MOST_RELIEF_MM)]
 
 
 class BeltLoop(Frozen):
@@ -498,8 +499,10 @@ class FoldedSheath(KindOfPiece):
             "gap": length(pocket.draw.least_mm), "at": length(pocket.draw.at_mm), "spread": length(body.spread_mm),
             "by": length(by), "low": length(low), "high": length(high),
         }  # fmt: skip
-        relief = Relief(from_mm=round(low, 1), to_mm=round(high, 1), by_mm=round(by + already, 1))
         if by + already <= room or self.opened:
+            relief = Relief(
+                from_mm=round(low, 1), to_mm=round(high, 1), by_mm=round(min(by + already, MOST_RELIEF_MM), 1)
+            )
             cure, mend = (
                 " Relieve the welt by {by} from {low:n} to {high}.",
                 Mend("relieve the welt", (("piece.relief", (*self.relief, relief)),)),
