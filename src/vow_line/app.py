@@ -175,3 +175,7 @@ def _schema(_: argparse.Namespace) -> int:
 def slug(name: str) -> str:
     """A file name from a job's name."""
     return re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "job"
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,68 @@
+"""The printed pattern measured on the rendered page."""
+
+import numpy as np
+import pypdfium2
+import pytest
+
+from tests.jobs import demo
+from vow_line.core.plan import plan
+from vow_line.files import pdf
+
+DOTS = 300
+PX_MM = DOTS / 25.4
+
+
+def _pages(name: str, sheet: str) -> tuple[list[np.ndarray], list[str], list[tuple[float, float]]]:
+    document = pypdfium2.PdfDocument(pdf.render(plan(demo(name)), sheet))  # type: ignore[arg-type]
+    pages = [document[i] for i in range(len(document))]
+    images = [np.asarray(p.render(scale=DOTS / 72).to_pil().convert("L")) for p in pages]
+    texts = [p.get_textpage().get_text_range() for p in pages]
+    sizes = [p.get_size() for p in pages]
+    document.close()
+    return images, texts, sizes
+
+
+@pytest.mark.parametrize(("sheet", "size"), [("A4", (210.0, 297.0)), ("Letter", (215.9, 279.4))])
+def test_the_check_lengths_are_true_on_every_page(qapp: object, sheet: str, size: tuple[float, float]) -> None:
+    images, texts, sizes = _pages("laying-knife", sheet)
+    assert len(images) >= 3
+    for image, text, page in zip(images, texts, sizes, strict=True):
+        assert tuple(v / 72 * 25.4 for v in page) == pytest.approx(size, abs=0.3)
+        for long_mm, up_mm in ((100.0, 3.0), (101.6, 12.0)):
+            y = round((size[1] - pdf.BORDER_MM - up_mm) * PX_MM)
+            dark = image[y - 4 : y + 5] < 128
+            row = dark[int(np.argmax(dark[:, : round(130 * PX_MM)].sum(axis=1)))]
+            run = np.flatnonzero(row[: round((pdf.BORDER_MM + long_mm + 1) * PX_MM)])
+            assert (run[-1] - run[0]) / PX_MM == pytest.approx(long_mm, abs=0.25)
+        assert "not vowed" in text
+        assert "side up" in text
+        assert "not mirrored" in text
+        assert "best way" in text or "any way" in text
+
+
+def test_the_piece_is_printed_at_its_size(qapp: object) -> None:
+    planned = plan(demo("grafting-knife"))
+    images, texts, _ = _pages("grafting-knife", "A4")
+    assert "revision 1" in texts[0]
+    piece = planned.draft.pieces[0]  # type: ignore[union-attr]
+    assert len(pdf.tiles(piece, pdf.SHEETS_MM["A4"])) == 1
+    top = round((pdf.BORDER_MM + pdf.HEAD_MM + 0.5) * PX_MM)
+    left = round((pdf.BORDER_MM + 0.5) * PX_MM)
+    wide, high = np.ptp(piece.outline, axis=0)
+    body = images[0][top : top + round((high + 2) * PX_MM), left : left + round((wide + 2) * PX_MM)] < 100
+    rows, columns = np.flatnonzero(body.any(axis=1)), np.flatnonzero(body.any(axis=0))
+    assert (rows[-1] - rows[0]) / PX_MM == pytest.approx(high, abs=0.5)
+    assert (columns[-1] - columns[0]) / PX_MM == pytest.approx(wide, abs=0.5)
+
+
+def test_tiles_cover_the_piece_and_overlap() -> None:
+    piece = plan(demo("laying-knife")).draft.pieces[0]  # type: ignore[union-attr]
+    small = (120.0, 150.0)
+    tiles = pdf.tiles(piece, small)
+    assert len(tiles) == tiles[0].columns * tiles[0].rows > 1
+    room = pdf._room(small)
+    covered = [(t.left_mm, t.left_mm + room[0], t.top_mm, t.top_mm + room[1]) for t in tiles]
+    for x, y in piece.outline:
+        assert any(a <= x <= b and c <= y <= d for a, b, c, d in covered)
+    lefts = sorted({t.left_mm for t in tiles})
+    assert all(b - a == pytest.approx(room[0] - pdf.OVERLAP_MM) for a, b in zip(lefts, lefts[1:], strict=False))

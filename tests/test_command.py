@@ -1,0 +1,133 @@
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from vow_line.app import main, slug
+from vow_line.files.job_json import read_job
+
+
+def _run(capsys: pytest.CaptureFixture[str], *given: str) -> tuple[int, str, str]:
+    status = main(given)
+    out, err = capsys.readouterr()
+    return status, out, err
+
+
+@pytest.fixture
+def demo_folder(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Path:
+    assert main(["demo", "--to", str(tmp_path)]) == 0
+    capsys.readouterr()
+    return tmp_path
+
+
+def test_thread_for_a_straight_seam(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = _run(capsys, "thread", "--run", "254mm", "--pitch", "4mm", "--stack", "4mm", "--json")
+    told = json.loads(out)
+    assert status == 0
+    assert told["holes"] == told["stitches"] + 1 == 65
+    assert told["pitch_mm"] == pytest.approx(254 / 64)
+    assert told["reserve_mm"] == 150
+    assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["reserve_mm"])
+    assert told["slack_mm"] == pytest.approx(0.03 * told["path_mm"])
+    assert 4.0 < told["ratio"] < 4.6
+
+
+def test_thread_in_inches_and_words(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = _run(
+        capsys, "thread", "--run", "10 in", "--pitch", "no 7 french", "--stack", "1/4 in", "--back", "0"
+    )
+    assert status == 0
+    assert "holes" in out
+    assert "mm to cut" in out
+
+
+@pytest.mark.parametrize(
+    ("given", "says"),
+    [
+        (("--run", "ten", "--pitch", "4mm", "--stack", "4mm"), "Cannot read 'ten'"),
+        (("--run", "254mm", "--pitch", "no 7", "--stack", "4mm"), "Say which"),
+        (("--run=-5mm", "--pitch", "4mm", "--stack", "4mm"), "--run"),
+        (("--run", "1mm", "--pitch", "4mm", "--stack", "4mm"), "no room"),
+        (("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--stitch", "magic"), "no stitch 'magic'"),
+    ],
+)
+def test_what_cannot_be_read_ends_with_2(capsys: pytest.CaptureFixture[str], given: tuple[str, ...], says: str) -> None:
+    status, out, err = _run(capsys, "thread", *given)
+    assert (status, out) == (2, "")
+    assert says in err
+
+
+def test_plan_tells_everything_as_json(demo_folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = _run(capsys, "plan", str(demo_folder / "spar-knife.vow.json"), "--json")
+    told = json.loads(out)
+    assert status == 0
+    assert {p["name"] for p in told["pieces"]} == {"sheath", "welt", "belt loop"}
+    for piece in told["pieces"]:
+        assert piece["outline_mm"][0] == piece["outline_mm"][-1]
+    main_seam = next(s for s in told["seams"] if s["name"] == "main seam")
+    assert main_seam["holes"] == len(main_seam["points_mm"]) == len(main_seam["stack_mm"])
+    thread = next(t for t in told["thread"] if t["seam"] == "main seam")
+    assert sum(thread["lengths_mm"]) == pytest.approx(thread["total_mm"])
+    assert {s["id"] for s in told["steps"]} >= {"cut/sheath", "sew/main seam", "form"}
+
+
+def test_a_job_with_holds_ends_with_1_and_says_them(demo_folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = _run(capsys, "plan", str(demo_folder / "hedging-knife.vow.json"))
+    assert status == 1
+    assert "hold: Width 2 3/16 in from the guard has not been measured." in out
+
+
+def test_export_writes_every_format(
+    qapp: object, demo_folder: Path, capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    status, out, _ = _run(capsys, "export", str(demo_folder / "spar-knife.vow.json"), "--to", str(tmp_path / "out"))
+    assert status == 0
+    names = {Path(line).name for line in out.split()}
+    assert names == {f"spar-knife{s}" for s in (".pdf", ".svg", ".dxf", "-cutting-list.csv", ".ics")}
+    assert all((tmp_path / "out" / n).stat().st_size > 100 for n in names)
+
+
+def test_export_into_a_file_is_refused(qapp: object, demo_folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (demo_folder / "blocked").write_text("here")
+    status, _, err = _run(
+        capsys, "export", str(demo_folder / "spar-knife.vow.json"), "--to", str(demo_folder / "blocked")
+    )
+    assert status == 2
+    assert "could not be written" in err
+
+
+def test_a_damaged_job_ends_with_2(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (tmp_path / "x.vow.json").write_text("{")
+    status, _, err = _run(capsys, "plan", str(tmp_path / "x.vow.json"))
+    assert status == 2
+    assert "not JSON" in err
+
+
+def test_the_schema_is_the_one_in_the_docs(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = _run(capsys, "schema")
+    assert status == 0
+    jsonschema.Draft202012Validator.check_schema(json.loads(out))
+    documented = Path(__file__).parent.parent / "docs" / "job.schema.json"
+    assert json.loads(documented.read_text()) == json.loads(out), "run: vow-line schema > docs/job.schema.json"
+
+
+def test_the_command_needs_no_display(demo_folder: Path) -> None:
+    told = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = subprocess.run(
+        [sys.executable, "-m", "vow_line.app", "plan", str(demo_folder / "grafting-knife.vow.json")],
+        env=told, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert (done.returncode, done.stderr) == (0, "")
+
+
+def test_file_names_from_job_names() -> None:
+    assert slug("Laying knife, second!") == "laying-knife-second"
+    assert slug("///") == "job"
+
+
+def test_demo_files_read_back(demo_folder: Path) -> None:
+    assert read_job(demo_folder / "laying-knife.vow.json").name == "Laying knife"

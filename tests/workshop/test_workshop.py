@@ -1,0 +1,43 @@
+from pathlib import Path
+
+import pytest
+
+from vow_line.core.errors import FailedWrite
+from vow_line.workshop import Preferences, Workshop
+
+
+def test_jobs_stay_on_the_shelf_last_opened_first(tmp_path: Path) -> None:
+    book = tmp_path / "book.sqlite"
+    for name in ("a", "b", "c"):
+        (tmp_path / name).write_text("")
+        Workshop(book).remember(tmp_path / name)
+    Workshop(book).remember(tmp_path / "a")
+    (tmp_path / "b").unlink()
+    assert [p.name for p in Workshop(book).jobs()] == ["a", "c"]
+    Workshop(book).forget(tmp_path / "c")
+    assert [p.name for p in Workshop(book).jobs()] == ["a"]
+
+
+def test_each_job_counts_once_however_often_it_is_recorded(tmp_path: Path) -> None:
+    shop = Workshop(tmp_path / "book.sqlite")
+    assert shop.learned("slack/saddle", 1.03).factor == pytest.approx(1.03)
+    for _ in range(2):
+        shop.observe("slack/saddle", "one", [("main", 1.06), ("loop", 1.06)])
+    once = shop.learned("slack/saddle", 1.03)
+    assert once.jobs == 1
+    assert once.factor == pytest.approx((1.03 * 1.06) ** 0.5)
+    shop.observe("slack/saddle", "two", [("main", 1.06)])
+    assert shop.learned("slack/saddle", 1.03).factor > once.factor
+
+
+def test_preferences_are_kept(tmp_path: Path) -> None:
+    shop = Workshop(tmp_path / "book.sqlite")
+    assert shop.preferences() == Preferences()
+    shop.prefer(Preferences("evening", "Letter"))
+    assert Workshop(tmp_path / "book.sqlite").preferences() == Preferences("evening", "Letter")
+
+
+def test_a_book_that_cannot_be_opened_says_so(tmp_path: Path) -> None:
+    (tmp_path / "book.sqlite").write_bytes(b"this is not a database, and long enough to be read as one" * 20)
+    with pytest.raises(FailedWrite, match="book cannot be opened"):
+        Workshop(tmp_path / "book.sqlite")
