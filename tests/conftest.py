@@ -14,6 +14,8 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow],
     phases=(Phase.explicit, Phase.generate),  # shrinking a whole job takes minutes; shrink by hand, with all phases
 )
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("PYTEST_QT_API", "pyside6")
 settings.load_profile("vow-line")
 
 
@@ -21,4 +23,3 @@ settings.load_profile("vow-line")
 def _own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("VOW_LINE_HOME", str(tmp_path / "home"))
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")

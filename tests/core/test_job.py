@@ -8,7 +8,19 @@ from hypothesis import strategies as st
 from tests.jobs import any_job, demo, plain_job
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import (
-    Job, accept, add_station, break_vow, change, next_like, note_left, remove_station, sew_to, tick, untick, value_at, vow,
+    Job,
+    accept,
+    add_station,
+    break_vow,
+    change,
+    next_like,
+    note_left,
+    remove_station,
+    sew_to,
+    tick,
+    untick,
+    value_at,
+    vow,
 )  # fmt: skip
 from vow_line.core.plan import STATIONS, plan
 from vow_line.core.quantity import Units

@@ -1,5 +1,7 @@
 """The printed pattern measured on the rendered page."""
 
+import itertools
+
 import numpy as np
 import pypdfium2
 import pytest
@@ -65,4 +67,4 @@ def test_tiles_cover_the_piece_and_overlap() -> None:
     for x, y in piece.outline:
         assert any(a <= x <= b and c <= y <= d for a, b, c, d in covered)
     lefts = sorted({t.left_mm for t in tiles})
-    assert all(b - a == pytest.approx(room[0] - pdf.OVERLAP_MM) for a, b in zip(lefts, lefts[1:], strict=False))
+    assert all(b - a == pytest.approx(room[0] - pdf.OVERLAP_MM) for a, b in itertools.pairwise(lefts))

@@ -84,7 +84,7 @@ def test_a_folder_that_cannot_be_made_and_a_disk_that_is_full(tmp_path: Path, mo
     with pytest.raises(FailedWrite, match="could not be written"):
         write_whole(path / "below a file" / "x", b"")
     monkeypatch.setattr(os, "fsync", lambda _: (_ for _ in ()).throw(OSError(28, "No space left on device")))
-    with pytest.raises(FailedWrite, match="No space left on device.*untouched"):
+    with pytest.raises(FailedWrite, match=r"No space left on device.*untouched"):
         write_job(plain_job(margin_mm=4.0), path)
     monkeypatch.undo()
     assert read_job(path) == plain_job()

@@ -6,7 +6,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo, plain_job
+from tests.jobs import demo, plain_job, plain_knife, read
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.job import change
 from vow_line.core.plan import plan
@@ -17,10 +17,12 @@ def test_half_widths_of_a_plain_blade_by_a_drawn_string(
     width: float, spine: float, clear: float, welt: float, leather: float
 ) -> None:
     """A string laid round the drawn section by shapely's hull gives the same half width as the program."""
-    from tests.jobs import plain_knife
-
-    body = plain_knife(width, spine).measure().body
+    knife = plain_knife(width, spine)
+    narrow = knife.stations[0].model_copy(update={"width": read(width * 0.9)})
+    body = knife.model_copy(update={"stations": (narrow, *knife.stations[1:])}).measure().body
     assert body is not None
+    widest = int(np.argmax(np.where(body.blade, body.edge_mm - body.top_mm, 0)))
+    width = float(body.edge_mm[widest] - body.top_mm[widest])
     draft = FoldedSheath(welt_mm=welt, clearance_mm=clear, seat_mm=0, skive_mm=1, loop=None).draft(body, leather)
     got = next(r.number for r in draft.reckonings if r.key == "half-width")
     upper = [(0, 0), (0, spine / 2), (width, 0), (width + clear, welt / 2)]

@@ -35,12 +35,12 @@ class Ink:
 
 
 DAY = Ink(
-    "day", "#EFEBE2", "#FBF9F4", "#FFFDF8", "#1F2A33", "#5A666D", "#CFC7B8", "#A8402D", "#2C5F8A", "#8F6508", "#2F7564",
+    "day", "#EFEBE2", "#FBF9F4", "#FFFDF8", "#1F2A33", "#5A666D", "#CFC7B8", "#A8402D", "#2C5F8A", "#896106", "#2F7564",
     "#D9C3A5", "#EADFCB", "#5F6B73", "#EADFCB",
 )  # fmt: skip
 EVENING = Ink(
     "evening", "#1A1D1F", "#22272A", "#2A3033", "#EDE8DD", "#A7AFB2", "#3C4448", "#E4826C", "#86B6DE", "#DDB459",
-    "#7CC3AE", "#6B5438", "#4A3E2E", "#A9B2B6", "#4A3B28",
+    "#7CC3AE", "#5C482F", "#4A3E2E", "#A9B2B6", "#4A3B28",
 )  # fmt: skip
 INKS = {ink.name: ink for ink in (DAY, EVENING)}
 

@@ -82,8 +82,8 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
         learned = learn(1 + slack, [r for _, r in ratios])
         found.append(reckon(
             "record/slack", "Slack this job teaches", percent(learned.factor - 1),
-            said(f"from {{n}} seam{'' if len(ratios) == 1 else 's'}, drawn toward {{old}}; known to {{spread}}", n=count(len(ratios)), old=percent(slack),
-                 spread=percent(learned.spread)),
+            said(f"from {{n}} seam{'' if len(ratios) == 1 else 's'}, drawn toward {{old}}; known to {{spread}}",
+                 n=count(len(ratios)), old=percent(slack), spread=percent(learned.spread)),
         ))  # fmt: skip
     took = [(t, s) for t in choices.done if t.minutes for s in work.steps if s.id == t.step]
     if took:

@@ -110,7 +110,7 @@ class Field(QLineEdit):
         self.selectAll()
         self.focused.emit(self)
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         super().mouseReleaseEvent(event)
         if not self.hasSelectedText():
             self.selectAll()

@@ -25,7 +25,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     section = draft.section(view.section_at_mm)
     at = section.at_mm
     outline = main.outline
-    cut_line = Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]]), id="section")
+    cut_line = Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]]))
     low = float(outline[:, 1].max()) - 34
     labels = [Label(said("back"), (float(outline[:, 0].min()) * 0.45, low), "cut")]
     if tight:

@@ -1,0 +1,100 @@
+"""The real window over the demo, in folders of its own; nothing of it may outlive a test."""
+
+from collections.abc import Callable, Iterator
+from datetime import datetime
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from vow_line.desk.board.field import Field
+from vow_line.desk.start import Places, application, lay_out_demo, make_window
+from vow_line.desk.window import Window
+
+
+class Desk:
+    """What a maker does at the window: keys, clicks, and reading what is on it."""
+
+    def __init__(self, window: Window, places: Places) -> None:
+        self.window, self.places = window, places
+
+    def open(self, name: str) -> None:
+        """Open a demo job."""
+        assert self.window.open(self.places.home / "demo" / f"{name}.vow.json")
+        QApplication.processEvents()
+
+    def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        """Press a key where the focus is."""
+        QTest.keyClick(QApplication.focusWidget() or self.window, key, modifier)
+        QApplication.processEvents()
+
+    def click(self, widget: QWidget, at: QPoint | None = None) -> None:
+        """Click on a widget."""
+        QTest.mouseClick(
+            widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at or widget.rect().center()
+        )
+        QApplication.processEvents()
+
+    def station(self, name: str) -> None:
+        """Click a station on the line."""
+        self.click(self.window.line.stitches[name])  # type: ignore[index]
+
+    def field(self, path: str) -> Field:
+        """A value on the board."""
+        return self.window.bench.board.fields[path]
+
+    def type(self, path: str, text: str, end: Qt.Key = Qt.Key.Key_Return) -> None:
+        """Click a value on the board, type another, press Enter."""
+        field = self.field(path)
+        self.click(field)
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, end)
+        QApplication.processEvents()
+
+    def slip(self) -> dict[str, str]:
+        """Names and values on the slip."""
+        return {r.name: r.value for r in self.window.bench.slip.rows}
+
+    def findings(self) -> list[str]:
+        """What lies below the board."""
+        return [r.name for r in self.window.bench.findings.rows]
+
+    def picture(self, widget: QWidget | None = None) -> QImage:
+        """What is on the screen."""
+        QApplication.processEvents()
+        return (widget or self.window).grab().toImage()
+
+
+@pytest.fixture
+def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
+    """Makes a window; called again, another over the same folders, as after a restart."""
+    app = application()
+    places = Places(tmp_path / "home", tmp_path / "state")
+    windows: list[Window] = []
+
+    def make() -> Desk:
+        window = make_window(places)
+        window.now = lambda: datetime(2027, 1, 6, 20, 15)
+        for path in reversed(lay_out_demo(places)):
+            window.workshop.remember(path)
+        window.show_shelf()
+        window.show()
+        QTest.qWait(60)
+        windows.append(window)
+        return Desk(window, places)
+
+    yield make
+    for window in windows:
+        window.close()
+        window.deleteLater()
+    app.processEvents()
+    QTest.qWait(10)
+
+
+@pytest.fixture
+def desk(make_desk: Callable[[], Desk]) -> Desk:
+    return make_desk()

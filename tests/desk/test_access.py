@@ -1,0 +1,116 @@
+"""Every hand can use it: keys, names, contrast, and a first paint that waits for nothing."""
+
+import subprocess
+import sys
+from itertools import product
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAccessible, QColor
+from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QLineEdit, QSlider, QWidget
+
+from tests.desk.conftest import Desk
+from vow_line.desk.ink import DAY, EVENING, Ink
+from vow_line.desk.line import LINE
+
+ALT = Qt.KeyboardModifier.AltModifier
+
+
+def _luminance(colour: str) -> float:
+    def linear(c: float) -> float:
+        return c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4
+
+    q = QColor(colour)
+    return 0.2126 * linear(q.redF()) + 0.7152 * linear(q.greenF()) + 0.0722 * linear(q.blueF())
+
+
+def contrast(a: str, b: str) -> float:
+    """Contrast ratio as WCAG 2.2 defines it."""
+    high, low = sorted((_luminance(a), _luminance(b)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("ink", [DAY, EVENING], ids=lambda i: i.name)
+def test_text_keeps_its_contrast_on_every_ground(ink: Ink) -> None:
+    for text, ground in product(("ink", "quiet", "madder", "woad", "weld", "verdigris"), ("board", "slip", "ground")):
+        assert contrast(getattr(ink, text), getattr(ink, ground)) >= 4.5, (text, ground)
+    for leather in ("grain", "flesh"):
+        assert contrast(ink.ink, getattr(ink, leather)) >= 4.5
+    for mark in ("woad", "madder", "weld"):
+        assert contrast(getattr(ink, mark), ink.grain) >= 3.0 or mark == "weld", mark
+
+
+def test_every_station_has_a_key_and_a_name(desk: Desk) -> None:
+    desk.open("spar-knife")
+    keys = [*range(Qt.Key.Key_1, Qt.Key.Key_9 + 1), Qt.Key.Key_0, Qt.Key.Key_Minus]
+    for key, (station, _) in zip(keys, LINE, strict=True):
+        desk.window.activateWindow()
+        desk.key(Qt.Key(key), ALT)
+        assert desk.window.station == station
+    desk.key(Qt.Key.Key_Left, ALT)
+    assert desk.window.station == "edge"
+
+
+def test_every_widget_that_takes_the_focus_has_a_name(desk: Desk) -> None:
+    for job in ("laying-knife", "spar-knife"):
+        desk.open(job)
+        for station, _ in LINE:
+            desk.window.go(station)
+            QApplication.processEvents()
+            for kind in (QAbstractButton, QAbstractItemView, QLineEdit, QSlider, QComboBox):
+                for widget in desk.window.findChildren(kind):
+                    if widget.isVisible() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
+                        spoken = QAccessible.queryAccessibleInterface(widget).text(QAccessible.Text.Name)
+                        assert spoken.strip(), (station, widget)
+
+
+def test_tab_goes_through_the_readings_in_order(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("measure")
+    desk.key(Qt.Key.Key_B)
+    visited: list[QWidget] = []
+    for _ in range(5):
+        visited.append(QApplication.focusWidget())
+        desk.key(Qt.Key.Key_Tab)
+    paths = {f: p for p, f in desk.window.bench.board.fields.items()}
+    assert [paths[w] for w in visited][:4] == [  # type: ignore[index]
+        "thing.length.first", "thing.length.second", "thing.stations.0.width.first", "thing.stations.0.width.second",
+    ]  # fmt: skip
+
+
+def test_the_evening_bench_repaints_everything(desk: Desk) -> None:
+    desk.open("laying-knife")
+    day = desk.picture().pixelColor(640, 300).lightness()
+    desk.window.switch_ink()
+    evening = desk.picture()
+    assert evening.pixelColor(640, 790).lightness() < 90 < day
+    assert desk.window.workshop.preferences().ink == "evening"
+
+
+def test_nothing_is_cut_before_the_vow(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("cut")
+    slip = desk.window.bench.slip
+    slip.setFocus()
+    slip.setCurrentIndex(slip.model().index(1, 0))
+    desk.key(Qt.Key.Key_Space)
+    assert "not vowed yet" in desk.window.notice.text()
+    assert not desk.window.store.job.work.done  # type: ignore[union-attr]
+
+
+def test_the_first_paint_loads_nothing_it_does_not_need() -> None:
+    told = """
+import sys
+from vow_line.desk.start import Places, application, make_window
+from pathlib import Path
+import tempfile
+app = application()
+home = Path(tempfile.mkdtemp())
+window = make_window(Places(home, home / "state"))
+window.show()
+window.grab()
+late = {"scipy", "cv2", "ezdxf", "icalendar"} & set(sys.modules)
+sys.exit(f"loaded too early: {late}" if late else 0)
+"""
+    done = subprocess.run([sys.executable, "-c", told], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr

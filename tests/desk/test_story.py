@@ -1,0 +1,304 @@
+"""The whole story, driven by clicks and keys on the real window."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from tests.desk.conftest import Desk
+from vow_line.core.plan import plan
+from vow_line.files.job_json import read_job
+
+CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+
+
+def _ink(desk: Desk) -> np.ndarray:
+    image = desk.picture(desk.window.bench.board)
+    return np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1).copy()
+
+
+@pytest.mark.real_window
+def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None:
+    window = desk.window
+    assert [j.plan.job.name for j in window.shelf.jobs if j.plan] == [
+        "Laying knife", "Hedging knife", "Spar knife", "Grafting knife",
+    ]  # fmt: skip
+    window.shelf.list.setFocus()
+    desk.key(Qt.Key.Key_Return)
+    assert window.name.text() == "Laying knife"
+    assert window.station == "draft"
+
+    # a reading is changed on the drawing, in either unit, and everything that follows moves at once
+    desk.station("measure")
+    before = window.store.plan  # type: ignore[union-attr]
+    desk.type("thing.stations.0.width.first", "1 3/16 in")
+    assert desk.field("thing.stations.0.width.first").text() == "30.2 mm"
+    desk.type("thing.stations.0.width.second", "30.2mm")
+    after = window.store.plan  # type: ignore[union-attr]
+    assert before.draft is not None
+    assert after.draft is not None
+    assert after.draft.pieces[0].area_mm2 < before.draft.pieces[0].area_mm2
+
+    # the missing second reading is asked for, and taken
+    window.bench.findings.setFocus()
+    assert desk.findings() == ["Thickness 60 mm from the guard was read once."]
+    desk.key(Qt.Key.Key_Return)
+    assert QApplication.focusWidget() is desk.field("thing.stations.2.thick.second")
+    QTest.keyClicks(QApplication.focusWidget(), "3,4")
+    desk.key(Qt.Key.Key_Return)
+    assert desk.findings() == []
+
+    # drawn out, it is tight: the mend opens the pocket
+    desk.station("draft")
+    assert "does not come out" in desk.findings()[0]
+    still = _ink(desk)
+    window.bench.slider.setFocus()
+    for _ in range(4):
+        desk.key(Qt.Key.Key_PageUp)
+    assert window.bench.drawn.text() == f"{window.bench.slider.value()} mm out" != "0 mm out"
+    assert (_ink(desk) != still).sum() > 500, "the blade has moved on the board"
+    row = window.bench.findings.visualRect(window.bench.findings.model().index(0, 0))
+    desk.click(window.bench.findings.viewport(), QPoint(row.right() - 30, row.top() + 18))
+    assert not any("come out" in f for f in desk.findings())
+
+    # read back, vowed
+    desk.station("vow")
+    assert window.vow_page.vow_button.isEnabled()
+    desk.click(window.vow_page.vow_button)
+    assert window.state.text().startswith("revision 1, vowed 6 January")
+
+    # the plan is closed now; the leather is real
+    desk.station("draft")
+    assert desk.field("piece.margin_mm").isReadOnly()
+    desk.station("cut")
+    rows = window.bench.slip
+    rows.setFocus()
+    for k, row_ in enumerate(rows.rows):
+        if row_.ticked is not None:
+            rows.setCurrentIndex(rows.model().index(k, 0))
+            desk.key(Qt.Key.Key_Space)
+    assert all(r.ticked for r in rows.rows if r.kind == "step")
+    desk.station("edge")
+    rows.setFocus()
+    for k, row_ in enumerate(rows.rows):
+        if row_.kind == "step" and "main seam" not in row_.name and "Oil" not in row_.name:
+            rows.setCurrentIndex(rows.model().index(k, 0))
+            desk.key(Qt.Key.Key_Space)
+
+    # sewing, from across the room: holes, loop, glue, holes, main seam
+    desk.station("sew")
+    assert window.sew.lines()[1] == "Make the holes of the belt loop"
+    desk.key(Qt.Key.Key_Space)
+    assert window.sew.lines()[0] == "Hole 1 of 32"
+    for _ in range(400):
+        if window.sew.seam == "main seam" and window.sew.lines()[0].startswith("Hole"):
+            break
+        desk.key(Qt.Key.Key_Space)
+    for _ in range(20):
+        desk.key(Qt.Key.Key_Space)
+    hole = window.sew.lines()[0]
+    desk.key(Qt.Key.Key_Backspace)
+    desk.key(Qt.Key.Key_Right)
+    assert window.sew.lines()[0] == hole
+    for _ in range(200):
+        if "is sewn" in window.sew.lines()[0]:
+            break
+        desk.key(Qt.Key.Key_PageDown)
+    assert window.store.job.work.is_done("sew/main seam")  # type: ignore[union-attr]
+
+    # the rest of the edges
+    desk.station("edge")
+    rows.setFocus()
+    for k, row_ in enumerate(rows.rows):
+        if row_.kind == "step" and not row_.ticked:
+            rows.setCurrentIndex(rows.model().index(k, 0))
+            desk.key(Qt.Key.Key_Space)
+
+    # what was left is written down, and the next job begins wiser
+    desk.station("record")
+    sewn = window.store.plan.threading.seam("main seam")  # type: ignore[union-attr]
+    left = sewn.total_mm - 1.08 * sewn.path_mm
+    desk.type("record.left/main seam", f"{left:.0f} mm")
+    assert "Slack this job teaches" in desk.slip()
+    window.actions_["close-record"].trigger()
+    assert "the next job begins with it" in window.notice.text()
+    desk.key(Qt.Key.Key_S, CTRL)
+    assert read_job(window.path).record.closed  # type: ignore[arg-type]
+    window.actions_["next-like"].trigger()
+    assert window.store.job.name == "Laying knife, next"  # type: ignore[union-attr]
+    assert window.store.job.thread.slack.value == pytest.approx((1.03 * 1.08) ** 0.5 - 1, abs=0.002)  # type: ignore[union-attr]
+    assert window.store.job.vowed is None  # type: ignore[union-attr]
+
+
+def test_a_hold_is_accepted_in_writing_before_the_vow(desk: Desk) -> None:
+    desk.open("hedging-knife")
+    desk.station("vow")
+    page = desk.window.vow_page
+    assert not page.vow_button.isEnabled()
+    page.findings.setFocus()
+    page.reason.setFocus()
+    QTest.keyClicks(page.reason, "the blade is away; its twin was measured")
+    desk.key(Qt.Key.Key_Return)
+    assert page.findings.rows[0].accepted
+    desk.click(page.vow_button)
+    assert desk.window.store.job.vowed.accepted[0].reason.startswith("the blade is away")  # type: ignore[union-attr]
+
+
+def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[], Desk]) -> None:
+    desk = make_desk()
+    desk.open("laying-knife")
+    desk.station("draft")
+    desk.type("piece.margin_mm", "4.5")
+    path = desk.window.path
+    assert path is not None
+    QTest.qWait(400)  # the autosave's own delay, after which the current may fail
+    again = make_desk()
+    assert again.window.open(path)
+    assert again.window.store.job.piece.margin_mm == 4.5  # type: ignore[union-attr,attr-defined]
+    assert "kept, and is here again" in again.window.notice.text()
+    assert read_job(path).piece.margin_mm == 3.5  # type: ignore[attr-defined]
+    again.window.actions_["undo"].trigger()
+    assert again.window.store.job == read_job(path)  # type: ignore[union-attr]
+    again.station("draft")
+    again.type("piece.margin_mm", "4")
+    again.window.close()
+    third = make_desk()
+    third.window.open(path)
+    assert third.window.store.job.piece.margin_mm == 4  # type: ignore[union-attr,attr-defined]
+
+
+def test_sewing_comes_back_at_the_same_hole(make_desk: Callable[[], Desk]) -> None:
+    desk = make_desk()
+    desk.open("spar-knife")
+    assert desk.window.station == "sew"
+    desk.key(Qt.Key.Key_Space)
+    hole = desk.window.sew.lines()
+    desk.window.close()
+    again = make_desk()
+    again.open("spar-knife")
+    assert again.window.sew.lines() == hole
+
+
+def test_every_edit_is_undone_to_the_identical_job(desk: Desk) -> None:
+    desk.open("laying-knife")
+    store = desk.window.store
+    assert store is not None
+    start = store.job
+    desk.station("draft")
+    desk.type("piece.welt_mm", "8 oz")
+    desk.type("piece.edge_to_thread_mm", "1/4 in")
+    desk.key(Qt.Key.Key_U, CTRL)
+    assert desk.field("piece.margin_mm").text() == "1/8 in"
+    desk.station("stitch")
+    desk.type("stitch.pitch_mm", "no 8 french")
+    seen = [store.job]
+    while store.undo_name:
+        desk.window.undo()
+        seen.append(store.job)
+    assert store.job == start
+    for job in reversed(seen[:-1]):
+        desk.window.redo()
+        assert store.job == job
+    assert plan(store.job) is not None
+
+
+def test_what_cannot_be_read_is_said_at_the_value_and_stays_to_be_mended(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    job = desk.window.store.job  # type: ignore[union-attr]
+    field = desk.field("piece.margin_mm")
+    for text, says in (
+        ("three", "Cannot read 'three'"),
+        ("-2", "too small"),
+        ("900", "60 is the most"),
+        ("4 oz", "'oz'"),
+    ):
+        desk.type("piece.margin_mm", text)
+        assert field.wrong.isVisible()
+        assert says in field.wrong.text()
+        assert field.text() == text
+    assert desk.window.store.job == job  # type: ignore[union-attr]
+    desk.key(Qt.Key.Key_Escape)
+    assert field.text() == "3.5 mm"
+    assert not field.wrong.isVisible()
+
+
+def test_pointing_lights_up_the_sum_and_the_part(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    bench = desk.window.bench
+    welt = next(r for r in bench.slip.rows if r.name == "Welt, wide")
+    row = next(k for k, r in enumerate(bench.slip.rows) if r is welt)
+    dull = desk.picture(bench.board)
+    QTest.mouseMove(bench.slip.viewport(), bench.slip.visualRect(bench.slip.model().index(row, 0)).center())
+    QApplication.processEvents()
+    assert bench.board.lit == {"welt"}
+    assert desk.picture(bench.board) != dull
+    fold = bench.board.transform().map(QPoint(0, 60))
+    QTest.mouseMove(bench.board, fold)
+    QApplication.processEvents()
+    assert "fold" in bench.slip.lit or "sheath" in bench.slip.lit
+
+
+def test_the_section_follows_the_pointer_and_the_keys(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    bench = desk.window.bench
+    QTest.mouseMove(bench.board, bench.board.transform().map(QPoint(-20, 100)))
+    QApplication.processEvents()
+    assert bench.view.section_at_mm == pytest.approx(100, abs=1)
+    bench.board.setFocus()
+    desk.key(Qt.Key.Key_BracketLeft)
+    assert bench.view.section_at_mm == pytest.approx(95, abs=1)
+    assert "94.9 mm" in bench.board.scene.inset.title.write(bench.board.units)  # type: ignore[union-attr]
+
+
+def test_export_runs_beside_and_says_what_it_wrote(desk: Desk, tmp_path: Path, qtbot: QtBot) -> None:
+    desk.open("spar-knife")
+    desk.window.export(tmp_path / "out")
+    qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
+    assert "Written into" in desk.window.notice.text()
+    assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".pdf", ".svg", ".dxf", ".csv", ".ics"}
+    (tmp_path / "file").write_text("in the way")
+    desk.window.say("")
+    desk.window.export(tmp_path / "file")
+    qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
+    assert "could not be written" in desk.window.notice.text()
+
+
+def test_a_damaged_file_is_said_on_the_shelf_and_when_fetched(desk: Desk, tmp_path: Path) -> None:
+    bad = tmp_path / "bad.vow.json"
+    bad.write_text('{"format": 1, "name"')
+    desk.window.workshop.remember(bad)
+    desk.window.show_shelf()
+    QTest.qWait(50)
+    assert "not JSON" in desk.window.shelf.jobs[0].wrong
+    assert not desk.window.open(bad)
+    assert "not JSON" in desk.window.notice.text()
+    assert desk.window.pages.currentWidget() is desk.window.shelf
+
+
+def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
+    desk.click(desk.window.shelf.findChild(type(desk.window.vow_page.vow_button), "begin"))  # type: ignore[arg-type]
+    assert desk.window.station == "measure"
+    assert any("has not been measured" in f for f in desk.findings())
+    for k, (wide, thick) in enumerate(((28, 3), (29, 3), (28, 2.8), (22, 2.5))):
+        for part, value in (("width", wide), ("thick", thick)):
+            for turn in ("first", "second"):
+                desk.type(f"thing.stations.{k}.{part}.{turn}", str(value))
+    for k in (0, 1):
+        for part, value in (("width", 28), ("thick", 20)):
+            for turn in ("first", "second"):
+                desk.type(f"thing.handle.{k}.{part}.{turn}", str(value))
+    for turn in ("first", "second"):
+        desk.type(f"thing.length.{turn}", "118")
+        desk.type(f"thing.handle_length.{turn}", "11 cm")
+    assert desk.findings() == []
+    desk.station("draft")
+    assert desk.window.store.plan.draft is not None  # type: ignore[union-attr]
+    assert "Thread, main seam" in desk.slip()
