@@ -40,6 +40,7 @@ class Exporting(QObject):
     """One export under way. `said` carries what became of it and whether that is an error."""
 
     said = Signal(str, bool)
+    ended = Signal()
 
     def __init__(self, plan: Plan, folder: Path, name: str, parent: QWidget) -> None:
         super().__init__(parent)
@@ -72,6 +73,7 @@ class Exporting(QObject):
         self._wrong = says
 
     def _finished(self) -> None:
+        self.work.wait()  # "finished" comes a moment before the thread has ended
         self.shown.canceled.disconnect(self.stop)
         self.shown.close()
         self.shown.deleteLater()
@@ -80,4 +82,5 @@ class Exporting(QObject):
             self.said.emit(self._wrong, True)
         else:
             self.said.emit(f"Written into {self.folder}: {names}." if names else "Nothing was written.", False)
+        self.ended.emit()
         self.deleteLater()

@@ -530,6 +530,9 @@ class Window(QMainWindow):
         if self.store is None or self.store.plan.draft is None or self.path is None:
             self.say("There is no pattern yet: this job waits for readings at Measure.", wrong=True)
             return
+        if self._exporting is not None:
+            self.say("An export is under way.")
+            return
         if folder is None:
             chosen = QFileDialog.getExistingDirectory(self, "Export into", str(self.path.parent))
             if not chosen:
@@ -538,7 +541,11 @@ class Window(QMainWindow):
         name = self.path.name.removesuffix(JOB_SUFFIX)
         self._exporting = Exporting(self.store.plan, folder, name, self)
         self._exporting.said.connect(self.say)
+        self._exporting.ended.connect(self._export_ended)
         self._exporting.start()
+
+    def _export_ended(self) -> None:
+        self._exporting = None
 
     def print_patterns(self) -> None:
         """Print the patterns at 1:1."""

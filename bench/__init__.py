@@ -1,0 +1,1 @@
+"""Measured speed, as ratios beside a reference in the same run."""

@@ -1,0 +1,156 @@
+"""`./run bench`: start, edit to screen, plan, export, memory. Each figure beside a reference measured in the same run."""
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+BARE = """
+import time, sys
+from PySide6.QtWidgets import QApplication, QMainWindow
+app = QApplication([])
+window = QMainWindow()
+window.resize(1280, 800)
+window.show()
+window.grab()
+"""
+OURS = """
+import sys, tempfile
+from pathlib import Path
+from vow_line.desk.start import Places, application, make_window
+app = application()
+home = Path(sys.argv[1])
+window = make_window(Places(home, home / "state"))
+window.show()
+window.grab()
+"""
+
+
+def timed(do: Callable[[], object], times: int) -> list[float]:
+    """Milliseconds of each run."""
+    found = []
+    for _ in range(times):
+        begin = time.perf_counter()
+        do()
+        found.append((time.perf_counter() - begin) * 1000)
+    return found
+
+
+def percentile(values: list[float], share: float) -> float:
+    """The value below which `share` of them lie."""
+    return sorted(values)[min(len(values) - 1, int(share * len(values)))]
+
+
+def start(rounds: int = 7) -> None:
+    """Process start to first paint beside a bare window, in turn, the first of each not counted."""
+    bare, ours = [], []
+    with tempfile.TemporaryDirectory() as home:
+        for _ in range(rounds + 1):
+            for code, kept in ((BARE, bare), (OURS, ours)):
+                kept += timed(
+                    lambda c=code: subprocess.run([sys.executable, "-c", c, home], check=True, capture_output=True), 1
+                )  # type: ignore[misc]
+    a, b = statistics.median(ours[1:]), statistics.median(bare[1:])
+    print(f"start to first paint   {a:7.0f} ms   bare Qt window {b:7.0f} ms   ratio {a / b:.2f}   (goal 1.25)")
+
+
+def edits() -> None:
+    """An edit typed on a board until everything is painted again."""
+    from PySide6.QtWidgets import QApplication
+
+    from vow_line.core.drawing import Callout
+    from vow_line.core.job import change
+    from vow_line.core.reckoning import said
+    from vow_line.desk.start import Places, application, lay_out_demo, make_window
+
+    app = application()
+    with tempfile.TemporaryDirectory() as folder:
+        home = Path(folder)
+        places = Places(home, home / "state")
+        window = make_window(places)
+        paths = lay_out_demo(places)
+        window.show()
+        for station, place, low in (
+            ("measure", "thing.stations.2.width.first", 34.0), ("draft", "piece.edge_to_thread_mm", 5.0),
+            ("stitch", "stitch.pitch_mm", 4.0), ("thread", "thread.needle_mm", 50.0),
+        ):  # fmt: skip
+            window.open(paths[0])
+            window.go(station)
+            QApplication.processEvents()
+            callout = Callout(place, said("bench"), "length", None, (0, 0))
+            number = iter(range(10_000))
+
+            def edit(place: str = place, low: float = low, callout: Callout = callout, number: object = number) -> None:
+                window._enter(callout, place, low + next(number) * 0.01)  # type: ignore[call-overload]
+                window.repaint()
+                QApplication.processEvents()
+
+            times = timed(edit, 80)[10:]
+            jobs = [change(window.store.job, place, low + 3 + k * 0.01) for k in range(30)]  # type: ignore[union-attr]
+            from vow_line.core.plan import plan
+
+            thinking = timed(lambda jobs=jobs: plan(jobs.pop()), 30)  # type: ignore[misc]
+            print(
+                f"edit at {station:<9} to screen  median {percentile(times, 0.5):5.1f} ms   95th {percentile(times, 0.95):5.1f} ms"
+                f"   frame 16 ms, ratio {percentile(times, 0.95) / 16:.2f}   of it the plan {statistics.median(thinking):4.1f} ms"
+            )
+        window.close()
+    del app
+
+
+def plans() -> None:
+    """A plan from nothing, and after an edit that only thread depends on."""
+    from vow_line.core import plan as planning
+    from vow_line.core.job import change
+    from vow_line.resources.demo import laying_knife
+
+    job = laying_knife()
+    stages = [
+        getattr(planning, n)
+        for n in ("_measured", "_drafted", "_stitched", "_threaded", "_laid_out", "_worked", "_recorded")
+    ]
+
+    def cold() -> None:
+        for stage in stages:
+            stage.cache_clear()
+        planning.plan(job)
+
+    times = timed(cold, 30)
+    steps = iter(range(1, 1000))
+    after = timed(lambda: planning.plan(change(job, "thread.needle_mm", 40 + next(steps) * 0.1)), 30)
+    a, b = statistics.median(times), statistics.median(after)
+    print(f"plan cold              {a:7.1f} ms   after an edit of the thread {b:5.1f} ms   ratio {b / a:.2f}")
+
+
+def exports() -> None:
+    """Each export."""
+    from vow_line.core.plan import plan
+    from vow_line.files import formats
+    from vow_line.resources.demo import laying_knife
+
+    planned = plan(laying_knife())
+    with tempfile.TemporaryDirectory() as folder:
+        for form in formats():
+            path = Path(folder) / f"x{form.suffix}"
+            form.write(planned, path)
+            times = timed(lambda form=form, path=path: form.write(planned, path), 5)  # type: ignore[misc]
+            print(f"export {form.name:<24} {statistics.median(times):7.0f} ms   {path.stat().st_size / 1000:7.0f} kB")
+
+
+def main() -> None:
+    """Run everything."""
+    start()
+    plans()
+    edits()
+    exports()
+    print(f"memory at the most     {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:7.0f} MB")
+
+
+main()
