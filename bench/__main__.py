@@ -89,8 +89,7 @@ def edits() -> None:
 
             def edit(place: str = place, low: float = low, callout: Callout = callout, number: object = number) -> None:
                 window._enter(callout, place, low + next(number) * 0.01)  # type: ignore[call-overload]
-                window.repaint()
-                QApplication.processEvents()
+                QApplication.processEvents()  # the paint that the edit asked for
 
             times = timed(edit, 80)[10:]
             jobs = [change(window.store.job, place, low + 3 + k * 0.01) for k in range(30)]  # type: ignore[union-attr]

@@ -1,6 +1,7 @@
 """Two sets of ink, day bench and evening bench, and the type."""
 
 from dataclasses import dataclass, fields
+from functools import cache
 
 from PySide6.QtGui import QColor, QFont, QPalette
 
@@ -29,9 +30,14 @@ class Ink:
 
     def colour(self, name: str, alpha: int = 255) -> QColor:
         """A colour by its name."""
-        colour = QColor(getattr(self, name))
-        colour.setAlpha(alpha)
-        return colour
+        return _colour(getattr(self, name), alpha)
+
+
+@cache
+def _colour(name: str, alpha: int) -> QColor:
+    colour = QColor(name)
+    colour.setAlpha(alpha)
+    return colour
 
 
 DAY = Ink(
@@ -45,6 +51,7 @@ EVENING = Ink(
 INKS = {ink.name: ink for ink in (DAY, EVENING)}
 
 
+@cache
 def type_(px: int, weight: QFont.Weight = QFont.Weight.Normal, italic: bool = False) -> QFont:
     """The program's type at a size in pixels."""
     font = QFont(FAMILY)

@@ -62,6 +62,8 @@ class Stitch(QAbstractButton):
 
     def show_stand(self, stand: Stand, ink: Ink) -> None:
         """Stand as given."""
+        if (stand, ink) == (self.stand, self.ink) and self.accessibleDescription():
+            return
         self.stand, self.ink = stand, ink
         says = [self.text(), "done" if stand.sewn else "ahead", "here" if stand.here else "", stand.flag]
         self.setAccessibleDescription(", ".join(s for s in says[1:] if s))

@@ -1,6 +1,7 @@
 """Lists of rows painted like a slip of paper: sums, findings and steps are all rows."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 from PySide6.QtCore import (
@@ -15,7 +16,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )  # fmt: skip
-from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from .ink import BOLD, DAY, SEMI, Ink, type_
@@ -183,6 +184,13 @@ class RowList(QListView):
         self.viewport().update()
 
 
+@lru_cache(4096)
+def _height(px: int, weight: QFont.Weight, wide: int, text: str) -> int:
+    """The height of text wrapped to `wide` pixels; asked for again at every edit, and rarely different."""
+    room = QRect(0, 0, wide, 10_000)
+    return QFontMetrics(type_(px, weight)).boundingRect(room, int(Qt.TextFlag.TextWordWrap), text).height()
+
+
 class _RowPainter(QStyledItemDelegate):
     """Paints rows in the bench's ink."""
 
@@ -233,9 +241,8 @@ class _RowPainter(QStyledItemDelegate):
         align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
     ) -> int:  # fmt: skip
         """Write wrapped text, or only measure it; gives its height."""
-        metrics = QFontMetrics(font)
         flags = int(Qt.TextFlag.TextWordWrap) | int(align)
-        high = metrics.boundingRect(QRect(0, 0, max(wide, 10), 10_000), flags, text).height()
+        high = _height(font.pixelSize(), font.weight(), max(wide, 10), text)
         if painter is not None:
             painter.setFont(font)
             painter.setPen(colour)

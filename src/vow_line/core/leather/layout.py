@@ -1,24 +1,26 @@
-"""Pieces placed on a piece of leather: largest first, each box as near to one end as it goes, 2 mm left for the knife.
+"""Pieces placed on a piece of leather: largest first, each box as near to one end as it goes, at least the 2 mm left that
+a knife needs (common practice).
 
 This first way works with the boxes of the pieces. It is honest about area, and never lets two pieces meet.
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, Values, frozen
+from ..curve import Line, frozen
 from ..draft import Draft, Piece
 from ..finding import Finding
 from ..quantity import Q
 from ..reckoning import Reckoning, length, percent, reckon, said
 from .hide import Hide
 
-KNIFE_MM = 2.0  # room between pieces for the knife (common practice)
-STEP_MM = 3.0  # grid on which places are tried
-BATCH = 64
+STEP_MM = 3.0  # side of the cells the leather is divided into; more than the knife needs
+MOST_CELLS = 1500  # along either side, beyond which cells grow: a whole hide stays quick
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -45,29 +47,50 @@ class Layout:
 
 def lay_out(draft: Draft, hide: Hide) -> Layout:
     """Lay all pieces of the draft on the hide. Never raises: what does not fit is a hold."""
+    cells = _cells(hide)
     back = _turn(hide.best_rad)
-    sound: BaseGeometry = shapely.Polygon(np.array(hide.outline) @ back).buffer(0)
-    for flaw in hide.flaws:
-        sound = sound.difference(shapely.Polygon(np.array(flaw) @ back).buffer(0))
-    shapely.prepare(sound)
-    hide_mm2 = float(sound.area)
-    taken: list[tuple[float, float, float, float]] = []
+    free = cells.sound.copy()
     laid: list[Laid] = []
     missing: list[Piece] = []
     for piece in sorted(draft.pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
-            place = _place(piece, sound, taken)
+            place = _place(piece, cells, free)
             if place is None:
                 missing.append(piece)
                 continue
-            ring, box, turned = place
-            taken.append(box)
+            ring, turned = place
             laid.append(Laid(piece.name, copy, frozen(ring @ back.T), turned + hide.best_rad))
     used = sum(p.area_mm2 * p.count for p in draft.pieces)
     return Layout(
-        tuple(laid), tuple(p.name for p in missing), used, hide_mm2, _reckonings(used, hide_mm2, laid, hide),
+        tuple(laid), tuple(p.name for p in missing), used, cells.area_mm2, _reckonings(used, cells.area_mm2, laid, hide),
         tuple(_too_large(p, hide) for p in missing),
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Cells:
+    """The hide turned so that its best way runs right, as square cells: which of them are sound leather throughout."""
+
+    left_mm: float
+    top_mm: float
+    step_mm: float
+    sound: NDArray[np.bool_]
+    area_mm2: float
+
+
+@lru_cache(8)
+def _cells(hide: Hide) -> _Cells:
+    back = _turn(hide.best_rad)
+    sound: BaseGeometry = shapely.Polygon(np.array(hide.outline) @ back).buffer(0)
+    for flaw in hide.flaws:
+        sound = sound.difference(shapely.Polygon(np.array(flaw) @ back).buffer(0))
+    x0, y0, x1, y1 = sound.bounds if not sound.is_empty else (0.0, 0.0, 1.0, 1.0)
+    step = max(STEP_MM, (x1 - x0) / MOST_CELLS, (y1 - y0) / MOST_CELLS)
+    x, y = np.arange(x0, x1, step), np.arange(y0, y1, step)
+    gx, gy = np.meshgrid(x, y, indexing="ij")
+    shapely.prepare(sound)
+    inside = shapely.contains_properly(sound, shapely.box(gx, gy, gx + step, gy + step))
+    return _Cells(float(x0), float(y0), float(step), inside, float(sound.area))
 
 
 def _turn(angle_rad: float) -> Line:
@@ -75,41 +98,30 @@ def _turn(angle_rad: float) -> Line:
     return np.array([[c, -s], [s, c]])
 
 
-def _place(
-    piece: Piece, sound: BaseGeometry, taken: list[tuple[float, float, float, float]]
-) -> tuple[Line, tuple[float, float, float, float], float] | None:
-    """The least place, by how far along and then how far across, over the allowed quarter turns."""
-    x0, y0, x1, y1 = sound.bounds
-    best: tuple[tuple[float, float], Line, tuple[float, float, float, float], float] | None = None
+def _place(piece: Piece, cells: _Cells, free: NDArray[np.bool_]) -> tuple[Line, float] | None:
+    """The least place, by how far along and then how far across, over the allowed quarter turns; marks it as taken."""
+    # a cell's count of cells that are not free above and left of it, so that any box is asked for in four look-ups
+    blocked = np.zeros((free.shape[0] + 1, free.shape[1] + 1), dtype=np.int64)
+    blocked[1:, 1:] = np.cumsum(np.cumsum(~free, axis=0), axis=1)
+    best: tuple[int, int, int, int, Line, float] | None = None
     # a piece's own long way runs down its pattern, the leather's best way to the right: a quarter turn brings them together
     for turned in (np.pi / 2,) if piece.turns == "along" else (np.pi / 2, 0.0):
         ring = piece.outline @ _turn(turned)
         ring = ring - ring.min(axis=0)
-        wide, high = ring.max(axis=0)
-        xs = np.arange(x0 + 1, x1 - wide + 1e-9, STEP_MM)
-        ys = np.arange(y0 + 1, y1 - high + 1e-9, STEP_MM)
-        if not len(xs) or not len(ys):
+        wide, high = (int(n) for n in np.ceil(ring.max(axis=0) / cells.step_mm + 1e-9))
+        if wide > free.shape[0] or high > free.shape[1]:
             continue
-        gx, gy = (g.ravel() for g in np.meshgrid(xs, ys, indexing="ij"))
-        free = np.ones(len(gx), bool)
-        for a, b, c, d in taken:
-            free &= (gx > c + KNIFE_MM) | (gx + wide < a - KNIFE_MM) | (gy > d + KNIFE_MM) | (gy + high < b - KNIFE_MM)
-        gx, gy = gx[free], gy[free]
-        k = _first_inside(sound, gx, gy, float(wide), float(high))
-        if k is not None and (best is None or (gx[k] + wide, gy[k]) < best[0]):
-            x, y = float(gx[k]), float(gy[k])
-            best = ((x + wide, y), ring + [x, y], (x, y, x + float(wide), y + float(high)), turned)
-    return best and best[1:]
-
-
-def _first_inside(sound: BaseGeometry, x: Values, y: Values, wide: float, high: float) -> int | None:
-    """Index of the first box that lies inside; asked for in batches, because the first few mostly do."""
-    for start in range(0, len(x), BATCH):
-        bx, by = x[start : start + BATCH], y[start : start + BATCH]
-        inside = shapely.contains_properly(sound, shapely.box(bx, by, bx + wide, by + high))
-        if inside.any():
-            return start + int(np.argmax(inside))
-    return None
+        inside = blocked[wide:, high:] - blocked[:-wide, high:] - blocked[wide:, :-high] + blocked[:-wide, :-high] == 0
+        if not inside.any():
+            continue
+        i, j = (int(n) for n in np.unravel_index(int(np.argmax(inside)), inside.shape))
+        if best is None or (i + wide, j) < (best[0] + best[2], best[1]):
+            best = (i, j, wide, high, ring, turned)
+    if best is None:
+        return None
+    i, j, wide, high, ring, turned = best
+    free[max(i - 1, 0) : i + wide + 1, max(j - 1, 0) : j + high + 1] = False  # a cell between pieces, for the knife
+    return ring + [cells.left_mm + i * cells.step_mm, cells.top_mm + j * cells.step_mm], turned
 
 
 def _reckonings(used: float, hide_mm2: float, laid: list[Laid], hide: Hide) -> tuple[Reckoning, ...]:

@@ -14,6 +14,8 @@ from ..curve import Line, Values
 
 BEND_OVER_DIAMETER = 0.57  # two quarter bends of radius d/2 less the corner they cut: π/2 - 1 diameters
 
+_CODES = {"pass": 0, "run": 1, "edge": 2}
+
 
 @dataclass(frozen=True, slots=True)
 class Move:
@@ -50,9 +52,7 @@ def lengths(
 
     pass: t(1-c) + 0.57 d; run: the distance between the holes; over the edge: 2e + t (common practice, from the path).
     """
-    at = np.array([m.hole for m in moves])
-    to = np.array([m.to for m in moves])
+    at, to, code = np.array([(m.hole, m.to, _CODES[m.act]) for m in moves]).T
     runs = np.hypot(*(points[to] - points[at]).T)
     t = stack_mm[at] * (1 - compression)
-    by_act = {"pass": t + BEND_OVER_DIAMETER * diameter_mm, "run": runs, "edge": 2 * margin_mm + t}
-    return np.select([np.array([m.act == act for m in moves]) for act in by_act], list(by_act.values()))
+    return np.choose(code, [t + BEND_OVER_DIAMETER * diameter_mm, runs, 2 * margin_mm + t])

@@ -432,13 +432,9 @@ class Board(QWidget):
         for mark, path in self._paths:
             if not mark.id:
                 continue
-            box = path.boundingRect().adjusted(-reach, -reach, reach, reach)
-            if not box.contains(at):
-                continue
-            inside = mark.closed and path.contains(at)
-            near = len(mark.line) <= 3 or bool(
-                (np.hypot(*(mark.line - np.array([at.x(), at.y()])).T) < reach * 2).any()
-            )
+            near = bool((np.hypot(*(mark.line - np.array([at.x(), at.y()])).T) < reach * 2).any())
+            inside = not near and path.boundingRect().adjusted(-reach, -reach, reach, reach).contains(at)
+            inside = inside and (len(mark.line) <= 3 or (mark.closed and path.contains(at)))
             if near or inside:
                 found = mark.id
         return found

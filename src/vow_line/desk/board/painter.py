@@ -49,9 +49,15 @@ LOOKS: dict[Meaning, Look] = {
 """No look for `hole`: on a board its slit is drawn instead."""
 
 
+SIMPLE: frozenset[Meaning] = frozenset(("stitch", "front thread", "back thread"))
+"""Meanings drawn as single lines, hundreds of them; these need no path."""
+
+
 def path_of(mark: Mark) -> QPainterPath:
-    """The mark's line and its inner rings as a path in mm."""
+    """The mark's line and its inner rings as a path in mm; empty for a hole or a single stitch."""
     path = QPainterPath()
+    if mark.meaning == "hole" or (mark.meaning in SIMPLE and len(mark.line) == 2):
+        return path
     path.setFillRule(Qt.FillRule.OddEvenFill)
     for line, closed in ((mark.line, mark.closed), *((r, True) for r in mark.rings)):
         path.addPolygon(_polygon(line))
@@ -76,7 +82,7 @@ def paint(
         if look is None:
             continue
         glowing = mark.id in lit and bool(mark.id)
-        if mark.meaning in ("stitch", "front thread", "back thread") and len(mark.line) == 2:
+        if mark.meaning in SIMPLE and len(mark.line) == 2:
             (x0, y0), (x1, y1) = mark.line.tolist()
             stitches.setdefault((mark.meaning, glowing), []).append(QLineF(x0, y0, x1, y1))
             continue

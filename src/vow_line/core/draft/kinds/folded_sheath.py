@@ -34,7 +34,7 @@ WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn 
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
 MOST_RELIEF_MM = 50.0
-SIMPLER_MM = 0.004  # points closer than this to the line through their neighbours are left out of the outline
+SIMPLER_MM = 0.008  # points closer than this to the line through their neighbours are left out of the outline
 
 Size = Annotated[float, Field(gt=0, le=200)]
 
@@ -591,18 +591,22 @@ def _from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, V
 def _both_halves(edge_u: Values, x: Values) -> Polygon:
     """The pocket opened flat, run on upwards past the mouth so that offsets leave it straight."""
     right = np.concatenate([[[edge_u[0], x[0] - 90]], np.column_stack([edge_u, x])])
-    return Polygon(shapely.get_coordinates(Polygon(np.concatenate([right, mirror(right)[::-1]])).simplify(SIMPLER_MM)))
+    ring = shapely.LineString(np.concatenate([right, mirror(right)[::-1]])).simplify(
+        SIMPLER_MM, preserve_topology=False
+    )
+    return Polygon(shapely.get_coordinates(ring))
 
 
 def _closed(area: Polygon, offset: float, fillet: float) -> Polygon:
     """The area grown by `offset`, its hollow corners filled to radius `fillet`."""
-    grown = area.buffer(offset + fillet, quad_segs=32).buffer(-fillet, quad_segs=32)
-    return grown if isinstance(grown, Polygon) else max(grown.geoms, key=lambda g: g.area)
+    grown = area.buffer(offset + fillet, quad_segs=16).buffer(-fillet, quad_segs=16)
+    whole = grown if isinstance(grown, Polygon) else max(grown.geoms, key=lambda g: g.area)
+    return Polygon(shapely.get_coordinates(whole.exterior.simplify(SIMPLER_MM, preserve_topology=False)))
 
 
 def _right_side(area: Polygon) -> Line:
     """The boundary of a shape that is even about the fold, front half only, from the top to the fold at the toe."""
-    ring = shapely.get_coordinates(area.exterior)[:-1]
+    ring = shapely.get_coordinates(area.exterior.simplify(SIMPLER_MM, preserve_topology=False))[:-1]
     low = int(np.argmax(ring[:, 1] - 1e-3 * np.abs(ring[:, 0])))
     ring = np.roll(ring, -low, axis=0)
     if ring[1, 0] < ring[-1, 0]:
