@@ -24,13 +24,23 @@ window.grab()
 OURS = """
 import sys, tempfile
 from pathlib import Path
-from vow_line.desk.start import Places, application, make_window
+from vow_line.desk.start import Places, application, make_frame
 app = application()
 home = Path(sys.argv[1])
-window = make_window(Places(home, home / "state"))
-window.show()
-window.grab()
+frame = make_frame(Places(home, home / "state"))
+frame.show()
+frame.grab()
 """
+
+
+READY = (
+    OURS
+    + """
+frame.fill()
+app.processEvents()
+frame.grab()
+"""
+)
 
 
 def timed(do: Callable[[], object], times: int) -> list[float]:
@@ -50,15 +60,19 @@ def percentile(values: list[float], share: float) -> float:
 
 def start(rounds: int = 7) -> None:
     """Process start to first paint beside a bare window, in turn, the first of each not counted."""
-    bare, ours = [], []
+    bare: list[float] = []
+    ours: list[float] = []
+    ready: list[float] = []
+    told = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
     with tempfile.TemporaryDirectory() as home:
         for _ in range(rounds + 1):
-            for code, kept in ((BARE, bare), (OURS, ours)):
-                kept += timed(
-                    lambda c=code: subprocess.run([sys.executable, "-c", c, home], check=True, capture_output=True), 1
-                )  # type: ignore[misc]
+            for code, kept in ((BARE, bare), (OURS, ours), (READY, ready)):
+                command = [sys.executable, "-c", code, home]
+                kept += timed(lambda c=command: subprocess.run(c, check=True, capture_output=True, env=told), 1)  # type: ignore[misc]
     a, b = statistics.median(ours[1:]), statistics.median(bare[1:])
     print(f"start to first paint   {a:7.0f} ms   bare Qt window {b:7.0f} ms   ratio {a / b:.2f}   (goal 1.25)")
+    c = statistics.median(ready[1:])
+    print(f"start to a whole desk  {c:7.0f} ms   bare Qt window {b:7.0f} ms   ratio {c / b:.2f}")
 
 
 def edits() -> None:
@@ -68,15 +82,18 @@ def edits() -> None:
     from vow_line.core.drawing import Callout
     from vow_line.core.job import change
     from vow_line.core.reckoning import said
-    from vow_line.desk.start import Places, application, lay_out_demo, make_window
+    from vow_line.desk.start import Places, application, lay_out_demo, make_frame
 
     app = application()
     with tempfile.TemporaryDirectory() as folder:
         home = Path(folder)
         places = Places(home, home / "state")
-        window = make_window(places)
+        frame = make_frame(places)
         paths = lay_out_demo(places)
-        window.show()
+        frame.show()
+        frame.fill()
+        window = frame.desk
+        assert window is not None
         for station, place, low in (
             ("measure", "thing.stations.2.width.first", 34.0), ("draft", "piece.edge_to_thread_mm", 5.0),
             ("stitch", "stitch.pitch_mm", 4.0), ("thread", "thread.needle_mm", 50.0),
@@ -96,11 +113,12 @@ def edits() -> None:
             from vow_line.core.plan import plan
 
             thinking = timed(lambda jobs=jobs: plan(jobs.pop()), 30)  # type: ignore[misc]
+            middle, most = percentile(times, 0.5), percentile(times, 0.95)
             print(
-                f"edit at {station:<9} to screen  median {percentile(times, 0.5):5.1f} ms   95th {percentile(times, 0.95):5.1f} ms"
-                f"   frame 16 ms, ratio {percentile(times, 0.95) / 16:.2f}   of it the plan {statistics.median(thinking):4.1f} ms"
+                f"edit at {station:<9} to screen  median {middle:5.1f} ms   95th {most:5.1f} ms   frame 16 ms, ratio {most / 16:.2f}"
+                f"   of it the plan {statistics.median(thinking):4.1f} ms"
             )
-        window.close()
+        frame.close()
     del app
 
 

@@ -11,7 +11,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from vow_line.desk.board.field import Field
-from vow_line.desk.start import Places, application, lay_out_demo, make_window
+from vow_line.desk.frame import Frame
+from vow_line.desk.start import Places, application, make_frame
 from vow_line.desk.window import Window
 
 
@@ -74,23 +75,23 @@ def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
     """Makes a window; called again, another over the same folders, as after a restart."""
     app = application()
     places = Places(tmp_path / "home", tmp_path / "state")
-    windows: list[Window] = []
+    frames: list[Frame] = []
 
     def make() -> Desk:
-        window = make_window(places)
+        frame = make_frame(places, demo=True)
+        frame.show()
+        frame.fill()
+        frames.append(frame)
+        window = frame.desk
+        assert window is not None
         window.now = lambda: datetime(2027, 1, 6, 20, 15)
-        for path in reversed(lay_out_demo(places)):
-            window.workshop.remember(path)
-        window.show_shelf()
-        window.show()
         QTest.qWait(60)
-        windows.append(window)
         return Desk(window, places)
 
     yield make
-    for window in windows:
-        window.close()
-        window.deleteLater()
+    for frame in frames:
+        frame.close()
+        frame.deleteLater()
     app.processEvents()
     QTest.qWait(10)
 

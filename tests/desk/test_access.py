@@ -44,7 +44,7 @@ def test_every_station_has_a_key_and_a_name(desk: Desk) -> None:
     desk.open("spar-knife")
     keys = [*range(Qt.Key.Key_1, Qt.Key.Key_9 + 1), Qt.Key.Key_0, Qt.Key.Key_Minus]
     for key, (station, _) in zip(keys, LINE, strict=True):
-        desk.window.activateWindow()
+        desk.window.frame.activateWindow()
         desk.key(Qt.Key(key), ALT)
         assert desk.window.station == station
     desk.key(Qt.Key.Key_Left, ALT)
@@ -101,15 +101,15 @@ def test_nothing_is_cut_before_the_vow(desk: Desk) -> None:
 def test_the_first_paint_loads_nothing_it_does_not_need() -> None:
     told = """
 import sys
-from vow_line.desk.start import Places, application, make_window
+from vow_line.desk.start import Places, application, make_frame
 from pathlib import Path
 import tempfile
 app = application()
 home = Path(tempfile.mkdtemp())
-window = make_window(Places(home, home / "state"))
+window = make_frame(Places(home, home / "state"))
 window.show()
 window.grab()
-late = {"scipy", "cv2", "ezdxf", "icalendar"} & set(sys.modules)
+late = {"scipy", "cv2", "ezdxf", "icalendar", "numpy", "shapely", "pydantic"} & set(sys.modules)
 sys.exit(f"loaded too early: {late}" if late else 0)
 """
     done = subprocess.run([sys.executable, "-c", told], capture_output=True, text=True, check=False)

@@ -166,7 +166,7 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     assert again.window.store.job == read_job(path)  # type: ignore[union-attr]
     again.station("draft")
     again.type("piece.margin_mm", "4")
-    again.window.close()
+    again.window.frame.close()
     third = make_desk()
     third.window.open(path)
     assert third.window.store.job.piece.margin_mm == 4  # type: ignore[union-attr,attr-defined]
@@ -178,7 +178,7 @@ def test_sewing_comes_back_at_the_same_hole(make_desk: Callable[[], Desk]) -> No
     assert desk.window.station == "sew"
     desk.key(Qt.Key.Key_Space)
     hole = desk.window.sew.lines()
-    desk.window.close()
+    desk.window.frame.close()
     again = make_desk()
     again.open("spar-knife")
     assert again.window.sew.lines() == hole

@@ -18,7 +18,7 @@ from .thread import ThreadChoices, Threading, thread
 from .work import Work, WorkChoices, plan_work
 from .work.recut import Verdict, recut, recut_findings
 
-REMEMBERED = 32  # plans of earlier jobs kept for undo
+REMEMBERED = 6  # results kept of each stage: what changed and what did not, not a history; undo plans again
 STATIONS: tuple[Station, ...] = (
     "measure", "draft", "stitch", "thread", "layout", "cut", "form", "sew", "edge", "record",
 )  # fmt: skip

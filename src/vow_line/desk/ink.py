@@ -84,6 +84,10 @@ def palette(ink: Ink) -> QPalette:
 def style(ink: Ink) -> str:
     """The few rules a palette cannot say."""
     sheet = """
+    QFrame#header { background: %(board)s; border-bottom: 1px solid %(rules)s; }
+    QLabel#state { color: %(quiet)s; }
+    QLabel#notice { padding: 9px 26px; background: %(slip)s; border-bottom: 1px solid %(rules)s; }
+    QLabel#notice[wrong="true"] { color: %(madder)s; font-weight: 600; }
     QMainWindow, QDialog { background: %(ground)s; }
     QMenuBar { background: %(board)s; padding: 1px 14px; }
     QMenuBar::item { padding: 4px 10px; color: %(quiet)s; background: transparent; }

@@ -62,9 +62,10 @@ class Rows(QAbstractListModel):
     def show(self, rows: tuple[Row, ...]) -> None:
         """Show these rows instead."""
         if [r.key for r in rows] == [r.key for r in self.rows]:
+            changed = [k for k, (old, new) in enumerate(zip(self.rows, rows, strict=True)) if old != new]
             self.rows = rows
-            if rows:
-                self.dataChanged.emit(self.index(0), self.index(len(rows) - 1))
+            for k in changed:
+                self.dataChanged.emit(self.index(k), self.index(k))
             return
         self.beginResetModel()
         self.rows = rows

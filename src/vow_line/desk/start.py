@@ -4,17 +4,19 @@ import os
 import sys
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import platformdirs
-from PySide6.QtCore import QCoreApplication, QSettings, QTimer
+from PySide6.QtCore import QCoreApplication, QSettings, QStandardPaths, QTimer
 from PySide6.QtWidgets import QApplication
 
 from ..core.errors import VowLineError
 from ..resources import load_fonts
 from ..workshop import Workshop
-from .autosave import Autosave
-from .ink import type_
-from .window import Window
+from .frame import Frame
+from .ink import INKS, type_
+
+if TYPE_CHECKING:
+    from .window import Window
 
 
 @dataclass(frozen=True)
@@ -30,10 +32,14 @@ class Places:
         home = os.environ.get("VOW_LINE_HOME")
         if home:
             return cls(Path(home), Path(home) / "state")
-        return cls(
-            Path(platformdirs.user_data_dir("vow-line", appauthor=False)),
-            Path(platformdirs.user_state_dir("vow-line", appauthor=False)),
+        kept, state = (
+            QStandardPaths.writableLocation(place)
+            for place in (
+                QStandardPaths.StandardLocation.GenericDataLocation,
+                QStandardPaths.StandardLocation.GenericStateLocation,
+            )
         )
+        return cls(Path(kept) / "vow-line", Path(state) / "vow-line")
 
 
 def application() -> QApplication:
@@ -43,7 +49,7 @@ def application() -> QApplication:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setStyle("Fusion")
-    load_fonts()
+    load_fonts(only_first=True)
     app.setFont(type_(15))
     return app
 
@@ -62,11 +68,21 @@ def lay_out_demo(places: Places) -> list[Path]:
     return paths
 
 
-def make_window(places: Places) -> Window:
-    """The window over the workshop in these places. Raises FailedWrite."""
-
+def make_frame(places: Places, *, demo: bool = False) -> Frame:
+    """The window over the workshop in these places; the desk in it is made after the first paint. Raises FailedWrite."""
     workshop = Workshop(places.home / "workshop.sqlite")
-    return Window(workshop, Autosave(places.state / "unsaved"), places.home / "jobs")
+
+    def fill(frame: Frame) -> "Window":
+        load_fonts()
+        from .autosave import Autosave
+        from .window import Window
+
+        if demo:
+            for path in reversed(lay_out_demo(places)):
+                workshop.remember(path)
+        return Window(frame, workshop, Autosave(places.state / "unsaved"), places.home / "jobs")
+
+    return Frame(INKS[workshop.preferences().ink], workshop.jobs(), fill)
 
 
 def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
@@ -74,20 +90,22 @@ def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
     app = application()
     places = Places.usual()
     if demo:
-        places = Places(places.home / "demo-shelf", places.state / "demo-state")
+        places = Places(places.home / "demo-shelf", places.state / "demo-shelf")
     try:
-        window = make_window(places)
-        if demo:
-            for path in reversed(lay_out_demo(places)):
-                window.workshop.remember(path)
-            window.show_shelf()
+        frame = make_frame(places, demo=demo)
     except VowLineError as error:
         sys.stderr.write(f"vow-line: {error}\n")
         return 2
     geometry = QSettings().value("window/geometry")
     if geometry is not None:
-        window.restoreGeometry(geometry)
-    window.show()
+        frame.restoreGeometry(geometry)
+    frame.show()
     if jobs:
-        QTimer.singleShot(0, lambda: window.open(jobs[0]))
+
+        def show_job() -> None:
+            frame.fill()
+            assert frame.desk is not None
+            frame.desk.open(jobs[0])
+
+        QTimer.singleShot(20, show_job)
     return app.exec()

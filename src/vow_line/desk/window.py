@@ -1,15 +1,15 @@
 """The one window: the line along the top, a page below it, a menu for everything a hand might look for."""
 
+import gc
 from collections.abc import Callable
 from datetime import date, datetime
 from functools import partial
 from pathlib import Path
 from typing import Any, Literal
 
-from PySide6.QtCore import QDate, QSettings, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QGuiApplication, QKeySequence
+from PySide6.QtCore import QDate, Qt, QTimer
+from PySide6.QtGui import QAction, QGuiApplication, QKeySequence
 from PySide6.QtWidgets import (
-    QApplication,
     QDateEdit,
     QDialog,
     QDialogButtonBox,
@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QMainWindow,
     QMenu,
     QStackedWidget,
     QVBoxLayout,
@@ -39,7 +38,8 @@ from ..workshop import Preferences, Workshop
 from .autosave import Autosave
 from .bench import BenchPage
 from .export import Exporting
-from .ink import BOLD, INKS, Ink, palette, style, type_
+from .frame import Frame
+from .ink import BOLD, INKS, Ink, type_
 from .line import LINE, LineBar
 from .rows import Row
 from .sew import SewPage
@@ -49,18 +49,24 @@ from .store import Store
 from .vow import VowPage
 
 AUTOSAVE_MS = 250
+IDLE_MS = 4000
 SLACK_FACTOR = "slack/saddle"
 FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
 
 
-class Window(QMainWindow):
-    """The desk of one maker."""
+class Window(QWidget):
+    """The desk of one maker, in its frame."""
 
     def __init__(
-        self, workshop: Workshop, autosave: Autosave, jobs_folder: Path, now: Callable[[], datetime] = datetime.now
+        self,
+        frame: Frame,
+        workshop: Workshop,
+        autosave: Autosave,
+        jobs_folder: Path,
+        now: Callable[[], datetime] = datetime.now,
     ) -> None:
-        super().__init__()
-        self.setWindowTitle("Vow Line")
+        super().__init__(frame)
+        self.frame = frame
         self.workshop, self.autosave, self.jobs_folder, self.now = workshop, autosave, jobs_folder, now
         self.preferences = workshop.preferences()
         self.ink: Ink = INKS[self.preferences.ink]
@@ -74,9 +80,8 @@ class Window(QMainWindow):
         self._autosaving.setSingleShot(True)
         self._autosaving.setInterval(AUTOSAVE_MS)
         self._autosaving.timeout.connect(self.keep)
-        self.resize(1280, 800)
+        autosave.failed.connect(lambda says: self.say(says, wrong=True))
         self.use_ink(self.ink)
-        self.show_shelf()
 
     # what it is made of
 
@@ -126,21 +131,37 @@ class Window(QMainWindow):
         self.pages = QStackedWidget(self)
         for page in (self.shelf, self.bench, self.vow_page, self.sew):
             self.pages.addWidget(page)
-        middle = QWidget(self)
-        under = QVBoxLayout(middle)
+        under = QVBoxLayout(self)
         under.setContentsMargins(0, 0, 0, 0)
         under.setSpacing(0)
         for widget in (self.header, self.notice):
             under.addWidget(widget)
         under.addWidget(self.pages, 1)
-        self.setCentralWidget(middle)
+
+    def settle(self) -> None:
+        """Begin, once the desk lies in its frame."""
+        if self.store is None:
+            self.show_shelf()
+        self._quieten()
+
+    def _quieten(self) -> None:
+        """Keep the garbage collector from stopping a hand in mid-edit: what was loaded is left out of its rounds, and they
+        are made when nothing has been typed for a while. Plans hold no cycles, so little waits for it.
+        """
+        gc.collect()
+        gc.freeze()
+        gc.disable()
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.setInterval(IDLE_MS)
+        self._idle.timeout.connect(gc.collect)
 
     def _menus(self) -> None:
-        bar = self.menuBar()
+        bar = self.frame.menuBar()
         self.actions_: dict[str, QAction] = {}
 
         def add(menu: QMenu, name: str, text: str, do: Callable[[], object], keys: Any = None) -> QAction:
-            action = QAction(text, self)
+            action = QAction(text, self.frame)
             action.triggered.connect(lambda _=False: do())
             if keys is not None:
                 action.setShortcut(QKeySequence(keys))
@@ -159,7 +180,7 @@ class Window(QMainWindow):
         add(file, "print", "Print the patterns…", self.print_patterns, key.Print)
         add(file, "export", "Export patterns, list and calendar…", self.export, "Ctrl+Shift+E")
         file.addSeparator()
-        add(file, "quit", "Quit", self.close, key.Quit)
+        add(file, "quit", "Quit", self.frame.close, key.Quit)
         edit = bar.addMenu("&Edit")
         add(edit, "undo", "Undo", self.undo, key.Undo)
         add(edit, "redo", "Redo", self.redo, key.Redo)
@@ -331,6 +352,7 @@ class Window(QMainWindow):
     def _changed(self, before: Plan, after: Plan) -> None:
         self.say("")
         self._autosaving.start()
+        self._idle.start()
         self.refresh()
 
     # changes
@@ -517,13 +539,10 @@ class Window(QMainWindow):
         """Keep what is not saved."""
         if self.store is None or self.path is None:
             return
-        try:
-            if self.store.unsaved:
-                self.autosave.keep(self.path, self.store.job)
-            else:
-                self.autosave.drop(self.path)
-        except VowLineError as error:
-            self.say(f"What is not saved could not be kept beside. {error}", wrong=True)
+        if self.store.unsaved:
+            self.autosave.keep(self.path, self.store.job)
+        else:
+            self.autosave.drop(self.path)
 
     def export(self, folder: Path | None = None) -> None:
         """Write patterns, cutting list and calendar, off the main thread."""
@@ -577,14 +596,7 @@ class Window(QMainWindow):
     def use_ink(self, ink: Ink) -> None:
         """Use this bench's colours everywhere."""
         self.ink = ink
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        app.setPalette(palette(ink))
-        app.setStyleSheet(style(ink) + f"""
-            QFrame#header {{ background: {ink.board}; border-bottom: 1px solid {ink.rules}; }}
-            QLabel#state {{ color: {ink.quiet}; }}
-            QLabel#notice {{ padding: 9px 26px; background: {ink.slip}; border-bottom: 1px solid {ink.rules}; }}
-            QLabel#notice[wrong="true"] {{ color: {ink.madder}; font-weight: 600; }}""")  # fmt: skip
+        self.frame.use_ink(ink)
         self.shelf.show_jobs(self.shelf.jobs, ink)
         self.refresh()
 
@@ -643,7 +655,8 @@ class Window(QMainWindow):
         self.actions_["break"].setEnabled(bool(store and store.job.vowed))
         self.actions_["close-record"].setEnabled(bool(store and store.job.vowed and not store.job.record.closed))
 
-    def closeEvent(self, event: QCloseEvent) -> None:
+    def put_away(self) -> None:
+        """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""
         focused = QGuiApplication.focusObject()
         if isinstance(focused, QLineEdit):
             focused.clearFocus()
@@ -651,5 +664,5 @@ class Window(QMainWindow):
         self.keep()
         if self._exporting is not None:
             self._exporting.stop()
-        QSettings().setValue("window/geometry", self.saveGeometry())
-        super().closeEvent(event)
+        self.autosave.settle()
+        gc.enable()

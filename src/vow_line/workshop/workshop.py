@@ -5,10 +5,12 @@ from collections.abc import Iterable
 from contextlib import closing
 from dataclasses import asdict, dataclass, fields
 from pathlib import Path
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from ..core.errors import FailedWrite
-from ..core.record import Learned, learn
+
+if TYPE_CHECKING:  # the first paint asks for jobs and ink only, and does not wait for the core
+    from ..core.record import Learned
 
 _TABLES = """
 create table if not exists job (path text primary key, opened integer not null);
@@ -70,13 +72,15 @@ class Workshop:
             book.execute("delete from observed where factor = ? and job = ?", (factor, job))
             book.executemany("insert into observed values (?, ?, ?, ?)", [(factor, job, p, r) for p, r in ratios])
 
-    def learned(self, factor: str, default: float) -> Learned:
+    def learned(self, factor: str, default: float) -> "Learned":
         """The factor as learned from all jobs; one job counts once, by the mean of its parts."""
         with closing(self._open()) as book:
             rows = book.execute(
                 "select exp(avg(ln(ratio))) from observed where factor = ? and ratio > 0 group by job order by job",
                 (factor,),
             ).fetchall()
+        from ..core.record import learn
+
         return learn(default, [r for (r,) in rows])
 
     def preferences(self) -> Preferences:

@@ -119,6 +119,7 @@ class Board(QWidget):
         for path in [p for p in self._combos if p not in choices]:
             self._combos.pop(path).deleteLater()
         before: QWidget = self
+        fresh = any(path not in self._fields for path in wanted)
         for path, (callout, value, quiet) in wanted.items():
             field = self._fields.get(path)
             if field is None:
@@ -133,7 +134,8 @@ class Board(QWidget):
             field.enter = self._entering(callout, path)
             field.setReadOnly(job.vowed is not None and not path.startswith("record"))
             field.show_value(value, job.units)
-            QWidget.setTabOrder(before, field)
+            if fresh:
+                QWidget.setTabOrder(before, field)
             before = field
         for path, callout in choices.items():
             combo = self._combos.get(path)
@@ -148,7 +150,8 @@ class Board(QWidget):
                 combo.show()
             combo.setEnabled(job.vowed is None)
             combo.setCurrentText(str(callout.value if callout.value is not None else value_at(job, path)))
-            combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
+            if combo.height() != 28:
+                combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
 
     def _entering(self, callout: Callout, path: str) -> Callable[[float], None]:
         return lambda value: self._enter(callout, path, value)

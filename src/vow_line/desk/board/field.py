@@ -52,15 +52,18 @@ class Field(QLineEdit):
         typing = self.text() != self._shown and (self.hasFocus() or bool(self.property("wrong")))
         self._value, self.units = value, units
         self._shown = "" if value is None else write(Q(self.kind, value), units)
-        if not typing:
+        if not typing and self.text() != self._shown:
             self.setText(self._shown)
+        if not typing:
             self._right()
             if self.hasFocus():
                 self.selectAll()
 
     def _fit(self) -> None:
         text = self.text() or self.placeholderText()
-        self.setFixedWidth(max(QFontMetrics(self.font()).horizontalAdvance(text) + 18, 44))
+        wide = max(QFontMetrics(self.font()).horizontalAdvance(text) + 18, 44)
+        if wide != self.width():
+            self.setFixedWidth(wide)
 
     def _take(self) -> bool:
         if self.text().strip() == self._shown or not self.text().strip():
