@@ -115,8 +115,8 @@ def edits() -> None:
             thinking = timed(lambda jobs=jobs: plan(jobs.pop()), 30)  # type: ignore[misc]
             middle, most = percentile(times, 0.5), percentile(times, 0.95)
             print(
-                f"edit at {station:<9} to screen  median {middle:5.1f} ms   95th {most:5.1f} ms   frame 16 ms, ratio {most / 16:.2f}"
-                f"   of it the plan {statistics.median(thinking):4.1f} ms"
+                f"edit at {station:<9} to screen  median {middle:5.1f} ms   95th {most:5.1f} ms   frame 16 ms"
+                f"   ratio {most / 16:.2f}   of it the plan {statistics.median(thinking):4.1f} ms"
             )
         frame.close()
     del app

@@ -36,7 +36,7 @@ def plain_knife(width: float = 30.0, thick: float = 3.0, long: float = 120.0) ->
 
 
 def plain_job(**choices: object) -> Job:
-    return Job(name="plain", thing=plain_knife(), piece=FoldedSheath(**choices))  # type: ignore[arg-type]
+    return Job(name="plain", thing=plain_knife(), piece=FoldedSheath(**choices))
 
 
 def _floats(low: float, high: float) -> st.SearchStrategy[float]:

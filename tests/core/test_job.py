@@ -53,8 +53,8 @@ def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
                 assert line.value.write(units)
                 assert line.sum.write(units)
                 assert "nan" not in line.value.write(units)
-        for line in read_back(planned):
-            assert line.says.write(units)
+        for spoken in read_back(planned):
+            assert spoken.says.write(units)
     if planned.draft is None:
         assert planned.holds, "a job that cannot be drafted says why"
     else:

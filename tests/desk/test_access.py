@@ -68,7 +68,7 @@ def test_tab_goes_through_the_readings_in_order(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("measure")
     desk.key(Qt.Key.Key_B)
-    visited: list[QWidget] = []
+    visited: list[QWidget | None] = []
     for _ in range(5):
         visited.append(QApplication.focusWidget())
         desk.key(Qt.Key.Key_Tab)

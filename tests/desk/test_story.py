@@ -49,7 +49,7 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
     assert desk.findings() == ["Thickness 60 mm from the guard was read once."]
     desk.key(Qt.Key.Key_Return)
     assert QApplication.focusWidget() is desk.field("thing.stations.2.thick.second")
-    QTest.keyClicks(QApplication.focusWidget(), "3,4")
+    QTest.keyClicks(desk.field("thing.stations.2.thick.second"), "3,4")
     desk.key(Qt.Key.Key_Return)
     assert desk.findings() == []
 
@@ -159,7 +159,7 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     QTest.qWait(400)  # the autosave's own delay, after which the current may fail
     again = make_desk()
     assert again.window.open(path)
-    assert again.window.store.job.piece.margin_mm == 4.5  # type: ignore[union-attr,attr-defined]
+    assert again.window.store.job.piece.margin_mm == 4.5  # type: ignore[union-attr]
     assert "kept, and is here again" in again.window.notice.text()
     assert read_job(path).piece.margin_mm == 3.5  # type: ignore[attr-defined]
     again.window.actions_["undo"].trigger()
@@ -169,7 +169,7 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     again.window.frame.close()
     third = make_desk()
     third.window.open(path)
-    assert third.window.store.job.piece.margin_mm == 4  # type: ignore[union-attr,attr-defined]
+    assert third.window.store.job.piece.margin_mm == 4  # type: ignore[union-attr]
 
 
 def test_sewing_comes_back_at_the_same_hole(make_desk: Callable[[], Desk]) -> None:

@@ -3,7 +3,6 @@
 from functools import cache
 from importlib.resources import as_file, files
 
-
 FIRST_FACES = ("SourceSans3_600SemiBold.ttf", "SourceSans3_700Bold.ttf")
 """What the first paint is set in."""
 

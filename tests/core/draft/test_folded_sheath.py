@@ -13,7 +13,7 @@ from vow_line.core.plan import plan
 def _draft(**choices: object) -> Draft:
     body = plain_knife().measure().body
     assert body is not None
-    return FoldedSheath(**choices).draft(body, 3.0)  # type: ignore[arg-type]
+    return FoldedSheath(**choices).draft(body, 3.0)
 
 
 def test_the_half_width_is_the_closed_form_of_the_wedge() -> None:

@@ -3,6 +3,7 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.geometry.base import BaseGeometry
 
 from tests.jobs import demo, plain_job
 from vow_line.core.job import change
@@ -13,7 +14,7 @@ def _check(job: object) -> None:
     planned = plan(job)  # type: ignore[arg-type]
     layout, hide = planned.layout, planned.job.leather
     assert layout is not None
-    sound = shapely.Polygon(hide.outline).buffer(0)
+    sound: BaseGeometry = shapely.Polygon(hide.outline).buffer(0)
     for flaw in hide.flaws:
         sound = sound.difference(shapely.Polygon(flaw))
     rings = [shapely.Polygon(x.outline).buffer(0) for x in layout.laid]

@@ -21,7 +21,7 @@ def _bare(**more: object) -> ThreadChoices:
         "slack": Slack(value=0.0),
         "reach_mm": 5000,
     }
-    return ThreadChoices(**{**told, **more})  # type: ignore[arg-type]
+    return ThreadChoices(**{**told, **more})
 
 
 @given(st.lists(st.integers(0, 30), min_size=2, max_size=40), st.integers(0, 3), st.sampled_from(["left", "right"]))

@@ -1,0 +1,51 @@
+"""`./run shots`: one picture of each main view, from the demo, into docs/screenshots."""
+
+import sys
+import tempfile
+from pathlib import Path
+
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from vow_line.desk.start import Places, application, make_frame
+
+FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
+VIEWS = (
+    ("shelf", "", ""), ("measure", "laying-knife", "measure"), ("draft", "laying-knife", "draft"),
+    ("stitch", "laying-knife", "stitch"), ("thread", "laying-knife", "thread"), ("layout", "laying-knife", "layout"),
+    ("vow", "hedging-knife", "vow"), ("cut", "spar-knife", "cut"), ("form", "spar-knife", "form"),
+    ("sew", "spar-knife", "sew"), ("edge", "spar-knife", "edge"), ("record", "grafting-knife", "record"),
+)  # fmt: skip
+
+
+def main(wanted: list[str]) -> None:
+    """Take those wanted, or all."""
+    app = application()
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        home = Path(folder)
+        frame = make_frame(Places(home, home / "state"), demo=True)
+        frame.show()
+        frame.fill()
+        desk = frame.desk
+        assert desk is not None
+        QTest.qWait(200)
+        for name, job, station in (*VIEWS, ("draft-evening", "laying-knife", "draft")):
+            if wanted and name not in wanted:
+                continue
+            if desk.ink.name != ("evening" if name.endswith("evening") else "day"):
+                desk.switch_ink()
+            if job:
+                desk.open(home / "demo" / f"{job}.vow.json")
+                desk.go(station)
+            else:
+                desk.show_shelf()
+            QTest.qWait(120)
+            QApplication.processEvents()
+            frame.grab().save(str(FOLDER / f"{name}.png"))
+        frame.close()
+    del app
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
