@@ -18,18 +18,19 @@ Meaning = Literal[
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Mark:
-    """One thing drawn: an `(n, 2)` line, closed or not, or a text at its first point.
+    """One thing drawn: an `(n, 2)` line, closed or not.
 
-    `size_mm` is the diameter of a hole or the cap height of a text; `id` is what a reckoning or finding points at.
+    With `pairs` every two points are a stroke of their own, as stitches are; with `size_mm` there is a circle of that
+    diameter about each point, as for holes. `rings` are cut out of a closed line. `id` is what a reckoning points at.
     """
 
     meaning: Meaning
     line: Line
     closed: bool = False
     id: str = ""
-    text: str = ""
     size_mm: float = 0.0
     rings: tuple[Line, ...] = ()
+    pairs: bool = False
 
 
 @dataclass(frozen=True, slots=True)

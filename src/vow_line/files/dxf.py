@@ -34,8 +34,9 @@ def render(plan: Plan) -> bytes:
                 continue
             line = mark.line * (1, -1)
             attributes = {"layer": LAYERS[mark.meaning]}
-            if mark.size_mm and len(line) == 1:
-                space.add_circle(tuple(line[0]), mark.size_mm / 2, dxfattribs=attributes)
+            if mark.size_mm:
+                for centre in line:
+                    space.add_circle(tuple(centre), mark.size_mm / 2, dxfattribs=attributes)
             else:
                 space.add_lwpolyline(line.tolist(), close=mark.closed, dxfattribs=attributes)
         low = placed.piece.outline.min(axis=0) + placed.shift

@@ -158,8 +158,9 @@ def paint_page(
                 painter.setPen(pen(0.15))
             case _:
                 painter.setPen(pen(0.3))
-        if mark.size_mm and len(line) == 1:
-            painter.drawEllipse(QPointF(*line[0]), mark.size_mm / 2, mark.size_mm / 2)
+        if mark.size_mm:
+            for x, y in line:
+                painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
         elif mark.closed:
             painter.drawPolygon(polygon(line))
         else:

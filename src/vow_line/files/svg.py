@@ -68,9 +68,10 @@ def render(plan: Plan) -> bytes:
 
 def _draw(layer: ET.Element, mark: Mark) -> None:
     line = mark.line + MARGIN_MM
-    if mark.size_mm and len(line) == 1:
-        (x, y) = line[0]
-        ET.SubElement(layer, f"{{{_NS}}}circle", {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": f"{mark.size_mm / 2:.4f}"})
+    if mark.size_mm:
+        radius = f"{mark.size_mm / 2:.4f}"
+        for x, y in line:
+            ET.SubElement(layer, f"{{{_NS}}}circle", {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": radius})
     else:
         ET.SubElement(layer, f"{{{_NS}}}path", {"d": _path(line, mark.closed)})
 

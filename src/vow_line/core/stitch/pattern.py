@@ -43,8 +43,10 @@ def _holes(seam: Seam, points: Line, flipped: bool) -> list[Mark]:
     slits = slants(points[list(seam.order)], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)
     first = {hole: k for k, hole in reversed(list(enumerate(seam.order)))}
     slits = slits[[first[hole] for hole in range(len(points))]]
-    found = [Mark("stitch", frozen(slit), id=seam.name) for slit in slits]
-    return found + [Mark("hole", frozen(p[None]), id=seam.name, size_mm=1.2) for p in points]
+    return [
+        Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
+        Mark("hole", frozen(points), id=seam.name, size_mm=1.2),
+    ]
 
 
 def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
@@ -75,6 +77,6 @@ def moved(mark: Mark, shift: tuple[float, float]) -> Mark:
     """The mark moved by `shift` mm."""
     by = np.array(shift)
     return Mark(
-        mark.meaning, frozen(mark.line + by), mark.closed, mark.id, mark.text, mark.size_mm,
-        tuple(frozen(r + by) for r in mark.rings),
+        mark.meaning, frozen(mark.line + by), mark.closed, mark.id, mark.size_mm,
+        tuple(frozen(r + by) for r in mark.rings), mark.pairs,
     )  # fmt: skip

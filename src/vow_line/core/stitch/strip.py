@@ -33,7 +33,7 @@ def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], 
     marks.append(Mark("grain", frozen(band), True, seam.name))
     middle = np.column_stack([left_mm + s, np.full(len(s), base + 2 + BAND_MM / 2)])
     slits = slants(middle, min(seam.pitch_mm, 4.5) * 0.7, SLANT_RAD)
-    marks += [Mark("stitch", frozen(slit), id=seam.name) for slit in slits]
+    marks.append(Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True))
     labels = [
         Label(said("{t} through", t=length(float(stack.max()))), (left_mm + end, base - float(stack.max()) - 2.5),
               align="right"),

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..curve import frozen
+from ..curve import Line, frozen
 from ..drawing import Label, Mark, Meaning
 from ..reckoning import Said, count, long, said
 from ..stitch.strip import along
@@ -31,6 +31,7 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
         middle = top + BAND_MM / 2
         meaning: Meaning = "front thread" if face == "front" else "back thread"
         drawn: set[tuple[int, int]] = set()
+        strokes: list[Line] = []
         for move in sewn.moves:
             if move.act != "run" or move.face != face:
                 continue
@@ -38,8 +39,10 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
             shift = 1.1 if (move.hole, move.to) in drawn or (move.to, move.hole) in drawn else 0.0
             drawn.add((move.hole, move.to))
             lean = lift if face == "front" else -lift
-            line = np.array([[a + 0.4, middle - lean + shift], [b - 0.4, middle + lean + shift]]) + [left_mm, 0]
-            marks.append(Mark(meaning, frozen(line), id=seam.name))
+            strokes.append(
+                np.array([[a + 0.4, middle - lean + shift], [b - 0.4, middle + lean + shift]]) + [left_mm, 0]
+            )
+        marks.append(Mark(meaning, frozen(np.concatenate(strokes)), id=seam.name, pairs=True))
     for cut in sewn.cuts[:-1]:
         x = left_mm + first[cut.to_hole]
         line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 13]])

@@ -50,14 +50,10 @@ LOOKS: dict[Meaning, Look] = {
 """No look for `hole`: on a board its slit is drawn instead."""
 
 
-SIMPLE: frozenset[Meaning] = frozenset(("stitch", "front thread", "back thread"))
-"""Meanings drawn as single lines, hundreds of them; these need no path."""
-
-
 def path_of(mark: Mark) -> QPainterPath:
-    """The mark's line and its inner rings as a path in mm; empty for a hole or a single stitch."""
+    """The mark's line and its inner rings as a path in mm; empty for circles and strokes."""
     path = QPainterPath()
-    if mark.meaning == "hole" or (mark.meaning in SIMPLE and len(mark.line) == 2):
+    if mark.pairs or mark.size_mm:
         return path
     path.setFillRule(Qt.FillRule.OddEvenFill)
     for line, closed in ((mark.line, mark.closed), *((r, True) for r in mark.rings)):
@@ -80,15 +76,14 @@ def paint(
 ) -> None:  # fmt: skip
     """Paint marks with the painter set to mm at `scale` px per mm; the marks named in `lit` glow."""
     pixel = QTransform.fromScale(1 / scale, 1 / scale)
-    stitches: dict[tuple[str, bool], list[QLineF]] = {}
     for mark, path in marks:
         look = LOOKS.get(mark.meaning)
         if look is None:
             continue
         glowing = mark.id in lit and bool(mark.id)
-        if mark.meaning in SIMPLE and len(mark.line) == 2:
-            (x0, y0), (x1, y1) = mark.line.tolist()
-            stitches.setdefault((mark.meaning, glowing), []).append(QLineF(x0, y0, x1, y1))
+        if mark.pairs:
+            painter.setPen(_pen(ink.colour(look.pen), look.width * (1.5 if glowing else 1), look.dash))
+            painter.drawLines([QLineF(*ends) for ends in mark.line.reshape(-1, 4).tolist()])
             continue
         pen = _pen(ink.colour(look.pen), look.width * (1.7 if glowing else 1), look.dash) if look.pen else QPen(
             Qt.PenStyle.NoPen
@@ -105,15 +100,11 @@ def paint(
             pen.setColor(ink.colour(look.pen, look.alpha))
         painter.setPen(pen)
         painter.setBrush(brush)
-        if mark.size_mm and len(mark.line) == 1:
-            painter.drawEllipse(QPointF(*mark.line[0].tolist()), mark.size_mm / 2, mark.size_mm / 2)
+        if mark.size_mm:
+            for x, y in mark.line.tolist():
+                painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
         else:
             painter.drawPath(path)
-    for (meaning, glowing), lines in stitches.items():
-        look = LOOKS[meaning]  # type: ignore[index]
-        colour: QColor = ink.colour(look.pen)
-        painter.setPen(_pen(colour, look.width * (1.5 if glowing else 1), look.dash))
-        painter.drawLines(lines)
 
 
 def _pen(colour: QColor, width: float, dash: tuple[float, ...]) -> QPen:

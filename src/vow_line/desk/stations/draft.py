@@ -21,7 +21,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     tight = [f for f in plan.at("draft") if f.code == "draw-out"]
     thing = moved(Mark("thing", draft.thing, True, "blade"), (0.0, -view.drawn_mm))
     under = [m for m in marks if m.meaning in ("grain", "flesh", "glue")]
-    over = [m for m in marks if m not in under]
+    over = [m for m in marks if m not in under and m.meaning != "edge"]
     section = draft.section(view.section_at_mm)
     at = section.at_mm
     outline = main.outline
@@ -30,8 +30,9 @@ def _scene(plan: Plan, view: View) -> Scene:
     labels = [Label(said("back"), (float(outline[:, 0].min()) * 0.45, low), "cut")]
     if tight:
         place = alarm[0].line[0]
-        labels.append(Label(said("{gap} here", gap=length(draft.draw_out.least_mm)), (place[0] + 8, place[1] - 6),
-                            "alarm", True, "left"))  # fmt: skip
+        least = draft.draw_out.least_mm
+        says = "{gap} too tight here" if least < 0 else "{gap} here"
+        labels.append(Label(said(says, gap=length(abs(least))), (place[0] + 8, place[1] - 6), "alarm", True, "left"))
     return Scene(
         (*under, *welt, thing, *over, cut_line, *(alarm if tight else ())),
         draft.callouts,
