@@ -29,8 +29,12 @@ class Desk:
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         """Press a key where the focus is."""
-        QTest.keyClick(QApplication.focusWidget() or self.window, key, modifier)
+        QTest.keyClick(self.focused() or self.window, key, modifier)
         QApplication.processEvents()
+
+    def focused(self) -> QWidget | None:
+        """Where the focus is; on a bare screen no window manager gives it to a window, which keeps it all the same."""
+        return QApplication.focusWidget() or self.window.frame.focusWidget()
 
     def click(self, widget: QWidget, at: QPoint | None = None) -> None:
         """Click on a widget."""
@@ -80,6 +84,7 @@ def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
     def make() -> Desk:
         frame = make_frame(places, demo=True)
         frame.show()
+        frame.activateWindow()
         frame.fill()
         frames.append(frame)
         window = frame.desk

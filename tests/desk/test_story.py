@@ -48,7 +48,7 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
     window.bench.findings.setFocus()
     assert desk.findings() == ["Thickness 60 mm from the guard was read once."]
     desk.key(Qt.Key.Key_Return)
-    assert QApplication.focusWidget() is desk.field("thing.stations.2.thick.second")
+    assert desk.focused() is desk.field("thing.stations.2.thick.second")
     QTest.keyClicks(desk.field("thing.stations.2.thick.second"), "3,4")
     desk.key(Qt.Key.Key_Return)
     assert desk.findings() == []
@@ -147,6 +147,33 @@ def test_a_hold_is_accepted_in_writing_before_the_vow(desk: Desk) -> None:
     assert page.findings.rows[0].accepted
     desk.click(page.vow_button)
     assert desk.window.store.job.vowed.accepted[0].reason.startswith("the blade is away")  # type: ignore[union-attr]
+
+
+def test_a_broken_vow_lays_the_new_pattern_over_what_is_cut(desk: Desk) -> None:
+    desk.open("spar-knife")
+    desk.station("vow")
+    page = desk.window.vow_page
+    desk.click(page.vow_button)
+    assert desk.window.state.text().startswith("not vowed")
+    desk.station("stitch")
+    desk.type("piece.margin_mm", "6")
+    desk.station("cut")
+    assert any("sheath already cut is" in f and "too small: cut it again" in f for f in desk.findings())
+    desk.station("stitch")
+    desk.type("piece.margin_mm", "2.6")
+    desk.station("cut")
+    assert any("can be trimmed" in f for f in desk.findings())
+
+
+def test_a_guard_is_measured_like_everything_else(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("measure")
+    desk.window.actions_["guard"].trigger()
+    assert any("guard has not been measured" in f for f in desk.findings())
+    for part, value in (("width", "40"), ("thick", "12")):
+        for turn in ("first", "second"):
+            desk.type(f"thing.guard.{part}.{turn}", value)
+    assert not any("of the guard" in f for f in desk.findings())
 
 
 def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[], Desk]) -> None:

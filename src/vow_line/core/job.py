@@ -12,8 +12,8 @@ from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
-from .measure import Knife
-from .measure.knife import Station
+from .measure import Knife, Reading
+from .measure.knife import Guard, Station
 from .quantity import Units
 from .record import RecordEntries, ThreadLeft
 from .stitch import StitchChoices
@@ -214,6 +214,13 @@ def remove_station(job: Job, *, path: str) -> Job:
         raise RefusedChange("There is no station here.", path, "Put the focus on one of its readings first.")
     kept = tuple(s for i, s in enumerate(getattr(job.thing, part)) if i != int(number))
     return change(job, f"thing.{part}", kept)
+
+
+def toggle_guard(job: Job) -> Job:
+    """The job with a guard on the knife, still to be measured, or without the one it had."""
+    return change(
+        job, "thing.guard", None if job.thing.guard else Guard(length_mm=6.0, width=Reading(), thick=Reading())
+    )
 
 
 def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:

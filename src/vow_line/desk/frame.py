@@ -40,6 +40,7 @@ class Frame(QMainWindow):
 
     def use_ink(self, ink: Ink) -> None:
         """Use this bench's colours everywhere."""
+        self.ink = ink
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.setPalette(palette(ink))

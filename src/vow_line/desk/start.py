@@ -7,11 +7,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QCoreApplication, QSettings, QStandardPaths, QTimer
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from ..core.errors import VowLineError
 from ..resources import load_fonts
-from ..workshop import Workshop
+from ..workshop import Preferences, Workshop
 from .frame import Frame
 from .ink import INKS, type_
 
@@ -80,9 +81,11 @@ def make_frame(places: Places, *, demo: bool = False) -> Frame:
         if demo:
             for path in reversed(lay_out_demo(places)):
                 workshop.remember(path)
-        return Window(frame, workshop, Autosave(places.state / "unsaved"), places.home / "jobs")
+        return Window(frame, workshop, Autosave(places.state / "unsaved"), places.home / "jobs", frame.ink)
 
-    return Frame(INKS[workshop.preferences().ink], workshop.jobs(), fill)
+    dark = QGuiApplication.palette().window().color().lightness() < 128
+    unset = Preferences("evening" if dark else "day")
+    return Frame(INKS[workshop.preferences(unset).ink], workshop.jobs(), fill)
 
 
 def open_desk(jobs: list[Path], *, demo: bool = False) -> int:

@@ -58,18 +58,19 @@ class Window(QWidget):
     """The desk of one maker, in its frame."""
 
     def __init__(
-        self,
-        frame: Frame,
-        workshop: Workshop,
-        autosave: Autosave,
-        jobs_folder: Path,
+        self, frame: Frame, workshop: Workshop, autosave: Autosave, jobs_folder: Path, ink: Ink,
         now: Callable[[], datetime] = datetime.now,
-    ) -> None:
+    ) -> None:  # fmt: skip
         super().__init__(frame)
-        self.frame = frame
-        self.workshop, self.autosave, self.jobs_folder, self.now = workshop, autosave, jobs_folder, now
+        self.frame, self.workshop, self.autosave, self.jobs_folder, self.now = (
+            frame,
+            workshop,
+            autosave,
+            jobs_folder,
+            now,
+        )
         self.preferences = workshop.preferences()
-        self.ink: Ink = INKS[self.preferences.ink]
+        self.ink = ink
         self.store: Store | None = None
         self.path: Path | None = None
         self.station: Station | None = None
@@ -214,6 +215,7 @@ class Window(QWidget):
             "Ctrl+Ins",
         )
         add(job, "remove-station", "Take this station away", self.remove_station, "Ctrl+Del")
+        add(job, "guard", "A guard, or none", lambda: self._do("a guard, or none", steps.toggle_guard))
         job.addSeparator()
         add(job, "name", "Name, maker and date…", self.name_job)
         add(job, "learned", "Take the workshop's slack", self.take_slack)

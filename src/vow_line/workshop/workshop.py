@@ -3,7 +3,7 @@
 import sqlite3
 from collections.abc import Iterable
 from contextlib import closing
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
@@ -83,14 +83,14 @@ class Workshop:
 
         return learn(default, [r for (r,) in rows])
 
-    def preferences(self) -> Preferences:
-        """The preferences; what is unknown or not set is the default."""
+    def preferences(self, unset: Preferences = Preferences()) -> Preferences:
+        """The preferences; what is unknown or not set yet is as in `unset`."""
         with closing(self._open()) as book:
             told = dict(book.execute("select name, value from preference").fetchall())
         kept = {f.name: told[f.name] for f in fields(Preferences) if f.name in told}
         if kept.get("ink") not in (None, "day", "evening"):
             del kept["ink"]
-        return Preferences(**kept)
+        return replace(unset, **kept)
 
     def prefer(self, preferences: Preferences) -> None:
         """Keep these preferences."""

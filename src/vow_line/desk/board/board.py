@@ -241,6 +241,8 @@ class Board(QWidget):
             for widget in widgets:
                 widget.move(int(x), int(under))
                 under += widget.height() - 2
+            if callout.beside:
+                self._fields[callout.beside[0]].move(int(x + 62), int(high + 4))
             label = QRectF(x + 6, under, COLUMN_PX + 20, 18)
             self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
             anchor = to_px.map(QPointF(*callout.at))
