@@ -44,6 +44,7 @@ def test_a_bare_number_takes_the_units_of_the_job() -> None:
         ("12 oz", "oz"),
         ("5 5 mm", "'5 5 mm'"),
         ("1/0", "zero"),
+        ("3 5/x", "'/x'"),
         ("abc", "'abc'"),
     ],
 )

@@ -66,13 +66,17 @@ def _sum_of_parts(text: str, bare: str, what: str, units: tuple[str, ...]) -> Fr
         raise UnreadableQuantity(f"There is no {what} to read.", mend=f"Type it as 92 {units[0]} or 3 5/8 in.")
     if len(rest) > 40:
         raise UnreadableQuantity(f"{rest[:20]!r}… is too long for a {what}.", mend="Type one number and its unit.")
-    total, last = Fraction(0), Fraction(10**9)
+    parts = []
     while rest:
         found = _PART.match(rest)
         if not found:
             raise UnreadableQuantity(
                 f"Cannot read {rest!r} in {text.strip()!r} as a {what}.", mend="Type it as 92 mm, 9.2 cm or 3 5/8 in."
             )
+        parts.append(found)
+        rest = rest[found.end() :]
+    total, last = Fraction(0), Fraction(10**9)
+    for found in parts:
         unit = found["unit"] or bare
         if unit not in units:
             raise UnreadableQuantity(
@@ -90,7 +94,6 @@ def _sum_of_parts(text: str, bare: str, what: str, units: tuple[str, ...]) -> Fr
             )
         last = _UNIT_MM[unit]
         total += number * last
-        rest = rest[found.end() :]
     return sign * total
 
 

@@ -100,7 +100,7 @@ class BenchPage(QWidget):
         self.findings.show_rows(rows)
         self.findings_card.setVisible(bool(rows))
         if rows:
-            self.findings_card.setFixedHeight(min(self.findings.content_height() + 14, 150))
+            self.findings_card.setFixedHeight(min(self.findings.content_height() + 14, 104))
 
     def _look(self, view: View) -> None:
         self.view = view

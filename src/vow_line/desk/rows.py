@@ -74,6 +74,11 @@ class Rows(QAbstractListModel):
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.rows)
 
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        row = self.rows[index.row()] if index.isValid() else None
+        usable = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        return Qt.ItemFlag.NoItemFlags if row is None or row.kind == "head" else usable
+
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if not index.isValid():
             return None
@@ -112,8 +117,9 @@ class RowList(QListView):
     def show_rows(self, rows: tuple[Row, ...]) -> None:
         """Show these rows."""
         self.model_.show(rows)
-        if rows and not self.currentIndex().isValid():
-            self.setCurrentIndex(self.model_.index(0))
+        first = next((k for k, row in enumerate(rows) if row.kind != "head"), None)
+        if first is not None and not self.currentIndex().isValid():
+            self.setCurrentIndex(self.model_.index(first))
 
     @property
     def rows(self) -> tuple[Row, ...]:

@@ -264,9 +264,9 @@ class Knife(Frozen):
                              (-self._handle_reach(), 0.0), "left"))  # fmt: skip
         if self.guard:
             found += [
-                Callout("thing.guard.width", said("guard, wide"), "length", None, (0.0, self.guard.drop), "left"),
-                Callout("thing.guard.thick", said("guard, thick"), "length", None, (0.0, self.guard.drop + 5), "left",
-                        beside=("thing.guard.length_mm", said("along the axis"))),
+                Callout("thing.guard.width", said("guard, wide"), "length", None, (-0.5, self.guard.drop), "below"),
+                Callout("thing.guard.thick", said("guard, thick"), "length", None, (-0.5, edge_on), "above",
+                        beside=("thing.guard.length_mm", said("along"))),
             ]  # fmt: skip
         found.append(Callout("thing.tip_drop", said("drop of the point"), "length", self.tip_drop,
                              (self._reach(), self.tip_drop), "right"))  # fmt: skip

@@ -70,7 +70,7 @@ class Board(QWidget):
         self._paths = [(m, path_of(m)) for m in scene.marks]
         self._inset_paths = [(m, path_of(m)) for m in scene.inset.marks] if scene.inset else []
         if scene.marks:
-            points = np.concatenate([m.line for m in scene.marks if m.meaning != "hole"])
+            points = np.concatenate([m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing])
             if scene.labels:
                 points = np.concatenate([points, [label.at for label in scene.labels]])
             (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
@@ -170,8 +170,8 @@ class Board(QWidget):
         sides = {c.side for c in self.scene.callouts}
         left = COLUMN_PX if "left" in sides else 34
         right = COLUMN_PX + 16 if "right" in sides else 34
-        top = (132 if "above" in sides else 30) + (22 if self.scene.caution else 0)
-        bottom = (116 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
+        top = (164 if "above" in sides else 30) + (22 if self.scene.caution else 0)
+        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
         if self.scene.inset:
             right = max(right, 252)
         return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
@@ -241,8 +241,6 @@ class Board(QWidget):
             for widget in widgets:
                 widget.move(int(x), int(under))
                 under += widget.height() - 2
-            if callout.beside:
-                self._fields[callout.beside[0]].move(int(x + 62), int(high + 4))
             label = QRectF(x + 6, under, COLUMN_PX + 20, 18)
             self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
             anchor = to_px.map(QPointF(*callout.at))

@@ -17,7 +17,10 @@ class Inset:
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet."""
+    """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet.
+
+    The marks named in `passing` move through the drawing and do not change what is fitted to the board.
+    """
 
     marks: tuple[Mark, ...] = ()
     callouts: tuple[Callout, ...] = ()
@@ -26,3 +29,4 @@ class Scene:
     waits: str = ""
     ruler: bool = True
     caution: str = ""
+    passing: frozenset[str] = frozenset()

@@ -39,6 +39,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         tuple(labels),
         Inset(said("Section, {at} from the guard", at=length(at)), section.marks,
               said("edge to thread {d} here", d=length(section.to_thread_mm))),
+        passing=frozenset(["blade"]),
     )  # fmt: skip
 
 
