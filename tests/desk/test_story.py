@@ -189,6 +189,7 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     assert again.window.store.job.piece.margin_mm == 4.5  # type: ignore[union-attr]
     assert "kept, and is here again" in again.window.notice.text()
     assert read_job(path).piece.margin_mm == 3.5  # type: ignore[attr-defined]
+    QApplication.processEvents()
     again.window.actions_["undo"].trigger()
     assert again.window.store.job == read_job(path)  # type: ignore[union-attr]
     again.station("draft")

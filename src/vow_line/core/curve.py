@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 
 Line = NDArray[np.float64]
 Values = NDArray[np.float64]
@@ -131,6 +133,12 @@ def _spline_slopes(h: Values, d: Values) -> Values:
     system[0, :2], right[0] = (2, 1), 3 * d[0]
     system[-1, -2:], right[-1] = (1, 2), 3 * d[-1]
     return np.asarray(np.linalg.solve(system, right), dtype=np.float64)
+
+
+def area_within(ring: Line) -> BaseGeometry:
+    """The area within a closed ring; where the ring crosses itself, what lies within in the usual sense."""
+    area = Polygon(ring)
+    return area if area.is_valid else area.buffer(0)
 
 
 def frozen(line: Any) -> Line:

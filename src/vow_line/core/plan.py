@@ -1,8 +1,7 @@
 """What follows from a job: the stages in order, each remembered by its inputs."""
 
-from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from .draft import Draft
 from .draft.kind import KindOfPiece
@@ -22,33 +21,106 @@ REMEMBERED = 6  # results kept of each stage: what changed and what did not, not
 STATIONS: tuple[Station, ...] = (
     "measure", "draft", "stitch", "thread", "layout", "cut", "form", "sew", "edge", "record",
 )  # fmt: skip
+_VOW: Station = "vow"
 _LEVELS: dict[Level, int] = {"hold": 0, "look": 1, "note": 2}
 
 
-@dataclass(frozen=True, slots=True, eq=False)
 class Plan:
-    """A job and everything that follows from it. Later stages are None while an earlier one waits for input."""
+    """A job and everything that follows from it. Later stages are None while an earlier one waits for input.
 
-    job: Job
-    measured: Measured
-    draft: Draft | None
-    stitching: Stitching | None
-    threading: Threading | None
-    layout: Layout | None
-    work: Work | None
-    recorded: Recorded | None
-    verdicts: tuple[Verdict, ...]
-    findings: tuple[Finding, ...]
+    Each stage is worked out when it is first looked at, and remembered by its inputs: a board that is being edited waits
+    for what it shows and no more.
+    """
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+
+    @cached_property
+    def measured(self) -> Measured:
+        """What measuring gave."""
+        return _measured(self.job.thing)
+
+    @cached_property
+    def draft(self) -> Draft | None:
+        """The pieces and seam lines."""
+        body = self.measured.body
+        return _drafted(self.job.piece, body, self.job.leather.thickness_mm) if body else None
+
+    @cached_property
+    def stitching(self) -> Stitching | None:
+        """Holes, strikes and stacks."""
+        return _stitched(self.draft, self.job.stitch) if self.draft else None
+
+    @cached_property
+    def threading(self) -> Threading | None:
+        """Moves and lengths of thread."""
+        return _threaded(self.stitching, self.job.thread) if self.stitching else None
+
+    @cached_property
+    def layout(self) -> Layout | None:
+        """The pieces on the leather."""
+        return _laid_out(self.draft, self.job.leather) if self.draft else None
+
+    @cached_property
+    def work(self) -> Work | None:
+        """The steps in order and in the maker's hours."""
+        if self.draft is None or self.stitching is None or self.threading is None:
+            return None
+        job = self.job
+        return _worked(
+            self.draft, self.stitching, self.threading, job.leather.thickness_mm, job.work, job.promised_at
+        )  # fmt: skip
+
+    @cached_property
+    def recorded(self) -> Recorded | None:
+        """Planned beside done."""
+        if self.threading is None or self.work is None:
+            return None
+        return _recorded(self.job.record, self.threading, self.work, self.job.work, self.job.thread.slack.value)
+
+    @cached_property
+    def verdicts(self) -> tuple[Verdict, ...]:
+        """What becomes of pieces cut under a vow that was broken."""
+        job = self.job
+        if self.draft is None or not job.vows or job.vowed or not job.work.done:
+            return ()
+        old = job.vows[-1]
+        body = _measured(old.thing).body
+        return recut(_drafted(old.piece, body, old.leather.thickness_mm), self.draft, job.work) if body else ()
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """All that was found, holds first."""
+        found = [f for station in (*STATIONS, _VOW) for f in self.at(station)]
+        return tuple(sorted(found, key=lambda f: (_LEVELS[f.level], _place(f.station))))
+
+    def at(self, station: Station) -> tuple[Finding, ...]:
+        """Findings of one station, holds first; no stage is worked out that has nothing to say there."""
+        found: tuple[Finding, ...] = ()
+        match station:
+            case "measure":
+                found = self.measured.findings
+            case "draft":
+                found = self.draft.findings if self.draft else ()
+            case "stitch":
+                found = self.stitching.findings if self.stitching else ()
+            case "thread":
+                found = self.threading.findings if self.threading else ()
+            case "layout":
+                found = self.layout.findings if self.layout else ()
+            case "vow":
+                found = self.work.findings if self.work else ()
+            case "cut":
+                found = recut_findings(self.verdicts)
+            case "record":
+                found = self.recorded.findings if self.recorded else ()
+        return tuple(sorted(found, key=lambda f: _LEVELS[f.level]))
 
     @property
     def holds(self) -> tuple[Finding, ...]:
         """Holds neither mended nor accepted."""
         accepted = {(a.code, a.at) for a in self.job.accepted}
         return tuple(f for f in self.findings if f.level == "hold" and (f.code, f.at) not in accepted)
-
-    def at(self, station: Station) -> tuple[Finding, ...]:
-        """Findings of one station, holds first."""
-        return tuple(f for f in self.findings if f.station == station)
 
     @property
     def standing(self) -> Station:
@@ -110,31 +182,7 @@ def _place(station: Station) -> int:
 
 def plan(job: Job) -> Plan:
     """The plan of a job. Total: a job that loads always plans, and what is wrong with it is a finding."""
-    measured = _measured(job.thing)
-    if measured.body is None:
-        findings = _sorted(measured.findings)
-        return Plan(job, measured, None, None, None, None, None, None, (), findings)
-    draft = _drafted(job.piece, measured.body, job.leather.thickness_mm)
-    stitching = _stitched(draft, job.stitch)
-    threading = _threaded(stitching, job.thread)
-    layout = _laid_out(draft, job.leather)
-    work = _worked(draft, stitching, threading, job.leather.thickness_mm, job.work, job.promised_at)
-    recorded = _recorded(job.record, threading, work, job.work, job.thread.slack.value)
-    verdicts: tuple[Verdict, ...] = ()
-    if job.vows and job.work.done:
-        old = job.vows[-1]
-        body = _measured(old.thing).body
-        if body is not None:
-            verdicts = recut(_drafted(old.piece, body, old.leather.thickness_mm), draft, job.work)
-            if job.vowed:
-                verdicts = ()
-    stages = (measured, draft, stitching, threading, layout, work, recorded)
-    found = [f for stage in stages for f in stage.findings] + list(recut_findings(verdicts))
-    return Plan(job, measured, draft, stitching, threading, layout, work, recorded, verdicts, _sorted(tuple(found)))
-
-
-def _sorted(findings: tuple[Finding, ...]) -> tuple[Finding, ...]:
-    return tuple(sorted(findings, key=lambda f: (_LEVELS[f.level], _place(f.station))))
+    return Plan(job)
 
 
 @lru_cache(REMEMBERED)

@@ -89,7 +89,7 @@ class BenchPage(QWidget):
         for widget in (self.slip, self.findings, self.slip_card, self.findings_card):
             widget.ink = ink
         self.control.setVisible(self.bench.draws_out and plan.draft is not None)
-        if plan.draft is not None and self.bench.draws_out:
+        if self.bench.draws_out and plan.draft is not None:
             self.slider.setMaximum(
                 int(plan.draft.thing[:, 1].max()) + int(plan.job.piece.model_dump().get("seat_mm", 0)) + 20
             )

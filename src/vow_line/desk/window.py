@@ -77,6 +77,9 @@ class Window(QWidget):
         self._exporting: Exporting | None = None
         self._build()
         self._menus()
+        self._lining = QTimer(self)
+        self._lining.setSingleShot(True)
+        self._lining.timeout.connect(self._show_line)
         self._autosaving = QTimer(self)
         self._autosaving.setSingleShot(True)
         self._autosaving.setInterval(AUTOSAVE_MS)
@@ -310,6 +313,7 @@ class Window(QWidget):
         if self.store is None:
             return
         self.station = station  # type: ignore[assignment]
+        self.name.setText(self.store.job.name)
         if station in BENCHES and station != "sew":
             self.pages.setCurrentWidget(self.bench)
         else:
@@ -326,7 +330,14 @@ class Window(QWidget):
             self.go(names[min(max(names.index(self.station) + by, 0), len(names) - 1)])
 
     def refresh(self) -> None:
-        """Show the plan as it stands on the page that is seen."""
+        """Show the plan as it stands: the page that is seen at once, the line when that has been painted."""
+        if self.store is None or self.station is None:
+            return
+        self._show(self.store.plan)
+        self._lining.start()
+
+    def _show_line(self) -> None:
+        """Show where the job stands, which every stage has a say in."""
         if self.store is None or self.station is None:
             return
         now, job = self.store.plan, self.store.job
@@ -340,7 +351,6 @@ class Window(QWidget):
             if f.level != "note" and (f.code, f.at) not in accepted:
                 flags[f.station] = f.level
         self.line.show_line(self.station, set(now.sewn), flags, self.ink)
-        self._show(now)
         self._enable()
 
     def _show(self, now: Plan) -> None:
@@ -352,7 +362,8 @@ class Window(QWidget):
             self.sew.show_plan(now, self.ink)
 
     def _changed(self, before: Plan, after: Plan) -> None:
-        self.say("")
+        if self.notice.isVisible():
+            self.say("")
         self._autosaving.start()
         self._idle.start()
         self.refresh()

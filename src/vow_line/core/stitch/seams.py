@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from ..curve import Line, Values, arc_length, corners, frozen, trim, walk
+from ..curve import Line, Values, arc_length, area_within, corners, frozen, trim, walk
 from ..draft import Draft, SeamLine
 from ..finding import Finding, Mend
 from ..reckoning import Reckoning, count, fine, length, percent, reckon, said
@@ -93,7 +93,7 @@ def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
     run = float(np.hypot(*np.diff(points[list(order)], axis=0).T).sum())
     to_edge = None
     if line.keep_off is not None:
-        to_edge = float(shapely.distance(shapely.points(points), shapely.Polygon(line.keep_off).buffer(0)).min())
+        to_edge = float(shapely.distance(shapely.points(points), area_within(line.keep_off)).min())
     seam = Seam(
         name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
         corner=corner, strikes=_strikes(points, stack, corner, choices) if line.shape == "line" else (),

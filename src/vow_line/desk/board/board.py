@@ -13,6 +13,7 @@ from PySide6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
+    QRegion,
     QResizeEvent,
     QTransform,
     QWheelEvent,
@@ -78,13 +79,20 @@ class Board(QWidget):
         self._make_fields(job)
         self._place()
         self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
-        self.update()
+        self._redraw()
 
     def light(self, marks: frozenset[str]) -> None:
         """Make these marks glow."""
         if marks != self.lit:
             self.lit = marks
-            self.update()
+            self._redraw()
+
+    def _redraw(self) -> None:
+        """Paint the drawing again, but not the fields on it, which know themselves when they change."""
+        region = QRegion(self.rect())
+        for field in self._fields.values():
+            region -= QRegion(field.geometry())
+        self.update(region)
 
     def fit(self) -> None:
         """Show the whole drawing."""

@@ -13,7 +13,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ...curve import Line, Values, frozen, mirror
+from ...curve import Line, Values, area_within, frozen, mirror
 from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
@@ -34,7 +34,7 @@ WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn 
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
 MOST_RELIEF_MM = 50.0
-SIMPLER_MM = 0.008  # points closer than this to the line through their neighbours are left out of the outline
+SIMPLER_MM = 0.015  # points closer than this to the line through their neighbours are left out of the outline
 
 Size = Annotated[float, Field(gt=0, le=200)]
 
@@ -241,13 +241,11 @@ class FoldedSheath(KindOfPiece):
         inner = pocket.relieved
         ring = np.concatenate([outer, inner[::-1]])
         mouth = float(pocket.x[0])
-        skived = ring[ring[:, 1] <= mouth + self.skive_mm]
         skives: tuple[Area, ...] = ()
-        if len(skived) >= 3:
-            hull = shapely.MultiPoint(skived).convex_hull
-            part = Polygon(ring).buffer(0).intersection(hull)
-            if isinstance(part, Polygon) and not part.is_empty:
-                skives = (Area("to nothing at the mouth", frozen(part.exterior.coords[:-1]), self.welt_mm, 0.0),)
+        part = area_within(ring).intersection(shapely.box(-1e4, -1e4, 1e4, mouth + self.skive_mm))
+        if isinstance(part, Polygon) and not part.is_empty:
+            thinned = shapely.get_coordinates(part.exterior)[:-1]
+            skives = (Area("to nothing at the mouth", frozen(thinned), self.welt_mm, 0.0),)
         return Piece(
             "welt",
             frozen(ring),
@@ -535,14 +533,20 @@ class FoldedSheath(KindOfPiece):
         thread = start + self.edge_to_thread_mm - self.clearance_mm
         end = thread + self.margin_mm
         upper = np.column_stack([y, z])
-        hollow = shapely.MultiPoint([(0, 0), *upper, *(upper * [1, -1]), (start, w / 2), (start, -w / 2)]).convex_hull
+        corners = np.array([[0, 0], [start, w / 2], [start, -w / 2]])
+        around = shapely.multipoints(np.concatenate([upper, upper * [1, -1], corners]))
+        assert isinstance(around, shapely.MultiPoint)
+        hollow = around.convex_hull
         filled = hollow.union(shapely.box(start * 0.98, -w / 2 - 0.01, end + 20, w / 2 + 0.01))
         shell = filled.buffer(leather_mm, quad_segs=12).difference(filled)
         shell = shell.intersection(shapely.box(-100, -200, end, 200))
         parts = shell.geoms if hasattr(shell, "geoms") else [shell]
         marks = [
             Mark(
-                "grain", frozen(p.exterior.coords[:-1]), closed=True, rings=tuple(frozen(r.coords) for r in p.interiors)
+                "grain",
+                frozen(shapely.get_coordinates(p.exterior)[:-1]),
+                closed=True,
+                rings=tuple(frozen(r.coords) for r in p.interiors),
             )
             for p in parts
             if isinstance(p, Polygon) and p.area > 0.01
