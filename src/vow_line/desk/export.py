@@ -1,6 +1,7 @@
-"""Export off the main thread, a format at a time, with progress and a stop."""
+"""Export off the main thread, a format at a time, with progress and a stop; and printing."""
 
 from pathlib import Path
+from typing import Literal
 
 from PySide6.QtCore import QObject, Qt, QThread, Signal
 from PySide6.QtWidgets import QProgressDialog, QWidget
@@ -84,3 +85,24 @@ class Exporting(QObject):
             self.said.emit(f"Written into {self.folder}: {names}." if names else "Nothing was written.", False)
         self.ended.emit()
         self.deleteLater()
+
+
+def print_patterns(plan: Plan, sheet: Literal["A4", "Letter"], parent: QWidget) -> bool:
+    """Ask for a printer and print the patterns at 1:1; false when the printer does not answer."""
+    from PySide6.QtGui import QPageLayout, QPageSize, QPainter
+    from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+
+    from ..files.pdf import paint_pages
+
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setFullPage(True)
+    printer.setPageSize(QPageSize(QPageSize.PageSizeId.A4 if sheet == "A4" else QPageSize.PageSizeId.Letter))
+    printer.setPageOrientation(QPageLayout.Orientation.Portrait)
+    if not QPrintDialog(printer, parent).exec():
+        return True
+    painter = QPainter()
+    if not painter.begin(printer):
+        return False
+    paint_pages(painter, printer, plan, sheet, printer.resolution())
+    painter.end()
+    return True

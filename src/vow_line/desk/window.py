@@ -2,24 +2,18 @@
 
 import gc
 from collections.abc import Callable
-from datetime import date, datetime
-from functools import partial
+from datetime import datetime
 from pathlib import Path
 from typing import Any, Literal
 
-from PySide6.QtCore import QDate, Qt, QTimer
-from PySide6.QtGui import QAction, QGuiApplication, QKeySequence
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import (
-    QDateEdit,
-    QDialog,
-    QDialogButtonBox,
     QFileDialog,
-    QFormLayout,
     QFrame,
     QHBoxLayout,
     QLabel,
     QLineEdit,
-    QMenu,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -35,12 +29,14 @@ from ..core.thread import Slack
 from ..core.thread.choices import DEFAULT_SLACK
 from ..files.job_json import JOB_SUFFIX, read_job, write_job
 from ..workshop import Preferences, Workshop
+from . import menus
 from .autosave import Autosave
 from .bench import BenchPage
-from .export import Exporting
+from .export import Exporting, print_patterns
 from .frame import Frame
 from .ink import BOLD, INKS, Ink, type_
 from .line import LINE, LineBar
+from .naming import Naming
 from .rows import Row
 from .sew import SewPage
 from .shelf import OnShelf, ShelfPage
@@ -50,6 +46,7 @@ from .vow import VowPage
 
 AUTOSAVE_MS = 250
 IDLE_MS = 4000
+NO_PATTERN = "There is no pattern yet: this job waits for readings at Measure."
 SLACK_FACTOR = "slack/saddle"
 FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
 
@@ -76,7 +73,7 @@ class Window(QWidget):
         self.station: Station | None = None
         self._exporting: Exporting | None = None
         self._build()
-        self._menus()
+        self.actions_ = menus.build(self)
         self._lining = QTimer(self)
         self._lining.setSingleShot(True)
         self._lining.timeout.connect(self._show_line)
@@ -121,10 +118,10 @@ class Window(QWidget):
         self.bench.mended.connect(self._mend)
         self.bench.ticked.connect(self._tick)
         self.vow_page = VowPage(self)
-        self.vow_page.vowed.connect(lambda: self._do("vow the plan", lambda j: steps.vow(j, at=self.now())))
-        self.vow_page.broken.connect(lambda: self._do("break the vow", lambda j: steps.break_vow(j, at=self.now())))
+        self.vow_page.vowed.connect(lambda: self.do("vow the plan", lambda j: steps.vow(j, at=self.now())))
+        self.vow_page.broken.connect(lambda: self.do("break the vow", lambda j: steps.break_vow(j, at=self.now())))
         self.vow_page.accepted.connect(
-            lambda code, at, why: self._do("accept a hold", lambda j: steps.accept(j, code=code, at=at, reason=why))
+            lambda code, at, why: self.do("accept a hold", lambda j: steps.accept(j, code=code, at=at, reason=why))
         )
         self.vow_page.mended.connect(self._mend)
         self.sew = SewPage(self)
@@ -159,80 +156,6 @@ class Window(QWidget):
         self._idle.setSingleShot(True)
         self._idle.setInterval(IDLE_MS)
         self._idle.timeout.connect(gc.collect)
-
-    def _menus(self) -> None:
-        bar = self.frame.menuBar()
-        self.actions_: dict[str, QAction] = {}
-
-        def add(menu: QMenu, name: str, text: str, do: Callable[[], object], keys: Any = None) -> QAction:
-            action = QAction(text, self.frame)
-            action.triggered.connect(lambda _=False: do())
-            if keys is not None:
-                action.setShortcut(QKeySequence(keys))
-            menu.addAction(action)
-            self.actions_[name] = action
-            return action
-
-        key = QKeySequence.StandardKey
-        file = bar.addMenu("&File")
-        add(file, "shelf", "The shelf", self.show_shelf, "Ctrl+Home")
-        add(file, "new", "Begin a new knife", self.begin, key.New)
-        add(file, "open", "Fetch a job file…", self.fetch, key.Open)
-        add(file, "save", "Save", self.save, key.Save)
-        add(file, "save-as", "Save as…", self.save_as, key.SaveAs)
-        file.addSeparator()
-        add(file, "print", "Print the patterns…", self.print_patterns, key.Print)
-        add(file, "export", "Export patterns, list and calendar…", self.export, "Ctrl+Shift+E")
-        file.addSeparator()
-        add(file, "quit", "Quit", self.frame.close, key.Quit)
-        edit = bar.addMenu("&Edit")
-        add(edit, "undo", "Undo", self.undo, key.Undo)
-        add(edit, "redo", "Redo", self.redo, key.Redo)
-        view = bar.addMenu("&View")
-        add(view, "fit", "Fit the drawing", self.bench.board.fit, "F")
-        add(view, "in", "Nearer", lambda: self.bench.board.zoom(1.25), key.ZoomIn)
-        add(view, "out", "Farther", lambda: self.bench.board.zoom(0.8), key.ZoomOut)
-        add(view, "board", "To the board's first value", self._to_first_value, "B")
-        view.addSeparator()
-        add(view, "draw-out", "Draw the blade out", self._draw_out, "D")
-        add(view, "section-on", "Section further on", lambda: self.bench.move_section(5), "]")
-        add(view, "section-back", "Section further back", lambda: self.bench.move_section(-5), "[")
-        add(view, "seam", "The next seam", self._next_seam, "N")
-        view.addSeparator()
-        add(view, "units", "Millimetres or inches", self.switch_units, "Ctrl+U")
-        add(view, "leather-units", "Leather in mm or ounces", self.switch_leather_units, "Ctrl+Shift+U")
-        add(view, "ink", "Day or evening bench", self.switch_ink, "Ctrl+E")
-        job = bar.addMenu("&Job")
-        for number, (station, name) in zip("1234567890-", LINE, strict=True):
-            text = name[:1].upper() + name[1:]
-            add(job, f"go-{station}", text, partial(self.go, station), f"Alt+{number}")
-        job.addSeparator()
-        add(job, "before", "The station before", lambda: self._go_by(-1), "Alt+Left")
-        add(job, "after", "The station after", lambda: self._go_by(1), "Alt+Right")
-        job.addSeparator()
-        add(
-            job,
-            "add-station",
-            "A station more on the blade",
-            lambda: self._do("add a station", steps.add_station),
-            "Ctrl+Ins",
-        )
-        add(job, "remove-station", "Take this station away", self.remove_station, "Ctrl+Del")
-        add(job, "guard", "A guard, or none", lambda: self._do("a guard, or none", steps.toggle_guard))
-        job.addSeparator()
-        add(job, "name", "Name, maker and date…", self.name_job)
-        add(job, "learned", "Take the workshop's slack", self.take_slack)
-        add(job, "close-record", "Close the record, and teach the workshop", self.close_record)
-        add(job, "next-like", "Begin the next one like this", self.next_like)
-        add(
-            job,
-            "break",
-            "Break the vow",
-            lambda: self._do("break the vow", lambda j: steps.break_vow(j, at=self.now())),
-        )
-        about = bar.addMenu("&Help")
-        add(about, "keys", "Keys", self.show_keys, "F1")
-        add(about, "cautions", "Cautions", self.show_cautions)
 
     # which job, which station
 
@@ -324,7 +247,7 @@ class Window(QWidget):
         elif station == "vow":
             self.vow_page.findings.setFocus(Qt.FocusReason.OtherFocusReason)
 
-    def _go_by(self, by: int) -> None:
+    def go_by(self, by: int) -> None:
         names = [s for s, _ in LINE]
         if self.station in names:
             self.go(names[min(max(names.index(self.station) + by, 0), len(names) - 1)])
@@ -380,7 +303,7 @@ class Window(QWidget):
         if self.store:
             self.store.redo()
 
-    def _do(self, name: str, step: Callable[[Job], Job], merge: str = "") -> bool:
+    def do(self, name: str, step: Callable[[Job], Job], merge: str = "") -> bool:
         """Do a named step; what refuses it is said, and then nothing has changed."""
         if self.store is None:
             return False
@@ -418,7 +341,7 @@ class Window(QWidget):
             return
         if found.mend is not None:
             mend = found.mend
-            self._do(mend.label, lambda j: steps.mend(j, mend))
+            self.do(mend.label, lambda j: steps.mend(j, mend))
         if found.mend is None or found.mend.label == "read again":
             self.go(found.station if found.station in BENCHES else "measure")
             self.bench.board.show_field(found.at)
@@ -433,27 +356,27 @@ class Window(QWidget):
             self.say("The plan is not vowed yet. Read it back at the vow before anything is cut.", wrong=True)
             return
         if done:
-            self._do("tick off a step", lambda j: steps.tick(j, step=step, at=self.now()))
+            self.do("tick off a step", lambda j: steps.tick(j, step=step, at=self.now()))
         else:
-            self._do("untick a step", lambda j: steps.untick(j, step=step))
+            self.do("untick a step", lambda j: steps.untick(j, step=step))
 
     def _sewn_to(self, seam: str, passes: int) -> None:
         if self.store is not None and self.store.job.vowed is None:
             self.say("The plan is not vowed yet: what is sewn now would not be counted.", wrong=True)
             return
-        self._do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
+        self.do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
 
     def switch_units(self) -> None:
         """Millimetres to inches and back."""
         if self.store:
             unit = "in" if self.store.job.unit == "mm" else "mm"
-            self._do("switch units", lambda j: steps.change(j, "unit", unit))
+            self.do("switch units", lambda j: steps.change(j, "unit", unit))
 
     def switch_leather_units(self) -> None:
         """Leather in mm to ounces and back."""
         if self.store:
             unit = "oz" if self.store.job.leather_unit == "mm" else "mm"
-            self._do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
+            self.do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
 
     def _learned_slack(self) -> Slack:
         learned = self.workshop.learned(SLACK_FACTOR, 1 + DEFAULT_SLACK)
@@ -461,14 +384,14 @@ class Window(QWidget):
 
     def take_slack(self) -> None:
         """Use the slack learned from the record."""
-        self._do("take the workshop's slack", lambda j: steps.change(j, "thread.slack", self._learned_slack()))
+        self.do("take the workshop's slack", lambda j: steps.change(j, "thread.slack", self._learned_slack()))
 
     def close_record(self) -> None:
         """The job is done: what it showed is written into the workshop's book."""
         if self.store is None or self.store.plan.recorded is None:
             return
         ratios = self.store.plan.recorded.thread_ratios
-        if self._do("close the record", steps.close_record) and self.path is not None:
+        if self.do("close the record", steps.close_record) and self.path is not None:
             self.workshop.observe(SLACK_FACTOR, str(self.path), ratios)
             slack = self._learned_slack()
             self.say(f"Recorded. From {slack.jobs} job{'' if slack.jobs == 1 else 's'} the workshop's slack is now "
@@ -483,38 +406,15 @@ class Window(QWidget):
     def remove_station(self) -> None:
         """Take away the station whose reading has the focus."""
         path = next((p for p, f in self.bench.board.fields.items() if f.hasFocus()), "")
-        self._do("take a station away", lambda j: steps.remove_station(j, path=path))
+        self.do("take a station away", lambda j: steps.remove_station(j, path=path))
 
     def name_job(self) -> None:
         """Ask for the name, the maker, whose it is and the date promised."""
         if self.store is None:
             return
-        job = self.store.job
-        dialog = QDialog(self)
-        dialog.setWindowTitle("Name, maker and date")
-        form = QFormLayout(dialog)
-        fields = {n: QLineEdit(str(getattr(job, n)), dialog) for n in ("name", "maker", "whose")}
-        for label, name in (("Job", "name"), ("Maker", "maker"), ("For", "whose")):
-            form.addRow(label, fields[name])
-        on = job.promised or date(2027, 1, 31)
-        promised = QDateEdit(QDate(on.year, on.month, on.day), dialog)
-        promised.setCalendarPopup(True)
-        form.addRow("Promised", promised)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel, parent=dialog
-        )
-        buttons.accepted.connect(dialog.accept)
-        buttons.rejected.connect(dialog.reject)
-        form.addRow(buttons)
-        if dialog.exec():
-            day = promised.date()
-
-            def named(j: Job) -> Job:
-                for name, field in fields.items():
-                    j = steps.change(j, name, field.text().strip())
-                return steps.change(j, "promised", date(day.year(), day.month(), day.day()))
-
-            self._do("name the job", named)
+        naming = Naming(self.store.job, self)
+        if naming.exec():
+            self.do("name the job", naming.named)
 
     # files
 
@@ -560,7 +460,7 @@ class Window(QWidget):
     def export(self, folder: Path | None = None) -> None:
         """Write patterns, cutting list and calendar, off the main thread."""
         if self.store is None or self.store.plan.draft is None or self.path is None:
-            self.say("There is no pattern yet: this job waits for readings at Measure.", wrong=True)
+            self.say(NO_PATTERN, wrong=True)
             return
         if self._exporting is not None:
             self.say("An export is under way.")
@@ -581,28 +481,10 @@ class Window(QWidget):
 
     def print_patterns(self) -> None:
         """Print the patterns at 1:1."""
-        from PySide6.QtGui import QPageLayout, QPageSize, QPainter
-        from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-
-        from ..files.pdf import paint_pages
-
         if self.store is None or self.store.plan.draft is None:
-            self.say("There is no pattern yet: this job waits for readings at Measure.", wrong=True)
-            return
-        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        printer.setFullPage(True)
-        printer.setPageSize(
-            QPageSize(QPageSize.PageSizeId.A4 if self.preferences.sheet == "A4" else QPageSize.PageSizeId.Letter)
-        )
-        printer.setPageOrientation(QPageLayout.Orientation.Portrait)
-        dialog = QPrintDialog(printer, self)
-        if dialog.exec():
-            painter = QPainter()
-            if not painter.begin(printer):
-                self.say("The printer did not answer. Export the PDF, and print that at 100 %.", wrong=True)
-                return
-            paint_pages(painter, printer, self.store.plan, self.preferences.sheet, printer.resolution())
-            painter.end()
+            self.say(NO_PATTERN, wrong=True)
+        elif not print_patterns(self.store.plan, self.preferences.sheet, self):
+            self.say("The printer did not answer. Export the PDF, and print that at 100 %.", wrong=True)
 
     # how it looks, what it says
 
@@ -641,16 +523,16 @@ class Window(QWidget):
         self.say(" ".join((KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, WATER)) + " Carrying blades is regulated: check local law. "
                  "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet.")  # fmt: skip
 
-    def _to_first_value(self) -> None:
+    def to_first_value(self) -> None:
         fields = self.bench.board.fields
         if self.pages.currentWidget() is self.bench and fields:
             next(iter(fields.values())).setFocus(Qt.FocusReason.ShortcutFocusReason)
 
-    def _draw_out(self) -> None:
+    def draw_out(self) -> None:
         if self.station == "draft":
             self.bench.draw_out()
 
-    def _next_seam(self) -> None:
+    def next_seam(self) -> None:
         if self.station == "sew":
             self.sew.next_seam()
         elif self.station in BENCHES and BENCHES[self.station].seams:

@@ -46,6 +46,7 @@ class Field(QLineEdit):
         self.setPlaceholderText("again" if quiet else "not yet")
         self.returnPressed.connect(self._take)
         self.textChanged.connect(self._fit)
+        self._fit()
 
     def show_value(self, value: float | None, units: Units) -> None:
         """Show a value, unless the maker is typing another one."""

@@ -21,6 +21,7 @@ from ...measure import Body
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import DrawOut, draw_out
+from ..flat import below, both_halves, closed, from_mouth, right_side, short_of
 from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, even_ply
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
@@ -34,7 +35,6 @@ WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn 
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
 MOST_RELIEF_MM = 50.0
-SIMPLER_MM = 0.015  # points closer than this to the line through their neighbours are left out of the outline
 
 Size = Annotated[float, Field(gt=0, le=200)]
 
@@ -145,7 +145,7 @@ class FoldedSheath(KindOfPiece):
 
     def _pocket(self, body: Body, leather_mm: float) -> _Pocket:
         mouth = -self._seat(body)
-        x, y, z, edge, top, blade = _from_mouth(body, mouth)
+        x, y, z, edge, top, blade = from_mouth(body, mouth)
         fold_y = float(top.min())
         y, edge = np.maximum(y - fold_y, 0), edge - fold_y
         thin = 1 - np.clip((x - mouth) / self.skive_mm, 0, 1)
@@ -157,15 +157,15 @@ class FoldedSheath(KindOfPiece):
         edge_u = np.maximum(gives - self.clearance_mm, 0.2)
         if self.opened:
             edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
-        inner_area = _closed(_both_halves(edge_u, x), self.clearance_mm, FILLET_MM)
+        inner_area = closed(both_halves(edge_u, x), self.clearance_mm, FILLET_MM)
         inside = max(self.edge_to_thread_mm - self.clearance_mm, 0.1)
         thread_area = inner_area.buffer(inside)
         outer_area = thread_area.buffer(self.margin_mm)
-        outer = _right_side(outer_area)
+        outer = right_side(outer_area)
         half = float(np.interp(mouth, outer[:, 1], outer[:, 0]))
         rim = partial(self._rim, mouth, half)
         bend = self.welt_mm / 2 + np.pi / 2 * self.neutral * leather_mm
-        inner = _right_side(inner_area)
+        inner = right_side(inner_area)
         relieved = self._relieved(inner)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
 
@@ -177,8 +177,8 @@ class FoldedSheath(KindOfPiece):
         return _Pocket(
             x=x, touching=touching, edge_u=edge_u, clear=clear, width=edge - (top - fold_y), top=top - fold_y,
             spine_u=float(z[blade].max()) + np.pi / 2 * self.neutral * leather_mm, gives=full_inner, welt_at=welt_at,
-            inner=_below(inner, rim, bend), relieved=_below(relieved, rim, bend),
-            thread=_below(_right_side(thread_area), rim, bend), outer=_below(outer, rim, 0.0),
+            inner=below(inner, rim, bend), relieved=below(relieved, rim, bend),
+            thread=below(right_side(thread_area), rim, bend), outer=below(outer, rim, 0.0),
             bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
             passing=2 * float(needs_thin.hull_mm.max()), fold_y=fold_y,
         )  # fmt: skip
@@ -237,7 +237,7 @@ class FoldedSheath(KindOfPiece):
         return np.column_stack([u, self._rim(float(pocket.x[0]), half, u)])
 
     def _welt(self, pocket: _Pocket) -> Piece:
-        outer = _short_of(pocket.outer, pocket.bend)
+        outer = short_of(pocket.outer, pocket.bend)
         inner = pocket.relieved
         ring = np.concatenate([outer, inner[::-1]])
         mouth = float(pocket.x[0])
@@ -572,70 +572,3 @@ def squeeze_grade(ease_mm: float, passing_mm: float) -> str:
     if share >= -0.02:
         return "firm"
     return "very firm" if share >= -0.03 else "too tight"
-
-
-def _from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, Values, Values]:
-    """The body's rows from the mouth on, with one exactly at the mouth."""
-    x = body.x_mm
-    inside = x > mouth + 1e-6
-    k = int(np.clip(np.searchsorted(x, mouth, side="right") - 1, 0, len(x) - 2))
-    share = (mouth - x[k]) / (x[k + 1] - x[k])
-
-    def rows(values: Values) -> Values:
-        at_mouth = values[k] + share * (values[k + 1] - values[k])
-        return np.concatenate([np.asarray(at_mouth)[None], values[inside]])
-
-    blade = np.concatenate([[mouth >= 0], body.blade[inside]])
-    return (
-        np.concatenate([[mouth], x[inside]]), rows(body.y_mm), rows(body.z_mm), rows(body.edge_mm), rows(body.top_mm),
-        blade,
-    )  # fmt: skip
-
-
-def _both_halves(edge_u: Values, x: Values) -> Polygon:
-    """The pocket opened flat, run on upwards past the mouth so that offsets leave it straight."""
-    right = np.concatenate([[[edge_u[0], x[0] - 90]], np.column_stack([edge_u, x])])
-    ring = shapely.LineString(np.concatenate([right, mirror(right)[::-1]])).simplify(
-        SIMPLER_MM, preserve_topology=False
-    )
-    return Polygon(shapely.get_coordinates(ring))
-
-
-def _closed(area: Polygon, offset: float, fillet: float) -> Polygon:
-    """The area grown by `offset`, its hollow corners filled to radius `fillet`."""
-    grown = area.buffer(offset + fillet, quad_segs=16).buffer(-fillet, quad_segs=16)
-    whole = grown if isinstance(grown, Polygon) else max(grown.geoms, key=lambda g: g.area)
-    return Polygon(shapely.get_coordinates(whole.exterior.simplify(SIMPLER_MM, preserve_topology=False)))
-
-
-def _right_side(area: Polygon) -> Line:
-    """The boundary of a shape that is even about the fold, front half only, from the top to the fold at the toe."""
-    ring = shapely.get_coordinates(area.exterior.simplify(SIMPLER_MM, preserve_topology=False))[:-1]
-    low = int(np.argmax(ring[:, 1] - 1e-3 * np.abs(ring[:, 0])))
-    ring = np.roll(ring, -low, axis=0)
-    if ring[1, 0] < ring[-1, 0]:
-        ring = np.roll(ring[::-1], 1, axis=0)
-    top = int(np.argmin(ring[:, 1] - 1e-6 * ring[:, 0]))
-    right = ring[: top + 1][::-1]
-    right = right[right[:, 0] > 1e-9]
-    return np.vstack([right, [0.0, right[-1, 1] if right[-1, 1] > ring[0, 1] - 1e-9 else ring[0, 1]]])
-
-
-def _below(line: Line, rim: "partial[Values]", least_u: float) -> Line:
-    """The part of a right-hand line that lies below the mouth's edge and at least `least_u` from the fold."""
-    over = line[:, 1] - rim(line[:, 0])
-    k = int(np.argmax(over > 0))
-    if k > 0:
-        share = -over[k - 1] / (over[k] - over[k - 1])
-        line = np.vstack([line[k - 1] + share * (line[k] - line[k - 1]), line[k:]])
-    return _short_of(line, least_u)
-
-
-def _short_of(line: Line, least_u: float) -> Line:
-    """A right-hand line as far as it keeps `least_u` from the fold."""
-    near = np.flatnonzero(line[:, 0] < least_u)
-    if least_u > 0 and len(near) and near[0] > 0:
-        j = int(near[0])
-        share = (line[j - 1, 0] - least_u) / (line[j - 1, 0] - line[j, 0])
-        line = np.vstack([line[:j], line[j - 1] + share * (line[j] - line[j - 1])])
-    return line if len(line) > 1 else np.vstack([line, line + [0.0, 0.1]])

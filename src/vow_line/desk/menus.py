@@ -1,0 +1,91 @@
+"""The menu bar: everything a hand might look for, each with its key."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QMenu
+
+from ..core import job as steps
+from .line import LINE
+
+if TYPE_CHECKING:
+    from .window import Window
+
+
+def build(window: "Window") -> dict[str, QAction]:
+    """Fill the frame's menu bar; gives the actions by name."""
+    bar = window.frame.menuBar()
+    actions: dict[str, QAction] = {}
+
+    def add(menu: QMenu, name: str, text: str, do: Callable[[], object], keys: Any = None) -> QAction:
+        action = QAction(text, window.frame)
+        action.triggered.connect(lambda _=False: do())
+        if keys is not None:
+            action.setShortcut(QKeySequence(keys))
+        menu.addAction(action)
+        actions[name] = action
+        return action
+
+    key = QKeySequence.StandardKey
+    file = bar.addMenu("&File")
+    add(file, "shelf", "The shelf", window.show_shelf, "Ctrl+Home")
+    add(file, "new", "Begin a new knife", window.begin, key.New)
+    add(file, "open", "Fetch a job file…", window.fetch, key.Open)
+    add(file, "save", "Save", window.save, key.Save)
+    add(file, "save-as", "Save as…", window.save_as, key.SaveAs)
+    file.addSeparator()
+    add(file, "print", "Print the patterns…", window.print_patterns, key.Print)
+    add(file, "export", "Export patterns, list and calendar…", window.export, "Ctrl+Shift+E")
+    file.addSeparator()
+    add(file, "quit", "Quit", window.frame.close, key.Quit)
+    edit = bar.addMenu("&Edit")
+    add(edit, "undo", "Undo", window.undo, key.Undo)
+    add(edit, "redo", "Redo", window.redo, key.Redo)
+    view = bar.addMenu("&View")
+    add(view, "fit", "Fit the drawing", window.bench.board.fit, "F")
+    add(view, "in", "Nearer", lambda: window.bench.board.zoom(1.25), key.ZoomIn)
+    add(view, "out", "Farther", lambda: window.bench.board.zoom(0.8), key.ZoomOut)
+    add(view, "board", "To the board's first value", window.to_first_value, "B")
+    view.addSeparator()
+    add(view, "draw-out", "Draw the blade out", window.draw_out, "D")
+    add(view, "section-on", "Section further on", lambda: window.bench.move_section(5), "]")
+    add(view, "section-back", "Section further back", lambda: window.bench.move_section(-5), "[")
+    add(view, "seam", "The next seam", window.next_seam, "N")
+    view.addSeparator()
+    add(view, "units", "Millimetres or inches", window.switch_units, "Ctrl+U")
+    add(view, "leather-units", "Leather in mm or ounces", window.switch_leather_units, "Ctrl+Shift+U")
+    add(view, "ink", "Day or evening bench", window.switch_ink, "Ctrl+E")
+    job = bar.addMenu("&Job")
+    for number, (station, name) in zip("1234567890-", LINE, strict=True):
+        text = name[:1].upper() + name[1:]
+        add(job, f"go-{station}", text, partial(window.go, station), f"Alt+{number}")
+    job.addSeparator()
+    add(job, "before", "The station before", lambda: window.go_by(-1), "Alt+Left")
+    add(job, "after", "The station after", lambda: window.go_by(1), "Alt+Right")
+    job.addSeparator()
+    add(
+        job,
+        "add-station",
+        "A station more on the blade",
+        lambda: window.do("add a station", steps.add_station),
+        "Ctrl+Ins",
+    )
+    add(job, "remove-station", "Take this station away", window.remove_station, "Ctrl+Del")
+    add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
+    job.addSeparator()
+    add(job, "name", "Name, maker and date…", window.name_job)
+    add(job, "learned", "Take the workshop's slack", window.take_slack)
+    add(job, "close-record", "Close the record, and teach the workshop", window.close_record)
+    add(job, "next-like", "Begin the next one like this", window.next_like)
+    add(
+        job,
+        "break",
+        "Break the vow",
+        lambda: window.do("break the vow", lambda j: steps.break_vow(j, at=window.now())),
+    )
+    about = bar.addMenu("&Help")
+    add(about, "keys", "Keys", window.show_keys, "F1")
+    add(about, "cautions", "Cautions", window.show_cautions)
+    return actions

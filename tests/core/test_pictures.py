@@ -1,0 +1,88 @@
+"""Drawings as records: what each shows, without a surface to show it on."""
+
+import numpy as np
+import pytest
+
+from tests.jobs import demo
+from vow_line.core.plan import Plan, plan
+from vow_line.core.quantity import Units
+from vow_line.core.readback import read_back
+from vow_line.core.record.picture import bars
+from vow_line.core.stitch.strip import strip
+from vow_line.core.thread.picture import faces, schools
+from vow_line.core.work.picture import drying
+
+MM = Units()
+
+
+def _plan(name: str) -> Plan:
+    return plan(demo(name))
+
+
+@pytest.mark.parametrize("seam_name", ["main seam", "belt loop"])
+def test_the_strip_has_every_hole_and_the_stack_to_scale(seam_name: str) -> None:
+    seam = _plan("laying-knife").stitching.seam(seam_name)  # type: ignore[union-attr]
+    marks, labels = strip(seam, 0.0, 0.0)
+    slits = next(m for m in marks if m.meaning == "stitch")
+    assert len(slits.line) == 2 * len(seam.order)
+    stack = next(m for m in marks if m.meaning == "welt")
+    assert np.ptp(stack.line[:, 1]) == pytest.approx(seam.stack_mm.max())
+    assert len([m for m in marks if m.meaning == "strike"]) == len(seam.strikes)
+    assert any(f"{len(seam.points)} holes" in label.says.write(MM) for label in labels)
+
+
+def test_the_thread_lies_between_the_holes_it_joins_on_both_faces() -> None:
+    sewn = _plan("spar-knife").threading.seam("main seam")  # type: ignore[union-attr]
+    marks, _ = faces(sewn, 0.0, 0.0)
+    for meaning, face in (("front thread", "front"), ("back thread", "back")):
+        strokes = next(m for m in marks if m.meaning == meaning).line.reshape(-1, 2, 2)
+        runs = [m for m in sewn.moves if m.act == "run" and m.face == face]
+        assert len(strokes) == len(runs)
+        long = np.abs(np.diff(strokes[:, :, 0], axis=1)).ravel()
+        assert long == pytest.approx(np.full(len(runs), sewn.seam.pitch_mm - 0.8), abs=0.05)
+
+
+def test_the_bars_of_the_schools_are_to_one_scale() -> None:
+    sewn = _plan("grafting-knife").threading.seam("main seam")  # type: ignore[union-attr]
+    marks, labels = schools(sewn, 0.0, 0.0, 100.0)
+    wide = [np.ptp(m.line[:, 0]) for m in marks]
+    lengths = [sewn.total_mm, *(s.length_mm for s in sewn.schools)]
+    assert np.array(wide) / np.array(lengths) == pytest.approx(100.0 / max(lengths))
+    short = [s for s in sewn.schools if s.runs_out_at is not None]
+    assert len(
+        [label for label in labels if "runs out" in label.says.write(MM) or "not even" in label.says.write(MM)]
+    ) == len(short)
+
+
+def test_the_drying_curve_meets_its_weighings_and_two_percent() -> None:
+    planned = _plan("spar-knife")
+    marks, labels = drying(planned.work, planned.job.work)  # type: ignore[arg-type]
+    curve = next(m for m in marks if m.id == "work/dry").line
+    for weighing in (m.line[0] for m in marks if m.id == "weighing"):
+        assert abs(np.interp(weighing[0], curve[:, 0], curve[:, 1]) - weighing[1]) < 4
+    dry_line = next(m for m in marks if m.meaning == "fold").line
+    dry_at = next(m for m in marks if m.meaning == "dimension").line[0, 0]
+    assert np.interp(dry_at, curve[:, 0], curve[:, 1]) == pytest.approx(dry_line[0, 1], abs=0.2)
+    assert any("dry after" in label.says.write(MM) for label in labels)
+
+
+def test_planned_and_done_are_drawn_side_by_side() -> None:
+    planned = _plan("grafting-knife")
+    marks, labels, ends = bars(planned.threading, planned.work, planned.job.record, planned.job.work)  # type: ignore[arg-type]
+    thread = [np.ptp(m.line[:, 0]) for m in marks if m.id == "main seam"]
+    entry = planned.job.record.thread_left[0]
+    sewn = planned.threading.seam("main seam")  # type: ignore[union-attr]
+    assert thread[1] / thread[0] == pytest.approx((entry.cut_mm - entry.left_mm) / (sewn.path_mm + sewn.slack_mm))
+    assert set(ends) == {"main seam"}
+    assert any("planned" in label.says.write(MM) for label in labels)
+
+
+def test_the_plan_is_read_back_whole() -> None:
+    planned = _plan("spar-knife")
+    told = [line.says.write(MM) for line in read_back(planned)]
+    for name in ("sheath", "welt", "belt loop"):
+        assert any(name in t for t in told)
+    assert any(t.startswith("main seam: 47 holes 3.38 mm apart") for t in told)
+    assert "Leather can be made smaller, never larger." in told
+    assert any("takes its shape once" in t for t in told), "this one is formed wet"
+    assert not any("takes its shape once" in line.says.write(MM) for line in read_back(_plan("grafting-knife")))

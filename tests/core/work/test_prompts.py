@@ -1,0 +1,63 @@
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.jobs import demo
+from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
+from vow_line.core.stitch.straight import straight_seam
+from vow_line.core.thread import ThreadChoices, sew_plan
+from vow_line.core.work.prompts import prompts, time_left
+
+
+@given(
+    st.floats(30, 200),
+    st.integers(0, 4),
+    st.sampled_from(["first hole", "third hole"]),
+    st.sampled_from(["left", "right"]),
+)
+def test_prompts_follow_the_moves(run: float, back: int, start: str, hand: str) -> None:
+    choices = ThreadChoices(back_stitches=back, start=start, first_needle=hand)
+    sewn = sew_plan(straight_seam(run, 4, 6), choices)
+    told = prompts(sewn, "below")
+    passes = [m for m in sewn.moves if m.act == "pass"]
+    assert [p.hole for p in told] == [m.hole for m in passes]
+    assert all(p.way == ("front to back" if p.hand == "right" else "back to front") for p in told)
+    assert told[0].hand == hand
+    left = [p.thread_left_mm for p in told]
+    assert all(b < a for a, b in itertools.pairwise(left))
+    assert left[-1] == pytest.approx(sewn.reserve_mm)
+    assert all(p.thread_left_mm >= p.wanted_mm for p in told)
+    assert told[-1].holes_left == 0
+    for k in range(1, len(told) - 1, 2):
+        assert told[k].hole == told[k + 1].hole, "both needles go through a hole before the next"
+        assert told[k].how != told[k + 1].how
+        assert told[k + 1].how == "below the thread already there"
+
+
+def test_holes_left_are_the_holes_still_to_come() -> None:
+    sewn = plan(demo("spar-knife")).threading.seam("main seam")  # type: ignore[union-attr]
+    told = prompts(sewn, "above")
+    for k, prompt in enumerate(told):
+        assert prompt.holes_left == len({p.hole for p in told[k + 1 :]} - {prompt.hole})
+
+
+def test_a_joined_seam_says_where_to_join() -> None:
+    sewn = sew_plan(straight_seam(600, 4, 9), ThreadChoices(reach_mm=900))
+    told = prompts(sewn, "below")
+    joins = [p for p in told if "join a new length" in p.then]
+    assert [p.hole for p in joins] != []
+    assert len(joins) == len(sewn.cuts) - 1
+    assert told[-1].then.startswith("pull, trim")
+
+
+def test_the_time_left_is_what_is_left_at_this_pace() -> None:
+    sewn = sew_plan(straight_seam(250, 5, 6), ThreadChoices(back_stitches=0))
+    told = prompts(sewn, "below")
+    assert told[0].to_go_mm == pytest.approx(250)
+    assert told[-1].to_go_mm == pytest.approx(0, abs=1e-9)
+    assert time_left(told[0], 25).write(Units()) == "10 min to the end"
+    assert np.all(np.diff([p.to_go_mm for p in told]) <= 1e-9)

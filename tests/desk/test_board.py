@@ -1,0 +1,216 @@
+"""What is on the boards: nothing cut off, nothing upon another, the same whatever the unit, ink or size."""
+
+from itertools import combinations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, QPointF, QRect, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from tests.desk.conftest import Desk
+from vow_line.core.job import change
+from vow_line.desk.ink import DAY, EVENING, INKS
+from vow_line.desk.line import LINE
+from vow_line.desk.stations import BENCHES
+
+BOARDS = [station for station, _ in LINE if station in BENCHES]
+
+
+def _values(desk: Desk) -> list[QWidget]:
+    board = desk.window.bench.board
+    return [w for w in (*board._fields.values(), *board._combos.values()) if w.isVisible()]
+
+
+def _say(widget: QWidget) -> str:
+    return f"{widget.accessibleName()} at {widget.geometry().getRect()}"
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
+@pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife"])
+def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
+    desk.window.frame.resize(*size)
+    desk.open(job)
+    for _ in range(2):
+        for station in BOARDS:
+            desk.window.go(station)
+            QApplication.processEvents()
+            board = desk.window.bench.board
+            for widget in _values(desk):
+                assert board.rect().adjusted(2, 2, -2, -2).contains(widget.geometry()), (station, _say(widget))
+            for a, b in combinations(_values(desk), 2):
+                shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
+                assert shared.isEmpty(), (station, _say(a), _say(b))
+        desk.window.switch_units()
+
+
+@pytest.mark.parametrize("station", BOARDS)
+def test_the_names_of_values_do_not_run_into_other_values(desk: Desk, station: str) -> None:
+    desk.open("laying-knife")
+    desk.window.go(station)
+    QApplication.processEvents()
+    board = desk.window.bench.board
+    for box, name, _ in board._names:
+        words = QRect(int(box.left()), int(box.top()) + 3, int(min(box.width(), 8 * len(name))), int(box.height()) - 6)
+        for widget in _values(desk):
+            assert (words & widget.geometry().adjusted(3, 5, -3, -5)).isEmpty(), (station, name, _say(widget))
+
+
+def _grey(image: QImage) -> np.ndarray:
+    grey = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    return (
+        np.frombuffer(grey.constBits(), np.uint8).reshape(grey.height(), grey.bytesPerLine())[:, : grey.width()].copy()
+    )
+
+
+@pytest.mark.parametrize("ink", [DAY, EVENING], ids=lambda i: i.name)
+@pytest.mark.parametrize("station", BOARDS)
+def test_every_board_is_drawn_in_both_inks(desk: Desk, station: str, ink: object) -> None:
+    desk.open("spar-knife")
+    if ink is EVENING:
+        desk.window.switch_ink()
+    assert desk.window.ink is INKS[desk.window.ink.name]
+    desk.window.go(station)
+    QApplication.processEvents()
+    grey = _grey(desk.picture(desk.window.bench.board))
+    middle = grey[60:-60, 160:-260]
+    assert len(np.unique(middle)) > 8
+    assert (middle != np.median(middle)).mean() > 0.01, "there is something on the board"
+
+
+def test_the_wheel_zooms_at_the_pointer_and_dragging_pans(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    board = desk.window.bench.board
+    place = QPointF(20, 60)
+    before = board.transform().map(place)
+    board.zoom(2.0, before)
+    after = board.transform().map(place)
+    assert (after - before).manhattanLength() < 1e-6
+    start, end = QPoint(300, 300), QPoint(340, 320)
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(board, end)
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
+    desk.key(Qt.Key.Key_F)
+    assert (board.transform().map(place) - before).manhattanLength() < 1e-6, "F fits the drawing again"
+
+
+def test_the_ruler_keeps_to_the_unit(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    millimetres = desk.picture(desk.window.bench.board)
+    desk.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+    assert desk.field("piece.edge_to_thread_mm").text() == "3/16 in"
+    assert desk.picture(desk.window.bench.board) != millimetres
+
+
+def test_a_field_says_ounces_when_leather_is_read_in_them(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    desk.window.switch_leather_units()
+    assert desk.field("leather.thickness_mm").text() == "8.1 oz"
+    desk.type("leather.thickness_mm", "7-8")
+    assert desk.window.store.job.leather.thickness_mm == pytest.approx(7.5 * 25.4 / 64)  # type: ignore[union-attr]
+
+
+def test_a_choice_is_made_on_the_drawing(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    combo = desk.window.bench.board._combos["piece.mouth"]
+    combo.setFocus()
+    desk.key(Qt.Key.Key_Down)
+    assert desk.window.store.job.piece.mouth == "scooped"  # type: ignore[union-attr]
+    assert desk.window.store.undo_name == "set mouth"  # type: ignore[union-attr]
+
+
+def test_stations_are_added_and_taken_away_from_the_menu(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("measure")
+    desk.window.actions_["add-station"].trigger()
+    job = desk.window.store.job  # type: ignore[union-attr]
+    assert len(job.thing.stations) == 8
+    assert any("has not been measured" in f for f in desk.findings())
+    new = next(k for k, s in enumerate(job.thing.stations) if not s.width.taken)
+    desk.field(f"thing.stations.{new}.width.first").setFocus()
+    desk.window.actions_["remove-station"].trigger()
+    assert len(desk.window.store.job.thing.stations) == 7  # type: ignore[union-attr]
+
+
+def test_a_step_of_the_seams_shows_each_in_turn(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("thread")
+    board = desk.window.bench.board
+    board.setFocus()
+    first = desk.picture(board)
+    desk.key(Qt.Key.Key_N)
+    second = desk.picture(board)
+    assert first != second
+    desk.key(Qt.Key.Key_N)
+    assert desk.picture(board) == first
+
+
+def test_a_long_reckoning_unfolds(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    slip = desk.window.bench.slip
+    long = next(k for k, r in enumerate(slip.rows) if r.more)
+    slip.setFocus()
+    slip.setCurrentIndex(slip.model().index(long, 0))
+    folded = slip.visualRect(slip.model().index(long, 0)).height()
+    desk.key(Qt.Key.Key_Return)
+    QTest.qWait(20)
+    assert slip.visualRect(slip.model().index(long, 0)).height() > folded
+
+
+def test_sewing_is_read_from_across_the_room(desk: Desk) -> None:
+    desk.open("spar-knife")
+    sew = desk.window.sew
+    grey = _grey(desk.picture(sew))
+    ground = np.median(grey[:40])
+    prompt = np.abs(grey[62:250, 40 : sew.width() // 2].astype(int) - int(ground)) > 90
+    rows = np.flatnonzero(prompt.any(axis=1))
+    assert rows[-1] - rows[0] > 120, "two lines of 76 px type"
+    lines = sew.lines()
+    assert "needle" in lines[1]
+    assert "Thread left" in lines[4]
+    assert "to the end" in lines[6]
+    assert " ".join(lines) in sew.accessibleDescription()
+
+
+def test_a_thread_too_short_is_said_in_words_not_only_in_colour(desk: Desk) -> None:
+    from vow_line.core.work.prompts import prompts, thread_says
+
+    job = desk.places
+    assert job
+    desk.open("spar-knife")
+    sewn = desk.window.store.plan.threading.seam("main seam")  # type: ignore[union-attr]
+    told = prompts(sewn, "below")
+    assert all(thread_says(p).write(desk.window.store.job.units).endswith("enough") for p in told)  # type: ignore[union-attr]
+
+
+def test_the_shelf_tells_each_job_in_words(desk: Desk) -> None:
+    spoken = [j.spoken() for j in desk.window.shelf.jobs]
+    assert spoken[1].startswith("Hedging knife, for Perrin Oake. Width 2 3/16 in from the guard has not been measured.")
+    assert "36 passes made" in spoken[2]
+    assert "done, and recorded" in spoken[3]
+
+
+def test_naming_a_job(desk: Desk) -> None:
+    from vow_line.desk.naming import Naming
+
+    desk.open("laying-knife")
+    naming = Naming(desk.window.store.job, desk.window)  # type: ignore[union-attr]
+    naming.fields["name"].setText("Long laying knife")
+    desk.window.do("name the job", naming.named)
+    assert desk.window.store.job.name == "Long laying knife"  # type: ignore[union-attr]
+    naming.fields["name"].setText("  ")
+    assert not desk.window.do("name the job", naming.named)
+    assert "must not be empty" in desk.window.notice.text()
+    naming.deleteLater()
+
+
+def test_a_change_refused_after_the_vow_says_what_to_do(desk: Desk) -> None:
+    desk.open("spar-knife")
+    assert not desk.window.do("set margin", lambda j: change(j, "piece.margin_mm", 5.0))
+    assert "Break the vow" in desk.window.notice.text()
