@@ -1,0 +1,101 @@
+"""What is wrong with a job is said with its numbers, at its place, and its mend mends it."""
+
+import re
+
+import pytest
+from hypothesis import given, settings
+
+from tests.jobs import any_job, demo, plain_job, read
+from vow_line.core.errors import RefusedChange
+from vow_line.core.finding import Finding
+from vow_line.core.job import Job, change, mend, value_at
+from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
+
+MM = Units()
+
+
+def _found(job: Job, code: str) -> list[Finding]:
+    return [f for f in plan(job).findings if f.code == code]
+
+
+@settings(max_examples=80)
+@given(any_job)
+def test_a_mend_never_breaks_a_job(job: Job) -> None:
+    for found in plan(job).findings:
+        if found.mend is not None:
+            try:
+                mended = mend(job, found.mend)
+            except RefusedChange:
+                continue
+            assert plan(mended).standing
+
+
+TROUBLES: tuple[tuple[str, Job, str], ...] = (
+    ("seat-past-handle", plain_job(seat_mm=200), r"goes in 200 mm, but it is only 100 mm long"),
+    ("edge-near-thread", plain_job(edge_to_thread_mm=2.0), r"2 mm from the cutting edge; 3 mm is the least"),
+    ("welt-thin-inside", plain_job(edge_to_thread_mm=3.5), r"Only 2.5 mm of welt"),
+    ("margin-too-wide", plain_job(margin_mm=58), r"58 mm is wider than the half piece"),
+    ("squeeze", plain_job(mouth_ease_mm=-12), r"too tight: \d+(\.\d)? mm inside for \d+(\.\d)? mm"),
+    ("readings-disagree", change(plain_job(), "thing.stations.0.width.second", 32.0), r"read as 30 mm and 32 mm"),
+    ("spool-short", change(plain_job(), "thread.thread.left_mm", 500.0), r"want \d\.\d\d m; 50 cm is left"),
+    ("thread-for-pitch", change(plain_job(), "thread.thread.diameter_mm", 1.5), r"1.5 mm is thick for a pitch"),
+    ("stitch-unknown", change(plain_job(), "thread.stitch", "chain"), r"'chain' is not known"),
+)
+
+
+@pytest.mark.parametrize(("code", "job", "says"), TROUBLES, ids=[t[0] for t in TROUBLES])
+def test_each_trouble_says_its_numbers_at_a_place_in_the_job(code: str, job: Job, says: str) -> None:
+    found = _found(job, code)
+    assert found, {f.code for f in plan(job).findings}
+    assert re.search(says, found[0].says.write(MM)), found[0].says.write(MM)
+    value_at(job, found[0].at)
+    assert " in" in found[0].says.write(Units("in")) or "'chain'" in found[0].says.write(MM)
+
+
+@pytest.mark.parametrize(
+    "code", ["seat-past-handle", "edge-near-thread", "welt-thin-inside", "margin-too-wide", "squeeze", "stitch-unknown"]
+)
+def test_the_mend_of_a_trouble_cures_it(code: str) -> None:
+    job = next(j for c, j, _ in TROUBLES if c == code)
+    cure = _found(job, code)[0].mend
+    assert cure is not None
+    assert not _found(mend(job, cure), code)
+
+
+def test_reading_again_empties_the_second_reading() -> None:
+    job = change(plain_job(), "thing.stations.0.width.second", 35.0)
+    again = _found(job, "readings-disagree")[0].mend
+    assert again is not None
+    assert mend(job, again).thing.stations[0].width.second is None
+
+
+def test_an_iron_that_does_not_fit_offers_to_end_early() -> None:
+    job = change(change(plain_job(), "stitch.remainder", "spread"), "stitch.teeth", (20,))
+    for pitch in (4.1, 5.3, 6.1, 7.7):
+        found = _found(change(job, "stitch.pitch_mm", pitch), "iron-does-not-fit")
+        if found:
+            break
+    else:
+        raise AssertionError("one of these pitches leaves a remainder")
+    assert "more than 0.3 mm in each strike" in found[0].says.write(MM)
+    assert found[0].mend is not None
+    assert not _found(mend(change(job, "stitch.pitch_mm", pitch), found[0].mend), "iron-does-not-fit")
+
+
+def test_holds_come_first_and_the_line_stands_at_the_first_of_them() -> None:
+    planned = plan(demo("laying-knife"))
+    levels = [f.level for f in planned.findings]
+    assert levels == sorted(levels, key=["hold", "look", "note"].index)
+    assert planned.standing == "draft"
+    assert planned.sewn == {"measure"}
+    assert plan(demo("grafting-knife")).sewn >= {"vow", "cut", "sew", "edge", "record"}
+
+
+def test_a_missing_reading_leaves_later_stations_waiting_not_failing() -> None:
+    job = change(plain_job(), "thing.length", read(0).model_copy(update={"first": None, "second": None}))
+    planned = plan(job)
+    assert [planned.draft, planned.stitching, planned.threading, planned.work] == [None] * 4
+    assert [f.code for f in planned.holds] == ["reading-missing"]
+    assert planned.standing == "measure"
+    assert planned.measured.marks

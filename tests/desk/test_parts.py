@@ -1,0 +1,156 @@
+"""The desk's parts on their own: the store, the autosave, the rows, the first paint."""
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLabel
+from pytestqt.qtbot import QtBot
+
+from tests.desk.conftest import Desk
+from tests.jobs import plain_job
+from vow_line.core.errors import RefusedChange
+from vow_line.core.job import Job, change, sew_to
+from vow_line.desk.autosave import Autosave
+from vow_line.desk.rows import Row, RowList
+from vow_line.desk.start import Places, application, make_frame
+from vow_line.desk.store import Store
+
+
+def _margin(mm: float) -> object:
+    return lambda job: change(job, "piece.margin_mm", mm)
+
+
+def test_a_step_that_raises_changes_nothing_and_leaves_no_entry(qapp: object) -> None:
+    store = Store(plain_job())
+    before = store.job
+    with pytest.raises(RefusedChange):
+        store.do("set margin", lambda j: change(j, "piece.margin_mm", -1.0))
+    assert store.job is before
+    assert store.undo_name == ""
+
+
+def test_steps_of_one_gesture_are_one_entry(qapp: object) -> None:
+    store = Store(plain_job())
+    for passes in range(1, 9):
+        store.do("a pass", lambda j, n=passes: sew_to(j, seam="main seam", passes=n), merge="sew")  # type: ignore[misc]
+    store.do("set margin", lambda j: change(j, "piece.margin_mm", 4.0))
+    assert store.undo_name == "set margin"
+    store.undo()
+    assert store.undo_name == "a pass"
+    store.undo()
+    assert store.job == plain_job()
+    assert store.redo_name == "a pass"
+    store.do("set margin", lambda j: change(j, "piece.margin_mm", 5.0))
+    assert store.redo_name == "", "a new step ends what could be done again"
+
+
+def test_what_changes_nothing_is_no_step(qapp: object, qtbot: QtBot) -> None:
+    store = Store(plain_job())
+    with qtbot.assertNotEmitted(store.changed):
+        store.do("set margin", lambda j: change(j, "piece.margin_mm", 3.5))
+    with qtbot.waitSignal(store.changed) as told:
+        store.do("set margin", lambda j: change(j, "piece.margin_mm", 4.0))
+    before, after = told.args or (None, None)
+    assert before.job != after.job  # type: ignore[union-attr]
+
+
+def test_what_is_not_saved_is_kept_and_dropped_by_file(qapp: object, tmp_path: Path) -> None:
+    kept = Autosave(tmp_path / "unsaved")
+    one, other = tmp_path / "one.vow.json", tmp_path / "two.vow.json"
+    job: Job = plain_job(margin_mm=4.4)
+    kept.keep(one, job)
+    assert kept.recover(one) == job
+    assert kept.recover(other) is None
+    kept.drop(one)
+    assert Autosave(tmp_path / "unsaved").recover(one) is None
+
+
+def test_an_autosave_that_cannot_be_written_is_said(qapp: object, tmp_path: Path, qtbot: QtBot) -> None:
+    (tmp_path / "in the way").write_text("")
+    kept = Autosave(tmp_path / "in the way" / "unsaved")
+    with qtbot.waitSignal(kept.failed) as told:
+        kept.keep(tmp_path / "one.vow.json", plain_job())
+    assert "could not be kept beside" in str((told.args or [""])[0])
+
+
+def test_rows_are_spoken_whole_and_ticked_by_hand_or_key(qapp: object, qtbot: QtBot) -> None:
+    rows = RowList("Steps")
+    qtbot.addWidget(rows)
+    rows.resize(320, 300)
+    step = Row(
+        "cut/welt", "step", "Cut the welt", "4 min", "grain side up", ticked=False, caution="Cut away from the hand."
+    )
+    rows.show_rows((Row("head/x", "head", "Cutting order"), step))
+    rows.show()
+    spoken = rows.model().data(rows.model().index(1, 0), Qt.ItemDataRole.AccessibleTextRole)
+    assert spoken == "Cut the welt. 4 min. grain side up. not done. Cut away from the hand."
+    assert rows.currentIndex().row() == 1, "headings are passed over"
+    with qtbot.waitSignal(rows.ticked) as told:
+        QTest.keyClick(rows, Qt.Key.Key_Space)
+    assert told.args == [step]
+    box = rows.visualRect(rows.model().index(1, 0))
+    with qtbot.waitSignal(rows.ticked):
+        QTest.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(box.left() + 26, box.top() + 18))
+    with qtbot.assertNotEmitted(rows.ticked):
+        QTest.mouseClick(rows.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(box.left() + 200, box.top() + 18))
+
+
+def test_rows_that_stay_keep_the_place_of_the_focus(qapp: object, qtbot: QtBot) -> None:
+    rows = RowList("Sums")
+    qtbot.addWidget(rows)
+    rows.show_rows(tuple(Row(f"k{i}", "sum", f"name {i}", "1 mm") for i in range(5)))
+    rows.setCurrentIndex(rows.model().index(3, 0))
+    rows.show_rows(tuple(Row(f"k{i}", "sum", f"name {i}", "2 mm") for i in range(5)))
+    assert rows.currentIndex().row() == 3
+    assert rows.rows[3].value == "2 mm"
+
+
+def test_the_window_is_there_before_the_desk_is(tmp_path: Path, qapp: object) -> None:
+    application()
+    places = Places(tmp_path / "home", tmp_path / "state")
+    frame = make_frame(places, demo=True)
+    frame.show()
+    words = {label.text() for label in frame.findChildren(QLabel)}
+    assert "The shelf" in words
+    assert frame.desk is None
+    QTest.qWait(400)
+    assert frame.desk is not None, "after the first paint it is filled"
+    assert next(j.path.name.partition(".")[0] for j in frame.desk.shelf.jobs) == "laying-knife"
+    frame.close()
+    frame.deleteLater()
+    QApplication.processEvents()
+
+
+def test_the_window_opens_on_the_bench_it_was_left_on(desk: Desk) -> None:
+    desk.window.switch_ink()
+    again = make_frame(desk.places)
+    assert again.ink.name == "evening"
+    again.deleteLater()
+
+
+def test_the_other_seam_is_reached_with_a_key_and_finished_ones_say_so(desk: Desk) -> None:
+    desk.open("spar-knife")
+    sew = desk.window.sew
+    assert sew.seam == "main seam"
+    desk.key(Qt.Key.Key_N)
+    assert sew.seam == "belt loop"
+    for _ in range(400):
+        if "is sewn" in sew.lines()[0]:
+            break
+        desk.key(Qt.Key.Key_Space)
+    assert sew.lines()[0] == "The belt loop is sewn."
+    desk.key(Qt.Key.Key_Backspace)
+    assert sew.lines()[0].startswith("Hole")
+    desk.window.undo()
+    assert "is sewn" in sew.lines()[0] or sew.lines()[0].startswith("Hole")
+
+
+def test_the_help_names_keys_and_cautions(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.key(Qt.Key.Key_F1)
+    assert "Draw the blade out: D" in desk.window.notice.text()
+    desk.window.actions_["cautions"].trigger()
+    for word in ("knife", "awl", "window", "melt", "dust", "50 °C", "law"):
+        assert word in desk.window.notice.text().lower() or word in desk.window.notice.text(), word
