@@ -15,6 +15,8 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
+    if not plan.measured.reckonings:
+        return (head("Reckoning"), Row("waits", "sum", "The sums come with the readings."))
     return (head("Reckoning"), *sums(plan.measured.reckonings, plan.job.units))
 
 

@@ -22,7 +22,8 @@ def _scene(plan: Plan, view: View) -> Scene:
     for name in pieces:
         piece = plan.draft.piece(name)
         low = piece.outline.min(axis=0)
-        marks += [moved(m, (right - float(low[0]), -float(low[1]))) for m in pattern(piece, plan.stitching)]
+        drawn = [m for m in pattern(piece, plan.stitching) if m.meaning != "edge"]
+        marks += [moved(m, (right - float(low[0]), -float(low[1]))) for m in drawn]
         right += float(np.ptp(piece.outline[:, 0])) + 16
     line, labels = strip(seam, 0.0, -54.0)
     end = float(line[0].line[:, 0].max())

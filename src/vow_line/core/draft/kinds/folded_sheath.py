@@ -128,7 +128,7 @@ class FoldedSheath(KindOfPiece):
         return Draft(
             pieces=tuple(pieces),
             seams=tuple(seams),
-            marks=self._marks(pocket),
+            marks=self._marks(pocket, welt),
             callouts=self._callouts(pocket, leather_mm),
             reckonings=self._reckonings(body, pocket, leather_mm, pieces),
             findings=self._findings(body, pocket, leather_mm),
@@ -327,11 +327,11 @@ class FoldedSheath(KindOfPiece):
         x, top = pocket.x, pocket.top + pocket.spine_u
         return frozen(np.concatenate([np.column_stack([top, x]), np.column_stack([top + pocket.width, x])[::-1]]))
 
-    def _marks(self, pocket: _Pocket) -> tuple[Mark, ...]:
+    def _marks(self, pocket: _Pocket, welt: Piece) -> tuple[Mark, ...]:
         where = int(np.argmin(pocket.draw.gap_mm))
         at = np.array([[pocket.gives[where], pocket.x[where]]])
         return (
-            Mark("welt", frozen(np.concatenate([pocket.outer, pocket.relieved[::-1]])), closed=True, id="welt"),
+            Mark("welt", welt.outline, closed=True, id="welt"),
             Mark("alarm", frozen(at), id="draw-out", size_mm=10.0),
         )
 
