@@ -27,7 +27,8 @@ def test_the_strip_has_every_hole_and_the_stack_to_scale(seam_name: str) -> None
     assert len(slits.line) == 2 * len(seam.order)
     stack = next(m for m in marks if m.meaning == "welt")
     assert np.ptp(stack.line[:, 1]) == pytest.approx(seam.stack_mm.max())
-    assert len([m for m in marks if m.meaning == "strike"]) == len(seam.strikes)
+    brackets = [m for m in marks if m.meaning == "strike"]
+    assert sum(len(m.line) for m in brackets) == 6 * len(seam.strikes)
     assert any(f"{len(seam.points)} holes" in label.says.write(MM) for label in labels)
 
 

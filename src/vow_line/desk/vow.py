@@ -6,9 +6,19 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSize
 
 from ..core.plan import Plan
 from ..core.readback import read_back
+from ..core.stitch.pattern import sheet
+from .board import Board, Scene
 from .ink import BOLD, DAY, Ink, type_
 from .rows import Row, RowList
 from .slip import finding_rows
+
+
+def _pieces(plan: Plan) -> Scene:
+    """What will be cut, side by side."""
+    if plan.draft is None or plan.stitching is None:
+        return Scene(waits="What will be cut is drawn here when the readings are in.")
+    marks = tuple(m for placed in sheet(plan.draft, plan.stitching) for m in placed.marks if m.meaning != "edge")
+    return Scene(marks, ruler=False)
 
 
 class VowPage(QWidget):
@@ -31,6 +41,9 @@ class VowPage(QWidget):
         self.says.setWordWrap(True)
         self.findings = RowList("Holds and looks", self)
         self.reading = RowList("The plan, read back", self)
+        self.picture = Board(lambda *_: None, self)
+        self.picture.setAccessibleName("The pieces that will be cut")
+        self.picture.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.reason = QLineEdit(self)
         self.reason.setObjectName("reason")
         self.reason.setAccessibleName("The reason for accepting the chosen hold")
@@ -45,10 +58,15 @@ class VowPage(QWidget):
         for label in (self.title, self.says):
             label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        self.title.setFixedHeight(44)
+        self.says.setMaximumHeight(48)
         left.addWidget(self.title)
         left.addWidget(self.says)
         left.addSpacing(8)
-        left.addWidget(self.findings, 1)
+        left.addWidget(self.findings, 3)
+        left.addWidget(self.picture, 4)
+        left.addSpacing(6)
         accept = QHBoxLayout()
         accept.addWidget(self.reason, 1)
         accept.addWidget(self.accept_button)
@@ -96,6 +114,7 @@ class VowPage(QWidget):
                 "stays in the record." if holds else "Nothing stands in the way. After the vow the leather is real."
             )  # fmt: skip
             self.vow_button.setText(f"Vow this plan, as revision {len(plan.job.vows) + 1}")
+        self.picture.show_scene(_pieces(plan), plan.job, ink)
         self._enable()
         self.update()
 

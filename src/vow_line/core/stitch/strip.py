@@ -40,11 +40,15 @@ def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], 
         Label(said("stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
     ]  # fmt: skip
     y = base + 2 + BAND_MM + 1.5
+    brackets = []
     for number, strike in enumerate(seam.strikes):
-        a, b = s[strike.first], s[strike.first + strike.teeth - 1]
-        drop = y + (number % 2) * 1.6
-        bracket = np.array([[a, drop], [a, drop + 1.2], [b, drop + 1.2], [b, drop]]) + [left_mm, 0]
-        marks.append(Mark("strike", frozen(bracket), id=f"{seam.name}/strikes"))
+        left, right = s[strike.first], s[strike.first + strike.teeth - 1]
+        high = y + (number % 2) * 1.6
+        low = high + 1.2
+        brackets += [[left, high], [left, low], [left, low], [right, low], [right, low], [right, high]]
+    if brackets:
+        drawn = np.array(brackets) + [left_mm, 0]
+        marks.append(Mark("strike", frozen(drawn), id=f"{seam.name}/strikes", pairs=True))
     if seam.strikes:
         labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 11), align="left"))
     labels.append(
