@@ -38,7 +38,8 @@ class Workshop:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             with closing(self._open()) as book, book:
-                book.executescript(_TABLES)
+                if book.execute("pragma user_version").fetchone() == (0,):  # else it would be written at every start
+                    book.executescript(_TABLES)
         except (OSError, sqlite3.Error) as error:
             raise FailedWrite(
                 f"The workshop's book cannot be opened: {error}.", str(path), "Look at the folder's permissions."
