@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from tests.desk.conftest import Desk
-from vow_line.core.job import change
+from vow_line.core.job import change, value_at
 from vow_line.desk.ink import DAY, EVENING, INKS
 from vow_line.desk.line import LINE
 from vow_line.desk.stations import BENCHES
@@ -43,6 +43,20 @@ def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tupl
                 shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
                 assert shared.isEmpty(), (station, _say(a), _say(b))
         desk.window.switch_units()
+
+
+@pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife"])
+def test_words_on_the_drawing_keep_clear_of_its_values_and_its_border(desk: Desk, job: str) -> None:
+    desk.open(job)
+    for station in BOARDS:
+        desk.window.go(station)
+        QApplication.processEvents()
+        board = desk.window.bench.board
+        for box, _, text in board.label_boxes():
+            words = box.toRect().adjusted(1, 4, -1, -4)
+            assert board.rect().contains(words), (station, text)
+            for widget in _values(desk):
+                assert (words & widget.geometry().adjusted(2, 4, -2, -4)).isEmpty(), (station, text, _say(widget))
 
 
 @pytest.mark.parametrize("station", BOARDS)
@@ -122,6 +136,32 @@ def test_a_choice_is_made_on_the_drawing(desk: Desk) -> None:
     desk.key(Qt.Key.Key_Down)
     assert desk.window.store.job.piece.mouth == "scooped"  # type: ignore[union-attr]
     assert desk.window.store.undo_name == "set mouth"  # type: ignore[union-attr]
+
+
+def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    for path, key, told in (
+        ("piece.loop", Qt.Key.Key_Down, None), ("piece.worn", Qt.Key.Key_Down, "left"),
+        ("piece.formed", Qt.Key.Key_Down, True), ("piece.opened", Qt.Key.Key_Up, True),
+    ):  # fmt: skip
+        desk.window.bench.board._combos[path].setFocus()
+        desk.key(key)
+        assert value_at(desk.window.store.job, path) == told  # type: ignore[union-attr]
+    assert "piece.loop.belt_mm" not in desk.window.bench.board.fields
+    desk.window.bench.board._combos["piece.loop"].setFocus()
+    desk.key(Qt.Key.Key_Up)
+    assert "piece.loop.belt_mm" in desk.window.bench.board.fields
+
+
+def test_the_leather_is_as_large_as_stated(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("layout")
+    desk.type("leather.size/long", "12 cm")
+    assert desk.field("leather.size/long").text() == "120 mm"
+    assert any("finds no place left" in f for f in desk.findings())
+    desk.type("leather.size/long", "2 mm")
+    assert "20 to 5000" in desk.field("leather.size/long").wrong.text()
 
 
 def test_stations_are_added_and_taken_away_from_the_menu(desk: Desk) -> None:

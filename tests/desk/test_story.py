@@ -311,6 +311,16 @@ def test_a_damaged_file_is_said_on_the_shelf_and_when_fetched(desk: Desk, tmp_pa
     assert desk.window.pages.currentWidget() is desk.window.shelf
 
 
+def test_a_job_is_taken_off_the_shelf_and_its_file_stays(desk: Desk) -> None:
+    desk.window.shelf.list.setFocus()
+    desk.key(Qt.Key.Key_Down)
+    path = desk.window.shelf.jobs[1].path
+    desk.key(Qt.Key.Key_Backspace, CTRL)
+    assert path not in [j.path for j in desk.window.shelf.jobs]
+    assert path.exists()
+    assert str(path) in desk.window.notice.text()
+
+
 def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
     desk.click(desk.window.shelf.findChild(type(desk.window.vow_page.vow_button), "begin"))  # type: ignore[arg-type]
     assert desk.window.station == "measure"

@@ -4,7 +4,7 @@ Coordinates run right and down, as on the bench. `meaning` says what a line is f
 """
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from .curve import Line
 from .quantity import Kind
@@ -39,16 +39,18 @@ class Callout:
 
     A value of None is looked up at `path`; an empty one has not been given yet. `side` is where its figure stands: in the
     column to the left or right of the drawing, or above or below the point. `beside` is a lesser value that goes with it.
+    With `choices` one is chosen; `meant` are the values they stand for where those are not the words themselves.
     """
 
     path: str
     name: Said
     kind: Kind
-    value: float | str | None
+    value: Any
     at: tuple[float, float]
     side: Literal["left", "right", "above", "below"] = "left"
     mark: str = ""
     choices: tuple[str, ...] = ()
+    meant: tuple[Any, ...] = ()
     quiet: bool = False
     beside: tuple[str, Said] | None = None
 

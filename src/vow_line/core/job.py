@@ -216,6 +216,15 @@ def remove_station(job: Job, *, path: str) -> Job:
     return change(job, f"thing.{part}", kept)
 
 
+def size_leather(job: Job, *, which: str, mm: float) -> Job:
+    """The job with its leather as long or as wide as stated. Raises RefusedChange for what no leather is."""
+    if not 20 <= mm <= 5000:
+        raise RefusedChange(f"{mm:g} mm is no size for a piece of leather: 20 to 5000.", "leather", "Measure it again.")
+    xs, ys = zip(*job.leather.outline, strict=True)
+    long, wide = (mm, max(ys) - min(ys)) if which == "long" else (max(xs) - min(xs), mm)
+    return change(job, "leather", job.leather.sized(long, wide))
+
+
 def toggle_guard(job: Job) -> Job:
     """The job with a guard on the knife, still to be measured, or without the one it had."""
     return change(

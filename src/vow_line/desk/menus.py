@@ -35,6 +35,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(file, "open", "Fetch a job file…", window.fetch, key.Open)
     add(file, "save", "Save", window.save, key.Save)
     add(file, "save-as", "Save as…", window.save_as, key.SaveAs)
+    add(file, "forget", "Take this job off the shelf", window.forget, "Ctrl+Backspace")
     file.addSeparator()
     add(file, "print", "Print the patterns…", window.print_patterns, key.Print)
     add(file, "export", "Export patterns, list and calendar…", window.export, "Ctrl+Shift+E")

@@ -231,6 +231,15 @@ class Window(QWidget):
         if chosen:
             self.open(Path(chosen))
 
+    def forget(self) -> None:
+        """Take the job chosen on the shelf off it; its file stays where it is."""
+        index = self.shelf.list.currentIndex()
+        if self.store is None and index.isValid():
+            path = self.shelf.jobs[index.row()].path
+            self.workshop.forget(path)
+            self.show_shelf()
+            self.say(f"Off the shelf. The file stays: {path}")
+
     def go(self, station: Station | str) -> None:
         """Go to a station."""
         if self.store is None:
@@ -320,6 +329,8 @@ class Window(QWidget):
         name = f"set {callout.name.write(self.store.job.units)}"
         if path.startswith("record."):
             self._enter_left(name, path, float(value))
+        elif path.startswith("leather.size/"):
+            self.store.do(name, lambda j: steps.size_leather(j, which=path.partition("/")[2], mm=float(value)))
         else:
             self.store.do(name, lambda j: steps.change(j, path, value))
 
@@ -543,6 +554,7 @@ class Window(QWidget):
         for name, action in self.actions_.items():
             if name not in ("shelf", "new", "open", "quit", "ink", "keys", "cautions"):
                 action.setEnabled(job)
+        self.actions_["forget"].setEnabled(not job and bool(self.shelf.jobs))
         undo, redo = (store.undo_name, store.redo_name) if store else ("", "")
         for name, what in (("undo", undo), ("redo", redo)):
             self.actions_[name].setEnabled(bool(what))

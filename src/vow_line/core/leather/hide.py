@@ -21,6 +21,18 @@ class Hide(Frozen):
     best_rad: Annotated[float, Field(ge=-7, le=7)] = 0.0
     price_dm2: Annotated[float, Field(ge=0, le=1000)] = 0.0
 
+    def sized(self, long_mm: float, wide_mm: float) -> "Hide":
+        """The same shape, flaws and all, drawn out to this length and width."""
+        xs, ys = [x for x, _ in self.outline], [y for _, y in self.outline]
+        along, across = long_mm / (max(xs) - min(xs)), wide_mm / (max(ys) - min(ys))
+
+        def drawn(ring: Ring) -> Ring:
+            return tuple((min(xs) + (x - min(xs)) * along, min(ys) + (y - min(ys)) * across) for x, y in ring)
+
+        return Hide.model_validate(
+            {**dict(self), "outline": drawn(self.outline), "flaws": tuple(drawn(flaw) for flaw in self.flaws)}
+        )
+
     @field_validator("outline")
     @classmethod
     def _has_area(cls, ring: Ring) -> Ring:

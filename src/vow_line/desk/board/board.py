@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
+    QFont,
     QFontMetrics,
     QKeyEvent,
     QMouseEvent,
@@ -20,7 +21,7 @@ from PySide6.QtGui import (
 )  # fmt: skip
 from PySide6.QtWidgets import QComboBox, QWidget
 
-from ...core.drawing import Callout, Mark
+from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job, value_at
 from ...core.measure import Reading
 from ...core.quantity import INCH_MM, Units
@@ -31,6 +32,7 @@ from .scene import Inset, Scene
 
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
+MOST_IN_COLUMN = 8
 Enter = Callable[[Callout, str, Any], None]
 
 
@@ -153,11 +155,15 @@ class Board(QWidget):
                 combo.setAccessibleName(callout.name.write(self.units))
                 combo.setFont(type_(18, BOLD))
                 combo.addItems(list(callout.choices))
-                combo.activated.connect(lambda i, c=callout: self._enter(c, c.path, c.choices[i]))
+                combo.activated.connect(lambda i, c=callout: self._enter(c, c.path, (c.meant or c.choices)[i]))
                 self._combos[path] = combo
                 combo.show()
             combo.setEnabled(job.vowed is None)
-            combo.setCurrentText(str(callout.value if callout.value is not None else value_at(job, path)))
+            value = value_at(job, path)
+            meant = callout.meant or callout.choices
+            combo.setCurrentIndex(
+                next((i for i, m in enumerate(meant) if m == value or (m and value and not isinstance(m, str))), 0)
+            )
             if combo.height() != 28:
                 combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
 
@@ -176,13 +182,17 @@ class Board(QWidget):
     def _frame(self) -> QRectF:
         """Where the drawing goes, in px."""
         sides = {c.side for c in self.scene.callouts}
-        left = COLUMN_PX if "left" in sides else 34
+        left = COLUMN_PX * self._left_columns() if "left" in sides else 34
         right = COLUMN_PX + 16 if "right" in sides else 34
         top = (164 if "above" in sides else 30) + (22 if self.scene.caution else 0)
         bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
         if self.scene.inset:
             right = max(right, 252)
         return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
+
+    def _left_columns(self) -> int:
+        """Many values stand in two columns, those that are chosen nearer to the drawing."""
+        return 2 if len([c for c in self.scene.callouts if c.side == "left"]) > MOST_IN_COLUMN else 1
 
     def keep_below(self, px: int) -> None:
         """Keep so many pixels at the bottom for a control laid over the board."""
@@ -212,8 +222,10 @@ class Board(QWidget):
         sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
         for callout in self.scene.callouts:
             sides[callout.side].append(callout)
-        for side in ("left", "right"):
-            self._column(side, sides[side], to_px)
+        chosen = [c for c in sides["left"] if c.choices] if self._left_columns() == 2 else []
+        self._column("left", [c for c in sides["left"] if c not in chosen], to_px)
+        self._column("left", chosen, to_px, float(COLUMN_PX))
+        self._column("right", sides["right"], to_px)
         for side in ("above", "below"):
             self._row(side, sides[side], to_px)
 
@@ -224,7 +236,7 @@ class Board(QWidget):
         ]  # fmt: skip
         return [w for w in found if w is not None]
 
-    def _column(self, side: str, callouts: list[Callout], to_px: QTransform) -> None:
+    def _column(self, side: str, callouts: list[Callout], to_px: QTransform, in_px: float = 0.0) -> None:
         if not callouts:
             return
         placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
@@ -242,7 +254,7 @@ class Board(QWidget):
         frame = self._frame()
         for callout, high in zip(placed, y, strict=True):
             widgets = self._widgets(callout)
-            x = 16.0 if side == "left" else float(frame.right() + 24)
+            x = 16.0 + in_px if side == "left" else float(frame.right() + 24)
             if side == "right" and self.scene.inset:
                 x = float(self.width() - 218)
             under = high
@@ -309,7 +321,7 @@ class Board(QWidget):
         paint(painter, self._paths, ink, self.scale, self.lit)
         painter.restore()
         self._paint_leaders(painter)
-        self._paint_labels(painter, to_px)
+        self._paint_labels(painter)
         if self.scene.inset:
             self._paint_inset(painter, self.scene.inset)
         if self.scene.ruler:
@@ -335,18 +347,29 @@ class Board(QWidget):
         for box, name, align in self._names:
             painter.drawText(box, align, name)
 
-    def _paint_labels(self, painter: QPainter, to_px: QTransform) -> None:
-        ink = self.ink
+    def label_boxes(self) -> list[tuple[QRectF, Label, str]]:
+        """Where each label's words stand, in pixels."""
+        to_px = self.transform()
+        found = []
         for label in self.scene.labels:
-            font = type_(17, BOLD) if label.strong else type_(15)
-            colour = {"alarm": "madder", "done": "verdigris"}.get(label.meaning, "ink" if label.strong else "quiet")
-            painter.setFont(font)
-            painter.setPen(ink.colour(colour))
             text = label.says.write(self.units)
-            at = to_px.map(QPointF(*label.at))
-            wide = QFontMetrics(font).horizontalAdvance(text)
-            x = at.x() - {"left": 0, "centre": wide / 2, "right": wide}[label.align]
-            painter.drawText(QPointF(x, at.y()), text)
+            metrics = QFontMetrics(_label_type(label))
+            wide, at = metrics.horizontalAdvance(text), to_px.map(QPointF(*label.at))
+            left = at.x() - {"left": 0, "centre": wide / 2, "right": wide}[label.align]
+            found.append((QRectF(left, at.y() - metrics.ascent(), wide, metrics.height()), label, text))
+        return found
+
+    def _paint_labels(self, painter: QPainter) -> None:
+        ink = self.ink
+        for box, label, text in self.label_boxes():
+            if label.meaning == "alarm" and label.strong:  # it lies on the drawing, so it brings its own ground
+                painter.setPen(QPen(ink.colour("madder"), 1))
+                painter.setBrush(ink.colour("slip"))
+                painter.drawRoundedRect(box.adjusted(-6, -2, 6, 2), 3, 3)
+            colour = {"alarm": "madder", "done": "verdigris"}.get(label.meaning, "ink" if label.strong else "quiet")
+            painter.setFont(_label_type(label))
+            painter.setPen(ink.colour(colour))
+            painter.drawText(box, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextDontClip), text)
 
     def _inset_box(self) -> QRectF:
         return QRectF(self.width() - 238, self.height() - 192 - RULER_PX - self._below_px, 222, 182)
@@ -480,6 +503,10 @@ class Board(QWidget):
     def field_centre(self, path: str) -> QPoint:
         """Where a field is, for a pointer."""
         return self._fields[path].geometry().center()
+
+
+def _label_type(label: Label) -> QFont:
+    return type_(17, BOLD) if label.strong else type_(15)
 
 
 def _spread(wanted: list[float], step: float, low: float, high: float) -> list[float]:

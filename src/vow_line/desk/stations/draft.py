@@ -32,7 +32,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         place = alarm[0].line[0]
         least = draft.draw_out.least_mm
         says = "{gap} too tight here" if least < 0 else "{gap} here"
-        labels.append(Label(said(says, gap=length(abs(least))), (place[0] + 8, place[1] - 6), "alarm", True, "left"))
+        labels.append(Label(said(says, gap=length(abs(least))), (place[0] - 7, place[1] + 1.5), "alarm", True, "right"))
     return Scene(
         (*under, *welt, thing, *over, cut_line, *(alarm if tight else ())),
         draft.callouts,

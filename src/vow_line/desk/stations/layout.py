@@ -44,8 +44,14 @@ def _scene(plan: Plan, view: View) -> Scene:
     marks, labels = leather_marks(plan)
     low = frozen(plan.job.leather.outline).min(axis=0)
     x, y = float(low[0]), float(low[1])
+    long, wide = (float(v) for v in np.ptp(frozen(plan.job.leather.outline), axis=0))
     callouts = (
         Callout("leather.thickness_mm", said("leather"), "leather", None, (x + 8, y + 60), "left", "hide"),
+        Callout(
+            "leather.tannage", said("tanned"), "count", None, (x + 8, y + 30), "left", "hide", ("veg", "oil", "chrome")
+        ),
+        Callout("leather.size/long", said("long"), "length", long, (x + long / 2, y), "left", "hide"),
+        Callout("leather.size/wide", said("wide"), "length", wide, (x + 6, y + 100), "left", "hide"),
         Callout("leather.best_rad", said("best way, turned"), "degrees", None, (x + 6, y + 140), "left", "best way"),
         Callout("leather.price_dm2", said("price a dm²"), "money", None, (x + 8, y + 220), "left"),
     )

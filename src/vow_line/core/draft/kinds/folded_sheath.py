@@ -370,6 +370,16 @@ class FoldedSheath(KindOfPiece):
                 Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, (u, v - 5), "left"),
                 Callout("piece.loop.width_mm", said("loop, wide"), "length", self.loop.width_mm, (u, v + 5), "left"),
             ]
+        below = (-outer[0], high - 1)
+        found += [
+            Callout("piece.loop", said("for the belt"), "count", self.loop, below, "left", "belt loop", ("a loop", "nothing"),
+                    (self.loop or BeltLoop(), None)),
+            Callout("piece.worn", said("worn on the"), "count", self.worn, below, "left", choices=("right", "left")),
+            Callout("piece.opened", said("pocket to the mouth"), "count", self.opened, below, "left", "welt",
+                    ("straight", "fitted"), (True, False)),
+            Callout("piece.formed", said("leather formed"), "count", self.formed, below, "left", "fold", ("dry", "wet"),
+                    (False, True)),
+        ]  # fmt: skip
         found.append(Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (-4.0, high), "left"))
         return tuple(found)
 

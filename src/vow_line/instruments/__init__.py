@@ -1,1 +1,0 @@
-"""Outside devices, a small interface each with a stand-in that ships. The caliper comes with measuring in full."""
