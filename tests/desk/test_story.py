@@ -311,6 +311,21 @@ def test_a_damaged_file_is_said_on_the_shelf_and_when_fetched(desk: Desk, tmp_pa
     assert desk.window.pages.currentWidget() is desk.window.shelf
 
 
+def test_a_slip_is_written_down_where_it_happened_and_read_at_the_record(desk: Desk) -> None:
+    desk.open("spar-knife")
+    desk.station("cut")
+    note = desk.window.bench.note
+    assert note.isVisible()
+    desk.click(note)
+    QTest.keyClicks(note, "nicked the mouth; trimmed")
+    desk.key(Qt.Key.Key_Return)
+    assert note.text() == ""
+    desk.station("record")
+    assert any(r.name == "Cut" and "nicked the mouth" in r.detail for r in desk.window.bench.slip.rows)
+    desk.station("draft")
+    assert not note.isVisible()
+
+
 def test_a_job_is_taken_off_the_shelf_and_its_file_stays(desk: Desk) -> None:
     desk.window.shelf.list.setFocus()
     desk.key(Qt.Key.Key_Down)

@@ -15,7 +15,7 @@ from .leather import Hide
 from .measure import Knife, Reading
 from .measure.knife import Guard, Station
 from .quantity import Units
-from .record import RecordEntries, ThreadLeft
+from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .thread import Slack, ThreadChoices
 from .work import Tick, WorkChoices
@@ -240,6 +240,13 @@ def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
         )
     kept = tuple(t for t in job.record.thread_left if t.seam != seam)
     return change(job, "record.thread_left", (*kept, ThreadLeft(seam=seam, cut_mm=cut_mm, left_mm=left_mm)))
+
+
+def write_note(job: Job, *, about: str, says: str) -> Job:
+    """The job with a line written into its record: about a slip, the fit, anything. Raises RefusedChange for none."""
+    if not says.strip():
+        raise RefusedChange("There is nothing to write down.", "record")
+    return change(job, "record.notes", (*job.record.notes, Note(about=about, says=says.strip())))
 
 
 def sew_to(job: Job, *, seam: str, passes: int) -> Job:

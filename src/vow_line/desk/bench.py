@@ -1,7 +1,7 @@
 """The page of a station with a board: the board, the slip beside it, the findings below."""
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
 
 from ..core.plan import Plan
 from .board import Board
@@ -21,6 +21,7 @@ class BenchPage(QWidget):
     looked = Signal(object)
     mended = Signal(object)
     ticked = Signal(object)
+    noted = Signal(str, str)
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -52,10 +53,16 @@ class BenchPage(QWidget):
         row.addWidget(name)
         row.addWidget(self.slider, 1)
         row.addWidget(self.drawn)
+        self.note = QLineEdit(self)
+        self.note.setObjectName("note")
+        self.note.setFont(type_(15))
+        self.note.setMaxLength(2000)
+        self.note.returnPressed.connect(self._note)
         left = QVBoxLayout()
         left.setSpacing(8)
         left.addWidget(self.board, 1)
         left.addWidget(self.control)
+        left.addWidget(self.note)
         left.addWidget(self.findings_card)
         both = QHBoxLayout(self)
         both.setContentsMargins(16, 14, 14, 14)
@@ -94,6 +101,9 @@ class BenchPage(QWidget):
             self.slider.setMaximum(
                 int(plan.draft.thing[:, 1].max()) + int(plan.job.piece.model_dump().get("seat_mm", 0)) + 20
             )
+        self.note.setVisible(bool(self.bench.notes))
+        self.note.setPlaceholderText(f"Write down {self.bench.notes}; Enter keeps it in the record")
+        self.note.setAccessibleName(f"A note at {self.bench.title}: {self.bench.notes}")
         self.board.show_scene(self.bench.scene(plan, self.view), plan.job, ink)
         self.slip.setAccessibleName(f"Reckoning of {self.bench.title}")
         self.slip.show_rows(self.bench.slip(plan, self.view))
@@ -102,6 +112,11 @@ class BenchPage(QWidget):
         self.findings_card.setVisible(bool(rows))
         if rows:
             self.findings_card.setFixedHeight(min(self.findings.content_height() + 14, 104))
+
+    def _note(self) -> None:
+        if self.bench and self.note.text().strip():
+            self.noted.emit(self.bench.title, self.note.text())
+            self.note.clear()
 
     def _look(self, view: View) -> None:
         self.view = view

@@ -117,6 +117,9 @@ class Window(QWidget):
         self.bench = BenchPage(self._enter, self)
         self.bench.mended.connect(self._mend)
         self.bench.ticked.connect(self._tick)
+        self.bench.noted.connect(
+            lambda about, says: self.do("write a note", lambda j: steps.write_note(j, about=about, says=says))
+        )
         self.vow_page = VowPage(self)
         self.vow_page.vowed.connect(lambda: self.do("vow the plan", lambda j: steps.vow(j, at=self.now())))
         self.vow_page.broken.connect(lambda: self.do("break the vow", lambda j: steps.break_vow(j, at=self.now())))

@@ -22,4 +22,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return (head("Cutting order"), *steps(plan.work.at("cut"), plan))
 
 
-BENCH = Bench("cut", "Cut", _scene, _slip)
+BENCH = Bench("cut", "Cut", _scene, _slip, notes="a slip of the knife, a flaw found")

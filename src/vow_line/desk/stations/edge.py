@@ -38,4 +38,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return (head("Edges, as they can be reached"), *steps(plan.work.at("edge"), plan))
 
 
-BENCH = Bench("edge", "Edge", _scene, _slip)
+BENCH = Bench("edge", "Edge", _scene, _slip, notes="what the edge wanted")

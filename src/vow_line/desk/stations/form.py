@@ -32,4 +32,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return (head("Forming"), *steps(plan.work.at("form"), plan), head("Reckoning", True), *dried)
 
 
-BENCH = Bench("form", "Form", _scene, _slip)
+BENCH = Bench("form", "Form", _scene, _slip, notes="how it took its shape")

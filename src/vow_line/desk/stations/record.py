@@ -42,4 +42,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-BENCH = Bench("record", "Record", _scene, _slip)
+BENCH = Bench("record", "Record", _scene, _slip, notes="how it fits, what it taught")

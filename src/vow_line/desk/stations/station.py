@@ -23,7 +23,7 @@ class View:
 
 @dataclass(frozen=True)
 class Bench:
-    """A station with a board: its scene and the rows of its slip."""
+    """A station with a board: its scene, the rows of its slip, and what a note written there is likely about."""
 
     station: Station
     title: str
@@ -31,6 +31,7 @@ class Bench:
     slip: Callable[[Plan, View], tuple[Row, ...]]
     draws_out: bool = False
     seams: bool = False
+    notes: str = ""
 
 
 def head(name: str, rule: bool = False) -> Row:
