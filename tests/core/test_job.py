@@ -1,4 +1,4 @@
-from datetime import datetime
+from datetime import datetime, timedelta
 
 import numpy as np
 import pytest
@@ -21,6 +21,7 @@ from vow_line.core.job import (
     untick,
     value_at,
     vow,
+    weigh,
 )  # fmt: skip
 from vow_line.core.plan import STATIONS, plan
 from vow_line.core.quantity import Units
@@ -180,6 +181,17 @@ def test_every_callout_leads_to_a_place_in_the_job() -> None:
         planned = plan(demo(name))
         for callout in (*planned.measured.callouts, *planned.draft.callouts):  # type: ignore[union-attr]
             value_at(planned.job, callout.path)
+
+
+def test_a_weighing_counts_from_the_forming() -> None:
+    job = plain_job(formed=True)
+    with pytest.raises(RefusedChange, match="Tick it first"):
+        weigh(job, grams=80.0, at=NOON)
+    job = tick(job, step="form", at=NOON)
+    job = weigh(weigh(job, grams=80.0, at=NOON), grams=74.0, at=NOON + timedelta(hours=3))
+    assert [(w.minutes, w.grams) for w in job.work.weighings] == [(0.0, 80.0), (180.0, 74.0)]
+    with pytest.raises(RefusedChange, match="too small"):
+        weigh(job, grams=-1.0, at=NOON + timedelta(hours=4))
 
 
 def test_sewing_is_remembered_by_the_pass() -> None:

@@ -19,7 +19,7 @@ from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .thread import Slack, ThreadChoices
 from .work import Tick, WorkChoices
-from .work.choices import SewnTo
+from .work.choices import SewnTo, Weighing
 
 FORMAT = 1
 LEFT_OF_THE_VOW = ("thing", "leather", "piece", "stitch", "thread")
@@ -240,6 +240,22 @@ def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
         )
     kept = tuple(t for t in job.record.thread_left if t.seam != seam)
     return change(job, "record.thread_left", (*kept, ThreadLeft(seam=seam, cut_mm=cut_mm, left_mm=left_mm)))
+
+
+def weigh(job: Job, *, grams: float, at: datetime) -> Job:
+    """The job with a weighing of the wet piece, so long after the forming was ticked off. Raises RefusedChange."""
+    formed = next((t.at for t in job.work.done if t.step == "form" and t.at), None)
+    if formed is None:
+        raise RefusedChange(
+            "The forming has not been ticked off: there is no hour to count from.", "form", "Tick it first."
+        )
+    after = max((at - formed).total_seconds() / 60, 0.0)
+    kept = tuple(w for w in job.work.weighings if w.minutes < after)
+    try:
+        weighed = Weighing(minutes=after, grams=grams)
+    except ValidationError as error:
+        raise RefusedChange(_plain(error.errors()[0]), "form", "Weigh it again.") from error
+    return change(job, "work.weighings", (*kept, weighed))
 
 
 def write_note(job: Job, *, about: str, says: str) -> Job:

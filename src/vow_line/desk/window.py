@@ -332,6 +332,8 @@ class Window(QWidget):
         name = f"set {callout.name.write(self.store.job.units)}"
         if path.startswith("record."):
             self._enter_left(name, path, float(value))
+        elif path == "work.weigh":
+            self.store.do(name, lambda j: steps.weigh(j, grams=float(value), at=self.now()))
         elif path.startswith("leather.size/"):
             self.store.do(name, lambda j: steps.size_leather(j, which=path.partition("/")[2], mm=float(value)))
         else:

@@ -142,7 +142,7 @@ class Board(QWidget):
                 self._fields[path] = field
                 field.show()
             field.enter = self._entering(callout, path)
-            field.setReadOnly(job.vowed is not None and not path.startswith("record"))
+            field.setReadOnly(job.vowed is not None and not path.startswith(("record", "work")))
             field.show_value(value, job.units)
             if fresh:
                 QWidget.setTabOrder(before, field)

@@ -18,6 +18,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     marks, labels = drying(plan.work, work)
     callouts = [
         Callout("work.dry_grams", said("dry, before the water"), "grams", None, (0.0, 150.0), "left"),
+        Callout("work.weigh", said("weighed now"), "grams", "", (120.0, 60.0), "right", "weighing"),
         Callout("work.room_celsius", said("room, °C"), "count", None, (0.0, 40.0), "left"),
         Callout("work.humidity", said("damp of the air"), "percent", None, (0.0, 70.0), "left"),
     ]
