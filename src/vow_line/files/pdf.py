@@ -190,6 +190,8 @@ def paint_page(
     )
     write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {way} · leather {tile.piece.thickness_mm:.1f} mm", 3.4)
     _page_map(painter, tile, sheet_mm)
+    if tile.piece.turns == "along":
+        _best_way(painter, sheet_mm[0] - BORDER_MM - 6, origin[1] + 24)
     foot = sheet_mm[1] - BORDER_MM - 3
     _check(painter, BORDER_MM, foot, CHECK_MM, 10, "100 mm: measure this before you cut")
     _check(painter, BORDER_MM, foot - 9, CHECK_IN * 25.4, 4, "4 in")
@@ -208,6 +210,16 @@ def _page_map(painter: "QPainter", tile: Tile, sheet_mm: tuple[float, float]) ->
             painter.setBrush(QColor("black") if here else Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(left + c * cell, top + r * cell * 1.3, cell, cell * 1.3))
     painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def _best_way(painter: "QPainter", x: float, y: float, long_mm: float = 40.0) -> None:
+    """An arrow with two heads along which the leather should stretch least."""
+    from PySide6.QtCore import QLineF
+
+    painter.drawLine(QLineF(x, y, x, y + long_mm))
+    for end, back in ((y, 4.0), (y + long_mm, -4.0)):
+        painter.drawLine(QLineF(x, end, x - 1.6, end + back))
+        painter.drawLine(QLineF(x, end, x + 1.6, end + back))
 
 
 def _check(painter: "QPainter", x: float, y: float, long_mm: float, parts: int, says: str) -> None:

@@ -209,7 +209,7 @@ class FoldedSheath(KindOfPiece):
         rim = self._rim_line(pocket, half)
         left = mirror(right)[::-1]
         ring = np.concatenate([rim[:-1], right, left[1:-1]])
-        glue = np.concatenate([pocket.outer, pocket.inner[::-1]])
+        glue = np.concatenate([short_of(pocket.outer, pocket.bend), pocket.inner[::-1]])
         top = float(self._rim(float(pocket.x[0]), half, np.array([0.0]))[0])
         back = -1.0 if self.worn == "right" else 1.0
         punches: tuple[Punch, ...] = ()
