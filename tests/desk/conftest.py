@@ -62,10 +62,12 @@ class Desk:
 
     def slip(self) -> dict[str, str]:
         """Names and values on the slip."""
+        QApplication.processEvents()
         return {r.name: r.value for r in self.window.bench.slip.rows}
 
     def findings(self) -> list[str]:
         """What lies below the board."""
+        QApplication.processEvents()
         return [r.name for r in self.window.bench.findings.rows]
 
     def picture(self, widget: QWidget | None = None) -> QImage:

@@ -72,6 +72,10 @@ class BenchPage(QWidget):
         self._drawing = QTimer(self)
         self._drawing.setInterval(FRAME_MS)
         self._drawing.timeout.connect(self._draw_further)
+        self._edited = False
+        self._summing = QTimer(self)
+        self._summing.setSingleShot(True)
+        self._summing.timeout.connect(self._show_sums)
         self.slider.valueChanged.connect(self._drawn)
         self.board.pointed.connect(self._point_mark)
         self.board.pointed_at.connect(self._point_at)
@@ -89,6 +93,10 @@ class BenchPage(QWidget):
             self._drawing.stop()
         self.show_plan(plan, ink)
 
+    def edited(self) -> None:
+        """What is shown next follows an edit: the board first."""
+        self._edited = True
+
     def show_plan(self, plan: Plan, ink: Ink) -> None:
         """Show the station's part of this plan."""
         if self.bench is None:
@@ -98,13 +106,22 @@ class BenchPage(QWidget):
             widget.ink = ink
         self.control.setVisible(self.bench.draws_out and plan.draft is not None)
         if self.bench.draws_out and plan.draft is not None:
-            self.slider.setMaximum(
-                int(plan.draft.thing[:, 1].max()) + int(plan.job.piece.model_dump().get("seat_mm", 0)) + 20
-            )
+            self.slider.setMaximum(round(plan.draft.way_out_mm))
         self.note.setVisible(bool(self.bench.notes))
         self.note.setPlaceholderText(f"Write down {self.bench.notes}; Enter keeps it in the record")
         self.note.setAccessibleName(f"A note at {self.bench.title}: {self.bench.notes}")
         self.board.show_scene(self.bench.scene(plan, self.view), plan.job, ink)
+        if self._edited:
+            self._summing.start()
+        else:
+            self._show_sums()
+
+    def _show_sums(self) -> None:
+        """Show the slip and the findings; after an edit they come when the board has been painted."""
+        self._edited = False
+        plan = self.plan
+        if plan is None or self.bench is None:
+            return
         self.slip.setAccessibleName(f"Reckoning of {self.bench.title}")
         self.slip.show_rows(self.bench.slip(plan, self.view))
         rows = finding_rows(plan, plan.at(self.bench.station), mends=plan.job.vowed is None)

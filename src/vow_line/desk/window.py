@@ -301,6 +301,7 @@ class Window(QWidget):
             self.say("")
         self._autosaving.start()
         self._idle.start()
+        self.bench.edited()
         self.refresh()
 
     # changes

@@ -12,7 +12,7 @@ from shapely.geometry import Polygon
 from ..curve import Line, Values, mirror
 from ..measure import Body
 
-SIMPLER_MM = 0.015  # points closer than this to the line through their neighbours are left out of an outline
+SIMPLER_MM = 0.03  # points closer than this to the line through their neighbours are left out of an outline
 
 
 def from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, Values, Values]:

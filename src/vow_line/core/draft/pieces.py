@@ -154,6 +154,11 @@ class Draft:
     section: Callable[[float], Section]
     wet: bool = False
 
+    @property
+    def way_out_mm(self) -> float:
+        """How far the thing is drawn until it is free."""
+        return float(np.ptp(self.thing[:, 1]))
+
     def piece(self, name: str) -> Piece:
         """The piece of that name. Raises KeyError."""
         for piece in self.pieces:

@@ -142,7 +142,9 @@ class Board(QWidget):
                 self._fields[path] = field
                 field.show()
             field.enter = self._entering(callout, path)
-            field.setReadOnly(job.vowed is not None and not path.startswith(("record", "work")))
+            closed = job.vowed is not None and not path.startswith(("record", "work"))
+            if field.isReadOnly() != closed:
+                field.setReadOnly(closed)
             field.show_value(value, job.units)
             if fresh:
                 QWidget.setTabOrder(before, field)
@@ -333,8 +335,9 @@ class Board(QWidget):
 
     def _paint_leaders(self, painter: QPainter) -> None:
         ink = self.ink
+        touched = next((p for p, f in self._fields.items() if f.hasFocus() or f.underMouse()), "")
         for near, anchor, path, short in self._leaders:
-            active = any(f.hasFocus() or f.underMouse() for p, f in self._fields.items() if p.startswith(path))
+            active = touched.startswith(path)
             if not active and not short:
                 continue
             painter.setPen(QPen(ink.colour("woad" if active else "rules"), 1.6 if active else 1.0))

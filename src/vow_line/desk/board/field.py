@@ -53,12 +53,14 @@ class Field(QLineEdit):
         typing = self.text() != self._shown and (self.hasFocus() or bool(self.property("wrong")))
         self._value, self.units = value, units
         self._shown = "" if value is None else write(Q(self.kind, value), units)
-        if not typing and self.text() != self._shown:
+        if typing:
+            return
+        if self.text() != self._shown:
             self.setText(self._shown)
-        if not typing:
-            self._right()
             if self.hasFocus():
                 self.selectAll()
+        if self.property("wrong"):
+            self._right()
 
     def _fit(self) -> None:
         text = self.text() or self.placeholderText()
