@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 from ..curve import Line, Values, mirror
 from ..measure import Body
 
+FILLED_FROM_MM = 0.05  # shallower hollows are the samples' own
 SIMPLER_MM = 0.03  # points closer than this to the line through their neighbours are left out of an outline
 
 
@@ -42,11 +43,29 @@ def both_halves(edge_u: Values, x: Values) -> Polygon:
     return Polygon(shapely.get_coordinates(ring))
 
 
-def closed(area: Polygon, offset: float, fillet: float) -> Polygon:
-    """The area grown by `offset`, its hollow corners filled to radius `fillet`."""
-    grown = area.buffer(offset + fillet, quad_segs=16).buffer(-fillet, quad_segs=16)
-    whole = grown if isinstance(grown, Polygon) else max(grown.geoms, key=lambda g: g.area)
-    return Polygon(shapely.get_coordinates(whole.exterior.simplify(SIMPLER_MM, preserve_topology=False)))
+def hollows_filled(u: Values, x: Values, radius_mm: float) -> Values:
+    """The profile u(x) `(n,)` with its hollows filled as far as a disc of this radius cannot reach into them.
+
+    A closing by a disc, worked on the samples: first every point grows by the disc, then the disc is taken off again.
+    """
+    around = np.linspace(0, radius_mm, 12)[1:]
+    wide = np.concatenate([x[0] - around[::-1], x, x[-1] + around])
+
+    def disc(apart: Values) -> Values:
+        return np.sqrt(np.maximum(radius_mm**2 - apart**2, 0))
+
+    from_points = np.abs(wide[:, None] - np.concatenate([x[0] - around[::-1], x])[None, :])
+    above = np.concatenate([np.full(len(around), u[0]), u])
+    grown = np.where(from_points <= radius_mm, above + disc(from_points), -np.inf).max(axis=1)
+    back = np.abs(x[:, None] - wide[None, :])
+    shrunk = np.where(back <= radius_mm, grown - disc(back), np.inf).min(axis=1)
+    return np.where(shrunk > u + FILLED_FROM_MM, shrunk, u)
+
+
+def grown(area: Polygon, offset_mm: float) -> Polygon:
+    """The area grown by `offset_mm`, round at its corners."""
+    whole = area.buffer(offset_mm)
+    return whole if isinstance(whole, Polygon) else max(whole.geoms, key=lambda g: g.area)
 
 
 def right_side(area: Polygon) -> Line:

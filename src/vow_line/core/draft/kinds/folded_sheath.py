@@ -21,7 +21,7 @@ from ...measure import Body
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import DrawOut, draw_out
-from ..flat import below, both_halves, closed, from_mouth, right_side, short_of
+from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, even_ply
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
@@ -157,7 +157,7 @@ class FoldedSheath(KindOfPiece):
         edge_u = np.maximum(gives - self.clearance_mm, 0.2)
         if self.opened:
             edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
-        inner_area = closed(both_halves(edge_u, x), self.clearance_mm, FILLET_MM)
+        inner_area = grown(both_halves(hollows_filled(edge_u, x, FILLET_MM), x), self.clearance_mm)
         inside = max(self.edge_to_thread_mm - self.clearance_mm, 0.1)
         thread_area = inner_area.buffer(inside)
         outer_area = thread_area.buffer(self.margin_mm)
@@ -169,11 +169,14 @@ class FoldedSheath(KindOfPiece):
         relieved = self._relieved(inner)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
 
-        needs_full = wrap(edge, np.full(len(x), self.welt_mm / 2))
+        needs = touching.flat_mm.copy()  # past the skive the welt is whole already
+        s = thin > 0
+        whole_welt = np.full(int(s.sum()), self.welt_mm / 2)
+        needs[s] = half_wrap(y[s], z[s], edge[s], whole_welt, self.neutral, leather_mm).flat_mm
         needs_thin = wrap(edge, np.zeros(len(x)))
         only_blade = np.where(blade, 1.0, 0.0)
-        draw = draw_out(x, needs_full.flat_mm * only_blade, needs_thin.flat_mm * only_blade, full_inner, thin)
-        whole = draw_out(x, needs_full.flat_mm, needs_thin.flat_mm, full_inner, thin)
+        draw = draw_out(x, needs * only_blade, needs_thin.flat_mm * only_blade, full_inner, thin)
+        whole = draw_out(x, needs, needs_thin.flat_mm, full_inner, thin)
         return _Pocket(
             x=x, touching=touching, edge_u=edge_u, clear=clear, width=edge - (top - fold_y), top=top - fold_y,
             spine_u=float(z[blade].max()) + np.pi / 2 * self.neutral * leather_mm, gives=full_inner, welt_at=welt_at,
