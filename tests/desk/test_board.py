@@ -154,6 +154,23 @@ def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:
     assert "piece.loop.belt_mm" in desk.window.bench.board.fields
 
 
+def test_the_prongs_at_hand_decide_the_strikes(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.window.do("thin leather", lambda j: change(change(j, "leather.thickness_mm", 1.2), "piece.welt_mm", 1.2))
+    desk.station("stitch")
+    before = desk.slip()["Strikes, main seam"]
+    combo = desk.window.bench.board._combos["stitch.teeth"]
+    assert combo.currentText() == "6, 2, 1"
+    combo.setFocus()
+    desk.key(Qt.Key.Key_Down)
+    assert desk.window.store.job.stitch.teeth == (8, 4, 2)  # type: ignore[union-attr]
+    assert int(desk.slip()["Strikes, main seam"]) < int(before)
+    assert combo.currentText() == "8, 4, 2"
+    combo.setFocus()
+    desk.key(Qt.Key.Key_Down)
+    assert combo.currentText() == ", ".join(map(str, desk.window.store.job.stitch.teeth)) != "8, 4, 2"  # type: ignore[union-attr]
+
+
 def test_the_leather_is_as_large_as_stated(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("layout")

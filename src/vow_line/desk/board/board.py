@@ -1,6 +1,7 @@
 """The board: the drawing of the thing at true scale, its values as callouts on it, a ruler along its edge."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -156,10 +157,12 @@ class Board(QWidget):
                 combo.setObjectName(f"choice {path}")
                 combo.setAccessibleName(callout.name.write(self.units))
                 combo.setFont(type_(18, BOLD))
-                combo.addItems(list(callout.choices))
-                combo.activated.connect(lambda i, c=callout: self._enter(c, c.path, (c.meant or c.choices)[i]))
+                combo.activated.connect(partial(self._chosen, path))
                 self._combos[path] = combo
                 combo.show()
+            if tuple(combo.itemText(i) for i in range(combo.count())) != callout.choices:
+                combo.clear()
+                combo.addItems(list(callout.choices))
             combo.setEnabled(job.vowed is None)
             value = value_at(job, path)
             meant = callout.meant or callout.choices
@@ -168,6 +171,10 @@ class Board(QWidget):
             )
             if combo.height() != 28:
                 combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
+
+    def _chosen(self, path: str, number: int) -> None:
+        callout = next(c for c in self.scene.callouts if c.path == path)
+        self._enter(callout, path, (callout.meant or callout.choices)[number])
 
     def _entering(self, callout: Callout, path: str) -> Callable[[float], None]:
         return lambda value: self._enter(callout, path, value)

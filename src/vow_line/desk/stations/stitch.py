@@ -11,6 +11,9 @@ from ..board import Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, sums
 
+PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
+"""Sets of prongs as they are often owned (common practice); the job's own comes first."""
+
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is None or plan.stitching is None:
@@ -28,9 +31,12 @@ def _scene(plan: Plan, view: View) -> Scene:
     line, labels = strip(seam, 0.0, -54.0)
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
+    prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
     callouts = (
         Callout("stitch.tool", said("holes by"), "count", choices.tool, (0.0, -40.0), "left",
                 choices=("iron", "wheel", "awl")),
+        Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (0.0, -37.0), "left",
+                f"{seam.name}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
         Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (6.0, -34.0), "left", seam.name),
         Callout("piece.margin_mm", said("thread to the cut"), "length", None, (2.0, 40.0), "left"),
         Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (0.0, -30.0), "left"),
