@@ -71,14 +71,17 @@ def angle_between(a: Line, b: Line) -> Values:
 
 def chord_error(points: Line) -> float:
     """Greatest distance in mm of the points from the straight line through the first and the last."""
-    if len(points) < 3:
-        return 0.0
-    chord = points[-1] - points[0]
-    span = float(np.hypot(*chord))
-    off = points[1:-1] - points[0]
-    if span == 0:
-        return float(np.hypot(*off.T).max())
-    return float(np.abs(off[:, 0] * chord[1] - off[:, 1] * chord[0]).max() / span)
+    return float(chord_errors(points[None])[0]) if len(points) > 2 else 0.0
+
+
+def chord_errors(windows: NDArray[np.float64]) -> Values:
+    """`chord_error` of each window of points, `(k, m, 2)` to `(k,)`."""
+    chord = windows[:, -1] - windows[:, 0]
+    off = windows - windows[:, :1]
+    across = np.abs(off[..., 0] * chord[:, None, 1] - off[..., 1] * chord[:, None, 0])
+    span = np.hypot(chord[:, 0], chord[:, 1])
+    apart = np.hypot(off[..., 0], off[..., 1]).max(axis=1)
+    return np.where(span > 0, across.max(axis=1) / np.maximum(span, 1e-12), apart)
 
 
 def mirror(line: Line) -> Line:

@@ -36,6 +36,9 @@ def read_back(plan: Plan) -> tuple[Line, ...]:
         parts = " and ".join(f"{{c{i}}}" for i in range(len(sewn.cuts)))
         found.append(Line("To be sewn", said(f"thread for the {sewn.seam.name}: {parts}",
                                              **{f"c{i}": long(c.total_mm) for i, c in enumerate(sewn.cuts)})))  # fmt: skip
+    if plan.work and plan.work.ready:
+        promised = f", promised for {plan.job.promised:%d %B}" if plan.job.promised else ""
+        found.append(Line("In your hours", said(f"ready on {plan.work.ready:%d %B}{promised}")))
     found.append(Line("Cannot be undone", said("Leather can be made smaller, never larger.")))
     if draft.wet:
         found.append(

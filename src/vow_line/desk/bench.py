@@ -16,9 +16,8 @@ FRAME_MS = 16
 
 
 class BenchPage(QWidget):
-    """Shows one station at a time. `looked` is emitted with the new view when something is only looked at."""
+    """Shows one station at a time; what is only looked at stays here and changes no job."""
 
-    looked = Signal(object)
     mended = Signal(object)
     ticked = Signal(object)
     noted = Signal(str, str)
@@ -139,7 +138,6 @@ class BenchPage(QWidget):
         self.view = view
         if self.plan and self.bench:
             self.board.show_scene(self.bench.scene(self.plan, view), self.plan.job, self.ink)
-        self.looked.emit(view)
 
     def _drawn(self, mm: int) -> None:
         self.drawn.setText(f"{mm} mm out" if mm else "all the way in")

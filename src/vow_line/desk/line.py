@@ -25,7 +25,6 @@ class Stand:
     next_sewn: bool = False
     here: bool = False
     flag: Literal["", "hold", "look"] = ""
-    broken: bool = False
 
 
 def draw_knot(painter: QPainter, centre: QPointF, colour: QColor, tied: bool) -> None:

@@ -21,10 +21,12 @@ from PySide6.QtWidgets import (
 
 from ..core import job as steps
 from ..core.drawing import Callout
+from ..core.entry import enter
 from ..core.errors import VowLineError
 from ..core.finding import Station
 from ..core.job import Job
 from ..core.plan import Plan, plan
+from ..core.reckoning import count, percent, said
 from ..core.thread import Slack
 from ..core.thread.choices import DEFAULT_SLACK
 from ..files.job_json import JOB_SUFFIX, read_job, write_job
@@ -331,24 +333,7 @@ class Window(QWidget):
         """A value typed on the board. What refuses it is raised, so that the field can say it."""
         assert self.store is not None
         name = f"set {callout.name.write(self.store.job.units)}"
-        if path.startswith("record."):
-            self._enter_left(name, path, float(value))
-        elif path == "work.weigh":
-            self.store.do(name, lambda j: steps.weigh(j, grams=float(value), at=self.now()))
-        elif path.startswith("leather.size/"):
-            self.store.do(name, lambda j: steps.size_leather(j, which=path.partition("/")[2], mm=float(value)))
-        else:
-            self.store.do(name, lambda j: steps.change(j, path, value))
-
-    def _enter_left(self, name: str, path: str, value: float) -> None:
-        assert self.store is not None
-        assert self.store.plan.threading is not None
-        which, seam = path.removeprefix("record.").split("/", 1)
-        entry = next((t for t in self.store.job.record.thread_left if t.seam == seam), None)
-        cut = entry.cut_mm if entry else self.store.plan.threading.seam(seam).total_mm
-        left = entry.left_mm if entry else 0.0
-        cut, left = (value, left) if which == "cut" else (cut, value)
-        self.store.do(name, lambda j: steps.note_left(j, seam=seam, cut_mm=cut, left_mm=left))
+        self.store.do(name, lambda job: enter(job, path, value, at=self.now()))
 
     def _mend(self, key: str) -> None:
         if self.store is None:
@@ -411,8 +396,11 @@ class Window(QWidget):
         if self.do("close the record", steps.close_record) and self.path is not None:
             self.workshop.observe(SLACK_FACTOR, str(self.path), ratios)
             slack = self._learned_slack()
-            self.say(f"Recorded. From {slack.jobs} job{'' if slack.jobs == 1 else 's'} the workshop's slack is now "
-                     f"{slack.value * 100:.1f} %; the next job begins with it.")  # fmt: skip
+            told = said(
+                "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it.",
+                n=count(slack.jobs), u=percent(slack.value),
+            )  # fmt: skip
+            self.say(told.write(self.store.job.units))
 
     def next_like(self) -> None:
         """Begin another of the same, with the slack learned since."""

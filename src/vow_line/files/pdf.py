@@ -23,7 +23,6 @@ BORDER_MM = 10.0
 OVERLAP_MM = 12.0
 HEAD_MM = 16.0  # caption above the pattern
 FOOT_MM = 16.0  # check lengths below it
-POINT_MM = 25.4 / 72
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo, plain_job
+from tests.jobs import demo, plain_job, plain_knife
 from vow_line.core.curve import chord_error
 from vow_line.core.job import change
 from vow_line.core.plan import plan
@@ -100,6 +100,26 @@ def test_partners_carry_the_same_holes_on_the_line_and_inside_the_piece(name: st
             ring = shapely.Polygon(planned.draft.piece(placed.piece).outline)
             assert shapely.contains(ring, shapely.points(seam.on(k))).all(), (seam.name, placed.piece)
             assert len(seam.on(k)) == len(seam.points)
+
+
+@given(
+    st.floats(18, 50), st.floats(80, 220), st.floats(3, 6), st.floats(4, 9), st.floats(2.5, 6),
+    st.sampled_from(["iron", "wheel", "awl"]), st.sampled_from(["straight", "sloped", "scooped"]), st.booleans(),
+)  # fmt: skip
+def test_on_any_ordinary_knife_holes_lie_on_the_line_and_inside_the_piece(
+    width: float, long: float, margin: float, to_thread: float, pitch: float, tool: str, mouth: str, formed: bool
+) -> None:
+    job = plain_job(margin_mm=margin, edge_to_thread_mm=to_thread, mouth=mouth, formed=formed)
+    job = job.model_copy(update={"thing": plain_knife(width, 3.0, long)})
+    planned = plan(change(change(job, "stitch.pitch_mm", pitch), "stitch.tool", tool))
+    seam = planned.stitching.seam("main seam")  # type: ignore[union-attr]
+    assert shapely.distance(shapely.points(seam.points), shapely.LineString(seam.line.line)).max() < 1e-6
+    for k, placed in enumerate(seam.line.placed):
+        ring = shapely.Polygon(planned.draft.piece(placed.piece).outline)  # type: ignore[union-attr]
+        assert shapely.contains(ring, shapely.points(seam.on(k))).all(), placed.piece
+        assert len(seam.on(k)) == len(seam.points)
+    steps = np.diff(seam.s_mm)
+    assert np.ptp(steps) < 1e-9, "equal pitch along the run"
 
 
 def test_the_skived_welt_thins_the_stack_at_the_mouth() -> None:

@@ -114,7 +114,8 @@ class SeamLine:
     """A line to be sewn. `shape` is a line sewn once from end to end, or a box with a cross whose ring is `line`.
 
     `placed[0]` is the piece whose frame `line` is in. `keep_off` is a closed ring that no thread may come nearer to
-    than `keep_off_mm` (the path of a cutting edge). `before` names what must not be closed in until this is sewn.
+    than `keep_off_mm` (the path of a cutting edge). `*_at` name the places in the job where margin, stack and that distance
+    are chosen. `before` names what must not be closed in until this is sewn.
     """
 
     name: str
@@ -127,7 +128,9 @@ class SeamLine:
     keep_off_mm: float = 0.0
     closes: tuple[str, ...] = ()
     edge_start: bool = True
-    edge_end: bool = True
+    margin_at: str = ""
+    stack_at: str = ""
+    keep_off_at: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

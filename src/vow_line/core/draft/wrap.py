@@ -5,6 +5,7 @@ thickness t whose neutral layer lies k·t from its inner face has the flat lengt
 """
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 
@@ -12,6 +13,8 @@ from ..curve import Values
 
 NEUTRAL_DRY = 0.5  # the middle of the leather neither stretches nor gives (common practice)
 NEUTRAL_FORMED = 0.4  # wet-formed leather compresses on the inside of a bend (common practice)
+
+Length = TypeVar("Length", float, Values)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -23,7 +26,7 @@ class HalfWrap:
     flat_mm: Values
 
 
-def flat_length(hull_mm: float, turning_rad: float, neutral: float, leather_mm: float) -> float:
+def flat_length(hull_mm: Length, turning_rad: Length, neutral: float, leather_mm: float) -> Length:
     """Flat length in mm of leather wrapped along a path; a full turn on a cylinder D gives π(D + 2kt)."""
     return hull_mm + turning_rad * neutral * leather_mm
 
@@ -55,7 +58,7 @@ def half_wrap(
     hull = np.where(direct, np.hypot(seam_y_mm, seam_z_mm), hull)
     leaving = np.where(direct, -seam_slope, rise_from_seam[rows, last])
     turning = np.pi / 2 + leaving
-    return HalfWrap(hull, turning, hull + turning * neutral * leather_mm)
+    return HalfWrap(hull, turning, flat_length(hull, turning, neutral, leather_mm))
 
 
 def folded_half(

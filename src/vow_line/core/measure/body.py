@@ -20,7 +20,7 @@ class Body:
 
     `x_mm (n,)` stations from butt to tip; `top_mm`, `edge_mm (n,)` where its outline begins and ends across;
     `y_mm`, `z_mm (n, m)` the convex half sections from top to edge; `thick_mm (n,)`; `spread_mm` the widest half
-    distance between two readings; `blade (n,) bool` where it has a cutting edge; `tip_mm (x, y)` the point.
+    distance between two readings; `blade (n,) bool` where it has a cutting edge.
     """
 
     name: str
@@ -32,7 +32,6 @@ class Body:
     z_mm: Values
     blade: np.typing.NDArray[np.bool_]
     spread_mm: float
-    tip_mm: tuple[float, float]
     outline: Line
 
     @property

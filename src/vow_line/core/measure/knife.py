@@ -157,7 +157,6 @@ class Knife(Frozen):
             z_mm=frozen(np.concatenate([hz, bz])),
             blade=np.concatenate([np.zeros(len(hx), bool), np.ones(len(bx), bool)]),
             spread_mm=self._spread_mm(),
-            tip_mm=(end, tip_y),
             outline=frozen(np.concatenate([np.column_stack([bx, top]), np.column_stack([bx, low])[::-1]])),
         )
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 
-from ..curve import Line, Values
+from ..curve import Line, Values, chord_errors
 
 STRIKE_GIVE_MM = 0.3  # how far the last strikes may each be set off their place to lose a remainder (common practice)
 CHORD_ALLOWED_MM = 0.3  # how far a straight prong may leave a curved line (common practice)
@@ -79,7 +79,7 @@ def strikes(points: Line, stack_mm: Values, teeth: tuple[int, ...]) -> tuple[Str
         if 1 < m <= n:
             windows = sliding_window_view(points, m, axis=0).transpose(0, 2, 1)
             through = sliding_window_view(most, m).min(axis=1) >= m
-            fits[m] = (_chord_errors(windows) <= CHORD_ALLOWED_MM + 1e-9) & through
+            fits[m] = (chord_errors(windows) <= CHORD_ALLOWED_MM + 1e-9) & through
     fits[1] = np.ones(n, bool)
     best: list[tuple[int, Strike | None]] = [(10**9, None)] * n  # fewest strikes after which hole j is the last made
     for m, ok in fits.items():
@@ -102,13 +102,3 @@ def strikes(points: Line, stack_mm: Values, teeth: tuple[int, ...]) -> tuple[Str
         plan.append(strike)
         j -= strike.fresh
     return tuple(reversed(plan))
-
-
-def _chord_errors(windows: np.typing.NDArray[np.float64]) -> Values:
-    """Greatest distance from its chord in each window `(k, m, 2)` of points."""
-    first, chord = windows[:, :1], windows[:, -1] - windows[:, 0]
-    off = windows - first
-    across = np.abs(off[..., 0] * chord[:, None, 1] - off[..., 1] * chord[:, None, 0])
-    span = np.maximum(np.hypot(chord[:, 0], chord[:, 1]), 1e-9)
-    result: Values = across.max(axis=1) / span
-    return result

@@ -206,20 +206,20 @@ def _seam_findings(seam: Seam, changed: float) -> list[Finding]:
             said(f"The stack on the {seam.name} reaches {{t}}; straight through goes to {{most}}. Mark both faces and "
                  "meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
                  t=length(thick), most=length(MOST_THROUGH_MM)),
-            "piece.welt_mm",
+            seam.line.stack_at,
         ))  # fmt: skip
     if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.keep_off_mm - 0.05:
         found.append(Finding(
             "hold", "thread-near-edge", "stitch",
             said(f"A stitch of the {seam.name} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
                  "the least.", d=length(seam.to_edge_mm), least=length(seam.line.keep_off_mm)),
-            "piece.edge_to_thread_mm",
+            seam.line.keep_off_at,
         ))  # fmt: skip
     if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
         found.append(Finding(
             "look", "margin-thin", "stitch",
             said(f"The {seam.name} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
-                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), "piece.margin_mm",
+                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.margin_at,
         ))  # fmt: skip
     return found
 

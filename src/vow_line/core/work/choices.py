@@ -62,6 +62,10 @@ class WorkChoices(Frozen):
         """Whether that step has been ticked off."""
         return any(t.step == step for t in self.done)
 
+    def cut_pieces(self) -> frozenset[str]:
+        """The pieces ticked off as cut."""
+        return frozenset(t.step.removeprefix("cut/") for t in self.done if t.step.startswith("cut/"))
+
     def passes(self, seam: str) -> int:
         """Needle passes made on that seam."""
         return next((s.passes for s in self.sewn if s.seam == seam), 0)

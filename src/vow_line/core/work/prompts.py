@@ -20,7 +20,6 @@ class Prompt:
     thread_left_mm: float
     wanted_mm: float
     holes_left: int
-    first_at_hole: bool
     to_go_mm: float
 
 
@@ -56,7 +55,7 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
             found.append(Prompt(
                 move.hole, move.hand, "front to back" if move.face == "front" else "back to front", how, then,
                 cut.total_mm - float(used[i]), float(used[-1] - used[i]), ahead[k],
-                not second, float(to_go[i]),
+                float(to_go[i]),
             ))  # fmt: skip
             seen.add(move.hole)
     return tuple(found)

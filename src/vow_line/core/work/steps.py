@@ -100,6 +100,12 @@ def plan_work(
                said("{run} at {pace} a minute", run=length(sum(s.run_mm for s in stitching.seams)),
                     pace=length(choices.pace_mm_per_min))),
     ]  # fmt: skip
+    edges = [s for s in steps if s.station == "edge" and s.length_mm]
+    reckonings.append(reckon(
+        "work/edges", "Edge to finish", length(sum(s.length_mm for s in edges)),
+        said(" + ".join(f"{{e{i}:n}}" for i in range(len(edges))),
+             **{f"e{i}": length(s.length_mm) for i, s in enumerate(edges)}),
+    ))  # fmt: skip
     if draft.wet:
         reckonings.append(reckon(
             "work/dry", "Dry after", minutes(dry),

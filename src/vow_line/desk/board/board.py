@@ -5,7 +5,7 @@ from functools import partial
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QFont,
     QFontMetrics,
@@ -64,7 +64,6 @@ class Board(QWidget):
         self._pan = QPointF(0, 0)
         self._drag: QPointF | None = None
         self._bounds = QRectF(0, 0, 100, 100)
-        self._below_px = 0
 
     # what is shown
 
@@ -194,7 +193,7 @@ class Board(QWidget):
         left = COLUMN_PX * self._left_columns() if "left" in sides else 34
         right = COLUMN_PX + 16 if "right" in sides else 34
         top = (164 if "above" in sides else 30) + (22 if self.scene.caution else 0)
-        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._below_px
+        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0)
         if self.scene.inset:
             right = max(right, 252)
         return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
@@ -202,11 +201,6 @@ class Board(QWidget):
     def _left_columns(self) -> int:
         """Many values stand in two columns, those that are chosen nearer to the drawing."""
         return 2 if len([c for c in self.scene.callouts if c.side == "left"]) > MOST_IN_COLUMN else 1
-
-    def keep_below(self, px: int) -> None:
-        """Keep so many pixels at the bottom for a control laid over the board."""
-        self._below_px = px
-        self._place()
 
     @property
     def scale(self) -> float:
@@ -249,7 +243,7 @@ class Board(QWidget):
         if not callouts:
             return
         placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
-        bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0) - self._below_px
+        bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0)
         if side == "right" and self.scene.inset:
             bottom = int(self._inset_box().top()) - 4
         top = 34.0 if self.scene.caution else 12.0
@@ -382,7 +376,7 @@ class Board(QWidget):
             painter.drawText(box, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextDontClip), text)
 
     def _inset_box(self) -> QRectF:
-        return QRectF(self.width() - 238, self.height() - 192 - RULER_PX - self._below_px, 222, 182)
+        return QRectF(self.width() - 238, self.height() - 192 - RULER_PX, 222, 182)
 
     def _paint_inset(self, painter: QPainter, inset: Inset) -> None:
         ink, box = self.ink, self._inset_box()
@@ -409,7 +403,7 @@ class Board(QWidget):
 
     def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
         ink = self.ink
-        y = self.height() - RULER_PX + 8 - self._below_px
+        y = self.height() - RULER_PX + 8
         metric = self.units.length == "mm"
         inverse, _ = to_px.inverted()
         first, last = inverse.map(QPointF(14, 0)).x(), inverse.map(QPointF(self.width() - 14, 0)).x()
@@ -509,10 +503,6 @@ class Board(QWidget):
                 self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
                 return True
         return False
-
-    def field_centre(self, path: str) -> QPoint:
-        """Where a field is, for a pointer."""
-        return self._fields[path].geometry().center()
 
 
 def _label_type(label: Label) -> QFont:

@@ -32,7 +32,6 @@ class Field(QLineEdit):
         self.setObjectName("callout")
         self.kind, self.enter, self.quiet, self.holder = kind, enter, quiet, parent
         self.units = Units()
-        self._value: float | None = None
         self._shown = ""
         self.wrong = QLabel(parent)
         self.wrong.setObjectName("wrong")
@@ -51,7 +50,7 @@ class Field(QLineEdit):
     def show_value(self, value: float | None, units: Units) -> None:
         """Show a value, unless the maker is typing another one."""
         typing = self.text() != self._shown and (self.hasFocus() or bool(self.property("wrong")))
-        self._value, self.units = value, units
+        self.units = units
         self._shown = "" if value is None else write(Q(self.kind, value), units)
         if typing:
             return

@@ -1,16 +1,16 @@
 """Cut: the pieces in cutting order, ticked off."""
 
+from ...core.leather.picture import on_leather
 from ...core.plan import Plan
 from ..board import Scene
 from ..rows import Row
-from .layout import leather_marks
-from .station import WAITS, Bench, View, head, steps
+from .station import WAITS, Bench, View, head, pick, steps, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.layout is None:
         return Scene(waits=WAITS)
-    marks, labels = leather_marks(plan)
+    marks, labels = on_leather(plan.layout, plan.job.leather, plan.job.work.cut_pieces())
     return Scene(
         marks, (), labels, caution="Cut away from the hand that holds. A straight-edge guards the piece, not the waste."
     )
@@ -19,7 +19,12 @@ def _scene(plan: Plan, view: View) -> Scene:
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.work is None:
         return (head("Cutting order"),)
-    return (head("Cutting order"), *steps(plan.work.at("cut"), plan))
+    return (
+        head("Cutting order"),
+        *steps(plan.work.at("cut"), plan),
+        head("Reckoning", True),
+        *sums(pick(plan.work.reckonings, "hands", "pace"), plan.job.units),
+    )
 
 
 BENCH = Bench("cut", "Cut", _scene, _slip, notes="a slip of the knife, a flaw found")

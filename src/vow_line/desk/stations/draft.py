@@ -47,8 +47,9 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.draft is None or plan.stitching is None or plan.threading is None:
         return (head("Reckoning"),)
     units = plan.job.units
-    follows = pick(plan.stitching.reckonings, "main seam/edge", "main seam/stack", "main seam/holes")
-    follows += pick(plan.threading.reckonings, "main seam/thread")
+    main = plan.stitching.seams[-1].name
+    follows = pick(plan.stitching.reckonings, f"{main}/edge", f"{main}/stack", f"{main}/holes")
+    follows += pick(plan.threading.reckonings, f"{main}/thread")
     area = pick(plan.draft.reckonings, "area")
     own = tuple(r for r in plan.draft.reckonings if r not in area)
     return (head("Reckoning"), *sums(own, units), head("What follows", True), *sums(follows + area, units))

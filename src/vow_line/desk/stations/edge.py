@@ -2,11 +2,11 @@
 
 from ...core.drawing import Label, Mark
 from ...core.plan import Plan
-from ...core.reckoning import length, said
+from ...core.reckoning import said
 from ...core.stitch.pattern import sheet
 from ..board import Scene
 from ..rows import Row
-from .station import WAITS, Bench, View, head, steps
+from .station import WAITS, Bench, View, head, pick, steps, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -18,7 +18,9 @@ def _scene(plan: Plan, view: View) -> Scene:
         marks += [m for m in placed.marks if m.meaning in ("grain", "flesh", "fold")]
         marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.name))
         for edge in placed.piece.edges:
-            step = f"edge/{placed.piece.name}/{edge.name}" if edge.when == "early" else "edge/main seam"
+            place = f"{placed.piece.name}/{edge.name}"
+            sewn = next((s.name for s in plan.stitching.seams if place in s.line.closes), place)
+            step = f"edge/{place if edge.when == 'early' else sewn}"
             done = plan.job.work.is_done(step)
             if edge.when != "never":
                 marks.append(Mark("done" if done else "edge", edge.line + placed.shift, id=step))
@@ -26,16 +28,18 @@ def _scene(plan: Plan, view: View) -> Scene:
         labels.append(
             Label(said(placed.piece.name), (float(low[0] + high[0]) / 2 + placed.shift[0], -6.0), strong=True)
         )
-    total = sum(s.length_mm for s in plan.work.at("edge"))
-    labels.append(Label(said("{l} of edge in all", l=length(total)), (0.0, float(max(m.line[:, 1].max() for m in marks)) + 8),
-                        align="left"))  # fmt: skip
     return Scene(tuple(marks), (), tuple(labels), caution="Sanding dust: a mask. Damp the edge, do not wet it.")
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.work is None:
         return (head("Edges, as they can be reached"),)
-    return (head("Edges, as they can be reached"), *steps(plan.work.at("edge"), plan))
+    return (
+        head("Edges, as they can be reached"),
+        *steps(plan.work.at("edge"), plan),
+        head("Reckoning", True),
+        *sums(pick(plan.work.reckonings, "edges"), plan.job.units),
+    )
 
 
 BENCH = Bench("edge", "Edge", _scene, _slip, notes="what the edge wanted")

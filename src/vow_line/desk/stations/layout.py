@@ -3,7 +3,8 @@
 import numpy as np
 
 from ...core.curve import frozen
-from ...core.drawing import Callout, Label, Mark
+from ...core.drawing import Callout
+from ...core.leather.picture import on_leather
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ..board import Scene
@@ -11,37 +12,10 @@ from ..rows import Row
 from .station import WAITS, Bench, View, head, sums
 
 
-def leather_marks(plan: Plan) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """The hide, its flaws and what is laid on it; pieces already cut are shown as done."""
-    assert plan.layout is not None
-    hide = plan.job.leather
-    outline = frozen(hide.outline)
-    marks = [Mark("hide", outline, True, "hide")]
-    marks += [Mark("void", frozen(flaw), True, "flaw") for flaw in hide.flaws]
-    labels = []
-    for laid in plan.layout.laid:
-        done = plan.job.work.is_done(f"cut/{laid.piece}")
-        marks.append(Mark("flesh", laid.outline, True, laid.piece))
-        marks.append(Mark("done" if done else "cut", laid.outline, True, laid.piece))
-        middle = (laid.outline.min(axis=0) + laid.outline.max(axis=0)) / 2
-        labels.append(Label(said(laid.piece + (", cut" if done else "")), (float(middle[0]), float(middle[1])),
-                            "done" if done else "mark", True))  # fmt: skip
-    low, high = outline.min(axis=0), outline.max(axis=0)
-    y = float(high[1]) + 14
-    c, s = np.cos(hide.best_rad), np.sin(hide.best_rad)
-    centre = np.array([float(low[0] + high[0]) / 2, y])
-    arrow = centre + 40 * np.array(
-        [[-c, -s], [c, s], [c * 0.9 - 0.06 * s, s * 0.9 + 0.06 * c], [c, s], [c * 0.9 + 0.06 * s, s * 0.9 - 0.06 * c]]
-    )
-    marks.append(Mark("mark", frozen(arrow), id="best way"))
-    labels.append(Label(said("best way of the leather"), (float(centre[0]) + 50, y + 1), align="left"))
-    return tuple(marks), tuple(labels)
-
-
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.layout is None:
         return Scene(waits=WAITS)
-    marks, labels = leather_marks(plan)
+    marks, labels = on_leather(plan.layout, plan.job.leather, plan.job.work.cut_pieces())
     low = frozen(plan.job.leather.outline).min(axis=0)
     x, y = float(low[0]), float(low[1])
     long, wide = (float(v) for v in np.ptp(frozen(plan.job.leather.outline), axis=0))

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from ...core.finding import Station
 from ...core.plan import Plan
-from ...core.quantity import Units
-from ...core.reckoning import Reckoning
+from ...core.quantity import Units, write
+from ...core.reckoning import Reckoning, minutes
 from ...core.work import Step
 from ..board import Scene
 from ..rows import Row
@@ -66,7 +66,7 @@ def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
         when = step.begins.strftime("%a %d %b %H:%M") if step.begins and not work.is_done(step.id) else ""
         rows.append(
             Row(
-                step.id, "step", step.name, when or f"{step.minutes:.0f} min", first + step.says.write(units),
+                step.id, "step", step.name, when or write(minutes(step.minutes), units), first + step.says.write(units),
                 ticked=work.is_done(step.id), caution=step.caution, marks=(step.id.split("/")[-1], step.id),
             )
         )  # fmt: skip

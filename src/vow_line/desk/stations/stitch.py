@@ -32,19 +32,21 @@ def _scene(plan: Plan, view: View) -> Scene:
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
     prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
-    callouts = (
+    callouts: tuple[Callout, ...] = (
         Callout("stitch.tool", said("holes by"), "count", choices.tool, (0.0, -40.0), "left",
                 choices=("iron", "wheel", "awl")),
         Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (0.0, -37.0), "left",
                 f"{seam.name}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
         Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (6.0, -34.0), "left", seam.name),
-        Callout("piece.margin_mm", said("thread to the cut"), "length", None, (2.0, 40.0), "left"),
         Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (0.0, -30.0), "left"),
         Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, -34.0), "right"),
         Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, -28.0), "right",
                 choices=("end", "spread")),
-        Callout("piece.welt_mm", said("welt, thick"), "leather", None, (end, -44.0), "right", "welt"),
     )  # fmt: skip
+    if seam.line.margin_at:
+        callouts += (Callout(seam.line.margin_at, said("thread to the cut"), "length", None, (2.0, 40.0), "left"),)
+    if seam.line.stack_at:
+        callouts += (Callout(seam.line.stack_at, said("welt, thick"), "leather", None, (end, -44.0), "right", "welt"),)
     return Scene(tuple(marks) + line, callouts, labels,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
 

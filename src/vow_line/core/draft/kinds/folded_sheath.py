@@ -300,6 +300,7 @@ class FoldedSheath(KindOfPiece):
             margin_mm=inset,
             shape="box",
             closes=("belt loop/ends",),
+            margin_at="piece.margin_mm",
         )  # fmt: skip
         return piece, seam
 
@@ -320,7 +321,9 @@ class FoldedSheath(KindOfPiece):
             keep_off=frozen(keep_off),
             keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
             closes=("belt loop", "sheath/mouth", "welt/inner", "sheath/front edge", "sheath/back edge", "welt/outer"),
-            edge_end=False,
+            margin_at="piece.margin_mm",
+            stack_at="piece.welt_mm",
+            keep_off_at="piece.edge_to_thread_mm",
         )
 
     # what is shown

@@ -1,0 +1,33 @@
+"""Entries on a board that are more than one value in the job."""
+
+from datetime import datetime
+from typing import Any
+
+from .job import Job, change, note_left, size_leather, weigh
+from .plan import plan
+
+
+def enter(job: Job, path: str, value: Any, *, at: datetime) -> Job:
+    """The job with what was entered at `path`: a place as `change` takes it, or `record.cut/SEAM`, `record.left/SEAM`,
+    `work.weigh`, `leather.size/long`, `leather.size/wide`. Raises RefusedChange.
+    """
+    what, _, of = path.partition("/")
+    match what:
+        case "record.cut" | "record.left":
+            return _left(job, what, of, float(value))
+        case "work.weigh":
+            return weigh(job, grams=float(value), at=at)
+        case "leather.size":
+            return size_leather(job, which=of, mm=float(value))
+        case _:
+            return change(job, path, value)
+
+
+def _left(job: Job, what: str, seam: str, mm: float) -> Job:
+    """Thread cut or left; what was not said of the two is as planned, or nothing."""
+    entry = next((t for t in job.record.thread_left if t.seam == seam), None)
+    threading = plan(job).threading
+    planned = threading.seam(seam).total_mm if threading else mm
+    cut, left = (entry.cut_mm, entry.left_mm) if entry else (planned, 0.0)
+    cut, left = (mm, left) if what == "record.cut" else (cut, mm)
+    return note_left(job, seam=seam, cut_mm=cut, left_mm=left)
