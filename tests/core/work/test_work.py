@@ -115,3 +115,13 @@ def test_forming_uses_the_weighings_of_the_demo() -> None:
     assert work is not None
     assert work.tau_from == "readings"
     assert 300 < work.tau_min < 600
+
+
+def test_the_minutes_of_sewing_are_the_sum_they_show() -> None:
+    job = plain_job()
+    planned = plan(job)
+    assert planned.work is not None
+    assert planned.stitching is not None
+    line = next(r for r in planned.work.reckonings if r.key == "work/pace")
+    told = dict(line.sum.values)
+    assert line.number == pytest.approx(told["run"].value / told["pace"].value + told["n"].value * told["set"].value)

@@ -18,6 +18,7 @@ from .drying import TAKES_UP, expected_tau_min, fitted_tau_min, minutes_until_dr
 CUT_MM_PER_MIN = 120.0  # curved outlines with a knife (from memory)
 SKIVE_MM_PER_MIN = 8.0
 HOLES_PER_MIN = 8.0
+SET_UP_MIN = 5.0  # thread measured, waxed and on its needles, the piece in the clam (from memory)
 EDGE_MM_PER_MIN = 12.0  # level, bevel, damp and rub, per pass over the edge (from memory)
 BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of the edge (common practice)
 
@@ -97,7 +98,8 @@ def plan_work(
         reckon("work/hands", "Hands on", minutes(hands),
                said("{n} steps; {left} still to do", n=count(len(steps)), left=minutes(left))),
         reckon("work/pace", "Sewing", minutes(sum(s.minutes for s in steps if s.id.startswith("sew/"))),
-               said("{run} at {pace} a minute", run=length(sum(s.run_mm for s in stitching.seams)),
+               said("{run} at {pace} a minute + {n} seams of {set} to set up", n=count(len(stitching.seams)), set=minutes(SET_UP_MIN),
+                    run=length(sum(s.run_mm for s in stitching.seams)),
                     pace=length(choices.pace_mm_per_min))),
     ]  # fmt: skip
     edges = [s for s in steps if s.station == "edge" and s.length_mm]
@@ -178,14 +180,14 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
             need = "form"
         sewn = threading.seam(name)
         steps.append(Step(
-            f"sew/{name}", "sew", f"Sew the {name}", 5 + seam.run_mm / choices.pace_mm_per_min, (need,),
+            f"sew/{name}", "sew", f"Sew the {name}", SET_UP_MIN + seam.run_mm / choices.pace_mm_per_min, (need,),
             said("{n} holes, thread {t}", n=count(len(seam.points)), t=length(sewn.total_mm)), caution=f"{AWL} {FLAME}",
         ))  # fmt: skip
         last = [e for c in seam.line.closes if "/" in c for e in _edges(draft, c) if e.when == "last"]
         if last:
             longest = max(last, key=lambda e: float(arc_length(e.line)[-1]))
             steps.append(_edge_step(
-                f"edge/{name}", f"edge of the {name}", longest.line, float(seam.stack_mm.max()), (f"sew/{name}",), choices,
+                f"edge/{name}", f"the {name}", longest.line, float(seam.stack_mm.max()), (f"sew/{name}",), choices,
                 f"{longest.plies} plies together",
             ))  # fmt: skip
     steps.append(Step("finish", "edge", "Oil and wax", 10, tuple(s.id for s in steps), said("thin, then left overnight"),
