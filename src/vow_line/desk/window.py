@@ -29,6 +29,7 @@ from ..core.plan import Plan, plan
 from ..core.reckoning import count, percent, said
 from ..core.thread import Slack
 from ..core.thread.choices import DEFAULT_SLACK
+from ..core.work.steps import CAUTIONS
 from ..files.job_json import JOB_SUFFIX, read_job, write_job
 from ..workshop import Preferences, Workshop
 from . import menus
@@ -523,10 +524,7 @@ class Window(QWidget):
 
     def show_cautions(self) -> None:
         """The cautions, together."""
-        from ..core.work.steps import AWL, BLADE, CEMENT, DUST, FLAME, KNIFE, WATER
-
-        self.say(" ".join((KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, WATER)) + " Carrying blades is regulated: check local law. "
-                 "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet.")  # fmt: skip
+        self.say(" ".join(CAUTIONS))
 
     def to_first_value(self) -> None:
         fields = self.bench.board.fields

@@ -54,3 +54,17 @@ def _deepest(needs_mm: Values) -> tuple[Values, np.typing.NDArray[np.intp]]:
     greatest = np.maximum.accumulate(backwards)
     where = np.maximum.accumulate(np.where(backwards >= greatest, np.arange(len(needs_mm)), 0))
     return greatest[::-1], (len(needs_mm) - 1 - where)[::-1]
+
+
+def squeeze_grade(ease_mm: float, passing_mm: float) -> str:
+    """How a mouth with `ease_mm` more girth than the `passing_mm` that must pass will hold (common practice):
+    over 2 mm loose, 0 to 2 easy, down to -2 % firm, beyond -3 % it will not go.
+    """
+    if ease_mm > 2:
+        return "loose"
+    if ease_mm >= 0:
+        return "easy"
+    share = ease_mm / passing_mm
+    if share >= -0.02:
+        return "firm"
+    return "very firm" if share >= -0.03 else "too tight"

@@ -29,6 +29,9 @@ FLAME = "Melt thread ends with care: the melt burns skin, and cement near it can
 DUST = "Sanding dust: mask, and away from the wax."
 WATER = "Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory."
 BLADE = "Tape the edge before the blade goes near the work."
+CARRYING = "Carrying blades is regulated: check local law."
+SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
+CAUTIONS = (KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, WATER, CARRYING, SOLVENTS)
 
 StepStation = Literal["cut", "form", "sew", "edge"]
 
@@ -98,8 +101,8 @@ def plan_work(
         reckon("work/hands", "Hands on", minutes(hands),
                said("{n} steps; {left} still to do", n=count(len(steps)), left=minutes(left))),
         reckon("work/pace", "Sewing", minutes(sum(s.minutes for s in steps if s.id.startswith("sew/"))),
-               said("{run} at {pace} a minute + {n} seams of {set} to set up", n=count(len(stitching.seams)), set=minutes(SET_UP_MIN),
-                    run=length(sum(s.run_mm for s in stitching.seams)),
+               said("{run} at {pace} a minute + {n} seams of {set} to set up",
+                    n=count(len(stitching.seams)), set=minutes(SET_UP_MIN), run=length(sum(s.run_mm for s in stitching.seams)),
                     pace=length(choices.pace_mm_per_min))),
     ]  # fmt: skip
     edges = [s for s in steps if s.station == "edge" and s.length_mm]

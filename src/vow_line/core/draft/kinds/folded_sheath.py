@@ -20,10 +20,11 @@ from ...frozen import Frozen
 from ...measure import Body
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
-from ..draw_out import DrawOut, draw_out
+from ..draw_out import DrawOut, draw_out, squeeze_grade
 from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, even_ply
+from ..section import cut_across
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
@@ -548,43 +549,5 @@ class FoldedSheath(KindOfPiece):
         start = max(edge + gap, 0.5)
         thread = start + self.edge_to_thread_mm - self.clearance_mm
         end = thread + self.margin_mm
-        upper = np.column_stack([y, z])
-        corners = np.array([[0, 0], [start, w / 2], [start, -w / 2]])
-        around = shapely.multipoints(np.concatenate([upper, upper * [1, -1], corners]))
-        assert isinstance(around, shapely.MultiPoint)
-        hollow = around.convex_hull
-        filled = hollow.union(shapely.box(start * 0.98, -w / 2 - 0.01, end + 20, w / 2 + 0.01))
-        shell = filled.buffer(leather_mm, quad_segs=12).difference(filled)
-        shell = shell.intersection(shapely.box(-100, -200, end, 200))
-        parts = shell.geoms if hasattr(shell, "geoms") else [shell]
-        marks = [
-            Mark(
-                "grain",
-                frozen(shapely.get_coordinates(p.exterior)[:-1]),
-                closed=True,
-                rings=tuple(frozen(r.coords) for r in p.interiors),
-            )
-            for p in parts
-            if isinstance(p, Polygon) and p.area > 0.01
-        ]
-        if w > 0.05:
-            box = [[start, -w / 2], [end, -w / 2], [end, w / 2], [start, w / 2]]
-            marks.append(Mark("welt", frozen(box), closed=True, id="welt"))
-        marks.append(Mark("thing", frozen(np.concatenate([upper, upper[::-1] * [1, -1]])), closed=True, id="blade"))
-        half = w / 2 + leather_mm + 0.6
-        marks.append(Mark("stitch", frozen([[thread, -half], [thread, half]]), id="main seam"))
-        return Section(float(body.x_mm[row]), tuple(marks), thread - edge)
-
-
-def squeeze_grade(ease_mm: float, passing_mm: float) -> str:
-    """How a mouth with `ease_mm` more girth than the `passing_mm` that must pass will hold (common practice):
-    over 2 mm loose, 0 to 2 easy, down to -2 % firm, beyond -3 % it will not go.
-    """
-    if ease_mm > 2:
-        return "loose"
-    if ease_mm >= 0:
-        return "easy"
-    share = ease_mm / passing_mm
-    if share >= -0.02:
-        return "firm"
-    return "very firm" if share >= -0.03 else "too tight"
+        marks = cut_across(np.column_stack([y, z]), start, thread, end, w, leather_mm)
+        return Section(float(body.x_mm[row]), marks, thread - edge)

@@ -1,0 +1,39 @@
+"""A sewn pocket cut across: what lies in it, the leather drawn taut round it, the welt and the thread."""
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from ..curve import Line, frozen
+from ..drawing import Mark
+
+
+def cut_across(
+    upper: Line, start_mm: float, thread_mm: float, end_mm: float, welt_mm: float, leather_mm: float
+) -> tuple[Mark, ...]:
+    """Marks in mm, y to the right from the fold, z up and down.
+
+    `upper (m, 2)` is the half section of what lies inside; the welt of `welt_mm` runs from `start_mm` to the cut at
+    `end_mm`, the thread goes through at `thread_mm`.
+    """
+    half = welt_mm / 2
+    corners = np.array([[0, 0], [start_mm, half], [start_mm, -half]])
+    around = shapely.multipoints(np.concatenate([upper, upper * [1, -1], corners]))
+    assert isinstance(around, shapely.MultiPoint)
+    filled = around.convex_hull.union(shapely.box(start_mm * 0.98, -half - 0.01, end_mm + 20, half + 0.01))
+    shell = filled.buffer(leather_mm, quad_segs=12).difference(filled)
+    shell = shell.intersection(shapely.box(-100, -200, end_mm, 200))
+    parts = shell.geoms if hasattr(shell, "geoms") else [shell]
+    marks = [
+        Mark("grain", frozen(shapely.get_coordinates(p.exterior)[:-1]), True,
+             rings=tuple(frozen(r.coords) for r in p.interiors))
+        for p in parts
+        if isinstance(p, Polygon) and p.area > 0.01
+    ]  # fmt: skip
+    if welt_mm > 0.05:
+        box = [[start_mm, -half], [end_mm, -half], [end_mm, half], [start_mm, half]]
+        marks.append(Mark("welt", frozen(box), closed=True, id="welt"))
+    marks.append(Mark("thing", frozen(np.concatenate([upper, upper[::-1] * [1, -1]])), closed=True, id="blade"))
+    through = half + leather_mm + 0.6
+    marks.append(Mark("stitch", frozen([[thread_mm, -through], [thread_mm, through]]), id="main seam"))
+    return tuple(marks)
