@@ -9,11 +9,12 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 Line = NDArray[np.float64]
 Values = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 
 def arc_length(line: Line) -> Values:
@@ -136,6 +137,11 @@ def _spline_slopes(h: Values, d: Values) -> Values:
     system[0, :2], right[0] = (2, 1), 3 * d[0]
     system[-1, -2:], right[-1] = (1, 2), 3 * d[-1]
     return np.asarray(np.linalg.solve(system, right), dtype=np.float64)
+
+
+def thinned(line: Line, within_mm: float) -> Line:
+    """The line with the points left out that lie nearer than `within_mm` to the line through those that are kept."""
+    return frozen(LineString(line).simplify(within_mm, preserve_topology=False).coords)
 
 
 def area_within(ring: Line) -> BaseGeometry:

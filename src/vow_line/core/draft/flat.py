@@ -9,14 +9,14 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from ..curve import Line, Values, mirror
+from ..curve import Line, Mask, Values, mirror
 from ..measure import Body
 
 FILLED_FROM_MM = 0.05  # shallower hollows are the samples' own
 SIMPLER_MM = 0.03  # points closer than this to the line through their neighbours are left out of an outline
 
 
-def from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, Values, Values]:
+def from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, Values, Mask]:
     """The body's rows from the mouth on, with one exactly at the mouth."""
     x = body.x_mm
     inside = x > mouth + 1e-6
@@ -48,7 +48,7 @@ def hollows_filled(u: Values, x: Values, radius_mm: float) -> Values:
 
     A closing by a disc, worked on the samples: first every point grows by the disc, then the disc is taken off again.
     """
-    around = np.linspace(0, radius_mm, 12)[1:]
+    around = np.linspace(0, radius_mm, 25)[1:]
     wide = np.concatenate([x[0] - around[::-1], x, x[-1] + around])
 
     def disc(apart: Values) -> Values:

@@ -7,6 +7,7 @@ are the same holes.
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -144,18 +145,23 @@ class Section:
 
 @dataclass(frozen=True, eq=False)
 class Draft:
-    """Everything that follows from a body and the choices for one kind of piece."""
+    """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked."""
 
     pieces: tuple[Piece, ...]
     seams: tuple[SeamLine, ...]
     marks: tuple[Mark, ...]
     callouts: tuple[Callout, ...]
-    reckonings: tuple[Reckoning, ...]
+    tell: Callable[[], tuple[Reckoning, ...]]
     findings: tuple[Finding, ...]
     thing: Line
     draw_out: DrawOut
     section: Callable[[float], Section]
     wet: bool = False
+
+    @cached_property
+    def reckonings(self) -> tuple[Reckoning, ...]:
+        """The sums."""
+        return self.tell()
 
     @property
     def way_out_mm(self) -> float:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..curve import Line, Values
+from ..curve import Line, Mask, Values
 from ..drawing import Callout, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning
@@ -30,7 +30,7 @@ class Body:
     thick_mm: Values
     y_mm: Values
     z_mm: Values
-    blade: np.typing.NDArray[np.bool_]
+    blade: Mask
     spread_mm: float
     outline: Line
 

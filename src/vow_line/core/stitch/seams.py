@@ -2,6 +2,7 @@
 
 import itertools
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -18,10 +19,10 @@ MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one
 MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Seam:
     """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)`, the `order` in which
-    a needle visits them (a box with a cross visits some twice), `corner` holes, and the strikes that make them.
+    a needle visits them (a box with a cross visits some twice), `corner` holes; `teeth` of the prongs that make them.
     """
 
     name: str
@@ -31,11 +32,21 @@ class Seam:
     stack_mm: Values
     order: tuple[int, ...]
     corner: tuple[int, ...]
-    strikes: tuple[Strike, ...]
+    teeth: tuple[int, ...]
     pitch_mm: float
     run_mm: float
     left_mm: float
     to_edge_mm: float | None
+
+    @cached_property
+    def strikes(self) -> tuple[Strike, ...]:
+        """The strikes that make the holes; none when they are made one by one."""
+        found: list[Strike] = []
+        if self.teeth:
+            for a, b in itertools.pairwise([0, *self.corner, len(self.points) - 1]):
+                run = strikes(self.points[a : b + 1], self.stack_mm[a : b + 1], self.teeth)
+                found += [Strike(k.first + a, k.teeth, k.fresh) for k in run]
+        return tuple(found)
 
     def on(self, k: int) -> Line:
         """The holes on the k-th piece the seam goes through, in that piece's frame."""
@@ -48,13 +59,18 @@ class Seam:
         return np.hypot(*np.diff(path, axis=0).T)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Stitching:
     """All seams of a job with their sums and findings."""
 
     seams: tuple[Seam, ...]
-    reckonings: tuple[Reckoning, ...]
+    choices: StitchChoices
     findings: tuple[Finding, ...]
+
+    @cached_property
+    def reckonings(self) -> tuple[Reckoning, ...]:
+        """The sums of every seam."""
+        return tuple(r for s in self.seams for r in _reckonings(s, self.choices))
 
     def seam(self, name: str) -> Seam:
         """The seam of that name. Raises KeyError."""
@@ -72,7 +88,7 @@ def stitch(draft: Draft, choices: StitchChoices) -> Stitching:
         seam, found = _seam(line, choices)
         seams.append(seam)
         findings += found
-    return Stitching(tuple(seams), tuple(r for s in seams for r in _reckonings(s, choices)), tuple(findings))
+    return Stitching(tuple(seams), choices, tuple(findings))
 
 
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
@@ -96,7 +112,7 @@ def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
         to_edge = float(shapely.distance(shapely.points(points), area_within(line.keep_off)).min())
     seam = Seam(
         name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
-        corner=corner, strikes=_strikes(points, stack, corner, choices) if line.shape == "line" else (),
+        corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape == "line" else (),
         pitch_mm=run / max(len(order) - 1, 1), run_mm=run, left_mm=left, to_edge_mm=to_edge,
     )  # fmt: skip
     return seam, findings + _seam_findings(seam, changed)
@@ -178,17 +194,6 @@ def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int,
     ac, db = between(0, 2, odd=True), between(3, 1, odd=True)
     order = (0, *ab, 1, *bc, 2, *cd, 3, *da, 0, *ac, 2, *cd, 3, *db, 1)
     return np.concatenate(points), order, (0, 1, 2, 3), changed
-
-
-def _strikes(points: Line, stack: Values, corner: tuple[int, ...], choices: StitchChoices) -> tuple[Strike, ...]:
-    if choices.tool != "iron":
-        return ()
-    found: list[Strike] = []
-    bounds = [0, *corner, len(points) - 1]
-    for a, b in itertools.pairwise(bounds):
-        run = strikes(points[a : b + 1], stack[a : b + 1], choices.teeth)
-        found += [Strike(k.first + a, k.teeth, k.fresh) for k in run]
-    return tuple(found)
 
 
 def _seam_findings(seam: Seam, changed: float) -> list[Finding]:

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
+    QCursor,
     QFont,
     QFontMetrics,
     QKeyEvent,
@@ -15,13 +16,14 @@ from PySide6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
-    QRegion,
+    QPixmap,
     QResizeEvent,
     QTransform,
     QWheelEvent,
 )  # fmt: skip
-from PySide6.QtWidgets import QComboBox, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 
+from ...core.curve import Line
 from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job, value_at
 from ...core.measure import Reading
@@ -34,6 +36,9 @@ from .scene import Inset, Scene
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
 MOST_IN_COLUMN = 8
+HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
+SEEN_PX = 0.1  # a line's points nearer than this to the line without them are not seen
+STEADY_PX = 4  # callouts follow what they point at in steps, so that a small edit leaves them where they are
 Enter = Callable[[Callout, str, Any], None]
 
 
@@ -49,6 +54,7 @@ class Board(QWidget):
         self.setAccessibleName("The board")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what lies behind need not be painted first
         self.ink: Ink = DAY
         self.units = Units()
         self.scene = Scene()
@@ -63,25 +69,35 @@ class Board(QWidget):
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._drag: QPointF | None = None
-        self._bounds = QRectF(0, 0, 100, 100)
+        self._fitted = self._held = self._reach = QRectF(0, 0, 100, 100)
+        self._to_px = QTransform()
+        self._placed: object = None
+        self._moved = QRectF()
+        self._still = QPixmap()
+        self._still_is: object = None
 
     # what is shown
 
     def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
         """Show this scene of this job."""
         self.scene, self.ink, self.units = scene, ink, job.units
-        self._paths = [(m, path_of(m)) for m in scene.marks]
         self._inset_paths = [(m, path_of(m)) for m in scene.inset.marks] if scene.inset else []
         if scene.marks:
-            points = np.concatenate([m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing])
-            if scene.labels:
-                points = np.concatenate([points, [label.at for label in scene.labels]])
-            (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
-            self._bounds = QRectF(x0, y0, max(x1 - x0, 1), max(y1 - y0, 1))
+            lines = [m.line for m in scene.marks if m.meaning != "hole"]
+            staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
+            self._reach = _box(lines)
+            self._fitted = _box([*staying, *(np.array([label.at]) for label in scene.labels)])
+            if not _nearly(self._fitted, self._held):
+                self._held = self._fitted
         self._make_fields(job)
         self._place()
+        self._trace()
         self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
         self._redraw()
+
+    def _trace(self) -> None:
+        """The marks' paths, as fine as can be seen at this scale."""
+        self._paths = [(m, path_of(m, SEEN_PX / self.scale)) for m in self.scene.marks]
 
     def light(self, marks: frozenset[str]) -> None:
         """Make these marks glow."""
@@ -90,16 +106,29 @@ class Board(QWidget):
             self._redraw()
 
     def _redraw(self) -> None:
-        """Paint the drawing again, but not the fields on it, which know themselves when they change."""
-        region = QRegion(self.rect())
-        for field in self._fields.values():
-            region -= QRegion(field.geometry())
-        self.update(region)
+        """Paint again what an edit can have changed: all of it when what stands around the drawing moved."""
+        now = self._moving()
+        if self._still_is == self._standing():
+            self.update(now.united(self._moved).toAlignedRect())
+        else:
+            self.update()
+        self._moved = now
+
+    def _moving(self) -> QRectF:
+        """Where the drawing, its labels, its leaders and the inset are, in px."""
+        found = self.transform().mapRect(self._reach).adjusted(-14, -14, 14, 14)
+        for box, _, _ in self.label_boxes():
+            found |= box.adjusted(-8, -4, 8, 4)
+        for near, anchor, _ in self._drawn_leaders():
+            found |= QRectF(near, anchor).normalized().adjusted(-5, -5, 5, 5)
+        return found | self._inset_box().adjusted(-1, -1, 1, 1) if self.scene.inset else found
 
     def fit(self) -> None:
         """Show the whole drawing."""
         self._zoom, self._pan = 1.0, QPointF(0, 0)
+        self._held = self._fitted
         self._place()
+        self._trace()
         self.update()
 
     @property
@@ -205,13 +234,16 @@ class Board(QWidget):
     @property
     def scale(self) -> float:
         """Pixels per mm."""
-        frame, box = self._frame(), self._bounds
-        return min(frame.width() / box.width(), frame.height() / box.height()) * self._zoom
+        return self._to_px.m11()
 
     def transform(self) -> QTransform:
         """From mm to pixels."""
-        frame, scale = self._frame(), self.scale
-        middle = self._bounds.center()
+        return self._to_px
+
+    def _made_transform(self) -> QTransform:
+        frame, box = self._frame(), self._held
+        scale = min(frame.width() / box.width(), frame.height() / box.height()) * self._zoom
+        middle = self._held.center()
         made = QTransform()
         made.translate(frame.center().x() + self._pan.x(), frame.center().y() + self._pan.y())
         made.scale(scale, scale)
@@ -220,8 +252,14 @@ class Board(QWidget):
 
     def _place(self) -> None:
         """Lay the callouts out beside the drawing, in the order of the places they point at, without crossing."""
+        to_px = self._to_px = self._made_transform()
+        anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}
+        placed = self._placing(anchors)
+        if placed == self._placed:
+            self._leaders = [(near, anchors[path], path, short) for near, _, path, short in self._leaders]
+            return
+        self._placed = placed
         self._names, self._leaders = [], []
-        to_px = self.transform()
         sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
         for callout in self.scene.callouts:
             sides[callout.side].append(callout)
@@ -231,6 +269,13 @@ class Board(QWidget):
         self._column("right", sides["right"], to_px)
         for side in ("above", "below"):
             self._row(side, sides[side], to_px)
+
+    def _placing(self, anchors: dict[str, QPointF]) -> object:
+        """What the places of the callouts depend on."""
+        at = [(c.path, c.side, _steady(anchors[c.path].x()), _steady(anchors[c.path].y())) for c in self.scene.callouts]
+        words = [(c.name, c.beside) for c in self.scene.callouts]
+        sizes = [w.width() for w in (*self._fields.values(), *self._combos.values())]
+        return self.size(), self.units, self._frame(), self._to_px, self._held, at, words, sizes
 
     def _widgets(self, callout: Callout) -> list[QWidget]:
         found: list[QWidget | None] = [
@@ -248,11 +293,11 @@ class Board(QWidget):
             bottom = int(self._inset_box().top()) - 4
         top = 34.0 if self.scene.caution else 12.0
         if self.scene.callouts and any(c.side in ("above", "below") for c in self.scene.callouts):
-            drawn = to_px.mapRect(self._bounds)
+            drawn = to_px.mapRect(self._held)
             top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
         pairs = any(f"{c.path}.second" in self._fields for c in placed)
         step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 43.0))
-        wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
+        wanted = [_steady(to_px.map(QPointF(*c.at)).y()) - 20 for c in placed]
         y = _spread(wanted, step, top, bottom - step)
         frame = self._frame()
         for callout, high in zip(placed, y, strict=True):
@@ -275,9 +320,9 @@ class Board(QWidget):
         if not callouts:
             return
         placed = sorted(callouts, key=lambda c: c.at[0])
-        drawn = to_px.mapRect(self._bounds)
+        drawn = to_px.mapRect(self._held)
         width = 78.0
-        wanted = [to_px.map(QPointF(*c.at)).x() - width / 2 for c in placed]
+        wanted = [_steady(to_px.map(QPointF(*c.at)).x()) - width / 2 for c in placed]
         xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
         for callout, x in zip(placed, xs, strict=True):
             widgets = self._widgets(callout)
@@ -307,6 +352,7 @@ class Board(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink = self.ink
+        painter.fillRect(event.rect(), ink.colour("ground"))
         card = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         painter.setPen(QPen(ink.colour("woad" if self.hasFocus() else "rules"), 2 if self.hasFocus() else 1))
         painter.setBrush(ink.colour("board"))
@@ -317,39 +363,67 @@ class Board(QWidget):
             painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
                              self.scene.waits)  # fmt: skip
             return
-        to_px = self.transform()
-        painter.save()
-        painter.setClipRect(card.adjusted(2, 2, -2, -2))
-        painter.setTransform(to_px, True)
-        paint(painter, self._paths, ink, self.scale, self.lit)
-        painter.restore()
-        self._paint_leaders(painter)
-        self._paint_labels(painter)
-        if self.scene.inset:
+        drawn = self._moving().intersects(QRectF(event.rect()))  # a field that changed asks only for what lies under it
+        if drawn:
+            painter.save()
+            painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
+            paint(painter, self._paths, ink, self.transform(), self.lit)
+            painter.restore()
+            self._paint_leaders(painter)
+        painter.drawPixmap(0, 0, self._stood())
+        if drawn:
+            self._paint_labels(painter)
+        if drawn and self.scene.inset:
             self._paint_inset(painter, self.scene.inset)
-        if self.scene.ruler:
-            self._paint_ruler(painter, to_px)
-        if self.scene.caution:
-            painter.setFont(type_(14, SEMI))
-            painter.setPen(ink.colour("weld"))
-            painter.drawText(QRectF(20, 10, self.width() - 40, 20), Qt.AlignmentFlag.AlignLeft, self.scene.caution)
+
+    def _standing(self) -> object:
+        """What stands around the drawing: while it is the same, its picture is."""
+        ruled = self.transform() if self.scene.ruler else None
+        names = [(box.getRect(), name) for box, name, _ in self._names]
+        return self.size(), self.devicePixelRatioF(), self.ink.name, self.units, self.scene.caution, ruled, names
+
+    def _stood(self) -> QPixmap:
+        """The picture of names, ruler and caution, painted again only when one of them changes."""
+        standing = self._standing()
+        if self._still_is != standing:
+            ratio = self.devicePixelRatioF()
+            self._still = QPixmap(self.size() * ratio)
+            self._still.setDevicePixelRatio(ratio)
+            self._still.fill(Qt.GlobalColor.transparent)
+            self._still_is = standing
+            painter = QPainter(self._still)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setFont(type_(14))
+            painter.setPen(self.ink.colour("quiet"))
+            for box, name, align in self._names:
+                painter.drawText(box, align, name)
+            if self.scene.ruler:
+                self._paint_ruler(painter, self.transform())
+            if self.scene.caution:
+                painter.setFont(type_(14, SEMI))
+                painter.setPen(self.ink.colour("weld"))
+                painter.drawText(QRectF(20, 10, self.width() - 40, 20), Qt.AlignmentFlag.AlignLeft, self.scene.caution)
+            painter.end()
+        return self._still
+
+    def _drawn_leaders(self) -> list[tuple[QPointF, QPointF, bool]]:
+        """The leaders that are seen, and whether their field is under the hand."""
+        under = (QApplication.focusWidget(), QApplication.widgetAt(QCursor.pos()))
+        touched = next((p for p, f in self._fields.items() if f in under), "")
+        return [
+            (near, anchor, touched.startswith(path))
+            for near, anchor, path, short in self._leaders
+            if short or touched.startswith(path)
+        ]
 
     def _paint_leaders(self, painter: QPainter) -> None:
         ink = self.ink
-        touched = next((p for p, f in self._fields.items() if f.hasFocus() or f.underMouse()), "")
-        for near, anchor, path, short in self._leaders:
-            active = touched.startswith(path)
-            if not active and not short:
-                continue
+        for near, anchor, active in self._drawn_leaders():
             painter.setPen(QPen(ink.colour("woad" if active else "rules"), 1.6 if active else 1.0))
             painter.drawLine(near, anchor)
             painter.setBrush(ink.colour("woad" if active else "quiet"))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.drawEllipse(anchor, 3.2 if active else 2.0, 3.2 if active else 2.0)
-        painter.setFont(type_(14))
-        painter.setPen(ink.colour("quiet"))
-        for box, name, align in self._names:
-            painter.drawText(box, align, name)
 
     def label_boxes(self) -> list[tuple[QRectF, Label, str]]:
         """Where each label's words stand, in pixels."""
@@ -394,12 +468,9 @@ class Board(QWidget):
         size = np.maximum(high - low, 1)
         room = box.adjusted(16, 34, -16, -34)
         scale = min(room.width() / size[0], room.height() / size[1])
-        painter.save()
-        painter.translate(room.center())
-        painter.scale(scale, scale)
-        painter.translate(*(-(low + high) / 2).tolist())
-        paint(painter, self._inset_paths, ink, scale, self.lit)
-        painter.restore()
+        middle = (low + high) / 2
+        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
+        paint(painter, self._inset_paths, ink, to_px.translate(-middle[0], -middle[1]), self.lit)
 
     def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
         ink = self.ink
@@ -429,6 +500,7 @@ class Board(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._place()
+        self._trace()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         factor = 1.0015 ** event.angleDelta().y()
@@ -440,9 +512,10 @@ class Board(QWidget):
         before, _ = self.transform().inverted()
         place = before.map(at)
         self._zoom = float(np.clip(self._zoom * factor, 0.3, 40))
-        now = self.transform().map(place)
+        now = self._made_transform().map(place)
         self._pan += at - now
         self._place()
+        self._trace()
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -503,6 +576,24 @@ class Board(QWidget):
                 self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
                 return True
         return False
+
+
+def _box(lines: list[Line]) -> QRectF:
+    """The box round all the points."""
+    points = np.concatenate(lines)
+    (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
+    return QRectF(x0, y0, max(x1 - x0, 1), max(y1 - y0, 1))
+
+
+def _nearly(box: QRectF, held: QRectF) -> bool:
+    """Whether a drawing may stay where it is on the board instead of being fitted anew: nothing jumps at small edits."""
+    give = HELD * max(held.width(), held.height())
+    off = (box.left() - held.left(), box.top() - held.top(), box.right() - held.right(), box.bottom() - held.bottom())
+    return max(map(abs, off)) <= give
+
+
+def _steady(px: float) -> float:
+    return round(px / STEADY_PX) * STEADY_PX
 
 
 def _label_type(label: Label) -> QFont:

@@ -4,10 +4,11 @@ import struct
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+import numpy as np
 from PySide6.QtCore import QByteArray, QDataStream, QLineF, QPointF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
-from ...core.curve import Line
+from ...core.curve import Line, thinned
 from ...core.drawing import Mark, Meaning
 from ..ink import Ink
 
@@ -50,14 +51,17 @@ LOOKS: dict[Meaning, Look] = {
 """No look for `hole`: on a board its slit is drawn instead."""
 
 
-def path_of(mark: Mark) -> QPainterPath:
-    """The mark's line and its inner rings as a path in mm; empty for circles and strokes."""
+MANY = 60  # a line of so many points is worth thinning before it is painted
+
+
+def path_of(mark: Mark, within_mm: float = 0.02) -> QPainterPath:
+    """The mark's line and its inner rings as a path in mm, true to `within_mm`; empty for circles and strokes."""
     path = QPainterPath()
     if mark.pairs or mark.size_mm:
         return path
     path.setFillRule(Qt.FillRule.OddEvenFill)
     for line, closed in ((mark.line, mark.closed), *((r, True) for r in mark.rings)):
-        path.addPolygon(_polygon(line))
+        path.addPolygon(_polygon(thinned(line, within_mm) if len(line) > MANY else line))
         if closed:
             path.closeSubpath()
     return path
@@ -71,46 +75,50 @@ def _polygon(line: Line) -> QPolygonF:
 
 
 def paint(
-    painter: QPainter, marks: Iterable[tuple[Mark, QPainterPath]], ink: Ink, scale: float,
+    painter: QPainter, marks: Iterable[tuple[Mark, QPainterPath]], ink: Ink, to_px: QTransform,
     lit: frozenset[str] = frozenset(),
 ) -> None:  # fmt: skip
-    """Paint marks with the painter set to mm at `scale` px per mm; the marks named in `lit` glow."""
-    pixel = QTransform.fromScale(1 / scale, 1 / scale)
+    """Paint marks given in mm where `to_px` puts them; the marks named in `lit` glow.
+
+    They are brought to px here: a painter that scales strokes and fills patterns half as fast.
+    """
+    scale, shift = to_px.m11(), np.array([to_px.dx(), to_px.dy()])
     for mark, path in marks:
         look = LOOKS.get(mark.meaning)
         if look is None:
             continue
         glowing = mark.id in lit and bool(mark.id)
+        pen = QPen(Qt.PenStyle.NoPen)
+        if look.pen:
+            fill = look.fill and (mark.closed or mark.size_mm)
+            colour = ink.colour(look.pen, 255 if fill else look.alpha)
+            pen = _pen(colour, look.width * (1.6 if glowing else 1), look.dash)
         if mark.pairs:
-            painter.setPen(_pen(ink.colour(look.pen), look.width * (1.5 if glowing else 1), look.dash))
-            painter.drawLines([QLineF(*ends) for ends in mark.line.reshape(-1, 4).tolist()])
+            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+            painter.setPen(pen)
+            ends = (mark.line * scale + shift).reshape(-1, 4)
+            painter.drawLines([QLineF(*e) for e in ends.tolist()])
             continue
-        pen = _pen(ink.colour(look.pen), look.width * (1.7 if glowing else 1), look.dash) if look.pen else QPen(
-            Qt.PenStyle.NoPen
-        )  # fmt: skip
+        outline = to_px.map(path)
         if glowing and mark.closed and look.fill:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(ink.colour("glow"))
-            painter.drawPath(path)
-        brush = QBrush(Qt.BrushStyle.NoBrush)
-        if look.fill and (mark.closed or mark.size_mm):
-            brush = QBrush(ink.colour(look.fill, look.alpha), look.pattern)
-            brush.setTransform(pixel)
-        elif look.pen and look.alpha < 255:
-            pen.setColor(ink.colour(look.pen, look.alpha))
+            painter.drawPath(outline)
         painter.setPen(pen)
-        painter.setBrush(brush)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if look.fill and (mark.closed or mark.size_mm):
+            painter.setBrush(QBrush(ink.colour(look.fill, look.alpha), look.pattern))
         if mark.size_mm:
-            for x, y in mark.line.tolist():
-                painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
+            across = mark.size_mm / 2 * scale
+            for x, y in (mark.line * scale + shift).tolist():
+                painter.drawEllipse(QPointF(x, y), across, across)
         else:
-            painter.drawPath(path)
+            painter.drawPath(outline)
 
 
 def _pen(colour: QColor, width: float, dash: tuple[float, ...]) -> QPen:
     pen = QPen(colour, width)
-    pen.setCosmetic(True)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
     pen.setCapStyle(Qt.PenCapStyle.FlatCap if dash else Qt.PenCapStyle.RoundCap)
     if dash:
         pen.setDashPattern([d / max(width, 0.5) for d in dash])

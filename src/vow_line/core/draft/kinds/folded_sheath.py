@@ -5,7 +5,7 @@ the toe). The *inner line* is the inner edge of the welt, the *thread line* the 
 """
 
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 from typing import Annotated, Literal
 
 import numpy as np
@@ -13,7 +13,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ...curve import Line, Values, area_within, frozen, mirror
+from ...curve import Line, Mask, Values, area_within, frozen, mirror
 from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
@@ -60,6 +60,47 @@ class BeltLoop(Frozen):
     def cut_length_mm(self, leather_mm: float, neutral: float) -> float:
         """Two boxes, two belts with 2 mm of ease, and half a turn round the belt's thickness: π(b/2 + kt)."""
         return 2 * (self.box_mm + self.belt_mm + 2.0) + np.pi * (self.belt_thick_mm / 2 + neutral * leather_mm)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Wraps:
+    """The leather round the body at every row from the mouth on, as far as it depends on no line of the pattern.
+
+    `thin` says how far the welt is skived, 0 to 1; the wraps touch the body, keep clear of it, or touch it with the welt
+    skived to nothing; `needs` is the flat half width that touches it with the whole welt.
+    """
+
+    x: Values
+    edge: Values
+    top: Values
+    blade: Mask
+    thin: Values
+    touching: HalfWrap
+    clear: HalfWrap
+    needs_thin: HalfWrap
+    needs: Values
+    spine_z: float
+    fold_y: float
+
+
+@lru_cache(maxsize=8)
+def _wraps(
+    body: Body, mouth: float, skive_mm: float, welt_mm: float, clearance_mm: float, neutral: float, leather_mm: float
+) -> _Wraps:
+    x, y, z, edge, top, blade = from_mouth(body, mouth)
+    fold_y = float(top.min())
+    y, edge = np.maximum(y - fold_y, 0), edge - fold_y
+    thin = 1 - np.clip((x - mouth) / skive_mm, 0, 1)
+    half_welt = welt_mm / 2 * (1 - thin)
+    wrap = partial(half_wrap, y, z, neutral=neutral, leather_mm=leather_mm)
+    touching = wrap(edge, half_welt)
+    needs = touching.flat_mm.copy()  # past the skive the welt is whole already
+    s = thin > 0
+    needs[s] = half_wrap(y[s], z[s], edge[s], np.full(int(s.sum()), welt_mm / 2), neutral, leather_mm).flat_mm
+    return _Wraps(
+        x, edge, top - fold_y, blade, thin, touching, wrap(edge + clearance_mm, half_welt),
+        wrap(edge, np.zeros(len(x))), needs, float(z[blade].max()), fold_y,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -131,7 +172,7 @@ class FoldedSheath(KindOfPiece):
             seams=tuple(seams),
             marks=self._marks(pocket, welt),
             callouts=self._callouts(pocket, leather_mm),
-            reckonings=self._reckonings(body, pocket, leather_mm, pieces),
+            tell=partial(self._reckonings, body, pocket, leather_mm, pieces),
             findings=self._findings(body, pocket, leather_mm),
             thing=self._thing(pocket),
             draw_out=pocket.draw,
@@ -146,15 +187,9 @@ class FoldedSheath(KindOfPiece):
 
     def _pocket(self, body: Body, leather_mm: float) -> _Pocket:
         mouth = -self._seat(body)
-        x, y, z, edge, top, blade = from_mouth(body, mouth)
-        fold_y = float(top.min())
-        y, edge = np.maximum(y - fold_y, 0), edge - fold_y
-        thin = 1 - np.clip((x - mouth) / self.skive_mm, 0, 1)
-        welt_at = self.welt_mm * (1 - thin)
-        wrap = partial(half_wrap, y, z, neutral=self.neutral, leather_mm=leather_mm)
-        touching = wrap(edge, welt_at / 2)
-        clear = wrap(edge + self.clearance_mm, welt_at / 2)
-        gives = np.where(blade, clear.flat_mm, touching.flat_mm + self.mouth_ease_mm / 2)
+        w = _wraps(body, mouth, self.skive_mm, self.welt_mm, self.clearance_mm, self.neutral, leather_mm)
+        x = w.x
+        gives = np.where(w.blade, w.clear.flat_mm, w.touching.flat_mm + self.mouth_ease_mm / 2)
         edge_u = np.maximum(gives - self.clearance_mm, 0.2)
         if self.opened:
             edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
@@ -169,22 +204,17 @@ class FoldedSheath(KindOfPiece):
         inner = right_side(inner_area)
         relieved = self._relieved(inner)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
-
-        needs = touching.flat_mm.copy()  # past the skive the welt is whole already
-        s = thin > 0
-        whole_welt = np.full(int(s.sum()), self.welt_mm / 2)
-        needs[s] = half_wrap(y[s], z[s], edge[s], whole_welt, self.neutral, leather_mm).flat_mm
-        needs_thin = wrap(edge, np.zeros(len(x)))
-        only_blade = np.where(blade, 1.0, 0.0)
-        draw = draw_out(x, needs * only_blade, needs_thin.flat_mm * only_blade, full_inner, thin)
-        whole = draw_out(x, needs, needs_thin.flat_mm, full_inner, thin)
+        only_blade = np.where(w.blade, 1.0, 0.0)
+        draw = draw_out(x, w.needs * only_blade, w.needs_thin.flat_mm * only_blade, full_inner, w.thin)
+        whole = draw_out(x, w.needs, w.needs_thin.flat_mm, full_inner, w.thin)
         return _Pocket(
-            x=x, touching=touching, edge_u=edge_u, clear=clear, width=edge - (top - fold_y), top=top - fold_y,
-            spine_u=float(z[blade].max()) + np.pi / 2 * self.neutral * leather_mm, gives=full_inner, welt_at=welt_at,
+            x=x, touching=w.touching, edge_u=edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
+            spine_u=w.spine_z + np.pi / 2 * self.neutral * leather_mm, gives=full_inner,
+            welt_at=self.welt_mm * (1 - w.thin),
             inner=below(inner, rim, bend), relieved=below(relieved, rim, bend),
             thread=below(right_side(thread_area), rim, bend), outer=below(outer, rim, 0.0),
             bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
-            passing=2 * float(needs_thin.hull_mm.max()), fold_y=fold_y,
+            passing=2 * float(w.needs_thin.hull_mm.max()), fold_y=w.fold_y,
         )  # fmt: skip
 
     def _rim(self, mouth: float, half: float, u: Values) -> Values:
