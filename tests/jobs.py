@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from vow_line.core.draft.kinds.folded_sheath import BeltLoop, FoldedSheath, Relief
 from vow_line.core.job import Job
-from vow_line.core.measure.knife import Guard, Knife, Station
 from vow_line.core.measure.readings import Reading
+from vow_line.core.measure.things.knife import Guard, Knife, Station
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.thread import Thread, ThreadChoices
 from vow_line.resources.demo import demo_jobs

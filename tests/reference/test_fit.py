@@ -42,7 +42,7 @@ def test_drawing_out_against_the_blade_pushed_step_by_step() -> None:
     welt = shapely.Polygon(draft.piece("welt").outline).buffer(0)
     blade = draft.thing[draft.thing[:, 1] >= 0]
     blocked = max(shapely.Polygon(blade - [0, s]).buffer(0).intersection(welt).area for s in np.arange(0, 150, 2.0))
-    assert draft.draw_out.least_mm < 0
+    assert draft.way_out.least_mm < 0
     opened = plan(change(demo("laying-knife"), "piece.opened", True)).draft
     assert opened is not None
     free = shapely.Polygon(opened.piece("welt").outline).buffer(0)
@@ -50,7 +50,7 @@ def test_drawing_out_against_the_blade_pushed_step_by_step() -> None:
         shapely.Polygon(opened.thing[opened.thing[:, 1] >= 0] - [0, s]).buffer(0).intersection(free).area
         for s in np.arange(0, 150, 2.0)
     )
-    assert opened.draw_out.least_mm > 0
+    assert opened.way_out.least_mm > 0
     assert blocked > 20 * worst, "what is left is the drawing's: the blade is drawn flat, the leather lies round it"
 
 

@@ -40,6 +40,7 @@ class Callout:
     A value of None is looked up at `path`; an empty one has not been given yet. `side` is where its figure stands: in the
     column to the left or right of the drawing, or above or below the point. `beside` is a lesser value that goes with it.
     With `choices` one is chosen; `meant` are the values they stand for where those are not the words themselves.
+    `on` names the piece whose frame `at` is in, where that is not the first.
     """
 
     path: str
@@ -53,6 +54,7 @@ class Callout:
     meant: tuple[Any, ...] = ()
     quiet: bool = False
     beside: tuple[str, Said] | None = None
+    on: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,6 @@
 """The document: everything the maker said, decided and did. It holds inputs and events, never a result."""
 
 from datetime import date, datetime, time
-from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, ValidationError
@@ -12,8 +11,8 @@ from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
-from .measure import Knife, Reading
-from .measure.knife import Guard, Station
+from .measure import AnyThing, Reading
+from .measure.things.knife import Guard, Knife, Station
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
@@ -38,7 +37,7 @@ class Vow(Frozen):
 
     revision: Annotated[int, Field(ge=1)]
     at: datetime
-    thing: Knife
+    thing: AnyThing
     leather: Hide
     piece: AnyKind
     stitch: StitchChoices
@@ -57,7 +56,7 @@ class Job(Frozen):
     unit: Literal["mm", "in"] = "mm"
     fraction: Literal[16, 32] = 16
     leather_unit: Literal["mm", "oz"] = "mm"
-    thing: Knife
+    thing: AnyThing
     leather: Hide = Hide()
     piece: AnyKind
     stitch: StitchChoices = StitchChoices()
@@ -195,24 +194,16 @@ def untick(job: Job, *, step: str) -> Job:
     return job.model_copy(update={"work": job.work.model_copy(update={"done": done})})
 
 
-def add_station(job: Job) -> Job:
-    """The job with a blade station more, unread, in the widest gap between stations."""
-    stations = job.thing.stations
-    ends = [s.at_mm for s in stations]
-    if job.thing.length.taken:
-        ends.append(max(job.thing.length.mean_mm, ends[-1] + 2))
-    gaps = [b - a for a, b in pairwise(ends)] or [40.0]
-    k = gaps.index(max(gaps))
-    at = round(ends[k] + gaps[k] / 2, 1)
-    return change(job, "thing.stations", (*stations[: k + 1], Station(at_mm=at), *stations[k + 1 :]))
+def add_station(job: Job, *, at_mm: float | None = None) -> Job:
+    """The job with a station more on its thing, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
+    part, stations = job.thing.with_station(at_mm)
+    return change(job, f"thing.{part}", stations)
 
 
 def remove_station(job: Job, *, path: str) -> Job:
     """The job without the station that `path` lies in. Raises RefusedChange when it is the last of its part."""
     _, part, number, *_ = [*path.split("."), "", "", ""]
-    if part not in ("stations", "handle") or not number.isdigit():
-        raise RefusedChange("There is no station here.", path, "Put the focus on one of its readings first.")
-    kept = tuple(s for i, s in enumerate(getattr(job.thing, part)) if i != int(number))
+    kept = job.thing.without_station(part, int(number) if number.isdigit() else -1)
     return change(job, f"thing.{part}", kept)
 
 
@@ -226,7 +217,9 @@ def size_leather(job: Job, *, which: str, mm: float) -> Job:
 
 
 def toggle_guard(job: Job) -> Job:
-    """The job with a guard on the knife, still to be measured, or without the one it had."""
+    """The job with a guard on the knife, still to be measured, or without the one it had. Raises RefusedChange."""
+    if not isinstance(job.thing, Knife):
+        raise RefusedChange("Only a knife has a guard.", "thing")
     return change(
         job, "thing.guard", None if job.thing.guard else Guard(length_mm=6.0, width=Reading(), thick=Reading())
     )

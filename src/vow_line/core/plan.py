@@ -8,8 +8,7 @@ from .draft.kind import KindOfPiece
 from .finding import Finding, Level, Station
 from .job import Job
 from .leather import Hide, Layout, lay_out
-from .measure import Body, Knife
-from .measure.body import Measured
+from .measure import Body, Measured, Thing
 from .reckoning import Said, count, said
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
@@ -43,8 +42,13 @@ class Plan:
     @cached_property
     def draft(self) -> Draft | None:
         """The pieces and seam lines."""
-        body = self.measured.body
-        return _drafted(self.job.piece, body, self.job.leather.thickness_mm) if body else None
+        job = self.job
+        return _drafted(job.piece, self.measured.body, job.leather.thickness_mm) if self.fits else None
+
+    @property
+    def fits(self) -> bool:
+        """Whether there is a body, of a shape that this kind of piece is drafted for."""
+        return isinstance(self.measured.body, self.job.piece.fits)
 
     @cached_property
     def stitching(self) -> Stitching | None:
@@ -86,7 +90,9 @@ class Plan:
             return ()
         old = job.vows[-1]
         body = _measured(old.thing).body
-        return recut(_drafted(old.piece, body, old.leather.thickness_mm), self.draft, job.work) if body else ()
+        if not isinstance(body, old.piece.fits):
+            return ()
+        return recut(_drafted(old.piece, body, old.leather.thickness_mm), self.draft, job.work)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -101,7 +107,7 @@ class Plan:
             case "measure":
                 found = self.measured.findings
             case "draft":
-                found = self.draft.findings if self.draft else ()
+                found = self.draft.findings if self.draft else () if self.fits else self._unfit()
             case "stitch":
                 found = self.stitching.findings if self.stitching else ()
             case "thread":
@@ -115,6 +121,15 @@ class Plan:
             case "record":
                 found = self.recorded.findings if self.recorded else ()
         return tuple(sorted(found, key=lambda f: _LEVELS[f.level]))
+
+    def _unfit(self) -> tuple[Finding, ...]:
+        if self.measured.body is None:
+            return ()
+        job = self.job
+        return (Finding(
+            "hold", "kind-does-not-fit", "draft",
+            said(f"A {job.piece.says} is not made for a {job.thing.says}: choose another kind."), "piece",
+        ),)  # fmt: skip
 
     @property
     def holds(self) -> tuple[Finding, ...]:
@@ -186,12 +201,12 @@ def plan(job: Job) -> Plan:
 
 
 @lru_cache(REMEMBERED)
-def _measured(thing: Knife) -> Measured:
+def _measured(thing: Thing) -> Measured:
     return thing.measure()
 
 
 @lru_cache(REMEMBERED)
-def _drafted(piece: KindOfPiece, body: Body, leather_mm: float) -> Draft:
+def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float) -> Draft:
     return piece.draft(body, leather_mm)
 
 

@@ -37,9 +37,9 @@ class BenchPage(QWidget):
         self.control = QWidget(self)
         self.slider = QSlider(Qt.Orientation.Horizontal, self.control)
         self.slider.setObjectName("draw-out")
-        self.slider.setAccessibleName("How far the blade is drawn out, in mm")
+        self.slider.setAccessibleName("How far the thing is drawn out, in mm")
         self.drawn = QLabel(self.control)
-        name = QLabel("Draw the blade out", self.control)
+        name = QLabel("Draw it out", self.control)
         name.setFont(type_(15))
         self.drawn.setFont(type_(15))
         self.drawn.setMinimumWidth(110)
@@ -103,9 +103,9 @@ class BenchPage(QWidget):
         self.plan, self.ink = plan, ink
         for widget in (self.slip, self.findings, self.slip_card, self.findings_card):
             widget.ink = ink
-        self.control.setVisible(self.bench.draws_out and plan.draft is not None)
-        if self.bench.draws_out and plan.draft is not None:
-            self.slider.setMaximum(round(plan.draft.way_out_mm))
+        self.control.setVisible(plan.draft is not None and self.bench.draws_out and plan.draft.way_out is not None)
+        if plan.draft is not None and plan.draft.way_out is not None:
+            self.slider.setMaximum(round(plan.draft.way_out.long_mm))
         self.note.setVisible(bool(self.bench.notes))
         self.note.setPlaceholderText(f"Write down {self.bench.notes}; Enter keeps it in the record")
         self.note.setAccessibleName(f"A note at {self.bench.title}: {self.bench.notes}")
@@ -144,7 +144,7 @@ class BenchPage(QWidget):
         self._look(View(self.view.section_at_mm, float(mm), self.view.seam))
 
     def draw_out(self) -> None:
-        """Draw the blade out and let it stand; from all the way out, put it back in."""
+        """Draw the thing out and let it stand; from all the way out, put it back in."""
         if self._drawing.isActive():
             self._drawing.stop()
         elif self.slider.value() >= self.slider.maximum():

@@ -50,7 +50,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(view, "out", "Farther", lambda: window.bench.board.zoom(0.8), key.ZoomOut)
     add(view, "board", "To the board's first value", window.to_first_value, "B")
     view.addSeparator()
-    add(view, "draw-out", "Draw the blade out", window.draw_out, "D")
+    add(view, "draw-out", "Draw it out", window.draw_out, "D")
     add(view, "section-on", "Section further on", lambda: window.bench.move_section(5), "]")
     add(view, "section-back", "Section further back", lambda: window.bench.move_section(-5), "[")
     add(view, "seam", "The next seam", window.next_seam, "N")
@@ -69,7 +69,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(
         job,
         "add-station",
-        "A station more on the blade",
+        "A station more",
         lambda: window.do("add a station", steps.add_station),
         "Ctrl+Ins",
     )

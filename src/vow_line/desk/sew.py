@@ -179,7 +179,8 @@ class SewPage(QWidget):
         prompt = now.prompts[now.made]
         hole, big, how, then, left, wanted, time = lines
         self._write(painter, hole, type_(36), "quiet", QRectF(56, 18, wide * 0.5, 50))
-        self._write(painter, f"{self.seam}, from the mouth" if self.seam == "main seam" else self.seam, type_(24), "quiet",
+        begins = now.sewn.seam.line.begins
+        self._write(painter, f"{self.seam}, from {begins}" if begins else self.seam, type_(24), "quiet",
                     QRectF(wide * 0.5, 26, wide * 0.5 - 56, 40), Qt.AlignmentFlag.AlignRight)  # fmt: skip
         size = 76 if high > 560 else 60
         first, second = big.split(", ", 1)

@@ -56,9 +56,22 @@ def load(content: bytes, where: str) -> Job:
     except ValidationError as error:
         wrong = error.errors()
         first = wrong[0]
-        place = ".".join(str(step) for step in first["loc"]) or "the whole"
+        place = ".".join(_steps(told, first["loc"])) or "the whole"
         more = f" ({len(wrong)} places are wrong in all.)" if len(wrong) > 1 else ""
         raise UnreadableFile(f"At {place}: {first['msg']}.{more}", where, last) from error
+
+
+def _steps(told: Any, place: tuple[str | int, ...]) -> list[str]:
+    """The steps to a place in the file, without the names of kinds that the validator puts between them."""
+    found = []
+    for step in place:
+        if isinstance(told, dict) and step not in told and step in (told.get("kind"), told.get("body")):
+            continue
+        found.append(str(step))
+        inside = isinstance(told, dict) and step in told
+        inside = inside or (isinstance(told, list) and isinstance(step, int) and step < len(told))
+        told = told[step] if inside else None
+    return found
 
 
 def upgraded(told: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, where: str) -> dict[str, Any]:

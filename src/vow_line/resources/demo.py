@@ -7,8 +7,8 @@ from datetime import date, datetime, timedelta
 from ..core.draft.kinds.folded_sheath import BeltLoop, FoldedSheath
 from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
-from ..core.measure.knife import Knife, Station
 from ..core.measure.readings import Reading
+from ..core.measure.things.knife import Knife, Station
 from ..core.plan import plan
 from ..core.record import Note, RecordEntries, ThreadLeft
 from ..core.stitch import StitchChoices

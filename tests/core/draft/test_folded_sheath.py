@@ -69,7 +69,9 @@ def test_a_narrow_clearance_is_relieved_where_the_welt_has_room() -> None:
 
 
 def test_the_section_keeps_the_thread_as_far_from_the_edge_as_asked() -> None:
-    assert _draft(edge_to_thread_mm=6.5).section(40).to_thread_mm == pytest.approx(6.5, abs=0.1)
+    section = _draft(edge_to_thread_mm=6.5).section
+    assert section is not None
+    assert section(40).says.values[0][1].value == pytest.approx(6.5, abs=0.1)
 
 
 def test_a_thicker_fold_and_a_thread_too_near_are_found() -> None:

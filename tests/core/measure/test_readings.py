@@ -2,8 +2,8 @@ import pytest
 from pydantic import ValidationError
 
 from tests.jobs import plain_knife, read
-from vow_line.core.measure.knife import Knife, Station
 from vow_line.core.measure.readings import Reading
+from vow_line.core.measure.things.knife import Knife, Station
 
 
 def test_two_readings_agree_disagree_or_are_missing() -> None:

@@ -10,13 +10,13 @@ import shapely
 from shapely.geometry import Polygon
 
 from ..curve import Line, Mask, Values, mirror
-from ..measure import Body
+from ..measure import LongBody
 
 FILLED_FROM_MM = 0.05  # shallower hollows are the samples' own
 SIMPLER_MM = 0.03  # points closer than this to the line through their neighbours are left out of an outline
 
 
-def from_mouth(body: Body, mouth: float) -> tuple[Values, Line, Line, Values, Values, Mask]:
+def from_mouth(body: LongBody, mouth: float) -> tuple[Values, Line, Line, Values, Values, Mask]:
     """The body's rows from the mouth on, with one exactly at the mouth."""
     x = body.x_mm
     inside = x > mouth + 1e-6

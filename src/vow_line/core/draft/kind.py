@@ -1,6 +1,7 @@
 """What every kind of piece declares: its choices, as fields, and how a body is drafted by them."""
 
 from abc import abstractmethod
+from typing import Any, ClassVar
 
 from ..frozen import Frozen
 from ..measure import Body
@@ -12,6 +13,12 @@ class KindOfPiece(Frozen):
 
     kind: str
 
+    says: ClassVar[str]
+    """What a maker calls it."""
+    fits: ClassVar[type[Body]]
+    """The shape of body it is drafted for."""
+
     @abstractmethod
-    def draft(self, body: Body, leather_mm: float) -> Draft:
-        """The pieces, seam lines, drawing, sums and findings for this body in leather of `leather_mm`. Never raises."""
+    def draft(self, body: Any, leather_mm: float) -> Draft:
+        """The pieces, seam lines, drawing, sums and findings for a body that `fits`, in leather of
+        `leather_mm`. Never raises."""

@@ -13,10 +13,9 @@ from typing import Literal
 import numpy as np
 
 from ..curve import Line, Values, frozen
-from ..drawing import Callout, Mark
+from ..drawing import Callout, Label, Mark
 from ..finding import Finding
-from ..reckoning import Reckoning
-from .draw_out import DrawOut
+from ..reckoning import Reckoning, Said
 
 EdgeKind = Literal["fold", "seam", "mouth", "free"]
 
@@ -56,7 +55,7 @@ class Punch:
 @dataclass(frozen=True, slots=True, eq=False)
 class Piece:
     """A flat piece of leather: its outline as a closed ring `(n, 2)` (first point not repeated) and all that is marked
-    on it. `stretch_rad` is the direction across which it should not stretch: the best way of the leather runs along it.
+    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from.
     """
 
     name: str
@@ -69,8 +68,15 @@ class Piece:
     punches: tuple[Punch, ...] = ()
     count: int = 1
     mirrored: bool = False
+    stock: str = "leather"
     side_up: Literal["grain", "flesh"] = "grain"
     turns: Literal["along", "any"] = "any"
+
+    @property
+    def title(self) -> str:
+        """Its name, how many, and which way."""
+        many = f"{self.name}, {self.count} of it" if self.count > 1 else self.name
+        return f"{many}, one mirrored" if self.mirrored else many
 
     @property
     def area_mm2(self) -> float:
@@ -116,7 +122,8 @@ class SeamLine:
 
     `placed[0]` is the piece whose frame `line` is in. `keep_off` is a closed ring that no thread may come nearer to
     than `keep_off_mm` (the path of a cutting edge). `*_at` name the places in the job where margin, stack and that distance
-    are chosen. `before` names what must not be closed in until this is sewn.
+    are chosen. `closes` names what must be done before this is sewn; `begins` where its first hole is. A `stitch` named
+    here is the only one the seam can be sewn with.
     """
 
     name: str
@@ -124,7 +131,7 @@ class SeamLine:
     plies: tuple[Ply, ...]
     placed: tuple[Placed, ...]
     margin_mm: float
-    shape: Literal["line", "box"] = "line"
+    shape: Literal["line", "box", "butt"] = "line"
     keep_off: Line | None = None
     keep_off_mm: float = 0.0
     closes: tuple[str, ...] = ()
@@ -132,20 +139,50 @@ class SeamLine:
     margin_at: str = ""
     stack_at: str = ""
     keep_off_at: str = ""
+    begins: str = ""
+    stitch: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Section:
-    """The closed thing cut across at one station, for looking at: drawn marks in mm, and what was measured there."""
+    """The closed thing cut across at one station, for looking at: drawn marks in mm, what it is and what was measured there."""
 
     at_mm: float
     marks: tuple[Mark, ...]
-    to_thread_mm: float
+    title: Said
+    says: Said
+
+
+@dataclass(frozen=True, slots=True)
+class Fastener:
+    """A rivet, stud or eyelet: where it sits on a piece, and the stack it goes through, mm."""
+
+    name: str
+    piece: str
+    centre: tuple[float, float]
+    stack_mm: float
+    post_mm: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class WayOut:
+    """How the thing comes out: over `long_mm`, its outline `at(mm)` when drawn so far, in the frame of the first piece.
+
+    `least_mm` is the least clearance on the way (negative where it does not pass), `drawn_mm` how far it is then drawn.
+    """
+
+    long_mm: float
+    at: Callable[[float], Line]
+    least_mm: float
+    drawn_mm: float
 
 
 @dataclass(frozen=True, eq=False)
 class Draft:
-    """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked."""
+    """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
+
+    The board shows the pieces named in `shown`, marks and labels lie in the frame of the first.
+    """
 
     pieces: tuple[Piece, ...]
     seams: tuple[SeamLine, ...]
@@ -153,9 +190,11 @@ class Draft:
     callouts: tuple[Callout, ...]
     tell: Callable[[], tuple[Reckoning, ...]]
     findings: tuple[Finding, ...]
-    thing: Line
-    draw_out: DrawOut
-    section: Callable[[float], Section]
+    shown: tuple[str, ...]
+    labels: tuple[Label, ...] = ()
+    way_out: WayOut | None = None
+    section: Callable[[float], Section] | None = None
+    fasteners: tuple[Fastener, ...] = ()
     wet: bool = False
 
     @cached_property
@@ -164,9 +203,9 @@ class Draft:
         return self.tell()
 
     @property
-    def way_out_mm(self) -> float:
-        """How far the thing is drawn until it is free."""
-        return float(np.ptp(self.thing[:, 1]))
+    def thing(self) -> Line | None:
+        """The thing in its place, in the frame of the first piece."""
+        return self.way_out.at(0.0) if self.way_out else None
 
     def piece(self, name: str) -> Piece:
         """The piece of that name. Raises KeyError."""

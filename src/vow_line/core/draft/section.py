@@ -9,7 +9,13 @@ from ..drawing import Mark
 
 
 def cut_across(
-    upper: Line, start_mm: float, thread_mm: float, end_mm: float, welt_mm: float, leather_mm: float
+    upper: Line,
+    start_mm: float,
+    thread_mm: float,
+    end_mm: float,
+    welt_mm: float,
+    leather_mm: float,
+    seam: str = "main seam",
 ) -> tuple[Mark, ...]:
     """Marks in mm, y to the right from the fold, z up and down.
 
@@ -35,5 +41,5 @@ def cut_across(
         marks.append(Mark("welt", frozen(box), closed=True, id="welt"))
     marks.append(Mark("thing", frozen(np.concatenate([upper, upper[::-1] * [1, -1]])), closed=True, id="blade"))
     through = half + leather_mm + 0.6
-    marks.append(Mark("stitch", frozen([[thread_mm, -through], [thread_mm, through]]), id="main seam"))
+    marks.append(Mark("stitch", frozen([[thread_mm, -through], [thread_mm, through]]), id=seam))
     return tuple(marks)

@@ -1,7 +1,8 @@
 """Readings to body: what was measured, how well it agrees, and the axis with sections that follows from it."""
 
-from .body import Body
-from .knife import Knife
+from .body import Body, LongBody, Measured
 from .readings import Reading
+from .thing import Thing
+from .things import THINGS, AnyThing
 
-__all__ = ["Body", "Knife", "Reading"]
+__all__ = ["THINGS", "AnyThing", "Body", "LongBody", "Measured", "Reading", "Thing"]

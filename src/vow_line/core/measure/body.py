@@ -1,7 +1,5 @@
-"""A *body* is an axis with stations; at each the half section that leather would be wrapped round.
-
-The axis runs from the butt of the handle (negative) through the guard (0) to the tip. Across it, y is 0 at the
-straight-edge laid along the spine and grows towards the cutting edge; z is half the thickness, from the middle plane.
+"""A *body* is what the readings describe, sampled finely enough to draft from: one shape of record for each way in which
+leather goes round a thing.
 """
 
 from dataclasses import dataclass
@@ -16,14 +14,23 @@ from ..reckoning import Reckoning
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """A measured thing, sampled along its axis.
-
-    `x_mm (n,)` stations from butt to tip; `top_mm`, `edge_mm (n,)` where its outline begins and ends across;
-    `y_mm`, `z_mm (n, m)` the convex half sections from top to edge; `thick_mm (n,)`; `spread_mm` the widest half
-    distance between two readings; `blade (n,) bool` where it has a cutting edge.
-    """
+    """A measured thing; `spread_mm` is the widest half distance between two readings of one place."""
 
     name: str
+    spread_mm: float
+
+
+@dataclass(frozen=True, eq=False)
+class LongBody(Body):
+    """An axis with stations; at each the half section that leather would be wrapped round.
+
+    The axis runs from the butt of the handle (negative) through the guard (0) to the tip. Across it, y is 0 at the
+    straight-edge laid along the spine and grows towards the cutting edge; z is half the thickness, from the middle plane.
+    `x_mm (n,)` stations from butt to tip; `top_mm`, `edge_mm (n,)` where its outline begins and ends across;
+    `y_mm`, `z_mm (n, m)` the convex half sections from top to edge; `thick_mm (n,)`; `blade (n,) bool` where it has an
+    edge.
+    """
+
     x_mm: Values
     top_mm: Values
     edge_mm: Values
@@ -31,7 +38,6 @@ class Body:
     y_mm: Values
     z_mm: Values
     blade: Mask
-    spread_mm: float
     outline: Line
 
     @property

@@ -1,5 +1,6 @@
 """The drawing of a piece with its holes: what the board shows and every pattern file writes."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +12,7 @@ from .seams import Seam, Stitching
 
 SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
 SHEET_GAP_MM = 12.0
+BESIDE_MM = 16.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -59,6 +61,21 @@ def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
     c, s = np.cos(slant_rad), np.sin(slant_rad)
     half = along @ np.array([[c, s], [-s, c]]) * long_mm / 2
     return np.stack([points - half, points + half], axis=1)
+
+
+def beside(draft: Draft, stitching: Stitching, names: Iterable[str]) -> tuple[OnSheet, ...]:
+    """Pieces side by side: the first in its own frame, the others to the right of it, their tops level with its top."""
+    found: list[OnSheet] = []
+    right = top = 0.0
+    for name in names:
+        piece = draft.piece(name)
+        low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
+        shift = (right - float(low[0]), top - float(low[1])) if found else (0.0, 0.0)
+        marks = pattern(piece, stitching)
+        found.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in marks) if found else marks))
+        right = float(high[0]) + shift[0] + BESIDE_MM
+        top = float(low[1]) + shift[1]
+    return tuple(found)
 
 
 def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:

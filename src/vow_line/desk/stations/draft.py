@@ -1,55 +1,66 @@
-"""Draft: the pieces flat and true to scale, the section under the pointer, the blade drawn out."""
+"""Draft: the pieces flat and true to scale, the section under the pointer, the thing drawn out."""
+
+from dataclasses import replace
 
 from ...core.curve import frozen
-from ...core.drawing import Label, Mark
+from ...core.drawing import Callout, Label, Mark
 from ...core.plan import Plan
-from ...core.reckoning import length, said
-from ...core.stitch.pattern import moved, pattern
+from ...core.reckoning import Reckoning, said
+from ...core.stitch.pattern import OnSheet, beside
 from ..board import Inset, Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, pick, sums
+
+UNDER = ("grain", "flesh", "glue")
 
 
 def _scene(plan: Plan, view: View) -> Scene:
     draft, stitching = plan.draft, plan.stitching
     if draft is None or stitching is None:
         return Scene(waits=WAITS)
-    main = draft.pieces[0]
-    marks = list(pattern(main, stitching))
-    welt = [m for m in draft.marks if m.id == "welt"]
-    alarm = [m for m in draft.marks if m.meaning == "alarm"]
-    tight = [f for f in plan.at("draft") if f.code == "draw-out"]
-    thing = moved(Mark("thing", draft.thing, True, "blade"), (0.0, -view.drawn_mm))
-    under = [m for m in marks if m.meaning in ("grain", "flesh", "glue")]
-    over = [m for m in marks if m not in under and m.meaning != "edge"]
-    section = draft.section(view.section_at_mm)
-    at = section.at_mm
-    outline = main.outline
-    cut_line = Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]]))
-    low = float(outline[:, 1].max()) - 34
-    labels = [Label(said("back"), (float(outline[:, 0].min()) * 0.45, low), "cut")]
-    if tight:
-        place = alarm[0].line[0]
-        least = draft.draw_out.least_mm
-        says = "{gap} too tight here" if least < 0 else "{gap} here"
-        labels.append(Label(said(says, gap=length(abs(least))), (place[0] - 7, place[1] + 1.5), "alarm", True, "right"))
-    return Scene(
-        (*under, *welt, thing, *over, cut_line, *(alarm if tight else ())),
-        draft.callouts,
-        tuple(labels),
-        Inset(said("Section, {at} from the guard", at=length(at)), section.marks,
-              said("edge to thread {d} here", d=length(section.to_thread_mm))),
-        passing=frozenset(["blade"]),
+    laid = beside(draft, stitching, draft.shown)
+    marks = [m for sheet in laid for m in sheet.marks]
+    under = [m for m in marks if m.meaning in UNDER]
+    over = [m for m in marks if m.meaning not in UNDER and m.meaning != "edge"]
+    thing = [Mark("thing", draft.way_out.at(view.drawn_mm), True, "thing")] if draft.way_out else []
+    below = [m for m in draft.marks if m.meaning == "welt"]
+    above = [m for m in draft.marks if m.meaning != "welt"]
+    labels = draft.labels + tuple(
+        Label(said(sheet.piece.title), (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
+        for sheet in laid if len(laid) > 1
     )  # fmt: skip
+    inset = None
+    if draft.section:
+        section = draft.section(view.section_at_mm)
+        outline, at = laid[0].piece.outline, section.at_mm
+        above.insert(0, Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]])))
+        inset = Inset(section.title, section.marks, section.says)
+    return Scene(
+        (*under, *below, *thing, *over, *above),
+        _where(draft.callouts, laid),
+        labels,
+        inset,
+        passing=frozenset(["thing"]),
+    )
+
+
+def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
+    """Callouts on other pieces than the first go where those lie."""
+    shifts = {sheet.piece.name: sheet.shift for sheet in laid}
+    return tuple(
+        replace(c, at=(c.at[0] + shifts[c.on][0], c.at[1] + shifts[c.on][1])) if c.on in shifts else c for c in callouts
+    )
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.draft is None or plan.stitching is None or plan.threading is None:
         return (head("Reckoning"),)
     units = plan.job.units
-    main = plan.stitching.seams[-1].name
-    follows = pick(plan.stitching.reckonings, f"{main}/edge", f"{main}/stack", f"{main}/holes")
-    follows += pick(plan.threading.reckonings, f"{main}/thread")
+    follows: tuple[Reckoning, ...] = ()
+    if plan.stitching.seams:
+        main = plan.stitching.seams[-1].name
+        follows = pick(plan.stitching.reckonings, f"{main}/edge", f"{main}/stack", f"{main}/holes")
+        follows += pick(plan.threading.reckonings, f"{main}/thread")
     area = pick(plan.draft.reckonings, "area")
     own = tuple(r for r in plan.draft.reckonings if r not in area)
     return (head("Reckoning"), *sums(own, units), head("What follows", True), *sums(follows + area, units))

@@ -10,7 +10,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     measured = plan.measured
     return Scene(
         measured.marks, measured.callouts,
-        caution="Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand.",
+        caution=plan.job.thing.caution,
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ the toe). The *inner line* is the inner edge of the welt, the *thread line* the 
 
 from dataclasses import dataclass
 from functools import lru_cache, partial
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import shapely
@@ -14,16 +14,16 @@ from pydantic import Field
 from shapely.geometry import Polygon
 
 from ...curve import Line, Mask, Values, area_within, frozen, mirror
-from ...drawing import Callout, Mark
+from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
-from ...measure import Body
+from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import DrawOut, draw_out, squeeze_grade
 from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
-from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, even_ply
+from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
 from ..section import cut_across
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
 
@@ -85,7 +85,13 @@ class _Wraps:
 
 @lru_cache(maxsize=8)
 def _wraps(
-    body: Body, mouth: float, skive_mm: float, welt_mm: float, clearance_mm: float, neutral: float, leather_mm: float
+    body: LongBody,
+    mouth: float,
+    skive_mm: float,
+    welt_mm: float,
+    clearance_mm: float,
+    neutral: float,
+    leather_mm: float,
 ) -> _Wraps:
     x, y, z, edge, top, blade = from_mouth(body, mouth)
     fold_y = float(top.min())
@@ -135,6 +141,8 @@ class FoldedSheath(KindOfPiece):
     """
 
     kind: Literal["folded_sheath"] = "folded_sheath"
+    says: ClassVar[str] = "folded sheath"
+    fits: ClassVar[type[Body]] = LongBody
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.0
     edge_to_thread_mm: Annotated[float, Field(gt=0, le=60)] = 5.0
@@ -156,12 +164,14 @@ class FoldedSheath(KindOfPiece):
         """Where the neutral layer lies: 0.5 of the thickness dry, 0.4 wet-formed (common practice)."""
         return NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
 
-    def draft(self, body: Body, leather_mm: float) -> Draft:
+    def draft(self, body: LongBody, leather_mm: float) -> Draft:
         """Pieces, seams and checks for this knife in leather of `leather_mm`. Never raises."""
         pocket = self._pocket(body, leather_mm)
         sheath = self._sheath(pocket, leather_mm)
         welt = self._welt(pocket)
         pieces, seams = [sheath, welt], []
+        findings = self._findings(body, pocket, leather_mm)
+        tight = any(f.code == "draw-out" for f in findings)
         if self.loop:
             loop, loop_seam = self._loop(self.loop, pocket, leather_mm)
             pieces.append(loop)
@@ -170,22 +180,23 @@ class FoldedSheath(KindOfPiece):
         return Draft(
             pieces=tuple(pieces),
             seams=tuple(seams),
-            marks=self._marks(pocket, welt),
+            marks=self._marks(pocket, welt, tight),
+            labels=self._labels(pocket, tight),
             callouts=self._callouts(pocket, leather_mm),
             tell=partial(self._reckonings, body, pocket, leather_mm, pieces),
-            findings=self._findings(body, pocket, leather_mm),
-            thing=self._thing(pocket),
-            draw_out=pocket.draw,
+            findings=findings,
+            shown=("sheath",),
+            way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
             wet=self.formed,
         )
 
     # the pocket
 
-    def _seat(self, body: Body) -> float:
+    def _seat(self, body: LongBody) -> float:
         return min(self.seat_mm, -float(body.x_mm[0]) - 0.5)
 
-    def _pocket(self, body: Body, leather_mm: float) -> _Pocket:
+    def _pocket(self, body: LongBody, leather_mm: float) -> _Pocket:
         mouth = -self._seat(body)
         w = _wraps(body, mouth, self.skive_mm, self.welt_mm, self.clearance_mm, self.neutral, leather_mm)
         x = w.x
@@ -355,22 +366,36 @@ class FoldedSheath(KindOfPiece):
             margin_at="piece.margin_mm",
             stack_at="piece.welt_mm",
             keep_off_at="piece.edge_to_thread_mm",
+            begins="the mouth",
         )
 
     # what is shown
 
-    def _thing(self, pocket: _Pocket) -> Line:
-        """The body in its own shape, lying against the fold as far as the fold's own turn lets it."""
+    def _way_out(self, pocket: _Pocket) -> WayOut:
+        """The body in its own shape, lying against the fold as far as the fold's own turn lets it, drawn straight out."""
         x, top = pocket.x, pocket.top + pocket.spine_u
-        return frozen(np.concatenate([np.column_stack([top, x]), np.column_stack([top + pocket.width, x])[::-1]]))
-
-    def _marks(self, pocket: _Pocket, welt: Piece) -> tuple[Mark, ...]:
-        where = int(np.argmin(pocket.draw.gap_mm))
-        at = np.array([[pocket.gives[where], pocket.x[where]]])
-        return (
-            Mark("welt", welt.outline, closed=True, id="welt"),
-            Mark("alarm", frozen(at), id="draw-out", size_mm=10.0),
+        thing = frozen(np.concatenate([np.column_stack([top, x]), np.column_stack([top + pocket.width, x])[::-1]]))
+        return WayOut(
+            float(np.ptp(x)), lambda mm: frozen(thing - [0.0, mm]), pocket.draw.least_mm, pocket.draw.drawn_mm
         )
+
+    def _tightest(self, pocket: _Pocket) -> tuple[float, float]:
+        where = int(np.argmin(pocket.draw.gap_mm))
+        return float(pocket.gives[where]), float(pocket.x[where])
+
+    def _marks(self, pocket: _Pocket, welt: Piece, tight: bool) -> tuple[Mark, ...]:
+        marks = (Mark("welt", welt.outline, closed=True, id="welt"),)
+        at = frozen([self._tightest(pocket)])
+        return (*marks, Mark("alarm", at, id="draw-out", size_mm=10.0)) if tight else marks
+
+    def _labels(self, pocket: _Pocket, tight: bool) -> tuple[Label, ...]:
+        low = float(pocket.outer[:, 1].max()) - 34
+        labels = (Label(said("back"), (-float(pocket.outer[:, 0].max()) * 0.45, low), "cut"),)
+        if not tight:
+            return labels
+        (u, v), least = self._tightest(pocket), pocket.draw.least_mm
+        says = said("{gap} too tight here" if least < 0 else "{gap} here", gap=length(abs(least)))
+        return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
 
     def _callouts(self, pocket: _Pocket, leather_mm: float) -> tuple[Callout, ...]:
         low, high = float(pocket.x[0]), float(pocket.x[-1])
@@ -420,7 +445,9 @@ class FoldedSheath(KindOfPiece):
         found.append(Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (-4.0, high), "left"))
         return tuple(found)
 
-    def _reckonings(self, body: Body, pocket: _Pocket, leather_mm: float, pieces: list[Piece]) -> tuple[Reckoning, ...]:
+    def _reckonings(
+        self, body: LongBody, pocket: _Pocket, leather_mm: float, pieces: list[Piece]
+    ) -> tuple[Reckoning, ...]:
         blade = np.flatnonzero(pocket.x >= 0)
         i = int(blade[np.argmax(pocket.width[blade])])
         half, thick = float(pocket.clear.flat_mm[i]), float(np.interp(pocket.x[i], body.x_mm, body.thick_mm))
@@ -460,13 +487,13 @@ class FoldedSheath(KindOfPiece):
                         **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt loop")),
         )  # fmt: skip
 
-    def _fold_radius(self, body: Body, leather_mm: float) -> float:
+    def _fold_radius(self, body: LongBody, leather_mm: float) -> float:
         return float(body.thick_mm[body.blade].min()) / 2 + self.neutral * leather_mm
 
-    def _fold_strain(self, body: Body, leather_mm: float) -> float:
+    def _fold_strain(self, body: LongBody, leather_mm: float) -> float:
         return (1 - self.neutral) * leather_mm / self._fold_radius(body, leather_mm)
 
-    def _findings(self, body: Body, pocket: _Pocket, leather_mm: float) -> tuple[Finding, ...]:
+    def _findings(self, body: LongBody, pocket: _Pocket, leather_mm: float) -> tuple[Finding, ...]:
         found: list[Finding] = []
         if self.seat_mm > -body.x_mm[0] - 0.5:
             found.append(Finding(
@@ -531,7 +558,7 @@ class FoldedSheath(KindOfPiece):
             ))  # fmt: skip
         return tuple(found)
 
-    def _draw_findings(self, body: Body, pocket: _Pocket) -> list[Finding]:
+    def _draw_findings(self, body: LongBody, pocket: _Pocket) -> list[Finding]:
         wanted = WANTED_GAP_MM + body.spread_mm
         short = pocket.draw.short_of(wanted)
         if short is None:
@@ -568,7 +595,7 @@ class FoldedSheath(KindOfPiece):
             said(what + cure, **{**values, "gap": length(abs(pocket.draw.least_mm))}), "draw-out", mend,
         )]  # fmt: skip
 
-    def _section(self, body: Body, pocket: _Pocket, leather_mm: float, at_mm: float) -> Section:
+    def _section(self, body: LongBody, pocket: _Pocket, leather_mm: float, at_mm: float) -> Section:
         """The sewn sheath cut across at `at_mm` from the guard: y to the right from the fold, z up and down."""
         at = float(np.clip(at_mm, pocket.x[0], pocket.x[-1] - 0.01))
         row = int(np.argmin(np.abs(body.x_mm - at)))
@@ -580,4 +607,7 @@ class FoldedSheath(KindOfPiece):
         thread = start + self.edge_to_thread_mm - self.clearance_mm
         end = thread + self.margin_mm
         marks = cut_across(np.column_stack([y, z]), start, thread, end, w, leather_mm)
-        return Section(float(body.x_mm[row]), marks, thread - edge)
+        return Section(
+            float(body.x_mm[row]), marks, said("Section, {at} from the guard", at=length(body.x_mm[row])),
+            said("edge to thread {d} here", d=length(thread - edge)),
+        )  # fmt: skip

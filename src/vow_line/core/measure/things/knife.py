@@ -1,19 +1,20 @@
 """A knife by its readings: blade stations from the guard to the tip, a handle behind it, perhaps a guard between."""
 
 import itertools
-from typing import Annotated, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, field_validator
 
-from ..curve import Values, frozen, smooth_through
-from ..drawing import Callout, Mark
-from ..finding import Finding
-from ..frozen import Frozen
-from ..quantity import Q
-from ..reckoning import Reckoning, Said, count, length, reckon, said
-from .body import Body, Measured
-from .readings import RIGID_MM, THICKNESS_MM, Reading
+from ...curve import Values, frozen, smooth_through
+from ...drawing import Callout, Mark
+from ...finding import Finding
+from ...frozen import Frozen
+from ...quantity import Q
+from ...reckoning import Reckoning, Said, count, length, reckon, said
+from ..body import LongBody, Measured
+from ..readings import RIGID_MM, THICKNESS_MM, Reading
+from ..thing import Thing, by_place, in_widest_gap
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
 LEAST_WIDTH_MM = 1.0  # no blade is narrower than this short of its point
@@ -48,7 +49,7 @@ def _rising(stations: tuple[Station, ...]) -> tuple[Station, ...]:
     return stations
 
 
-class Knife(Frozen):
+class Knife(Thing):
     """Everything read off a knife. Blade stations are measured from the guard towards the tip, handle stations from
     the guard towards the butt. `bevel` is how far the ground bevel reaches up from the edge; not given, the blade is
     a full wedge from spine to edge.
@@ -64,7 +65,24 @@ class Knife(Frozen):
     handle_length: Reading = Reading()
     guard: Guard | None = None
 
+    says: ClassVar[str] = "knife"
+    caution: ClassVar[str] = (
+        "Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand."
+    )
+
     _in_order = field_validator("stations", "handle")(_rising)
+
+    def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
+        """A blade station more."""
+        end = self.length.mean_mm if self.length.taken else None
+        at = in_widest_gap([s.at_mm for s in self.stations], end) if at_mm is None else at_mm
+        return "stations", by_place(self.stations, Station(at_mm=at))
+
+    def without_station(self, part: str, number: int) -> tuple[Any, ...]:
+        """One station fewer on the blade or the handle."""
+        if part not in ("stations", "handle"):
+            return super().without_station(part, number)
+        return tuple(s for i, s in enumerate(getattr(self, part)) if i != number)
 
     def measure(self) -> Measured:
         """The body these readings describe, or holds that say which readings it waits for."""
@@ -126,7 +144,7 @@ class Knife(Frozen):
         readings = [r for s in self.stations + self.handle for r in (s.width, s.thick)] + [self.length]
         return max(r.spread_mm for r in readings)
 
-    def _body(self, blade: tuple[Station, ...], handle: tuple[Station, ...], end: float) -> Body:
+    def _body(self, blade: tuple[Station, ...], handle: tuple[Station, ...], end: float) -> LongBody:
         at = np.array([s.at_mm for s in blade])
         drop = np.array([s.drop for s in blade])
         edge = drop + [s.width.mean_mm for s in blade]
@@ -147,7 +165,7 @@ class Knife(Frozen):
         long = self.handle_length.mean_mm if self.handle_length.taken else handle[-1].at_mm + 1
         hx = np.linspace(-max(long, handle[-1].at_mm + 1), -0.05, HANDLE_SAMPLES)
         hy, hz, htop, hlow, hthick = self._handle_sections(hx, handle)
-        return Body(
+        return LongBody(
             name=self.name,
             x_mm=frozen(np.concatenate([hx, bx])),
             top_mm=frozen(np.concatenate([htop, top])),
@@ -183,7 +201,7 @@ class Knife(Frozen):
             thick = np.where(there, 2 * g_half, thick)
         return y, z, top, low, thick
 
-    def _marks(self, body: Body | None) -> tuple[Mark, ...]:
+    def _marks(self, body: LongBody | None) -> tuple[Mark, ...]:
         if body is None:
             return self._guessed()
         blade, grip = body.blade, ~body.blade
@@ -234,7 +252,7 @@ class Knife(Frozen):
         )
 
     @staticmethod
-    def edge_on_mm(body: Body) -> float:
+    def edge_on_mm(body: LongBody) -> float:
         """Where, above the plan view, the middle plane of the edge-on view is drawn."""
         return float(body.top_mm.min() - body.thick_mm.max() / 2 - 18)
 
@@ -279,7 +297,7 @@ class Knife(Frozen):
     def _handle_reach(self) -> float:
         return self.handle_length.mean_mm if self.handle_length.taken else self.handle[-1].at_mm
 
-    def _reckonings(self, body: Body | None) -> tuple[Reckoning, ...]:
+    def _reckonings(self, body: LongBody | None) -> tuple[Reckoning, ...]:
         if body is None:
             return ()
         widest = int(np.argmax(np.where(body.blade, body.edge_mm - body.top_mm, 0)))
@@ -310,7 +328,7 @@ class Knife(Frozen):
         )  # fmt: skip
 
 
-def _crossing(body: Body) -> float | None:
+def _crossing(body: LongBody) -> float | None:
     """Where on the blade, short of its point, there is hardly any width between spine and edge."""
     wide = body.edge_mm - body.top_mm
     thin = np.flatnonzero(

@@ -1,0 +1,53 @@
+"""What every kind of thing that is measured declares: its readings, as fields, and the body that follows from them."""
+
+from abc import abstractmethod
+from itertools import pairwise
+from typing import Any, ClassVar
+
+from pydantic import Field
+
+from ..errors import RefusedChange
+from ..frozen import Frozen
+from .body import Measured
+
+
+class Thing(Frozen):
+    """A thing with its readings. A subclass adds `body: Literal[...]` and its own fields with ranges.
+
+    `over` is what lies between it and the leather when it is measured: a sleeve, a sock, film.
+    """
+
+    body: str
+    name: str
+    over: str = Field(default="", max_length=200)
+
+    says: ClassVar[str]
+    """What a maker calls it."""
+    caution: ClassVar[str] = ""
+
+    @abstractmethod
+    def measure(self) -> Measured:
+        """The body these readings describe, or holds that say which readings it waits for. Never raises."""
+
+    def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
+        """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
+        raise RefusedChange(f"A {self.says} is not measured by stations.", "thing")
+
+    def without_station(self, part: str, number: int) -> tuple[Any, ...]:
+        """The stations of a field without one of them. Raises RefusedChange when that field has none."""
+        raise RefusedChange("There is no station here.", f"thing.{part}", "Put the focus on one of its readings first.")
+
+
+def in_widest_gap(places: list[float], end: float | None) -> float:
+    """The middle of the widest gap between stations, the one before `end` among them."""
+    ends = places + ([max(end, places[-1] + 2)] if end is not None else [])
+    gaps = [b - a for a, b in pairwise(ends)]
+    if not gaps:
+        return places[-1] + 20.0
+    k = gaps.index(max(gaps))
+    return round(ends[k] + gaps[k] / 2, 1)
+
+
+def by_place(stations: tuple[Any, ...], new: Any) -> tuple[Any, ...]:
+    """Stations with one more, in order along the axis."""
+    return tuple(sorted((*stations, new), key=lambda s: s.at_mm))
