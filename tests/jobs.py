@@ -1,15 +1,24 @@
 """Jobs to test with: the demo's, and generated ones that validate but may be as odd as a job can be."""
 
+from collections.abc import Sequence
+from datetime import date
 from functools import cache
+from types import UnionType
+from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from hypothesis import strategies as st
+from pydantic import BaseModel, ValidationError
+from pydantic.fields import FieldInfo
 
-from vow_line.core.draft.kinds.folded_sheath import BeltLoop, FoldedSheath, Relief
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
+from vow_line.core.frozen import Frozen
 from vow_line.core.job import Job
+from vow_line.core.measure import THINGS
 from vow_line.core.measure.readings import Reading
-from vow_line.core.measure.things.knife import Guard, Knife, Station
+from vow_line.core.measure.things.knife import Knife, Station
 from vow_line.core.stitch import StitchChoices
-from vow_line.core.thread import Thread, ThreadChoices
+from vow_line.core.thread import ThreadChoices
 from vow_line.resources.demo import demo_jobs
 
 
@@ -43,83 +52,92 @@ def _floats(low: float, high: float) -> st.SearchStrategy[float]:
     return st.floats(low, high, allow_nan=False).map(lambda x: round(x, 2))
 
 
+def of(model: type[Frozen]) -> st.SearchStrategy[Any]:
+    """Any record of this kind that validates, from its fields and their ranges."""
+    fields = {name: _of(f.annotation, f.metadata) for name, f in model.model_fields.items() if name not in KEPT}
+    return st.fixed_dictionaries(fields).map(lambda told: _valid(model, told)).filter(lambda made: made is not None)
+
+
+KEPT = ("kind", "body", "format", "best_rad")
+
+
+def _valid(model: type[Frozen], told: dict[str, Any]) -> Frozen | None:
+    try:
+        return model(**told)
+    except ValidationError:
+        return None
+
+
+def _of(hint: Any, metadata: Sequence[Any] = ()) -> st.SearchStrategy[Any]:
+    if get_origin(hint) is Annotated:
+        inner, *more = get_args(hint)
+        found = [m for one in more for m in (one.metadata if isinstance(one, FieldInfo) else [one])]
+        return _of(inner, [*metadata, *found])
+    bounds = {
+        k: getattr(m, k)
+        for m in metadata
+        for k in ("gt", "ge", "lt", "le", "min_length", "max_length")
+        if hasattr(m, k)
+    }
+    if hint is Reading:
+        return readings
+    if get_origin(hint) is Literal:
+        return st.sampled_from(get_args(hint))
+    if get_origin(hint) in (Union, UnionType):
+        return st.one_of(*(_of(a, metadata) for a in get_args(hint)))
+    if get_origin(hint) is tuple and get_args(hint)[-1] is Ellipsis:
+        least = bounds.get("min_length", 0)
+        items = st.lists(
+            _of(get_args(hint)[0]), min_size=least, max_size=max(least, min(bounds.get("max_length", 6), 6))
+        )
+        return items.map(_in_order)
+    if get_origin(hint) is tuple:
+        return st.tuples(*(_of(a) for a in get_args(hint)))
+    if isinstance(hint, type) and issubclass(hint, BaseModel):
+        return of(hint)
+    if hint is type(None):
+        return st.none()
+    if hint is bool:
+        return st.booleans()
+    if hint is str:
+        return st.just("any")
+    if hint is int:
+        return st.integers(int(bounds.get("ge", 0)), int(bounds.get("le", 12)))
+    if hint is date:
+        return st.just(date(2027, 1, 5))
+    assert hint is float, hint
+    return _floats(bounds.get("ge", bounds.get("gt", -100) + 0.01), bounds.get("le", 400))
+
+
+def _in_order(items: list[Any]) -> tuple[Any, ...]:
+    """Stations by their place, those that fall together left out."""
+    if not items or not hasattr(items[0], "at_mm"):
+        return tuple(items)
+    kept: list[Any] = []
+    for item in sorted(items, key=lambda s: s.at_mm):
+        if not kept or item.at_mm - kept[-1].at_mm >= 0.5:
+            kept.append(item)
+    return tuple(kept)
+
+
 readings = st.one_of(
     st.builds(Reading, first=st.one_of(st.none(), _floats(0, 300)), second=st.one_of(st.none(), _floats(0, 300))),
     _floats(1, 60).map(read),
 )
 
+threadings = of(ThreadChoices)
+
 
 @st.composite
-def _stations(draw: st.DrawFn, low: int = 1) -> tuple[Station, ...]:
-    gaps = draw(st.lists(_floats(0.6, 60), min_size=low, max_size=6))
-    at, found = 0.0, []
-    for gap in gaps:
-        at = round(at + gap, 2)
-        found.append(
-            Station(
-                at_mm=at,
-                width=draw(readings),
-                thick=draw(readings),
-                drop=draw(st.one_of(st.just(0.0), _floats(-20, 20))),
-            )
-        )
-    return tuple(found)
+def _any_job(draw: st.DrawFn) -> Job:
+    """Mostly a kind and a thing that go together, now and then not."""
+    kind = draw(st.sampled_from(KINDS))
+    fitting = [t for t in THINGS if issubclass(t.gives, kind.fits)]
+    thing = draw(st.sampled_from(fitting * 9 + list(THINGS)))
+    return Job(
+        name="any", thing=draw(of(thing)), piece=draw(of(kind)), stitch=draw(of(StitchChoices)), thread=draw(threadings),
+        unit=draw(st.sampled_from(["mm", "in"])),
+    )  # fmt: skip
 
 
-knives = st.builds(
-    Knife,
-    stations=_stations(),
-    length=st.one_of(readings, _floats(60, 400).map(read)),
-    tip_drop=_floats(-30, 60),
-    bevel=st.one_of(st.none(), _floats(0, 80)),
-    handle=_stations(),
-    handle_length=readings,
-    guard=st.one_of(st.none(), st.builds(Guard, length_mm=_floats(1, 20), width=readings, thick=readings)),
-)
-
-sheaths = st.builds(
-    FoldedSheath,
-    welt_mm=_floats(0.1, 15),
-    clearance_mm=_floats(0, 30),
-    edge_to_thread_mm=_floats(0.1, 60),
-    margin_mm=_floats(0.1, 60),
-    skive_mm=_floats(0.1, 200),
-    seat_mm=_floats(0, 300),
-    mouth_ease_mm=_floats(-20, 40),
-    mouth=st.sampled_from(["straight", "sloped", "scooped"]),
-    mouth_depth_mm=_floats(0, 60),
-    drain_mm=_floats(0, 10),
-    opened=st.booleans(),
-    formed=st.booleans(),
-    worn=st.sampled_from(["left", "right"]),
-    loop=st.one_of(st.none(), st.builds(BeltLoop, width_mm=_floats(0.5, 200), box_mm=_floats(0.5, 200))),
-    relief=st.lists(
-        st.builds(Relief, from_mm=_floats(-50, 50), to_mm=_floats(50, 200), by_mm=_floats(0.1, 20)), max_size=2
-    ).map(tuple),
-)
-
-stitchings = st.builds(
-    StitchChoices,
-    pitch_mm=_floats(1, 20),
-    tool=st.sampled_from(["iron", "wheel", "awl"]),
-    teeth=st.lists(st.integers(1, 20), min_size=1, max_size=4).map(tuple),
-    start_in_mm=_floats(0, 50),
-    end_in_mm=_floats(0, 50),
-    remainder=st.sampled_from(["end", "spread"]),
-)
-
-threadings = st.builds(
-    ThreadChoices,
-    thread=st.builds(Thread, diameter_mm=_floats(0.05, 4), left_mm=_floats(0, 100_000)),
-    needle_mm=_floats(1, 300),
-    start=st.sampled_from(["first hole", "third hole"]),
-    edge_loops=st.integers(0, 4),
-    back_stitches=st.integers(0, 10),
-    first_needle=st.sampled_from(["left", "right"]),
-    reach_mm=_floats(200, 5000),
-)
-
-any_job = st.builds(
-    Job, name=st.just("any"), thing=knives, piece=sheaths, stitch=stitchings, thread=threadings,
-    unit=st.sampled_from(["mm", "in"]),
-)  # fmt: skip
+any_job = _any_job()

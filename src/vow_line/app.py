@@ -146,7 +146,7 @@ def _thread(told: argparse.Namespace) -> int:
         thread=Thread(diameter_mm=min(diameter, 4.0)), stitch=told.stitch, needle_mm=min(needle, 300.0),
         back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0,
     )  # fmt: skip
-    seam = straight_seam(run, pitch, stack, margin)
+    seam = straight_seam(run, pitch, stack, margin, "butt" if told.stitch == "butt" else "line")
     sewn = sew_plan(seam, choices)
     told_of = {
         "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,

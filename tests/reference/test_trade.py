@@ -139,3 +139,17 @@ def test_vapour_pressure_of_water() -> None:
     """Saturation by the Magnus formula: 2.339 kPa at 20 °C, 1.228 kPa at 10 °C (steam tables, from memory)."""
     assert deficit_kpa(20, 0.0) == pytest.approx(2.339, rel=5e-3)
     assert deficit_kpa(10, 0.0) == pytest.approx(1.228, rel=5e-3)
+
+
+@pytest.mark.parametrize(("margin", "pitch", "stack"), [(4.0, 6.0, 2.2), (3.0, 3.4, 1.6), (5.0, 8.0, 3.0)])
+def test_a_butt_seam_takes_what_the_trade_says_a_pitch(margin: float, pitch: float, stack: float) -> None:
+    """Common practice: each needle √(e² + p²) + e + 2t for every pitch; here from the moves of one stitch more."""
+    few, many = (
+        sew_plan(
+            straight_seam(pitch * n, pitch, stack, margin, "butt"),
+            BARE,
+        )
+        for n in (10, 11)
+    )
+    each = np.hypot(margin, pitch) + margin + 2 * stack
+    assert many.path_mm - few.path_mm == pytest.approx(2 * each, rel=1e-9)

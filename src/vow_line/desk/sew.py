@@ -14,6 +14,7 @@ from ..core.work.prompts import Prompt, prompts, thread_says, time_left
 from .ink import BOLD, DAY, SEMI, Ink, type_
 
 HOLE_PX = 86.0
+ROW_PX = 30  # from the gap of a butt seam to the holes of either edge
 FORWARD = (
     Qt.Key.Key_Space,
     Qt.Key.Key_Right,
@@ -220,6 +221,7 @@ class SewPage(QWidget):
         painter.fillRect(band, ink.colour("grain"))
         middle = band.center().y()
         place: dict[int, int] = {}
+        seam = now.sewn.seam
         for hole in now.sewn.seam.order:
             place.setdefault(hole, len(place))
         here = now.prompts[min(now.made, len(now.prompts) - 1)].hole
@@ -229,6 +231,10 @@ class SewPage(QWidget):
         def x(hole: int) -> float:
             return 70 + (place[hole] - first) * HOLE_PX
 
+        rows = (-ROW_PX, ROW_PX) if seam.line.shape == "butt" else (0,)
+        if seam.line.shape == "butt":
+            painter.setPen(QPen(ink.colour("ink"), 2))
+            painter.drawLine(QLineF(0, middle, wide, middle))
         passed = 0
         pen = QPen(ink.colour("woad"), 9)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
@@ -236,9 +242,14 @@ class SewPage(QWidget):
         for move in now.sewn.moves:
             if passed >= now.made:
                 break
-            if move.act == "run" and move.face == "front" and abs(place[move.hole] - place[move.to]) <= 1:
-                a, b = sorted((x(move.hole), x(move.to)))
-                painter.drawLine(QLineF(a + 12, middle - 4, b - 6, middle + 5))
+            a, b = seam.hole_of(move.hole), seam.hole_of(move.to)
+            if move.act == "run" and move.face == "front" and abs(place[a] - place[b]) <= 1:
+                if seam.line.shape == "butt":
+                    up, down = (middle + ROW_PX * seam.row_of(k) for k in (move.hole, move.to))
+                    painter.drawLine(QLineF(x(a), up, x(b), down))
+                else:
+                    left, right = sorted((x(a), x(b)))
+                    painter.drawLine(QLineF(left + 12, middle - 4, right - 6, middle + 5))
             passed += move.act == "pass"
         for hole in place:
             if not -20 < x(hole) < wide + 20:
@@ -247,7 +258,8 @@ class SewPage(QWidget):
             pen = QPen(ink.colour("madder" if is_here else "ink"), 7 if is_here else 4)
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
             painter.setPen(pen)
-            painter.drawLine(QLineF(x(hole) - 5, middle + 10, x(hole) + 5, middle - 10))
+            for row in rows:
+                painter.drawLine(QLineF(x(hole) - 5, middle + row + 10, x(hole) + 5, middle + row - 10))
             painter.setFont(type_(15, SEMI))
             painter.setPen(ink.colour("ink"))
             painter.drawText(

@@ -13,5 +13,5 @@ def caption(plan: Plan, piece: Piece) -> str:
     """Name, revision, count, side up, mirrored or not."""
     vowed = plan.job.vowed
     revision = f"revision {vowed.revision}" if vowed else "not vowed"
-    pairs = "mirrored pair" if piece.mirrored else "not mirrored"
+    pairs = "mirrored" if piece.mirrored else "not mirrored"
     return f"{plan.job.name}: {piece.name} · {revision} · cut {piece.count} · {piece.side_up} side up · {pairs}"

@@ -1,14 +1,20 @@
-"""The demo: a hedge-laying gang on Withy Common refits its knives in winter. All people, places, dates, measurements and
+"""The demo: a hedge-laying gang on Withy Common refits its kit in winter. All people, places, dates, measurements and
 prices are invented.
 """
 
 from datetime import date, datetime, timedelta
 
+from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.folded_sheath import BeltLoop, FoldedSheath
+from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
+from ..core.draft.kinds.straight_goods import StraightGoods
 from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
 from ..core.measure.readings import Reading
+from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.knife import Knife, Station
+from ..core.measure.things.shaft import GirthStation, Shaft
+from ..core.measure.things.tool import Depth, Tool
 from ..core.plan import plan
 from ..core.record import Note, RecordEntries, ThreadLeft
 from ..core.stitch import StitchChoices
@@ -157,6 +163,67 @@ def grafting_knife() -> Job:
     return change(job, "record", entries)
 
 
+def slasher_grip() -> Job:
+    """Drafted: a grip on a slasher's shaft, its edges drawn together, with a ring so that the hand does not slide off."""
+    thing = Shaft(
+        name="slasher's shaft",
+        stations=(
+            GirthStation(at_mm=10, girth=_twice(112.0, 112.3)), GirthStation(at_mm=90, girth=_twice(108.5, 108.2)),
+            GirthStation(at_mm=180, girth=_twice(106.0)), GirthStation(at_mm=250, girth=_twice(105.2, 105.0)),
+        ),
+    )  # fmt: skip
+    return Job(
+        name="Slasher grip", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 2, 13), thing=thing,
+        leather=SHOULDER.model_copy(update={"thickness_mm": 2.2, "name": "veg-tan belly, split"}),
+        piece=ShaftCover(length_mm=220, start_mm=14, ring=StopRing(at_mm=212)),
+        stitch=StitchChoices(pitch_mm=6.0, tool="awl"),
+        thread=ThreadChoices(thread=LINEN.model_copy(update={"diameter_mm": 1.0})),
+        work=WorkChoices(begins=BEGUN + timedelta(days=20)),
+    )  # fmt: skip
+
+
+def key_fob() -> Job:
+    """Cut, and to be sewn: a fob for the key of the tool shed."""
+    thing = Fitting(name="key ring", opening=_twice(25.0), bar=_twice(3.2))
+    job = Job(
+        name="Key fob for the tool shed", maker="Ansel Tarn", whose="the gang", promised=date(2027, 1, 9), thing=thing,
+        leather=BEND, piece=StraightGoods(width_mm=23.0, length_mm=85.0),
+        stitch=StitchChoices(pitch_mm=3.38, tool="iron", teeth=(8, 4, 2), remainder="spread"),
+        thread=ThreadChoices(thread=LINEN.model_copy(update={"diameter_mm": 0.6})), work=WorkChoices(begins=BEGUN),
+    )  # fmt: skip
+    job = vow(job, at=BEGUN)
+    return tick(job, step="cut/strip", at=BEGUN + timedelta(minutes=4), minutes=4.0)
+
+
+BILLHOOK = (
+    (0, 2), (14.4, 1.5), (29.1, 1), (44, 0.5), (59, 0), (74, -0.4), (88.9, -0.7), (103.6, -0.9), (118, -1), (132.1, -0.9),
+    (145.8, -0.4), (159.1, 0.6), (171.8, 2.3), (184.1, 4.8), (195.6, 8.4), (206.3, 13.1), (215.9, 19.1), (224.2, 26.3),
+    (231, 34.5), (236.1, 43.7), (239.2, 53.6), (240, 64), (235.7, 69), (230.7, 70.9), (225.1, 70.5), (219.1, 68.5),
+    (213, 65.5), (206.9, 62.3), (200.6, 59.4), (193.7, 57.5), (186.2, 56.8), (178.1, 57), (169.4, 58.1), (160, 59.7),
+    (150.2, 61.7), (140.2, 63.9), (130.1, 66), (120.1, 67.9), (110.2, 69.5), (100.4, 70.9), (90.6, 71.9), (80.9, 72.7),
+    (71.3, 73.1), (61.7, 73.2), (52, 73), (44.3, 70.9), (38.9, 64.2), (34.5, 55.2), (30.1, 46.2), (24.6, 38.9),
+    (17.8, 33.9), (9.7, 31.6), (0, 32),
+)  # fmt: skip
+
+
+def billhook_cover() -> Job:
+    """Being drafted: a cover for a hooked edge, traced in pencil, that goes on sideways."""
+    thing = Tool(
+        name="billhook", outline=BILLHOOK, drawn_with="pencil", edge_from=(238, 66), edge_to=(52, 73),
+        across=_twice(246.6, 246.9),
+        depths=(
+            Depth(at_mm=3, thick=_twice(1.1)), Depth(at_mm=12, thick=_twice(3.2, 3.1)), Depth(at_mm=30, thick=_twice(5.0)),
+            Depth(at_mm=55, thick=_twice(6.2, 6.1)),
+        ),
+    )  # fmt: skip
+    return Job(
+        name="Billhook cover", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2027, 2, 20), thing=thing,
+        leather=SHOULDER, piece=EdgeCover(depth_mm=30, straps=Straps(count=2)),
+        stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=26)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -164,4 +231,7 @@ def demo_jobs() -> dict[str, Job]:
         "hedging-knife": hedging_knife(),
         "spar-knife": spar_knife(),
         "grafting-knife": grafting_knife(),
+        "slasher-grip": slasher_grip(),
+        "key-fob": key_fob(),
+        "billhook-cover": billhook_cover(),
     }

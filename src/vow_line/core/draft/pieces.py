@@ -17,6 +17,7 @@ from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning, Said
 
+Shape = Literal["line", "box", "butt"]
 EdgeKind = Literal["fold", "seam", "mouth", "free"]
 
 
@@ -55,7 +56,8 @@ class Punch:
 @dataclass(frozen=True, slots=True, eq=False)
 class Piece:
     """A flat piece of leather: its outline as a closed ring `(n, 2)` (first point not repeated) and all that is marked
-    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from.
+    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from;
+    `fixed` how it is fixed where no seam goes through it.
     """
 
     name: str
@@ -71,12 +73,13 @@ class Piece:
     stock: str = "leather"
     side_up: Literal["grain", "flesh"] = "grain"
     turns: Literal["along", "any"] = "any"
+    fixed: str = ""
 
     @property
     def title(self) -> str:
         """Its name, how many, and which way."""
         many = f"{self.name}, {self.count} of it" if self.count > 1 else self.name
-        return f"{many}, one mirrored" if self.mirrored else many
+        return f"{many}, mirrored, {self.side_up} up" if self.mirrored else many
 
     @property
     def area_mm2(self) -> float:
@@ -118,12 +121,13 @@ def even_ply(name: str, thickness_mm: float) -> Ply:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SeamLine:
-    """A line to be sewn. `shape` is a line sewn once from end to end, or a box with a cross whose ring is `line`.
+    """A line to be sewn. `shape` is a line sewn once from end to end, a box with a cross whose ring is `line`, or two edges
+    that butt, `line` being the holes' line of the left one.
 
     `placed[0]` is the piece whose frame `line` is in. `keep_off` is a closed ring that no thread may come nearer to
     than `keep_off_mm` (the path of a cutting edge). `*_at` name the places in the job where margin, stack and that distance
-    are chosen. `closes` names what must be done before this is sewn; `begins` where its first hole is. A `stitch` named
-    here is the only one the seam can be sewn with.
+    are chosen, `stack_name` what is chosen there. `closes` names what must be done before this is sewn, `begins` where its
+    first hole is. A `stitch` named here is the only one the seam can be sewn with.
     """
 
     name: str
@@ -131,7 +135,7 @@ class SeamLine:
     plies: tuple[Ply, ...]
     placed: tuple[Placed, ...]
     margin_mm: float
-    shape: Literal["line", "box", "butt"] = "line"
+    shape: Shape = "line"
     keep_off: Line | None = None
     keep_off_mm: float = 0.0
     closes: tuple[str, ...] = ()
@@ -141,6 +145,7 @@ class SeamLine:
     keep_off_at: str = ""
     begins: str = ""
     stitch: str = ""
+    stack_name: str = "leather"
 
 
 @dataclass(frozen=True, slots=True, eq=False)

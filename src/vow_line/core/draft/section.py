@@ -43,3 +43,17 @@ def cut_across(
     through = half + leather_mm + 0.6
     marks.append(Mark("stitch", frozen([[thread_mm, -through], [thread_mm, through]]), id=seam))
     return tuple(marks)
+
+
+def between_faces(upper: Line, thing: Line, leather_mm: float) -> tuple[Mark, ...]:
+    """Two faces of leather over a thing, even about the middle plane: `upper (n, 2)` is the line the inner side of the upper
+    one follows, `thing (m, 2)` the upper half of what lies between them.
+    """
+    faces = []
+    for side in (1.0, -1.0):
+        line = shapely.LineString(upper * [1, side])
+        leather = line.buffer(side * leather_mm, single_sided=True, join_style="mitre")
+        parts = [g for g in getattr(leather, "geoms", [leather]) if isinstance(g, Polygon) and g.area > 0.01]
+        faces += [Mark("grain", frozen(shapely.get_coordinates(g.exterior)[:-1]), True) for g in parts]
+    whole = np.concatenate([thing, thing[::-1] * [1, -1]])
+    return (*faces, Mark("thing", frozen(whole), closed=True, id="thing"))

@@ -9,7 +9,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from ..curve import Values
+from ..curve import Line, Values
 
 NEUTRAL_DRY = 0.5  # the middle of the leather neither stretches nor gives (common practice)
 NEUTRAL_FORMED = 0.4  # wet-formed leather compresses on the inside of a bend (common practice)
@@ -68,3 +68,32 @@ def folded_half(
     reach, fall = width_mm + clearance_mm, (spine_mm - welt_mm) / 2
     phi = np.arctan2(fall, reach)
     return float(spine_mm / 2 + np.hypot(reach, fall) + (np.pi / 2 + phi) * neutral * leather_mm)
+
+
+def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, float]:
+    """Leather drawn over a section `(n, 2)` of points in order of rising first coordinate, from its first to its last.
+
+    Gives the line its inner face follows, that line's length in mm and its turning in radians. Taut leather follows the
+    hull; wet leather worked down by up to `worked_mm` below the hull follows the section as far as that reaches. The turning
+    is signed: bent back into a hollow, leather is short by as much as it is long over a hump.
+    """
+    hull: list[int] = []
+    for i in range(len(section)):
+        while len(hull) > 1 and _turns_up(section[hull[-2]], section[hull[-1]], section[i]):
+            hull.pop()
+        hull.append(i)
+    line = section[hull]
+    if worked_mm > 0:
+        above = np.interp(section[:, 0], line[:, 0], line[:, 1])
+        line = np.column_stack([section[:, 0], np.maximum(section[:, 1], above - worked_mm)])
+        line[[0, -1]] = section[[0, -1]]
+    steps = np.diff(line, axis=0)
+    steps = steps[np.hypot(*steps.T) > 1e-12]
+    if not len(steps):
+        return line, 0.0, 0.0
+    heading = np.arctan2(steps[:, 1], steps[:, 0])
+    return line, float(np.hypot(*steps.T).sum()), float(heading[0] - heading[-1])
+
+
+def _turns_up(a: Line, b: Line, c: Line) -> bool:
+    return bool((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]) >= 0)

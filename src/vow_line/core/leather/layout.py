@@ -52,7 +52,8 @@ def lay_out(draft: Draft, hide: Hide) -> Layout:
     free = cells.sound.copy()
     laid: list[Laid] = []
     missing: list[Piece] = []
-    for piece in sorted(draft.pieces, key=lambda p: -p.area_mm2):
+    pieces = [p for p in draft.pieces if p.stock == "leather"]
+    for piece in sorted(pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
             place = _place(piece, cells, free)
             if place is None:
@@ -60,7 +61,7 @@ def lay_out(draft: Draft, hide: Hide) -> Layout:
                 continue
             ring, turned = place
             laid.append(Laid(piece.name, copy, frozen(ring @ back.T), turned + hide.best_rad))
-    used = sum(p.area_mm2 * p.count for p in draft.pieces)
+    used = sum(p.area_mm2 * p.count for p in pieces)
     return Layout(
         tuple(laid), tuple(p.name for p in missing), used, cells.area_mm2, _reckonings(used, cells.area_mm2, laid, hide),
         tuple(_too_large(p, hide) for p in missing),

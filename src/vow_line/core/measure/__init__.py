@@ -1,8 +1,19 @@
 """Readings to body: what was measured, how well it agrees, and the axis with sections that follows from it."""
 
-from .body import Body, LongBody, Measured
+from .body import Body, FittingBody, LongBody, Measured, ShaftBody, ToolBody
 from .readings import Reading
 from .thing import Thing
 from .things import THINGS, AnyThing
 
-__all__ = ["THINGS", "AnyThing", "Body", "LongBody", "Measured", "Reading", "Thing"]
+__all__ = [
+    "THINGS",
+    "AnyThing",
+    "Body",
+    "FittingBody",
+    "LongBody",
+    "Measured",
+    "Reading",
+    "ShaftBody",
+    "Thing",
+    "ToolBody",
+]

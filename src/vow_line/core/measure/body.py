@@ -51,6 +51,40 @@ class LongBody(Body):
 
 
 @dataclass(frozen=True, eq=False)
+class ShaftBody(Body):
+    """A shaft sampled along its length from the end that is held: `x_mm`, `girth_mm (n,)`."""
+
+    x_mm: Values
+    girth_mm: Values
+
+    def girth_at(self, x_mm: float) -> float:
+        """The girth at one place."""
+        return float(np.interp(x_mm, self.x_mm, self.girth_mm))
+
+
+@dataclass(frozen=True, eq=False)
+class FittingBody(Body):
+    """A ring or bar: how wide its opening is, how thick the bar."""
+
+    opening_mm: float
+    bar_mm: float
+
+
+@dataclass(frozen=True, eq=False)
+class ToolBody(Body):
+    """A flat tool: its outline `(n, 2)`, turned right; its cutting edge, from arc length `edge_from_mm` to `edge_to_mm`
+    along it; how thick it is, `thick_mm (k,)`, at depths `depth_mm (k,)` in from the edge.
+    """
+
+    outline: Line
+    edge_from_mm: float
+    edge_to_mm: float
+    edge: Line
+    depth_mm: Values
+    thick_mm: Values
+
+
+@dataclass(frozen=True, eq=False)
 class Measured:
     """What measuring gave: the body when the readings allow one, how it is drawn, its sums, what is wrong with it."""
 

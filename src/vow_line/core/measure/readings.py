@@ -1,5 +1,6 @@
 """A *reading* is one measurement taken twice: leather will depend on it."""
 
+from datetime import date
 from typing import Annotated
 
 from pydantic import Field
@@ -7,7 +8,7 @@ from pydantic import Field
 from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..quantity import Q
-from ..reckoning import length, said
+from ..reckoning import Reckoning, count, length, reckon, said
 
 RIGID_MM = 0.5  # two readings of a rigid tool should agree to this (common practice)
 THICKNESS_MM = 0.1  # two readings of a thickness should agree to this (common practice)
@@ -16,10 +17,13 @@ Measured = Annotated[float, Field(ge=0, le=2000)]
 
 
 class Reading(Frozen):
-    """A first and a second reading in mm; either may not have been taken yet."""
+    """A first and a second reading in mm; either may not have been taken yet. `on`, `by` and `using` are the last's."""
 
     first: Measured | None = None
     second: Measured | None = None
+    on: date | None = None
+    by: Annotated[str, Field(max_length=200)] = ""
+    using: Annotated[str, Field(max_length=200)] = ""
 
     @property
     def taken(self) -> bool:
@@ -71,3 +75,17 @@ class Reading(Frozen):
                 ),
             )
         return ()
+
+
+def read_so_far(readings: list[Reading]) -> tuple[Reckoning, ...]:
+    """How many of the readings were taken twice, and when the oldest of them was taken and by whom."""
+    taken = [r for r in readings if r.taken]
+    twice = [r for r in taken if r.first is not None and r.second is not None]
+    found = [reckon("taken", "Read twice", count(len(twice)), said("of {n} readings", n=count(len(taken))))]
+    dated = [r for r in taken if r.on is not None]
+    if dated:
+        oldest = min(dated, key=lambda r: str(r.on))
+        by = f" by {oldest.by}" if oldest.by else ""
+        whose = said(f"the oldest{by}; {{n}} of the readings say when", n=count(len(dated)))
+        found.append(Reckoning("read-on", "Read on", said(f"{oldest.on:%d %b %Y}".lstrip("0")), whose))
+    return tuple(found)

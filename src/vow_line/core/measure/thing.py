@@ -2,13 +2,14 @@
 
 from abc import abstractmethod
 from itertools import pairwise
-from typing import Any, ClassVar
+from typing import Any, ClassVar, TypeVar
 
 from pydantic import Field
 
+from ..drawing import Label
 from ..errors import RefusedChange
 from ..frozen import Frozen
-from .body import Measured
+from .body import Body, Measured
 
 
 class Thing(Frozen):
@@ -23,11 +24,17 @@ class Thing(Frozen):
 
     says: ClassVar[str]
     """What a maker calls it."""
+    gives: ClassVar[type[Body]]
+    """The shape of body its readings give."""
     caution: ClassVar[str] = ""
 
     @abstractmethod
     def measure(self) -> Measured:
         """The body these readings describe, or holds that say which readings it waits for. Never raises."""
+
+    def labels(self) -> tuple[Label, ...]:
+        """Words on the drawing."""
+        return ()
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
@@ -36,6 +43,16 @@ class Thing(Frozen):
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """The stations of a field without one of them. Raises RefusedChange when that field has none."""
         raise RefusedChange("There is no station here.", f"thing.{part}", "Put the focus on one of its readings first.")
+
+
+Stations = TypeVar("Stations", bound=tuple[Any, ...])
+
+
+def rising(stations: Stations) -> Stations:
+    """Stations as they are. Raises ValueError when they do not follow one another at least 0.5 mm apart."""
+    if any(b.at_mm - a.at_mm < 0.5 for a, b in pairwise(stations)):
+        raise ValueError("stations must follow one another, at least 0.5 mm apart")
+    return stations
 
 
 def in_widest_gap(places: list[float], end: float | None) -> float:

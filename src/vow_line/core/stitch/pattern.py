@@ -64,17 +64,25 @@ def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
 
 
 def beside(draft: Draft, stitching: Stitching, names: Iterable[str]) -> tuple[OnSheet, ...]:
-    """Pieces side by side: the first in its own frame, the others to the right of it, their tops level with its top."""
+    """Pieces about the first, which stays in its own frame: tall ones to the right of it, wide ones below."""
     found: list[OnSheet] = []
-    right = top = 0.0
+    corner, down = np.zeros(2), 0.0
     for name in names:
         piece = draft.piece(name)
         low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
-        shift = (right - float(low[0]), top - float(low[1])) if found else (0.0, 0.0)
+        wide, tall = (float(d) for d in high - low)
+        if not found:
+            shift, corner, down = (0.0, 0.0), np.array([high[0], low[1]]), float(high[1])
+            left = float(low[0])
+        elif wide > tall:
+            shift = (left - float(low[0]), down + BESIDE_MM - float(low[1]))
+            down += BESIDE_MM + tall
+            corner[0] = max(corner[0], left + wide)
+        else:
+            shift = (float(corner[0]) + BESIDE_MM - float(low[0]), float(corner[1]) - float(low[1]))
+            corner[0] += BESIDE_MM + wide
         marks = pattern(piece, stitching)
         found.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in marks) if found else marks))
-        right = float(high[0]) + shift[0] + BESIDE_MM
-        top = float(low[1]) + shift[1]
     return tuple(found)
 
 

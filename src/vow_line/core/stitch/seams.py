@@ -48,6 +48,29 @@ class Seam:
                 found += [Strike(k.first + a, k.teeth, k.fresh) for k in run]
         return tuple(found)
 
+    @cached_property
+    def nodes(self) -> Line:
+        """Every place a needle can be, `(m, 2)`: the holes; of a butt seam, laid flat along its run, the holes of the left
+        edge, those of the right, then the places between them in the gap.
+        """
+        if self.line.shape != "butt":
+            return self.points
+        across = self.line.margin_mm * np.repeat([-1.0, 1.0, 0.0], len(self.points))
+        return frozen(np.column_stack([np.tile(self.s_mm, 3), across]))
+
+    @property
+    def node_stack_mm(self) -> Values:
+        """The stack at every node."""
+        return np.tile(self.stack_mm, 3) if self.line.shape == "butt" else self.stack_mm
+
+    def hole_of(self, node: int) -> int:
+        """The hole a node belongs to."""
+        return node % len(self.points)
+
+    def row_of(self, node: int) -> int:
+        """-1 for a hole of the left edge of a butt seam, 1 for the right, 0 for the gap and for every other seam's holes."""
+        return (0, -1, 1, 0)[node // len(self.points) + 1] if self.line.shape == "butt" else 0
+
     def on(self, k: int) -> Line:
         """The holes on the k-th piece the seam goes through, in that piece's frame."""
         return self.line.placed[k].onto(self.points)
@@ -112,8 +135,8 @@ def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
         to_edge = float(shapely.distance(shapely.points(points), area_within(line.keep_off)).min())
     seam = Seam(
         name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
-        corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape == "line" else (),
-        pitch_mm=run / max(len(order) - 1, 1), run_mm=run, left_mm=left, to_edge_mm=to_edge,
+        corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
+        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, left_mm=left, to_edge_mm=to_edge,
     )  # fmt: skip
     return seam, findings + _seam_findings(seam, changed)
 
@@ -198,7 +221,7 @@ def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int,
 
 def _seam_findings(seam: Seam, changed: float) -> list[Finding]:
     found: list[Finding] = []
-    if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape == "line":
+    if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
         found.append(Finding(
             "look", "pitch-changed", "stitch",
             said(f"The pitch on the {seam.name} comes out {{share}} off what was asked.", share=percent(abs(changed))),
@@ -233,7 +256,7 @@ def _reckonings(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     name, n = seam.name, len(seam.points)
     thin, thick = float(seam.stack_mm.min()), float(seam.stack_mm.max())
     plies = [(p.name, float(np.max(p.under(seam.points)))) for p in seam.line.plies]
-    if seam.line.shape == "line":
+    if seam.line.shape != "box":
         holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
     else:
         holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
@@ -241,7 +264,7 @@ def _reckonings(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
         reckon(f"{name}/holes", f"Holes, {name}", count(n), holes, (name,)),
         reckon(f"{name}/pitch", f"Pitch, {name}", fine(seam.pitch_mm),
                said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
-               if choices.tool == "iron" and seam.line.shape == "line"
+               if choices.tool == "iron" and seam.line.shape != "box"
                else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
                          n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
         reckon(f"{name}/stack", f"Stack, {name}", length(thick),

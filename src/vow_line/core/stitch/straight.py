@@ -1,14 +1,15 @@
 """A straight seam through an even stack, for a length of thread without a job."""
 
 from ..curve import frozen
-from ..draft.pieces import Placed, SeamLine, even_ply
+from ..draft.pieces import Placed, SeamLine, Shape, even_ply
 from .choices import StitchChoices
 from .seams import Seam, seam_of
 
 
-def straight_seam(run_mm: float, pitch_mm: float, stack_mm: float, margin_mm: float = 3.0) -> Seam:
+def straight_seam(
+    run_mm: float, pitch_mm: float, stack_mm: float, margin_mm: float = 3.0, shape: Shape = "line"
+) -> Seam:
     """Holes fitted to a straight run, one at either end."""
-    line = SeamLine(
-        "seam", frozen([[0.0, 0.0], [run_mm, 0.0]]), (even_ply("stack", stack_mm),), (Placed("strip"),), margin_mm
-    )
+    along = frozen([[0.0, 0.0], [run_mm, 0.0]])
+    line = SeamLine("seam", along, (even_ply("stack", stack_mm),), (Placed("strip"),), margin_mm, shape)
     return seam_of(line, StitchChoices(pitch_mm=pitch_mm, tool="awl", start_in_mm=0, end_in_mm=0))

@@ -13,7 +13,7 @@ BAND_MM = 9.0
 
 def along(seam: Seam) -> Values:
     """Where each hole lies on the strip, mm from its start."""
-    if seam.line.shape == "line":
+    if seam.line.shape != "box":
         return seam.s_mm
     return np.concatenate([[0.0], np.cumsum(seam.steps_mm)])
 
@@ -21,9 +21,9 @@ def along(seam: Seam) -> Values:
 def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     """Marks and labels of the strip with its corner at (left, top); it is as long as the seam, about 40 mm high."""
     s = along(seam)
-    order = range(len(s)) if seam.line.shape == "line" else seam.order
+    order = range(len(s)) if seam.line.shape != "box" else seam.order
     stack = seam.stack_mm[list(order)]
-    end = float(s[-1]) + (3.0 if seam.line.shape == "line" else 0.0)
+    end = float(s[-1]) + (3.0 if seam.line.shape != "box" else 0.0)
     base = top_mm + 14.0
     upper = np.column_stack([left_mm + s, base - stack])
     ring = np.concatenate([[[left_mm, base - stack[0]]], upper, [[left_mm + end, base - stack[-1]]],

@@ -38,10 +38,13 @@ class Move:
 
 @dataclass(frozen=True, slots=True)
 class Path:
-    """What a stitch is sewn along: the holes in order, loops over the edge at the first, which hand begins."""
+    """What a stitch is sewn along: the holes in order, loops over the edge at the first, which hand begins; of a butt seam
+    how many `holes` each edge has.
+    """
 
     order: tuple[int, ...]
     edge_loops: int = 0
+    holes: int = 0
     first_hand: Literal["left", "right"] = "left"
 
 

@@ -18,8 +18,9 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
     seam = sewn.seam
     s = along(seam)
     first: dict[int, float] = {}
-    for hole, x in zip(range(len(s)) if seam.line.shape == "line" else seam.order, s, strict=False):
+    for hole, x in zip(range(len(s)) if seam.line.shape != "box" else seam.order, s, strict=False):
         first.setdefault(hole, float(x))
+    butt = seam.line.shape == "butt"
     end = float(s[-1]) + 3.0
     marks: list[Mark] = []
     labels: list[Label] = []
@@ -28,12 +29,19 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.name))
         labels.append(Label(said(face), (left_mm - 3, top - 2), align="left"))
+        if butt:
+            gap = [[left_mm - 3, top + BAND_MM / 2], [left_mm + end, top + BAND_MM / 2]]
+            marks.append(Mark("cut", frozen(gap), id=seam.name))
         middle = top + BAND_MM / 2
         meaning: Meaning = "front thread" if face == "front" else "back thread"
         drawn: set[tuple[int, int]] = set()
         strokes: list[Line] = []
         for move in sewn.moves:
             if move.act != "run" or move.face != face:
+                continue
+            if butt:
+                ends = [(first[seam.hole_of(k)], middle + BAND_MM * 0.3 * seam.row_of(k)) for k in (move.hole, move.to)]
+                strokes.append(np.array(ends) + [left_mm, 0])
                 continue
             a, b = sorted((first[move.hole], first[move.to]))
             shift = 1.1 if (move.hole, move.to) in drawn or (move.to, move.hole) in drawn else 0.0
@@ -42,7 +50,8 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
             strokes.append(
                 np.array([[a + 0.4, middle - lean + shift], [b - 0.4, middle + lean + shift]]) + [left_mm, 0]
             )
-        marks.append(Mark(meaning, frozen(np.concatenate(strokes)), id=seam.name, pairs=True))
+        if strokes:
+            marks.append(Mark(meaning, frozen(np.concatenate(strokes)), id=seam.name, pairs=True))
     for cut in sewn.cuts[:-1]:
         x = left_mm + first[cut.to_hole]
         line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 13]])

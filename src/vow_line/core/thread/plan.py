@@ -11,7 +11,7 @@ from ..reckoning import Reckoning, Said, count, fine, length, long, percent, rec
 from ..stitch import Seam, Stitching
 from .choices import ThreadChoices
 from .moves import Move, Path, lengths
-from .stitches import STITCHES
+from .stitches import STITCHES, stitch_for
 
 SCHOOLS = (
     (3, "thin, two plies"), (4, "ordinary"), (5, "thick"), (7, "with a filler"), (8, "five plies"),
@@ -105,7 +105,7 @@ class Threading:
 
 def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
     """The moves and lengths for one seam, in as few lengths as reach allows."""
-    stitch = STITCHES.get(choices.stitch, STITCHES["saddle"])
+    stitch = stitch_for(seam.line.shape, seam.line.stitch, choices.stitch)
     longest = stitch.needles * choices.reach_mm
     whole = _cut(seam, choices, seam.order, start=True, end=True)
     cuts: tuple[Cut, ...] = (whole,)
@@ -135,7 +135,7 @@ def _divided(seam: Seam, choices: ThreadChoices, parts: int) -> tuple[Cut, ...]:
 
 
 def _cut(seam: Seam, choices: ThreadChoices, order: tuple[int, ...], *, start: bool, end: bool) -> Cut:
-    stitch = STITCHES.get(choices.stitch, STITCHES["saddle"])
+    stitch = stitch_for(seam.line.shape, seam.line.stitch, choices.stitch)
     path = list(order)
     open_line = seam.line.shape == "line"
     if start and open_line and choices.start == "third hole" and len(order) > 3:
@@ -144,9 +144,9 @@ def _cut(seam: Seam, choices: ThreadChoices, order: tuple[int, ...], *, start: b
     back = min(back, len(order) - 1)
     path += [order[-1 - k] for k in range(1, back + 1)]
     loops = choices.edge_loops if start and open_line and seam.line.edge_start else 0
-    moves = tuple(stitch.moves(Path(tuple(path), loops, choices.first_needle)))
+    moves = tuple(stitch.moves(Path(tuple(path), loops, len(seam.points), choices.first_needle)))
     move_mm = lengths(
-        moves, seam.points, seam.stack_mm, choices.thread.diameter_mm, choices.compression, seam.line.margin_mm
+        moves, seam.nodes, seam.node_stack_mm, choices.thread.diameter_mm, choices.compression, seam.line.margin_mm
     )
     taken = float(move_mm.sum())
     return Cut(
@@ -161,7 +161,7 @@ def _schools(seam: Seam, cut: Cut) -> tuple[School, ...]:
     for multiple, says in SCHOOLS:
         given = multiple * seam.run_mm
         short = np.flatnonzero(used > given + 1e-9)
-        at = cut.moves[int(short[0])].to if len(short) else None
+        at = seam.hole_of(cut.moves[int(short[0])].to) if len(short) else None
         found.append(School(multiple, says, given, at, given - cut.total_mm))
     return tuple(found)
 
@@ -193,9 +193,7 @@ def _reckonings(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total: float
         ))  # fmt: skip
         found.append(reckon(
             f"{name}/times", f"Times the seam, {name}", times(s.path_mm / max(s.seam.run_mm, 1e-9)),
-            said("2 (1 + {t:n} stack / {p} pitch) is {r}; back stitches and bends add the rest",
-                 t=fine(float(s.seam.stack_mm.mean())), p=fine(s.seam.pitch_mm),
-                 r=times(2 * (1 + float(s.seam.stack_mm.mean()) / s.seam.pitch_mm))), (name,),
+            _multiple(s.seam), (name,),
         ))  # fmt: skip
         if len(s.cuts) > 1:
             found.append(reckon(
@@ -206,10 +204,21 @@ def _reckonings(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total: float
             ))  # fmt: skip
     found.append(reckon(
         "thread/total", "Thread to cut, in all", long(total),
-        _sum([s.total_mm for s in sewn]), (),
+        _sum([s.total_mm for s in sewn]) if sewn else said("there is no seam to sew"), (),
         (said("{left} stays on the spool", left=long(choices.thread.left_mm - total)),),
     ))  # fmt: skip
     return tuple(found)
+
+
+def _multiple(seam: Seam) -> Said:
+    """What the multiple would be without bends and back stitches, as a sum."""
+    t, p, e = float(seam.stack_mm.mean()), max(seam.pitch_mm, 1e-3), seam.line.margin_mm
+    if seam.line.shape == "butt":
+        each = (np.hypot(e, p) + e + 2 * t) / p
+        return said("2 (√({e:n}² + {p:n}²) + {e:n} + 2 × {t:n}) / {p} is {r}; bends and back stitches add the rest",
+                    e=fine(e), p=fine(p), t=fine(t), r=times(2 * each))  # fmt: skip
+    return said("2 (1 + {t:n} stack / {p} pitch) is {r}; back stitches and bends add the rest",
+                t=fine(t), p=fine(p), r=times(2 * (1 + t / p)))  # fmt: skip
 
 
 def _sum(parts: list[float]) -> Said:
@@ -229,7 +238,7 @@ def _findings(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total: float) 
             said("The seams want {total}; {left} is left on the spool.", total=long(total),
                  left=long(choices.thread.left_mm)), "thread.thread.left_mm",
         ))  # fmt: skip
-    stitch = STITCHES.get(choices.stitch, STITCHES["saddle"])
+    stitch = stitch_for("line", choices.stitch)
     longest = max((c.total_mm for s in sewn for c in s.cuts), default=0.0)
     if longest > stitch.needles * choices.reach_mm + 1e-6:
         found.append(Finding(

@@ -26,13 +26,14 @@ class Prompt:
 def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
     """The passes of a seam in order; `wanted_mm` is what the passes still to come take with their slack."""
     found: list[Prompt] = []
+    seam = sewn.seam
     for number, cut in enumerate(sewn.cuts):
         used = np.cumsum(cut.move_mm) * (1 + cut.slack_mm / max(cut.path_mm, 1e-9))
         runs = np.where([m.act == "run" for m in cut.moves], cut.move_mm, 0.0)
         later = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in sewn.cuts[number + 1 :])
         to_go = (runs.sum() - np.cumsum(runs) + later) / 2
         passes = [i for i, m in enumerate(cut.moves) if m.act == "pass"]
-        holes = [cut.moves[i].hole for i in passes]
+        holes = [seam.hole_of(cut.moves[i].hole) for i in passes]
         last_hole = max(passes, default=0)
         seen: set[int] = set()
         later_holes, ahead = set[int](), [0] * len(holes)
@@ -41,11 +42,16 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
             later_holes.add(holes[k])
         for k, i in enumerate(passes):
             move = cut.moves[i]
-            again = k + 1 < len(passes) and holes[k + 1] == move.hole
-            second = k > 0 and holes[k - 1] == move.hole
+            hole, row = holes[k], seam.row_of(move.hole)
+            again = k + 1 < len(passes) and cut.moves[passes[k + 1]].hole == move.hole
+            second = k > 0 and cut.moves[passes[k - 1]].hole == move.hole
             over_edge = i > 0 and cut.moves[i - 1].act == "edge"
             how = "over the edge and through again" if over_edge else _how(k, second, second_needle, move.hole in seen)
+            if seam.line.shape == "butt" and not second:
+                how = {-1: "through the left edge", 1: "through the right edge", 0: "up through the gap"}[row]
             then = "the other needle, same hole" if again else "pull both, even and level"
+            if seam.line.shape == "butt":
+                then = "over to its own edge" if row == 0 else "pull until the edges touch, no more"
             if k == 0:
                 then = "draw the thread through to its middle"
             if i == last_hole:
@@ -53,7 +59,7 @@ def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
                     "pull, trim, and make the end safe" if number == len(sewn.cuts) - 1 else "trim; join a new length"
                 )
             found.append(Prompt(
-                move.hole, move.hand, "front to back" if move.face == "front" else "back to front", how, then,
+                hole, move.hand, "front to back" if move.face == "front" else "back to front", how, then,
                 cut.total_mm - float(used[i]), float(used[-1] - used[i]), ahead[k],
                 float(to_go[i]),
             ))  # fmt: skip

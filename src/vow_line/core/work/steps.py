@@ -29,9 +29,10 @@ FLAME = "Melt thread ends with care: the melt burns skin, and cement near it can
 DUST = "Sanding dust: mask, and away from the wax."
 WATER = "Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory."
 BLADE = "Tape the edge before the blade goes near the work."
+HAMMER = "Setters and hammers: eyes covered, fingers off the post."
 CARRYING = "Carrying blades is regulated: check local law."
 SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
-CAUTIONS = (KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, WATER, CARRYING, SOLVENTS)
+CAUTIONS = (KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, HAMMER, WATER, CARRYING, SOLVENTS)
 
 StepStation = Literal["cut", "form", "sew", "edge"]
 
@@ -145,9 +146,9 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
             own.append(f"punch/{piece.name}/{punch.name}")
             steps.append(Step(own[-1], "cut", f"Punch the {punch.name}", 1, (cut,),
                               said("{d} round", d=length(punch.diameter_mm))))  # fmt: skip
-        for skive in piece.skives:
+        for number, skive in enumerate(piece.skives):
             long = float(np.ptp(skive.ring, axis=0).max())
-            own.append(f"skive/{piece.name}")
+            own.append(f"skive/{piece.name}" + (f"/{number + 1}" if number else ""))
             steps.append(Step(own[-1], "cut", f"Skive the {piece.name}", 1 + long / SKIVE_MM_PER_MIN, (cut,),
                               said("from {a} {name} over {long}".replace("{name}", skive.name), a=length(skive.from_mm),
                                    long=length(long)), caution=KNIFE))  # fmt: skip
@@ -158,6 +159,13 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
                 steps.append(_edge_step(own[-1], f"{piece.name}, {edge.name}", edge.line, edge.plies * piece.thickness_mm,
                                         before, choices, "closed in later: finish it first"))  # fmt: skip
         made[piece.name] = own
+    if not stitching.seams:  # held by fasteners: the edges are finished as they are
+        for piece in draft.pieces:
+            for edge in piece.edges:
+                if edge.when == "last":
+                    step = f"edge/{piece.name}/{edge.name}"
+                    steps.append(_edge_step(step, f"{piece.name}, {edge.name}", edge.line, edge.plies * piece.thickness_mm,
+                                            tuple(f"set/{f.name}" for f in draft.fasteners), choices, "both"))  # fmt: skip
     for seam in stitching.seams:
         name = seam.name
         pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
@@ -178,8 +186,8 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
         need = holes
         if draft.wet and seam is stitching.seams[-1]:
             steps.append(Step("form", "form", "Wet and form", 20, (holes,),
-                              said("dip until it stops bubbling, work by hand, no nails; wrap the blade in thin film"),
-                              (dry, None), f"{WATER} {BLADE}"))  # fmt: skip
+                              said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
+                              (dry, None), f"{WATER} {BLADE}" if seam.line.keep_off is not None else WATER))  # fmt: skip
             need = "form"
         sewn = threading.seam(name)
         steps.append(Step(
@@ -193,6 +201,18 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
                 f"edge/{name}", f"the {name}", longest.line, float(seam.stack_mm.max()), (f"sew/{name}",), choices,
                 f"{longest.plies} plies together",
             ))  # fmt: skip
+    for fastener in draft.fasteners:
+        after = (*made[fastener.piece], *(f"sew/{s.name}" for s in stitching.seams))
+        steps.append(Step(
+            f"set/{fastener.name}", "sew", f"Set the {fastener.name}", 3, after,
+            said("post {p} through a stack of {t}; cover a sharp back", p=length(fastener.post_mm),
+                 t=length(fastener.stack_mm)), caution=HAMMER,
+        ))  # fmt: skip
+    for piece in draft.pieces:
+        if piece.fixed:
+            after = (*made[piece.name], *(f"sew/{s.name}" for s in stitching.seams))
+            steps.append(Step(f"fix/{piece.name}", "sew", f"Fix the {piece.name}", 10, after, said(piece.fixed), (15, 30),
+                              CEMENT))  # fmt: skip
     steps.append(Step("finish", "edge", "Oil and wax", 10, tuple(s.id for s in steps), said("thin, then left overnight"),
                       (8 * 60, None)))  # fmt: skip
     return steps

@@ -9,7 +9,7 @@ from .station import Bench, View, head, sums
 def _scene(plan: Plan, view: View) -> Scene:
     measured = plan.measured
     return Scene(
-        measured.marks, measured.callouts,
+        measured.marks, measured.callouts, plan.job.thing.labels(),
         caution=plan.job.thing.caution,
     )  # fmt: skip
 

@@ -5,7 +5,7 @@ import numpy as np
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.reckoning import said
-from ...core.stitch.pattern import moved, pattern
+from ...core.stitch.pattern import beside
 from ...core.stitch.strip import strip
 from ..board import Scene
 from ..rows import Row
@@ -21,32 +21,37 @@ def _scene(plan: Plan, view: View) -> Scene:
     seams = plan.stitching.seams
     seam = seams[(len(seams) - 1 - view.seam) % len(seams)]
     pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
-    marks, right = [], 0.0
-    for name in pieces:
-        piece = plan.draft.piece(name)
-        low = piece.outline.min(axis=0)
-        drawn = [m for m in pattern(piece, plan.stitching) if m.meaning != "edge"]
-        marks += [moved(m, (right - float(low[0]), -float(low[1]))) for m in drawn]
-        right += float(np.ptp(piece.outline[:, 0])) + 16
-    line, labels = strip(seam, 0.0, -54.0)
+    laid = beside(plan.draft, plan.stitching, pieces)
+    marks = [m for sheet in laid for m in sheet.marks if m.meaning != "edge"]
+    low = np.min([m.line.min(axis=0) for m in marks], axis=0)
+    high = np.max([m.line.max(axis=0) for m in marks], axis=0)
+    tall = high[1] - low[1] > 1.6 * (high[0] - low[0])  # the strip goes where there is room for it
+    line, labels = (
+        strip(seam, float(high[0]) + 24, float(low[1])) if tall else strip(seam, float(low[0]), float(low[1]) - 54)
+    )
+    start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
     prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
     callouts: tuple[Callout, ...] = (
-        Callout("stitch.tool", said("holes by"), "count", choices.tool, (0.0, -40.0), "left",
+        Callout("stitch.tool", said("holes by"), "count", choices.tool, (start, top + 2), "left",
                 choices=("iron", "wheel", "awl")),
-        Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (0.0, -37.0), "left",
+        Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
                 f"{seam.name}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
-        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (6.0, -34.0), "left", seam.name),
-        Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (0.0, -30.0), "left"),
-        Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, -34.0), "right"),
-        Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, -28.0), "right",
+        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.name),
+        Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"),
+        Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
+        Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
                 choices=("end", "spread")),
     )  # fmt: skip
     if seam.line.margin_at:
-        callouts += (Callout(seam.line.margin_at, said("thread to the cut"), "length", None, (2.0, 40.0), "left"),)
+        callouts += (
+            Callout(seam.line.margin_at, said("thread to the cut"), "length", None, (start, top + 90), "left"),
+        )
     if seam.line.stack_at:
-        callouts += (Callout(seam.line.stack_at, said("welt, thick"), "leather", None, (end, -44.0), "right", "welt"),)
+        callouts += (
+            Callout(seam.line.stack_at, said(seam.line.stack_name), "leather", None, (end, top), "right", "welt"),
+        )
     return Scene(tuple(marks) + line, callouts, labels,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
 

@@ -365,6 +365,7 @@ class FoldedSheath(KindOfPiece):
             closes=("belt loop", "sheath/mouth", "welt/inner", "sheath/front edge", "sheath/back edge", "welt/outer"),
             margin_at="piece.margin_mm",
             stack_at="piece.welt_mm",
+            stack_name="welt, thick",
             keep_off_at="piece.edge_to_thread_mm",
             begins="the mouth",
         )

@@ -1,6 +1,5 @@
 """A knife by its readings: blade stations from the guard to the tip, a handle behind it, perhaps a guard between."""
 
-import itertools
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -12,9 +11,9 @@ from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
 from ...reckoning import Reckoning, Said, count, length, reckon, said
-from ..body import LongBody, Measured
-from ..readings import RIGID_MM, THICKNESS_MM, Reading
-from ..thing import Thing, by_place, in_widest_gap
+from ..body import Body, LongBody, Measured
+from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
+from ..thing import Thing, by_place, in_widest_gap, rising
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
 LEAST_WIDTH_MM = 1.0  # no blade is narrower than this short of its point
@@ -42,13 +41,6 @@ class Guard(Frozen):
     drop: Annotated[float, Field(ge=-200, le=200)] = 0.0
 
 
-def _rising(stations: tuple[Station, ...]) -> tuple[Station, ...]:
-    places = [s.at_mm for s in stations]
-    if any(b - a < 0.5 for a, b in itertools.pairwise(places)):
-        raise ValueError("stations must follow one another, at least 0.5 mm apart")
-    return stations
-
-
 class Knife(Thing):
     """Everything read off a knife. Blade stations are measured from the guard towards the tip, handle stations from
     the guard towards the butt. `bevel` is how far the ground bevel reaches up from the edge; not given, the blade is
@@ -66,11 +58,12 @@ class Knife(Thing):
     guard: Guard | None = None
 
     says: ClassVar[str] = "knife"
+    gives: ClassVar[type[Body]] = LongBody
     caution: ClassVar[str] = (
         "Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand."
     )
 
-    _in_order = field_validator("stations", "handle")(_rising)
+    _in_order = field_validator("stations", "handle")(rising)
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A blade station more."""
@@ -304,11 +297,6 @@ class Knife(Thing):
         girth = body.girth_mm()
         fattest = int(np.argmax(np.where(body.blade, 0, girth)))
         area = float(np.trapezoid((body.edge_mm - body.top_mm)[body.blade], body.x_mm[body.blade]))
-        taken = sum(r.taken for s in self.stations + self.handle for r in (s.width, s.thick)) + self.length.taken
-        twice = sum(
-            r.first is not None and r.second is not None
-            for r in [*(r for s in self.stations + self.handle for r in (s.width, s.thick)), self.length]
-        )
         return (
             reckon("length", "Blade, guard to tip", length(body.length_mm),
                    _mean_of(self.length), ("blade",)),
@@ -323,7 +311,7 @@ class Knife(Thing):
                         at=length(-body.x_mm[fattest])), ("handle",)),
             reckon("spread", "Readings spread", length(body.spread_mm),
                    said("half the widest difference between a first and a second reading")),
-            reckon("taken", "Read twice", count(twice), said("of {n} readings", n=count(taken))),
+            *read_so_far([*(r for s in self.stations + self.handle for r in (s.width, s.thick)), self.length]),
             reckon("blade-area", "Side of the blade", Q("area", area), said("under the curve through the stations")),
         )  # fmt: skip
 

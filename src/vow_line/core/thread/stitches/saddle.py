@@ -7,6 +7,7 @@ from ..moves import Move, Path
 
 NAME = "saddle"
 NEEDLES = 2
+SHAPE = "line"
 
 
 def moves(path: Path) -> Iterator[Move]:

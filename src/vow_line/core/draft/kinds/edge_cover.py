@@ -1,0 +1,365 @@
+"""The edge cover of a hatchet, a billhook or a saw: two sides that reach a little way onto the tool's faces, a filler between
+them beyond the edge, straps over the tool's back. The tool goes in and out sideways.
+
+Flat coordinates are the tool's own, as its outline was drawn.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache, partial
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+from shapely.geometry import LineString, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ...curve import Line, area_within, frozen, mirror, walk
+from ...drawing import Callout, Label, Mark
+from ...finding import Finding, Mend
+from ...frozen import Frozen
+from ...measure import Body, ToolBody
+from ...quantity import Q
+from ...reckoning import Reckoning, length, reckon, said
+from ...ring import closed, offset, stretch, turned_right
+from ..kind import KindOfPiece
+from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, SeamLine, Section, WayOut, even_ply
+from ..section import between_faces
+from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
+
+LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
+FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
+LAP_MM = 20.0  # a strap lies so far on either side to be held (from memory)
+STUD_POST_OVER_MM = 0.0  # a stud is sold for the stack it holds
+RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
+EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
+STEP_MM = 2.0  # how finely the way out is walked
+ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
+
+Size = Annotated[float, Field(gt=0, le=200)]
+
+
+class Straps(Frozen):
+    """Straps riveted to the back that go over the tool and close on the front with a stud."""
+
+    count: Annotated[int, Field(ge=1, le=6)] = 1
+    width_mm: Size = 20.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Lines:
+    """The outline of a side, and lines along the edge: where the leather ends on the face, the filler's inner edge, the
+    thread, the cut.
+    """
+
+    side: Line
+    mouth: Line
+    inner: Line
+    thread: Line
+    outer: Line
+    depth_mm: float
+    flat_mm: float
+
+
+class EdgeCover(KindOfPiece):
+    """Choices for an edge cover; every length in mm. `past_mm` is how far it runs on along the outline past the edge's ends."""
+
+    kind: Literal["edge_cover"] = "edge_cover"
+    says: ClassVar[str] = "edge cover"
+    fits: ClassVar[type[Body]] = ToolBody
+    depth_mm: Size = 28.0
+    past_mm: Annotated[float, Field(ge=0, le=200)] = 8.0
+    clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.5
+    filler_mm: Size = FILLER_MM
+    filler_thick_mm: Annotated[float, Field(gt=0, le=20)] = 4.0
+    margin_mm: Annotated[float, Field(gt=0, le=60)] = 4.0
+    straps: Straps | None = Straps()
+
+    def draft(self, body: ToolBody, leather_mm: float) -> Draft:
+        """Sides, filler, straps, the seam and its checks for this tool. Never raises."""
+        lines = _lines(
+            body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm, self.margin_mm
+        )
+        front = self._half("front", lines.side, lines, leather_mm, flipped=False)
+        back = self._half("back", mirror(lines.side), lines, leather_mm, flipped=True)
+        filler = Piece(
+            "filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]])), self.filler_thick_mm,
+            edges=(Edge("outer", "seam", lines.outer, "last", 3), Edge("inner", "free", lines.inner, "early")),
+        )  # fmt: skip
+        pieces = [front, back, filler]
+        fasteners: tuple[Fastener, ...] = ()
+        over = 0.0
+        if self.straps:
+            strap, over, fasteners = self._strap(self.straps, body, lines, leather_mm)
+            pieces.append(strap)
+        room = _way_out(body, lines)
+        return Draft(
+            pieces=tuple(pieces),
+            seams=(self._seam(body, lines, leather_mm),),
+            marks=(Mark("welt", filler.outline, True, "filler"),
+                   *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),) if self._tight(body, room) else ())),
+            labels=(Label(said("mouth: the tool goes in here"), _middle(lines.mouth)),),
+            callouts=self._callouts(lines, leather_mm),
+            tell=partial(self._reckonings, body, lines, leather_mm, over, room),
+            findings=self._findings(body, lines, room),
+            shown=("front", "back", *(("strap",) if self.straps else ())),
+            way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
+            section=partial(self._section, body, lines, leather_mm),
+            fasteners=fasteners,
+        )  # fmt: skip
+
+    def _half(self, name: str, ring: Line, lines: _Lines, leather_mm: float, flipped: bool) -> Piece:
+        outer, mouth, inner = (mirror(k) if flipped else k for k in (lines.outer, lines.mouth, lines.inner))
+        glue = np.concatenate([outer, inner[::-1]])
+        return Piece(
+            name, frozen(ring), leather_mm,
+            edges=(Edge("seam edge", "seam", frozen(outer), "last", 3), Edge("mouth", "mouth", frozen(mouth), "early")),
+            glue=(Area(name, frozen(glue)),), mirrored=flipped,
+        )  # fmt: skip
+
+    def _strap(
+        self, straps: Straps, body: ToolBody, lines: _Lines, leather_mm: float
+    ) -> tuple[Piece, float, tuple[Fastener, ...]]:
+        over = _over_the_back(body, lines)
+        thick = float(body.thick_mm[-1])
+        long = flat_length(2 * over + thick, np.pi, NEUTRAL_DRY, leather_mm) + 2 * LAP_MM
+        wide = straps.width_mm
+        turn = np.linspace(0, np.pi, 25)
+        tip = np.column_stack([wide / 2 - wide / 2 * np.cos(turn), long - wide / 2 + wide / 2 * np.sin(turn)])
+        ring = np.concatenate([[[wide, 0.0], [0.0, 0.0]], tip])
+        piece = Piece(
+            "strap", frozen(ring), leather_mm,
+            edges=(Edge("around", "free", frozen(closed(ring)), "early"),), count=straps.count, turns="along",
+        )  # fmt: skip
+        stack = 2 * leather_mm
+        each = (f" {k + 1}" if straps.count > 1 else "" for k in range(straps.count))
+        fasteners = tuple(
+            f for n in each for f in (
+                Fastener(f"rivet{n}", "strap", (wide / 2, LAP_MM / 2), stack, stack + RIVET_POST_OVER_MM),
+                Fastener(f"stud{n}", "strap", (wide / 2, long - LAP_MM), stack, stack + STUD_POST_OVER_MM),
+            )
+        )  # fmt: skip
+        return piece, over, fasteners
+
+    def _seam(self, body: ToolBody, lines: _Lines, leather_mm: float) -> SeamLine:
+        return SeamLine(
+            "edge seam", lines.thread,
+            plies=(even_ply("back", leather_mm), even_ply("filler", self.filler_thick_mm), even_ply("front", leather_mm)),
+            placed=(Placed("front"), Placed("back", frozen([[-1.0, 0.0], [0.0, 1.0]])), Placed("filler")),
+            margin_mm=self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
+            closes=("front/mouth", "back/mouth", "filler/inner", "front/seam edge", "back/seam edge", "filler/outer"),
+            margin_at="piece.margin_mm", stack_at="piece.filler_thick_mm", keep_off_at="piece.filler_mm",
+            stack_name="filler, thick",
+        )  # fmt: skip
+
+    def _tight(self, body: ToolBody, room: "_Room") -> bool:
+        return room.least_mm < min(ROOM_MM + body.spread_mm, self.clearance_mm)
+
+    def _callouts(self, lines: _Lines, leather_mm: float) -> tuple[Callout, ...]:
+        mouth, outer = _middle(lines.mouth), _middle(lines.outer)
+        thread, inner = _at(lines.thread, 0.3), _at(lines.inner, 0.4)
+        found = [
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
+            Callout("piece.depth_mm", said("onto the face"), "length", self.depth_mm, _at(lines.mouth, 0.3), "left", "front"),
+            Callout("piece.past_mm", said("on past the edge"), "length", self.past_mm, _at(lines.mouth, 0.0), "left"),
+            Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
+            Callout("piece.filler_mm", said("filler, wide"), "length", self.filler_mm, outer, "right", "filler"),
+            Callout("piece.filler_thick_mm", said("filler, thick"), "leather", self.filler_thick_mm, _at(lines.outer, 0.7),
+                    "right", "filler"),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "right", "edge seam"),
+            Callout("piece.straps", said("over the back"), "count", self.straps, _at(lines.mouth, 0.8), "left", "strap",
+                    ("straps", "nothing"), (self.straps or Straps(), None)),
+        ]  # fmt: skip
+        if self.straps:
+            found.append(Callout("piece.straps.count", said("straps"), "count", self.straps.count, _at(lines.mouth, 0.9),
+                                 "left", "strap"))  # fmt: skip
+        return tuple(found)
+
+    def _reckonings(
+        self, body: ToolBody, lines: _Lines, leather_mm: float, over: float, room: "_Room"
+    ) -> tuple[Reckoning, ...]:
+        to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
+        at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
+        found = [
+            reckon("edge-to-thread", "Edge to thread", length(to_thread),
+                   said("{c:n} clear + {f:n} filler − {e} margin", c=length(self.clearance_mm), f=length(self.filler_mm),
+                        e=length(self.margin_mm)), ("edge seam",)),
+            reckon("face", "Leather onto the face", length(lines.flat_mm),
+                   said("{d:n} in from the edge, drawn over the tool's thickness: {more} more", d=length(lines.depth_mm),
+                        more=length(lines.flat_mm - lines.depth_mm)), ("front",)),
+            reckon("mouth-wide", "Mouth opens to", length(at_mouth),
+                   said("thickness of the tool {d} in", d=length(lines.depth_mm)), ("mouth",)),
+            reckon("draw-out", "Tightest on the way out", length(room.least_mm),
+                   said("drawn out {d} sideways", d=length(room.drawn_mm)), ("draw-out",)),
+        ]  # fmt: skip
+        if self.straps:
+            thick = float(body.thick_mm[-1])
+            found.append(reckon(
+                "strap", "Strap, long", length(flat_length(2 * over + thick, np.pi, NEUTRAL_DRY, leather_mm) + 2 * LAP_MM),
+                said("2 × {over:n} to the back + {t:n} thick + a turn of {turn:n} + 2 laps of {lap}", over=length(over),
+                     t=length(thick), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)), ("strap",),
+            ))  # fmt: skip
+            found.append(reckon("posts", "Rivet post", length(2 * leather_mm + RIVET_POST_OVER_MM),
+                                said("2 × {t:n} stack + {p}; the stud for a stack of {s}", t=length(leather_mm),
+                                     p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip
+        return tuple(found)
+
+    def _findings(self, body: ToolBody, lines: _Lines, room: "_Room") -> tuple[Finding, ...]:
+        found: list[Finding] = []
+        if lines.depth_mm < self.depth_mm - 0.05:
+            found.append(Finding(
+                "look", "deeper-than-tool", "draft",
+                said("The tool is not wide enough for leather {want} onto its face; {got} is what it has.",
+                     want=length(self.depth_mm), got=length(lines.depth_mm)), "piece.depth_mm",
+                Mend("as far as it goes", (("piece.depth_mm", max(float(np.floor(lines.depth_mm)), 1.0)),)),
+            ))  # fmt: skip
+        to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
+        if to_thread < LEAST_EDGE_TO_THREAD_MM:
+            found.append(Finding(
+                "hold", "edge-near-thread", "draft",
+                said("The thread runs {d} from the cutting edge; {least} is the least.", d=length(to_thread),
+                     least=length(LEAST_EDGE_TO_THREAD_MM)), "piece.filler_mm",
+                Mend("a wider filler", (
+                    ("piece.filler_mm", round(self.margin_mm + LEAST_EDGE_TO_THREAD_MM + 2 - min(self.clearance_mm, 4), 1)),
+                )),
+            ))  # fmt: skip
+        thick = float(np.interp(self.clearance_mm, body.depth_mm, body.thick_mm))
+        if self.filler_thick_mm < thick:
+            found.append(Finding(
+                "look", "filler-thin", "draft",
+                said("The filler of {f} is thinner than the tool close to its edge, {t}: the faces would pinch the edge.",
+                     f=Q("leather", self.filler_thick_mm), t=Q("leather", thick)), "piece.filler_thick_mm",
+                Mend("as thick as the tool", (("piece.filler_thick_mm", round(thick + 0.5, 1)),)),
+            ))  # fmt: skip
+        if self._tight(body, room):
+            blocked = room.least_mm <= 0
+            found.append(Finding(
+                "hold" if blocked else "look", "draw-out", "draft",
+                said("Drawn straight out sideways the tool meets the filler at its point." if blocked
+                     else "Drawn out sideways the tool passes the filler with {gap}; the readings spread {spread}.",
+                     gap=length(max(room.least_mm, 0)), spread=length(body.spread_mm)),
+                "draw-out", Mend("end the cover sooner", (("piece.past_mm", max(round(self.past_mm - 4, 1), 0.0)),))
+                if self.past_mm > 0 else Mend("more room", (("piece.clearance_mm", min(self.clearance_mm + 1, 30.0)),)),
+            ))  # fmt: skip
+        return tuple(found)
+
+    def _section(self, body: ToolBody, lines: _Lines, leather_mm: float, at_mm: float) -> Section:
+        """The closed cover cut across its edge: y in from the edge, z through the thickness. The same at every place."""
+        profile = np.column_stack([
+            np.append(body.depth_mm, body.depth_mm[-1] + 12), np.append(body.thick_mm, body.thick_mm[-1]) / 2,
+        ])  # fmt: skip
+        section = _cross(body, lines.depth_mm, self.clearance_mm, self.filler_thick_mm)
+        upper, _, _ = drawn_over(section)
+        outside = np.array([[-self.clearance_mm - self.filler_mm, self.filler_thick_mm / 2]])
+        marks = between_faces(np.concatenate([outside, upper]), profile, leather_mm)
+        half = self.filler_thick_mm / 2
+        a, b = -self.clearance_mm - self.filler_mm, -self.clearance_mm
+        thread = a + self.margin_mm
+        through = half + leather_mm + 0.6
+        marks += (
+            Mark("welt", frozen([[a, -half], [b, -half], [b, half], [a, half]]), True, "filler"),
+            Mark("stitch", frozen([[thread, -through], [thread, through]]), id="edge seam"),
+        )
+        return Section(at_mm, marks, said("Section across the edge"),
+                       said("edge to thread {d}", d=length(-thread)))  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Room:
+    """The way out straight sideways: its direction, its length, the least clearance to the filler and where it is."""
+
+    along: Line
+    long_mm: float
+    least_mm: float
+    drawn_mm: float
+    place: tuple[float, float]
+
+
+def _cross(body: ToolBody, depth_mm: float, clear_mm: float, filler_thick_mm: float) -> Line:
+    """Half the section across the edge: from the filler's inner corner over the tool's face to where the leather ends."""
+    inside = body.depth_mm < depth_mm
+    at = np.concatenate([[-clear_mm], body.depth_mm[inside], [depth_mm]])
+    half = np.concatenate([
+        [filler_thick_mm / 2], body.thick_mm[inside] / 2, [np.interp(depth_mm, body.depth_mm, body.thick_mm) / 2],
+    ])  # fmt: skip
+    keep = np.concatenate([[True], np.diff(at) > 1e-9])
+    return np.column_stack([at, half])[keep]
+
+
+@lru_cache(8)
+def _lines(
+    body: ToolBody, depth_mm: float, past_mm: float, clear_mm: float, filler_mm: float, filler_thick_mm: float,
+    margin_mm: float,
+) -> _Lines:  # fmt: skip
+    ring = body.outline
+    around = float(LineString(closed(ring)).length)
+    run = body.edge_to_mm - body.edge_from_mm
+    past = min(past_mm, max((around - run) / 2 - 1, 0.0))
+    start, end = body.edge_from_mm - past, body.edge_to_mm + past
+    depth = min(
+        depth_mm, float(body.depth_mm[-1]) * 4, 0.9 * 2 * float(shapely.maximum_inscribed_circle(Polygon(ring)).length)
+    )
+    _, hull, _ = drawn_over(_cross(body, depth, clear_mm, filler_thick_mm))
+    flat = max(hull - clear_mm, depth)
+    edge = stretch(ring, start % around, start % around + (end - start))
+    inner, outer = offset(ring, start, end, clear_mm), offset(ring, start, end, clear_mm + filler_mm)
+    thread = offset(ring, start, end, max(clear_mm + filler_mm - margin_mm, 0.05))
+    whole = Polygon(ring).buffer(0)
+    face = LineString(edge).buffer(flat).intersection(whole)
+    face = face.buffer(EASED_MM).buffer(-2 * EASED_MM).buffer(EASED_MM).intersection(whole)
+    beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
+    side = _ring_of(shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05))
+    return _Lines(side, frozen(_other_way(side, outer)), frozen(inner), frozen(thread), frozen(outer), depth, flat)
+
+
+def _ring_of(area: BaseGeometry) -> Line:
+    """The boundary of the largest part, turned right."""
+    parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon) and not g.is_empty]
+    largest = max(parts, key=lambda g: g.area)
+    return frozen(turned_right(shapely.get_coordinates(largest.exterior.simplify(0.05))[:-1]))
+
+
+def _other_way(ring: Line, line: Line) -> Line:
+    """The ring from the end of a line that lies on it back to the line's start, not along the line."""
+    whole = LineString(closed(ring))
+    start, end, middle = (whole.project(shapely.Point(p)) for p in (line[0], line[-1], _middle(line)))
+    along = (end - start) % whole.length
+    if (middle - start) % whole.length <= along:
+        return stretch(ring, end, end + (start - end) % whole.length)
+    return stretch(ring, start, start + along)
+
+
+def _way_out(body: ToolBody, lines: _Lines) -> _Room:
+    """Draw the tool straight in from the chord of its edge, and measure it against the filler's inner edge."""
+    edge = body.edge
+    chord = edge[-1] - edge[0]
+    across = np.array([-chord[1], chord[0]]) / max(float(np.hypot(*chord)), 1e-9)
+    inward = across if np.dot(lines.mouth.mean(axis=0) - lines.outer.mean(axis=0), across) > 0 else -across
+    filler = area_within(frozen(np.concatenate([lines.outer, lines.inner[::-1]])))
+    shapely.prepare(filler)
+    hollow = float(np.ptp(lines.inner @ inward))
+    long = lines.depth_mm + hollow
+    drawn = np.arange(0.0, long + STEP_MM, STEP_MM)
+    near = walk(edge, np.linspace(0, float(np.hypot(*np.diff(edge, axis=0).T).sum()), 90))
+    moved = near[None] + drawn[:, None, None] * inward
+    gap = shapely.distance(shapely.points(moved.reshape(-1, 2)), filler).reshape(len(drawn), -1)
+    k, i = np.unravel_index(int(np.argmin(gap)), gap.shape)
+    return _Room(inward, long, float(gap[k, i]), float(drawn[k]), (float(moved[k, i, 0]), float(moved[k, i, 1])))
+
+
+def _over_the_back(body: ToolBody, lines: _Lines) -> float:
+    """How far it is from the middle of the mouth over the face to the tool's back."""
+    middle, out = np.array(_middle(lines.mouth)), np.array(_middle(lines.outer))
+    along = (middle - out) / max(float(np.hypot(*(middle - out))), 1e-9)
+    ray = LineString([middle, middle + 2000 * along]).intersection(Polygon(body.outline))
+    first = ray.geoms[0] if hasattr(ray, "geoms") and len(ray.geoms) else ray
+    return float(first.length)
+
+
+def _at(line: Line, share: float) -> tuple[float, float]:
+    point = walk(line, [share * float(np.hypot(*np.diff(line, axis=0).T).sum())])[0]
+    return float(point[0]), float(point[1])
+
+
+def _middle(line: Line) -> tuple[float, float]:
+    return _at(line, 0.5)

@@ -1,0 +1,280 @@
+"""The shaft cover: a grip, or the leather of an oar: one piece drawn round a shaft, its two edges sewn to meet."""
+
+from functools import partial
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...curve import Line, frozen, mirror
+from ...drawing import Callout, Label, Mark
+from ...finding import Finding, Mend
+from ...frozen import Frozen
+from ...measure import Body, ShaftBody
+from ...quantity import Q
+from ...reckoning import Reckoning, fine, length, percent, reckon, said
+from ..kind import KindOfPiece
+from ..pieces import Area, Draft, Edge, Piece, Placed, SeamLine, even_ply
+from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
+
+STRETCH_SHARE = 0.018  # what drawing the edges together closes: about 3 mm on a shaft of 50 to 60 mm (common practice)
+MOST_STRETCH = 0.04  # beyond this leather is drawn thin, and works loose as it gives (from memory)
+STRAIGHT_ENDS_MM = 3.0  # ends are cut straight while the true curve leaves them by less (common practice)
+OAR_PAST_HALF_MM = 50.0  # the middle of an oar's leather: half the spread of the locks and this (common practice)
+OAR_OUTBOARD, OAR_INBOARD = 18, 7  # how an oar divides at the lock (common practice)
+
+Size = Annotated[float, Field(gt=0, le=2000)]
+
+
+class StopRing(Frozen):
+    """A ring of thick leather that stops the shaft at its place, its ends joined by a scarf."""
+
+    width_mm: Annotated[float, Field(gt=0, le=100)] = 20.0
+    thickness_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
+    scarf_mm: Annotated[float, Field(gt=0, le=200)] = 25.0
+    at_mm: Annotated[float, Field(ge=0, le=2000)] = 0.0
+
+
+class ShaftCover(KindOfPiece):
+    """Choices for a shaft cover; every length in mm. It begins at `start_mm` from the end that is held; an oar's is placed by
+    the rule of the locks instead. The edges are drawn together by `stretch` of the wrap.
+    """
+
+    kind: Literal["shaft_cover"] = "shaft_cover"
+    says: ClassVar[str] = "shaft cover"
+    fits: ClassVar[type[Body]] = ShaftBody
+    length_mm: Size = 150.0
+    start_mm: Annotated[float, Field(ge=0, le=5000)] = 0.0
+    placing: Literal["stated", "by the locks"] = "stated"
+    locks_mm: Annotated[float, Field(gt=0, le=4000)] = 1200.0
+    margin_mm: Annotated[float, Field(gt=0, le=60)] = 4.0
+    stretch: Annotated[float, Field(ge=0, le=0.2)] = STRETCH_SHARE
+    ends: Literal["straight", "curved"] = "straight"
+    formed: bool = False
+    ring: StopRing | None = None
+
+    @property
+    def neutral(self) -> float:
+        """Where the neutral layer lies: 0.5 of the thickness dry, 0.4 wet (common practice)."""
+        return NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
+
+    @property
+    def begins_mm(self) -> float:
+        """Where the cover begins, from the end that is held."""
+        if self.placing == "by the locks":
+            return self.locks_mm / 2 + OAR_PAST_HALF_MM - self.length_mm / 2
+        return self.start_mm
+
+    def width_mm(self, girth_mm: float, leather_mm: float) -> float:
+        """Flat width of the cover round a girth: the wrap π(D + 2kt), less what stretch closes."""
+        return flat_length(girth_mm, 2 * np.pi, self.neutral, leather_mm) * (1 - self.stretch)
+
+    def draft(self, body: ShaftBody, leather_mm: float) -> Draft:
+        """Pieces, seam and checks for this shaft in leather of `leather_mm`. Never raises."""
+        begins, ends = self.begins_mm, self.begins_mm + self.length_mm
+        top, bottom = (self.width_mm(body.girth_at(x), leather_mm) for x in (begins, ends))
+        leaves = _leaves(top, bottom, self.length_mm)
+        cover, right = self._cover(top, bottom, leather_mm)
+        pieces = [cover]
+        if self.ring:
+            pieces.append(self._ring(self.ring, body, leather_mm))
+        return Draft(
+            pieces=tuple(pieces),
+            seams=(self._seam(right, leather_mm),),
+            marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, self.length_mm]])),),
+            labels=(Label(said("towards the hand"), (0.0, 9.0)),),
+            callouts=self._callouts(top, bottom, leather_mm),
+            tell=partial(self._reckonings, body, leather_mm, (top, bottom), leaves),
+            findings=self._findings(body, leather_mm, (top, bottom), leaves),
+            shown=tuple(p.name for p in pieces),
+            wet=self.formed,
+        )
+
+    def _cover(self, top: float, bottom: float, leather_mm: float) -> tuple[Piece, Line]:
+        """The cover, and its right edge from the hand on; even about u = 0."""
+        right = np.array([[top / 2, 0.0], [bottom / 2, self.length_mm]])
+        first, last = (_end(w, v, _leaves(top, bottom, self.length_mm) if self.ends == "curved" else 0.0, top > bottom)
+                       for w, v in ((top, 0.0), (bottom, self.length_mm)))  # fmt: skip
+        ring = np.concatenate([first, last[::-1]])
+        piece = Piece(
+            "cover",
+            frozen(ring),
+            leather_mm,
+            edges=(
+                Edge("left edge", "seam", frozen(mirror(right)), "never"),
+                Edge("right edge", "seam", frozen(right), "never"),
+                Edge("end by the hand", "free", frozen(first), "early"),
+                Edge("far end", "free", frozen(last), "early"),
+            ),
+            turns="along",
+        )
+        return piece, right
+
+    def _seam(self, right: Line, leather_mm: float) -> SeamLine:
+        """The butt seam: the left edge's line in the frame of the cover, the same holes mirrored onto the right."""
+        slant = right[1] - right[0]
+        inward = np.array([slant[1], -slant[0]]) / np.hypot(*slant)
+        line = mirror(right - inward * self.margin_mm)
+        return SeamLine(
+            "butt seam",
+            frozen(line),
+            plies=(even_ply("cover", leather_mm),),
+            placed=(Placed("cover"), Placed("cover", frozen([[-1.0, 0.0], [0.0, 1.0]]))),
+            margin_mm=self.margin_mm,
+            shape="butt",
+            closes=("cover/end by the hand", "cover/far end"),
+            margin_at="piece.margin_mm",
+            stack_at="leather.thickness_mm",
+            begins="the hand",
+            stitch="butt",
+        )
+
+    def _ring(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> Piece:
+        long, wide = self._ring_long(ring, body, leather_mm), ring.width_mm
+        outline = frozen([[0, 0], [wide, 0], [wide, long], [0, long]])
+        scarf = [
+            Area(f"to nothing at one {end}", frozen([[0, a], [wide, a], [wide, b], [0, b]]), ring.thickness_mm, 0.0)
+            for end, a, b in (("end", 0.0, ring.scarf_mm), ("end, from below", long - ring.scarf_mm, long))
+        ]
+        return Piece(
+            "stop ring",
+            outline,
+            ring.thickness_mm,
+            edges=(Edge("long edges", "free", frozen([[0, 0], [0, long], [wide, long], [wide, 0]]), "early"),),
+            skives=tuple(scarf),
+            turns="along",
+            fixed="bend it round the cover, glue the scarf, and bind it until it holds",
+        )
+
+    def _ring_long(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> float:
+        inner = body.girth_at(self.begins_mm + ring.at_mm) + 2 * np.pi * leather_mm
+        return flat_length(inner, 2 * np.pi, self.neutral, ring.thickness_mm) + ring.scarf_mm
+
+    def _callouts(self, top: float, bottom: float, leather_mm: float) -> tuple[Callout, ...]:
+        third, edge = self.length_mm / 3, max(top, bottom) / 2
+        found = [
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, third), "left", "cover"),
+            Callout("piece.length_mm", said("long"), "length", self.length_mm, (-edge, self.length_mm * 0.55), "left", "cover"),
+            Callout("piece.ends", said("ends cut"), "count", self.ends, (-edge * 0.6, self.length_mm), "left",
+                    choices=("straight", "curved")),
+            Callout("piece.formed", said("drawn on"), "count", self.formed, (-edge, self.length_mm - 1), "left",
+                    choices=("dry", "wet"), meant=(False, True)),
+            Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (edge, third), "right", "cover"),
+            Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (edge, third * 1.5), "right",
+                    "butt seam"),
+            Callout("piece.placing", said("placed"), "count", self.placing, (edge, 2.0), "right",
+                    choices=("stated", "by the locks")),
+        ]  # fmt: skip
+        if self.placing == "by the locks":
+            found.append(Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (edge, 6.0), "right"))
+        else:
+            found.append(
+                Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (edge, 6.0), "right")
+            )
+        found.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop ring",
+                             ("none", "one"), (None, self.ring or StopRing())))  # fmt: skip
+        if self.ring:
+            found += [
+                Callout("piece.ring.width_mm", said("ring, wide"), "length", self.ring.width_mm, (self.ring.width_mm, 10.0),
+                        "right", "stop ring", on="stop ring"),
+                Callout("piece.ring.thickness_mm", said("ring, thick"), "leather", self.ring.thickness_mm,
+                        (self.ring.width_mm, 40.0), "right", "stop ring", on="stop ring"),
+                Callout("piece.ring.scarf_mm", said("scarf over"), "length", self.ring.scarf_mm,
+                        (self.ring.width_mm, self.ring.scarf_mm), "right", "skive", on="stop ring"),
+            ]  # fmt: skip
+        return tuple(found)
+
+    def _reckonings(
+        self, body: ShaftBody, leather_mm: float, widths: tuple[float, float], leaves: float
+    ) -> tuple[Reckoning, ...]:
+        begins, ends = self.begins_mm, self.begins_mm + self.length_mm
+        found = []
+        for key, name, at, wide in (
+            ("top", "by the hand", begins, widths[0]),
+            ("bottom", "at the far end", ends, widths[1]),
+        ):
+            girth = body.girth_at(at)
+            found.append(reckon(
+                f"width-{key}", f"Wide {name}", length(wide),
+                said("({g:n} round + 2π × {k} of {t}) less {s}", g=length(girth), k=percent(self.neutral),
+                     t=Q("leather", leather_mm), s=percent(self.stretch)), ("cover",),
+                (said("stretch closes {gap}", gap=length(wide / (1 - self.stretch) * self.stretch)),),
+            ))  # fmt: skip
+        found.append(reckon("curve", "A straight end leaves the true curve by", fine(leaves),
+                            said("R (1 − cos α/2), the wrap laid out as a cone"), ("cover",)))  # fmt: skip
+        if self.placing == "by the locks":
+            inboard = self.locks_mm / 2 + OAR_PAST_HALF_MM
+            found.append(reckon("middle", "Middle of the leather", length(inboard),
+                                said("{half:n} half the spread + {past}", half=length(self.locks_mm / 2),
+                                     past=length(OAR_PAST_HALF_MM)), ("cover",),
+                                (said(f"{OAR_OUTBOARD} outboard to {OAR_INBOARD} inboard: such an oar is {{oar}} long",
+                                      oar=length(inboard * (OAR_OUTBOARD + OAR_INBOARD) / OAR_INBOARD)),)))  # fmt: skip
+        if self.ring:
+            at = begins + self.ring.at_mm
+            long = self._ring_long(self.ring, body, leather_mm)
+            found.append(reckon(
+                "ring", "Stop ring, long", length(long),
+                said("{g:n} round + 2π × {t:n} cover + 2π × {k} of {r} + {s} scarf", g=length(body.girth_at(at)),
+                     t=length(leather_mm), k=percent(self.neutral), r=length(self.ring.thickness_mm),
+                     s=length(self.ring.scarf_mm)), ("stop ring",),
+            ))  # fmt: skip
+        return tuple(found)
+
+    def _findings(
+        self, body: ShaftBody, leather_mm: float, widths: tuple[float, float], leaves: float
+    ) -> tuple[Finding, ...]:
+        found: list[Finding] = []
+        begins, ends = self.begins_mm, self.begins_mm + self.length_mm
+        low, high = float(body.x_mm[0]), float(body.x_mm[-1])
+        if begins < low - 1 or ends > high + 1:
+            found.append(Finding(
+                "look", "cover-past-stations", "draft",
+                said("The cover runs from {a:n} to {b}; girths were read from {low:n} to {high} only. The nearest is used.",
+                     a=length(begins), b=length(ends), low=length(low), high=length(high)), "piece.length_mm",
+                Mend("as far as it was read", (("piece.placing", "stated"), ("piece.start_mm", round(low, 1)),
+                                               ("piece.length_mm", round(high - low, 1)))),
+            ))  # fmt: skip
+        if self.stretch > MOST_STRETCH:
+            found.append(Finding(
+                "look", "stretched-hard", "draft",
+                said("Drawing {s} closed thins the leather and works loose; {usual} is usual.", s=percent(self.stretch),
+                     usual=percent(STRETCH_SHARE)), "piece.stretch",
+                Mend("as usual", (("piece.stretch", STRETCH_SHARE),)),
+            ))  # fmt: skip
+        closes = min(widths) * self.stretch
+        if 0 < closes < 4 * body.spread_mm and body.spread_mm > 0:
+            found.append(Finding(
+                "look", "spread-eats-stretch", "draft",
+                said("Stretch closes {gap}, but the girths were read {spread} apart: measure again before it is cut.",
+                     gap=length(closes), spread=length(2 * body.spread_mm)), "thing.stations.0.girth.first",
+            ))  # fmt: skip
+        if self.ends == "straight" and leaves > STRAIGHT_ENDS_MM:
+            found.append(Finding(
+                "look", "ends-want-a-curve", "draft",
+                said("Cut straight, the ends leave the true curve by {off}; {most} is let pass.", off=length(leaves),
+                     most=length(STRAIGHT_ENDS_MM)), "piece.ends", Mend("curve the ends", (("piece.ends", "curved"),)),
+            ))  # fmt: skip
+        if 2 * self.margin_mm >= min(widths):
+            found.append(Finding(
+                "hold", "margin-too-wide", "draft",
+                said("Holes {e} from either edge do not fit a cover {w} wide.", e=length(self.margin_mm),
+                     w=length(min(widths))), "piece.margin_mm", Mend("3 mm, as usual", (("piece.margin_mm", 3.0),)),
+            ))  # fmt: skip
+        return tuple(found)
+
+
+def _leaves(top: float, bottom: float, long: float) -> float:
+    """How far a straight cut leaves the arc of the developed cone: R(1 - cos(α/2)), R of the wide end; 0 without taper."""
+    wide, narrow = max(top, bottom), min(top, bottom)
+    if wide - narrow < 1e-9:
+        return 0.0
+    slant = float(np.hypot(long, (wide - narrow) / 2))
+    radius = wide * slant / (wide - narrow)
+    return radius * (1 - float(np.cos(wide / radius / 2)))
+
+
+def _end(wide: float, v: float, leaves: float, narrows: bool) -> Line:
+    """An end from left to right, straight or bowed by `leaves` away from the wide end's side."""
+    u = np.linspace(-wide / 2, wide / 2, 2 if leaves == 0 else 31)
+    bow = leaves * (1 - (2 * u / wide) ** 2)
+    return np.column_stack([u, v + (-bow if narrows else bow)])

@@ -1,0 +1,157 @@
+"""Straight small goods: a strip turned round a ring or bar, its two halves sewn or riveted together: a fob, a tab, a loop."""
+
+from functools import partial
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...curve import Line, frozen
+from ...drawing import Callout, Mark
+from ...finding import Finding, Mend
+from ...measure import Body, FittingBody
+from ...quantity import Q
+from ...reckoning import Reckoning, length, percent, reckon, said
+from ..kind import KindOfPiece
+from ..pieces import Draft, Edge, Fastener, Piece, Placed, Punch, SeamLine, even_ply
+from ..wrap import NEUTRAL_DRY, flat_length
+
+POST_OVER_STACK_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
+EASE_MM = 1.0  # a strap a millimetre narrower than its opening runs through (from memory)
+MOST_BEND = 0.8  # the outer fibres round a bar thinner than this allows crack when dry (from memory)
+
+Size = Annotated[float, Field(gt=0, le=1000)]
+
+
+class StraightGoods(KindOfPiece):
+    """Choices for a strip folded round a fitting; `length_mm` is what hangs below the bar."""
+
+    kind: Literal["straight_goods"] = "straight_goods"
+    says: ClassVar[str] = "fob, tab or loop"
+    fits: ClassVar[type[Body]] = FittingBody
+    width_mm: Size = 22.0
+    length_mm: Size = 80.0
+    end: Literal["square", "round", "pointed"] = "round"
+    held: Literal["sewn", "riveted"] = "sewn"
+    margin_mm: Annotated[float, Field(gt=0, le=60)] = 3.0
+    from_bar_mm: Annotated[float, Field(ge=0, le=100)] = 3.0
+    rivet_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
+
+    def draft(self, body: FittingBody, leather_mm: float) -> Draft:
+        """The strip, its seam or its rivet. Never raises."""
+        turn = self._turn(body, leather_mm)
+        half = turn / 2 + self.length_mm
+        down = _half(self.width_mm, turn / 2, half, self.end)
+        ring = np.concatenate([down, down[::-1] * [1, -1]])
+        below_bar = turn / 2 + self.from_bar_mm
+        fasteners: tuple[Fastener, ...] = ()
+        punches: tuple[Punch, ...] = ()
+        if self.held == "riveted":
+            at = min(below_bar + self.rivet_mm, half - self.rivet_mm)
+            stack = 2 * leather_mm
+            fasteners = (Fastener("rivet", "strip", (0.0, at), stack, stack + POST_OVER_STACK_MM),)
+            punches = tuple(Punch("rivet hole", (0.0, s * at), self.rivet_mm) for s in (1.0, -1.0))
+        strip = Piece(
+            "strip", frozen(ring), leather_mm,
+            edges=(
+                Edge("around", "seam", frozen(down), "last", 2),
+                Edge("at the bar", "fold", frozen([[-self.width_mm / 2, 0], [self.width_mm / 2, 0]]), "never"),
+            ),
+            folds=tuple(frozen([[-self.width_mm / 2, s * turn / 2], [self.width_mm / 2, s * turn / 2]]) for s in (1, -1)),
+            punches=punches, turns="along",
+        )  # fmt: skip
+        return Draft(
+            pieces=(strip,),
+            seams=self._seams(below_bar, half, leather_mm),
+            marks=(Mark("dimension", frozen([[-self.width_mm / 2 - 5, 0], [self.width_mm / 2 + 5, 0]])),),
+            callouts=self._callouts(turn, half, leather_mm),
+            tell=partial(self._reckonings, body, leather_mm, turn),
+            findings=self._findings(body, leather_mm),
+            shown=("strip",),
+            fasteners=fasteners,
+        )
+
+    def _turn(self, body: FittingBody, leather_mm: float) -> float:
+        return flat_length(np.pi * body.bar_mm / 2, np.pi, NEUTRAL_DRY, leather_mm)
+
+    def _seams(self, start: float, half: float, leather_mm: float) -> tuple[SeamLine, ...]:
+        if self.held == "riveted":
+            return ()
+        inset = min(self.margin_mm, 0.4 * self.width_mm)
+        line = _half(self.width_mm - 2 * inset, start, half - inset, self.end)
+        return (SeamLine(
+            "seam", frozen(line), plies=(even_ply("front", leather_mm), even_ply("back", leather_mm)),
+            placed=(Placed("strip"), Placed("strip", frozen([[1.0, 0.0], [0.0, -1.0]]))), margin_mm=inset,
+            closes=("strip/around",), margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+            begins="the bar",
+        ),)  # fmt: skip
+
+    def _callouts(self, turn: float, half: float, leather_mm: float) -> tuple[Callout, ...]:
+        edge = self.width_mm / 2
+        found = [
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, -half * 0.6), "left", "strip"),
+            Callout("piece.length_mm", said("hangs below the bar"), "length", self.length_mm, (-edge, half * 0.5), "left",
+                    "strip"),
+            Callout("piece.end", said("end"), "count", self.end, (-edge, half), "left",
+                    choices=("square", "round", "pointed")),
+            Callout("piece.width_mm", said("wide"), "length", self.width_mm, (edge, -half * 0.4), "right", "strip"),
+            Callout("piece.held", said("held"), "count", self.held, (edge, turn / 2), "right",
+                    choices=("sewn", "riveted")),
+            Callout("piece.from_bar_mm", said("begins, from the bar"), "length", self.from_bar_mm,
+                    (edge, turn / 2 + self.from_bar_mm), "right"),
+        ]  # fmt: skip
+        if self.held == "sewn":
+            found.append(Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (edge, half * 0.7),
+                                 "right", "seam"))  # fmt: skip
+        else:
+            found.append(Callout("piece.rivet_mm", said("rivet, thick"), "length", self.rivet_mm, (edge, half * 0.3), "right",
+                                 "rivet hole"))  # fmt: skip
+        return tuple(found)
+
+    def _reckonings(self, body: FittingBody, leather_mm: float, turn: float) -> tuple[Reckoning, ...]:
+        found = [
+            reckon("cut-length", "Cut the strip", length(2 * self.length_mm + turn),
+                   said("2 × {l:n} and a half turn of {turn}", l=length(self.length_mm), turn=length(turn)), ("strip",),
+                   (said("half turn: π ({b:n} / 2 + {k} of {t})", b=length(body.bar_mm), k=percent(NEUTRAL_DRY),
+                         t=Q("leather", leather_mm)),)),
+            reckon("ease", "Room in the opening", length(body.opening_mm - self.width_mm),
+                   said("{o:n} opening − {w} wide", o=length(body.opening_mm), w=length(self.width_mm)), ("strip",)),
+        ]  # fmt: skip
+        if self.held == "riveted":
+            found.append(reckon("post", "Rivet post", length(2 * leather_mm + POST_OVER_STACK_MM),
+                                said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(POST_OVER_STACK_MM)),
+                                ("rivet hole",)))  # fmt: skip
+        return tuple(found)
+
+    def _findings(self, body: FittingBody, leather_mm: float) -> tuple[Finding, ...]:
+        found: list[Finding] = []
+        room = body.opening_mm - self.width_mm
+        if room < body.spread_mm:
+            found.append(Finding(
+                "hold", "strip-too-wide", "draft",
+                said("A strip {w} wide does not go through an opening of {o}.", w=length(self.width_mm),
+                     o=length(body.opening_mm)), "piece.width_mm",
+                Mend("as wide as runs", (("piece.width_mm", max(round(body.opening_mm - EASE_MM, 1), 1.0)),)),
+            ))  # fmt: skip
+        strain = (1 - NEUTRAL_DRY) * leather_mm / (body.bar_mm / 2 + NEUTRAL_DRY * leather_mm)
+        if strain > MOST_BEND:
+            found.append(Finding(
+                "look", "bar-thin", "draft",
+                said("Leather of {t} turned round a bar of {b} stretches its grain by {s}: skive the turn, or turn it damp.",
+                     t=Q("leather", leather_mm), b=length(body.bar_mm), s=percent(strain)), "leather.thickness_mm",
+            ))  # fmt: skip
+        return tuple(found)
+
+
+def _half(wide: float, top: float, bottom: float, end: str) -> Line:
+    """A half of the strip as a line down its right side, round the end and up the left."""
+    edge = wide / 2
+    if end == "pointed":
+        tip = max(bottom - edge, top)
+        return np.array([[edge, top], [edge, tip], [0.0, bottom], [-edge, tip], [-edge, top]])
+    if end == "round":
+        centre = max(bottom - edge, top)
+        turn = np.linspace(0, np.pi, 41)
+        arc = np.column_stack([edge * np.cos(turn), centre + (bottom - centre) * np.sin(turn)])
+        return np.concatenate([[[edge, top]], arc, [[-edge, top]]]) if centre > top else arc
+    return np.array([[edge, top], [edge, bottom], [-edge, bottom], [-edge, top]])

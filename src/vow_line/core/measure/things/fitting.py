@@ -1,0 +1,60 @@
+"""A fitting that leather is turned round: a ring, a bar, a buckle, the loop of a bell."""
+
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from ...curve import frozen
+from ...drawing import Callout, Mark
+from ...finding import Finding
+from ...reckoning import length, reckon, said
+from ..body import Body, FittingBody, Measured
+from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
+from ..thing import Thing
+
+
+class Fitting(Thing):
+    """The opening that the leather goes through, and how thick the bar is that it turns round."""
+
+    body: Literal["fitting"] = "fitting"
+    name: str = "ring"
+    opening: Reading = Reading()
+    bar: Reading = Reading()
+
+    says: ClassVar[str] = "ring or buckle"
+    gives: ClassVar[type[Body]] = FittingBody
+
+    def measure(self) -> Measured:
+        """The fitting; its opening and its bar must both be read."""
+        found: tuple[Finding, ...] = self.opening.findings("thing.opening", "Width of the opening", RIGID_MM)
+        found += self.bar.findings("thing.bar", "Thickness of the bar", THICKNESS_MM)
+        body = None
+        for at, reading in (("opening", self.opening), ("bar", self.bar)):
+            if reading.taken and reading.mean_mm == 0:
+                found += (Finding("hold", "reading-nothing", "measure", said(f"The {at} was read as nothing."),
+                                  f"thing.{at}.first"),)  # fmt: skip
+        if self.opening.taken and self.bar.taken and self.opening.mean_mm > 0 and self.bar.mean_mm > 0:
+            spread = max(self.opening.spread_mm, self.bar.spread_mm)
+            body = FittingBody(self.name, spread, self.opening.mean_mm, self.bar.mean_mm)
+        wide = self.opening.mean_mm if self.opening.taken else 25.0
+        bar = max(self.bar.mean_mm if self.bar.taken else 4.0, 0.5)
+        turn = np.linspace(0, 2 * np.pi, 97)[:-1]
+        round_ = np.column_stack([np.cos(turn), np.sin(turn)])
+        inner, outer = round_ * wide / 2, round_ * (wide / 2 + bar)
+        marks = (
+            Mark("thing" if body else "dimension", frozen(outer), True, "fitting", rings=(frozen(inner),)),
+            Mark("dimension", frozen([[-wide / 2, 0], [wide / 2, 0]]), id="thing.opening"),
+            Mark("dimension", frozen([[wide / 2, 0], [wide / 2 + bar, 0]]), id="thing.bar"),
+        )
+        callouts = (
+            Callout("thing.opening", said("opening, wide"), "length", None, (-wide / 2, 0.0), "left", "thing.opening"),
+            Callout("thing.bar", said("bar, thick"), "length", None, (wide / 2 + bar, 0.0), "right", "thing.bar"),
+        )
+        sums = (
+            reckon("opening", "Opening", length(body.opening_mm), said("what a strap must pass"), ("thing.opening",)),
+            reckon("turn", "Half a turn round the bar alone", length(np.pi * body.bar_mm / 2),
+                   said("π × {b} / 2; the leather's own thickness comes to it at Draft", b=length(body.bar_mm)),
+                   ("thing.bar",)),
+            *read_so_far([self.opening, self.bar]),
+        ) if body else ()  # fmt: skip
+        return Measured(body, marks, callouts, sums, found)

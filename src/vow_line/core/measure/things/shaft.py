@@ -1,0 +1,109 @@
+"""A shaft by its girths: an oar, a grip, a rail; round or nearly, straight or tapering."""
+
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from ...curve import frozen, smooth_through
+from ...drawing import Callout, Mark
+from ...finding import Finding
+from ...frozen import Frozen
+from ...quantity import Q
+from ...reckoning import Reckoning, count, length, reckon, said
+from ..body import Body, Measured, ShaftBody
+from ..readings import RIGID_MM, Reading, read_so_far
+from ..thing import Thing, by_place, in_widest_gap, rising
+
+SAMPLES = 81
+
+
+class GirthStation(Frozen):
+    """The girth at one place, measured along the shaft from the end that is held."""
+
+    at_mm: Annotated[float, Field(ge=0, le=5000)]
+    girth: Reading = Reading()
+
+
+class Shaft(Thing):
+    """Girths at two places at least, because a shaft may taper."""
+
+    body: Literal["shaft"] = "shaft"
+    name: str = "shaft"
+    stations: Annotated[tuple[GirthStation, ...], Field(min_length=1, max_length=40)]
+
+    says: ClassVar[str] = "shaft"
+    gives: ClassVar[type[Body]] = ShaftBody
+    caution: ClassVar[str] = "Heavy tools off the bench: a head that is still on the shaft is taped or covered first."
+
+    _in_order = field_validator("stations")(rising)
+
+    def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
+        """A girth more."""
+        at = in_widest_gap([s.at_mm for s in self.stations], None) if at_mm is None else at_mm
+        return "stations", by_place(self.stations, GirthStation(at_mm=at))
+
+    def without_station(self, part: str, number: int) -> tuple[Any, ...]:
+        """One girth fewer."""
+        if part != "stations":
+            return super().without_station(part, number)
+        return tuple(s for i, s in enumerate(self.stations) if i != number)
+
+    def measure(self) -> Measured:
+        """The shaft between its first and its last station."""
+        found: tuple[Finding, ...] = ()
+        for i, station in enumerate(self.stations):
+            at = length(station.at_mm)
+            found += station.girth.findings(f"thing.stations.{i}.girth", "Girth {at} from the end", RIGID_MM, at=at)
+        read = [s for s in self.stations if s.girth.taken and s.girth.mean_mm > 0]
+        body = None
+        if len(read) >= 2:
+            places = np.array([s.at_mm for s in read])
+            x = np.linspace(places[0], places[-1], SAMPLES)
+            girth = smooth_through(places, np.array([s.girth.mean_mm for s in read]))(x)
+            body = ShaftBody(self.name, max(s.girth.spread_mm for s in read), frozen(x), frozen(girth))
+        else:
+            found += (Finding(
+                "hold", "too-few-stations", "measure",
+                said("A shaft wants two girths at least, because it may taper; {n} are read.", n=count(len(read))),
+                "thing.stations.0.girth.first",
+            ),)  # fmt: skip
+        return Measured(body, self._marks(body), self._callouts(), self._reckonings(body), found)
+
+    def _marks(self, body: ShaftBody | None) -> tuple[Mark, ...]:
+        low, high = self.stations[0].at_mm, max(self.stations[-1].at_mm, self.stations[0].at_mm + 40)
+        x = body.x_mm if body else np.array([low, high])
+        half = body.girth_mm / (2 * np.pi) if body else np.array([15.0, 15.0])
+        ring = np.concatenate([np.column_stack([x, -half]), np.column_stack([x, half])[::-1]])
+        marks = [Mark("thing" if body else "dimension", frozen(ring), True, "shaft")]
+        for i, station in enumerate(self.stations):
+            across = float(np.interp(station.at_mm, x, half))
+            line = [[station.at_mm, -across], [station.at_mm, across]]
+            marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{i}.girth"))
+        return tuple(marks)
+
+    def _callouts(self) -> tuple[Callout, ...]:
+        return tuple(
+            Callout(f"thing.stations.{i}.girth", said("round"), "length", None, (s.at_mm, 15.0), "below",
+                    f"thing.stations.{i}.girth", beside=(f"thing.stations.{i}.at_mm", said("at")))
+            for i, s in enumerate(self.stations)
+        )  # fmt: skip
+
+    def _reckonings(self, body: ShaftBody | None) -> tuple[Reckoning, ...]:
+        if body is None:
+            return ()
+        first, last = float(body.girth_mm[0]), float(body.girth_mm[-1])
+        run = float(np.ptp(body.x_mm))
+        return (
+            reckon("thick", "Thick at the first station", length(first / np.pi),
+                   said("{g} round, over π", g=length(first)), ("shaft",)),
+            reckon("thin", "Thick at the last", length(last / np.pi), said("{g} round, over π", g=length(last)),
+                   ("shaft",)),
+            reckon("taper", "Taper", length(abs(first - last)),
+                   said("of girth over {run}", run=length(run)), ("shaft",)),
+            reckon("spread", "Readings spread", length(body.spread_mm),
+                   said("half the widest difference between a first and a second reading")),
+            reckon("surface", "Skin of the shaft", Q("area", float(np.trapezoid(body.girth_mm, body.x_mm))),
+                   said("girth along the run")),
+            *read_so_far([s.girth for s in self.stations]),
+        )  # fmt: skip

@@ -1,0 +1,189 @@
+"""A tool with a cutting edge by its outline and its thickness: a hatchet, a billhook, a saw."""
+
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field, field_validator
+from shapely.geometry import Polygon
+
+from ...curve import Line, arc_length, frozen, smooth_through
+from ...drawing import Callout, Label, Mark
+from ...finding import Finding, Mend
+from ...frozen import Frozen
+from ...quantity import Q
+from ...reckoning import Reckoning, length, reckon, said
+from ...ring import farthest, place_on, stretch, turned_right
+from ..body import Body, Measured, ToolBody
+from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
+from ..thing import Thing, by_place, in_widest_gap, rising
+from ..traced import DREW_MM, DrawnWith, Outline, Point
+
+DEPTHS = 60
+
+
+class Depth(Frozen):
+    """The thickness of the tool so far in from its cutting edge."""
+
+    at_mm: Annotated[float, Field(ge=0, le=1000)]
+    thick: Reading = Reading()
+
+
+class Tool(Thing):
+    """An outline, traced or read from a file, with the cutting edge from `edge_from` to `edge_to` along it as the drawing
+    turns right; the thickness at depths in from the edge; one length across it, measured to check the outline by.
+    """
+
+    body: Literal["tool"] = "tool"
+    name: str = "billhook"
+    outline: Outline
+    drawn_with: DrawnWith = "nothing"
+    edge_from: Point
+    edge_to: Point
+    across: Reading = Reading()
+    depths: Annotated[tuple[Depth, ...], Field(min_length=1, max_length=40)]
+
+    says: ClassVar[str] = "edge tool"
+    gives: ClassVar[type[Body]] = ToolBody
+    caution: ClassVar[str] = (
+        "Tape the edge before you measure or draw round it; the tool lies still, the hand goes round."
+    )
+
+    _in_order = field_validator("depths")(rising)
+
+    def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
+        """A thickness more."""
+        at = in_widest_gap([s.at_mm for s in self.depths], None) if at_mm is None else at_mm
+        return "depths", by_place(self.depths, Depth(at_mm=at))
+
+    def without_station(self, part: str, number: int) -> tuple[Any, ...]:
+        """One thickness fewer."""
+        if part != "depths":
+            return super().without_station(part, number)
+        return tuple(s for i, s in enumerate(self.depths) if i != number)
+
+    def measure(self) -> Measured:
+        """The tool's own outline, what drew it taken off, its edge, and its thickness from the edge inwards."""
+        found: tuple[Finding, ...] = self.across.findings("thing.across", "The length across", RIGID_MM)
+        for i, depth in enumerate(self.depths):
+            at = length(depth.at_mm)
+            found += depth.thick.findings(
+                f"thing.depths.{i}.thick", "Thickness {at} in from the edge", THICKNESS_MM, at=at
+            )
+        ring = self._own()
+        body = None
+        read = [d for d in self.depths if d.thick.taken]
+        if ring is None:
+            found += (Finding(
+                "hold", "outline-crosses", "measure",
+                said("The outline crosses itself, or nothing is left of it when {w} of line is taken off.",
+                     w=length(DREW_MM[self.drawn_with])), "thing.outline",
+            ),)  # fmt: skip
+        elif read:
+            spread = max(r.spread_mm for r in [*(d.thick for d in read), self.across])
+            body = self._body(ring, read, spread)
+            found += self._checked(ring)
+        return Measured(body, self._marks(ring, body), self._callouts(ring), self._reckonings(ring, body), found)
+
+    def _own(self) -> Line | None:
+        """The outline of the tool itself: what drew it stood off it by half its width."""
+        area = Polygon(self.outline)
+        if not area.is_valid or area.area < 1:
+            return None
+        own = area.buffer(-DREW_MM[self.drawn_with], quad_segs=16)
+        if own.is_empty or not isinstance(own, Polygon):
+            return None
+        return turned_right(shapely.get_coordinates(own.exterior)[:-1])
+
+    def _body(self, ring: Line, read: list[Depth], spread: float) -> ToolBody:
+        start = place_on(ring, self.edge_from)
+        around = float(arc_length(np.vstack([ring, ring[:1]]))[-1])
+        run = (place_on(ring, self.edge_to) - start) % around
+        at, thick = np.array([d.at_mm for d in read]), np.array([d.thick.mean_mm for d in read])
+        if at[0] > 1e-6:  # an edge is sharp
+            at, thick = np.append(0.0, at), np.append(0.0, thick)
+        depth = np.linspace(0, at[-1], DEPTHS) if at[-1] > 0 else np.array([0.0, 1.0])
+        return ToolBody(
+            self.name, spread, frozen(ring), start, start + max(run, 1.0), frozen(stretch(ring, start, start + max(run, 1.0))),
+            frozen(depth), frozen(smooth_through(at, thick)(depth)),
+        )  # fmt: skip
+
+    def _checked(self, ring: Line) -> tuple[Finding, ...]:
+        if not self.across.taken:
+            return ()
+        drawn, told = _across(ring), self.across.mean_mm
+        if abs(drawn - told) <= max(RIGID_MM, 2 * self.across.spread_mm) or told < 1:
+            return ()
+        by = told / drawn
+        scaled = tuple((round(x * by, 3), round(y * by, 3)) for x, y in self.outline)
+        ends = [(round(p[0] * by, 3), round(p[1] * by, 3)) for p in (self.edge_from, self.edge_to)]
+        return (Finding(
+            "look", "outline-off-scale", "measure",
+            said("The outline is {drawn} across its longest, the tool was read as {told}.", drawn=length(drawn),
+                 told=length(told)), "thing.across.first",
+            Mend("scale the outline", (("thing.outline", scaled), ("thing.edge_from", ends[0]), ("thing.edge_to", ends[1]))),
+        ),)  # fmt: skip
+
+    def _profile_at(self, ring: Line) -> tuple[float, float]:
+        low, high = ring.min(axis=0), ring.max(axis=0)
+        return float(low[0]), float(high[1]) + 34.0
+
+    def _marks(self, ring: Line | None, body: ToolBody | None) -> tuple[Mark, ...]:
+        drawn = ring if ring is not None else np.array(self.outline)
+        marks = [Mark("thing" if body else "dimension", frozen(drawn), True, "outline")]
+        if body is None:
+            return tuple(marks)
+        marks.append(Mark("edge", body.edge, id="cutting edge"))
+        a, b = farthest(drawn)
+        marks.append(Mark("dimension", frozen([a, b]), id="thing.across"))
+        x, y = self._profile_at(drawn)
+        upper = np.column_stack([x + body.depth_mm, y - body.thick_mm / 2])
+        lower = np.column_stack([x + body.depth_mm, y + body.thick_mm / 2])[::-1]
+        marks.append(Mark("thing", frozen(np.concatenate([upper, lower])), True, "edge-on"))
+        return tuple(marks)
+
+    def _callouts(self, ring: Line | None) -> tuple[Callout, ...]:
+        drawn = ring if ring is not None else np.array(self.outline)
+        x, y = self._profile_at(drawn)
+        a, b = farthest(drawn)
+        right = a if a[0] > b[0] else b
+        found = [
+            Callout("thing.across", said("longest, across"), "length", None, (float(right[0]), float(right[1])), "right",
+                    "thing.across"),
+            Callout("thing.drawn_with", said("drawn round with"), "count", self.drawn_with,
+                    (float(drawn[:, 0].min()), float(drawn[:, 1].mean())), "left", "outline", tuple(DREW_MM)),
+        ]  # fmt: skip
+        found += [
+            Callout(f"thing.depths.{i}.thick", said("thick"), "length", None, (x + d.at_mm, y), "below", "edge-on",
+                    beside=(f"thing.depths.{i}.at_mm", said("in")))
+            for i, d in enumerate(self.depths)
+        ]  # fmt: skip
+        return tuple(found)
+
+    def labels(self) -> tuple[Label, ...]:
+        """What is where on the drawing."""
+        ring = self._own()
+        x, y = self._profile_at(ring if ring is not None else np.array(self.outline))
+        return (Label(said("edge-on, from the cutting edge in"), (x, y - 12), align="left"),)
+
+    def _reckonings(self, ring: Line | None, body: ToolBody | None) -> tuple[Reckoning, ...]:
+        if ring is None or body is None:
+            return ()
+        return (
+            reckon("across", "Longest, as drawn", length(_across(ring)),
+                   said("{w} of line taken off all round", w=length(DREW_MM[self.drawn_with])), ("thing.across",)),
+            reckon("edge-run", "Cutting edge", length(arc_length(body.edge)[-1]), said("along the outline"),
+                   ("cutting edge",)),
+            reckon("thickest", "Thickest", length(body.thick_mm.max()),
+                   said("{at} in from the edge", at=length(body.depth_mm[int(np.argmax(body.thick_mm))])), ("edge-on",)),
+            reckon("spread", "Readings spread", length(body.spread_mm),
+                   said("half the widest difference between a first and a second reading")),
+            reckon("face", "Face of the tool", Q("area", float(Polygon(ring).area)), said("within the outline"),
+                   ("outline",)),
+            *read_so_far([self.across, *(d.thick for d in self.depths)]),
+        )  # fmt: skip
+
+
+def _across(ring: Line) -> float:
+    a, b = farthest(ring)
+    return float(np.hypot(*(a - b)))

@@ -1,0 +1,32 @@
+"""Butt seam: two edges that meet, each needle going up through the gap and down through its own edge."""
+
+from collections.abc import Iterator
+
+from ..moves import Move, Path
+
+NAME = "butt"
+NEEDLES = 2
+SHAPE = "butt"
+
+
+def moves(path: Path) -> Iterator[Move]:
+    """The middle of the thread lies across the first pair of holes; then each needle goes under to the gap, up through it,
+    over to the next hole of its edge and down. Of each needle a pitch takes √(e² + p²) + e + 2t (common practice).
+
+    Nodes: hole i of the left edge is i, of the right n + i, the gap between them 2n + i.
+    """
+    n, first = path.holes, path.order[0]
+    begin = 1 if path.first_hand == "right" else 0
+    needles = (begin, 1 - begin)
+    yield Move(needles[0], "run", first + n * needles[1], first + n * needles[0], "front")
+    for needle in needles:
+        yield Move(needle, "pass", first + n * needle, first + n * needle, "front")
+    at = first
+    for hole in path.order[1:]:
+        for needle in needles:
+            here, gap, there = at + n * needle, at + 2 * n, hole + n * needle
+            yield Move(needle, "run", here, gap, "back")
+            yield Move(needle, "pass", gap, gap, "back")
+            yield Move(needle, "run", gap, there, "front")
+            yield Move(needle, "pass", there, there, "front")
+        at = hole

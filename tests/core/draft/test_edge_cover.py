@@ -1,0 +1,112 @@
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.jobs import demo, read
+from vow_line.core.draft.kinds.edge_cover import EdgeCover
+from vow_line.core.draft.wrap import drawn_over, half_wrap
+from vow_line.core.job import change, mend
+from vow_line.core.measure.things.tool import Depth, Tool
+from vow_line.core.plan import plan
+from vow_line.core.ring import closed, offset, place_on
+
+CLEAR, FILLER, MARGIN = 1.5, 10.0, 4.0
+
+
+def _hatchet(**told: object) -> Tool:
+    """A plain slab, its edge along the bottom."""
+    return Tool(
+        outline=((0, 0), (100, 0), (100, 60), (0, 60)), edge_from=(100, 60), edge_to=(0, 60), across=read(116.6),
+        depths=(Depth(at_mm=10, thick=read(4)), Depth(at_mm=40, thick=read(8))), **told,
+    )  # fmt: skip
+
+
+def test_every_hole_lies_at_its_distance_from_the_edge_and_the_cut() -> None:
+    planned = plan(demo("billhook-cover"))
+    points = planned.stitching.seam("edge seam").points
+    tool = shapely.Polygon(planned.measured.body.outline)
+    assert shapely.distance(shapely.points(points), tool) == pytest.approx(CLEAR + FILLER - MARGIN, abs=0.08)
+    cut = shapely.LineString(closed(planned.draft.piece("front").outline))
+    assert shapely.distance(shapely.points(points[1:-1]), cut) == pytest.approx(MARGIN, abs=0.15)
+
+
+def test_the_back_is_the_front_turned_over_with_the_same_holes() -> None:
+    planned = plan(demo("billhook-cover"))
+    front, back = planned.draft.piece("front"), planned.draft.piece("back")
+    seam = planned.stitching.seam("edge seam")
+    assert back.mirrored
+    assert np.allclose(front.outline * [-1, 1], back.outline)
+    assert np.allclose(seam.on(0) * [-1, 1], seam.on(1))
+
+
+def test_what_drew_the_outline_is_taken_off_all_round() -> None:
+    """Common practice: a pencil stands half a millimetre off what it is drawn round, a marker a millimetre."""
+    for pen, off in (("nothing", 0.0), ("pencil", 0.5), ("marker", 1.0)):
+        body = _hatchet(drawn_with=pen).measure().body
+        assert np.ptp(body.outline, axis=0) == pytest.approx([100 - 2 * off, 60 - 2 * off])
+
+
+def test_an_outline_off_its_scale_is_found_and_scaled() -> None:
+    job = change(demo("billhook-cover"), "thing.across.first", 260.0)
+    job = change(job, "thing.across.second", 260.0)
+    found = next(f for f in plan(job).findings if f.code == "outline-off-scale")
+    scaled = plan(mend(job, found.mend))
+    assert not [f for f in scaled.findings if f.code == "outline-off-scale"]
+    assert np.ptp(scaled.measured.body.outline, axis=0).max() > np.ptp(plan(job).measured.body.outline, axis=0).max()
+
+
+def test_leather_is_longer_over_a_tool_that_thickens() -> None:
+    """The taut line over a plain taper in closed form: from the filler's corner to the face."""
+    draft = EdgeCover(depth_mm=30, filler_thick_mm=2.0, clearance_mm=2.0, straps=None).draft(
+        _hatchet().measure().body, 3.0
+    )
+    told = next(r for r in draft.reckonings if r.key == "face")
+    body = _hatchet().measure().body
+    thick = float(np.interp(30, body.depth_mm, body.thick_mm)) / 2
+    shape = [(-2.0, 1.0), *zip(body.depth_mm, body.thick_mm / 2, strict=True)]
+    inside = [p for p in shape if p[0] < 30] + [(30.0, thick)]
+    hull = shapely.MultiPoint([*inside, (-2, -1), (30, -1)]).convex_hull
+    top = hull.length - 32 - (1 + 1) - (thick + 1)
+    assert told.number == pytest.approx(top - 2.0, abs=1e-6)
+
+
+def test_a_tool_that_cannot_come_out_sideways_is_held() -> None:
+    job = change(change(demo("billhook-cover"), "piece.past_mm", 60.0), "piece.clearance_mm", 0.5)
+    found = next(f for f in plan(job).findings if f.code == "draw-out")
+    assert mend(job, found.mend).piece.past_mm < 60
+
+
+@given(st.floats(0.5, 20), st.floats(5, 55))
+def test_an_offset_keeps_its_distance_and_its_stretch(by: float, start: float) -> None:
+    ring = np.array([[0, 0], [100, 0], [100, 60], [0, 60]], float)
+    line = offset(ring, start, start + 80, by)
+    outline = shapely.LineString(closed(ring))
+    assert shapely.distance(shapely.points(line), outline) == pytest.approx(by, abs=0.05)
+    places = [place_on(ring, (float(x), float(y))) for x, y in line]
+    assert all(start - 1e-6 <= p <= start + 80 + 1e-6 for p in places)
+
+
+@given(st.lists(st.floats(0, 12), min_size=3, max_size=12), st.floats(0, 6))
+def test_leather_over_a_section_follows_the_hull_that_shapely_makes(heights: list[float], worked: float) -> None:
+    x = 4.0 * np.arange(len(heights))
+    section = np.column_stack([x, heights])
+    line, length, turning = drawn_over(section)
+    hull = shapely.MultiPoint([*section.tolist(), (x[0], -1.0), (x[-1], -1.0)]).convex_hull
+    assert length == pytest.approx(hull.length - x[-1] - heights[0] - heights[-1] - 2, abs=1e-6)
+    worked_line, worked_long, _ = drawn_over(section, worked)
+    assert length - 1e-9 <= worked_long <= float(np.hypot(*np.diff(section, axis=0).T).sum()) + 1e-9
+    assert (np.interp(x, worked_line[:, 0], worked_line[:, 1]) >= section[:, 1] - 1e-9).all()
+    if len(line) == 2:
+        assert turning == pytest.approx(0)
+
+
+@given(st.floats(15, 50), st.floats(1, 6), st.floats(0.5, 4))
+def test_the_two_wraps_are_one(width: float, spine: float, welt: float) -> None:
+    """The half wrap of a folded pocket is the taut line from the fold over the section to the welt."""
+    y, z = np.array([[0.0, 0.0, width]]), np.array([[0.0, spine / 2, 0.0]])
+    half = half_wrap(y, z, np.array([width + 1.0]), np.array([welt / 2]), 0.5, 3.0)
+    _, over, turning = drawn_over(np.array([[0, spine / 2], [width, 0], [width + 1, welt / 2]]))
+    assert spine / 2 + over == pytest.approx(half.hull_mm[0], rel=1e-9)
+    assert np.isfinite(turning)
