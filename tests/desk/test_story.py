@@ -25,7 +25,7 @@ def _ink(desk: Desk) -> np.ndarray:
 @pytest.mark.real_window
 def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None:
     window = desk.window
-    assert [j.plan.job.name for j in window.shelf.jobs if j.plan] == [
+    assert [j.plan.job.name for j in window.shelf.jobs if j.plan][:4] == [
         "Laying knife", "Hedging knife", "Spar knife", "Grafting knife",
     ]  # fmt: skip
     window.shelf.list.setFocus()

@@ -5,7 +5,7 @@ import pytest
 from scipy import integrate
 
 from vow_line.core.curve import arc_length, chord_error, walk
-from vow_line.core.draft.kinds.folded_sheath import BeltLoop
+from vow_line.core.draft.loop import BeltLoop
 from vow_line.core.draft.wrap import flat_length
 from vow_line.core.quantity import Units, lea_tex, read_leather_range, read_pitch
 from vow_line.core.stitch.holes import CHORD_ALLOWED_MM, strikes

@@ -5,14 +5,17 @@ prices are invented.
 from datetime import date, datetime, timedelta
 
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
-from ..core.draft.kinds.folded_sheath import BeltLoop, FoldedSheath
+from ..core.draft.kinds.folded_sheath import FoldedSheath
+from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
+from ..core.draft.loop import BeltLoop
 from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
 from ..core.measure.readings import Reading
 from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.knife import Knife, Station
+from ..core.measure.things.moulded import Moulded, Slice
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
 from ..core.plan import plan
@@ -224,6 +227,30 @@ def billhook_cover() -> Job:
     )  # fmt: skip
 
 
+def secateurs_holster() -> Job:
+    """Being stitched: a holster worked down wet over a pair of secateurs."""
+    rows = (
+        (0, 44.0, 20.0, 6.0),
+        (55, 50.0, 22.5, 3.0),
+        (105, 56.0, 25.0, 0.0),
+        (140, 49.0, 18.0, 3.0),
+        (180, 27.0, 12.0, 13.0),
+    )
+    thing = Moulded(
+        name="secateurs", section="ellipse", length=_twice(206, 206.4),
+        stations=tuple(
+            Slice(at_mm=at, width=_twice(wide, wide + 0.2), height=_twice(high), drop=drop) for at, wide, high, drop in rows
+        ),
+    )  # fmt: skip
+    return Job(
+        name="Secateurs holster", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2027, 2, 27), thing=thing,
+        leather=BEND.model_copy(update={"thickness_mm": 2.8}),
+        piece=Pouch(goes_in_mm=118, welts=1, welt_mm=3.0, worked_mm=14, loop=BeltLoop(belt_mm=38, width_mm=26)),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=33)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -234,4 +261,5 @@ def demo_jobs() -> dict[str, Job]:
         "slasher-grip": slasher_grip(),
         "key-fob": key_fob(),
         "billhook-cover": billhook_cover(),
+        "secateurs-holster": secateurs_holster(),
     }

@@ -106,7 +106,7 @@ def test_holes_of_the_loop_fall_on_its_own_ends() -> None:
     draft = _draft()
     seam = draft.seams[0]
     loop = shapely.Polygon(draft.piece("belt loop").outline)
-    ends = [seam.placed[k].onto(seam.line) for k in (1, 2)]
+    ends = [seam.placed[k].onto(seam.line, np.zeros(4)) for k in (1, 2)]
     for end in ends:
         assert loop.contains(shapely.MultiPoint(end))
     folded = np.column_stack([ends[0][:, 0], np.ptp(loop.exterior.xy[1]) - ends[0][:, 1]])

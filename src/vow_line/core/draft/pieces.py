@@ -12,7 +12,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..curve import Line, Values, frozen
+from ..curve import Line, Values, arc_length, frozen, walk
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning, Said
@@ -90,14 +90,20 @@ class Piece:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Placed:
-    """Where a seam's frame lies on a piece: point → point @ turn + shift."""
+    """Where a seam's frame lies on a piece: point → point @ turn + shift.
+
+    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead.
+    """
 
     piece: str
     turn: Line = field(default_factory=lambda: frozen(np.eye(2)))
     shift: tuple[float, float] = (0.0, 0.0)
+    along: Line | None = None
 
-    def onto(self, points: Line) -> Line:
-        """The seam's points on this piece."""
+    def onto(self, points: Line, shares: Values) -> Line:
+        """The seam's points `(n, 2)`, which lie at `shares (n,)` of its line, on this piece."""
+        if self.along is not None:
+            return walk(self.along, shares * arc_length(self.along)[-1])
         return points @ self.turn + np.array(self.shift)
 
 

@@ -85,6 +85,25 @@ class ToolBody(Body):
 
 
 @dataclass(frozen=True, eq=False)
+class MouldedBody(Body):
+    """A body lying on the bench, sampled from butt to nose: `x_mm`, `top_mm`, `low_mm`, `height_mm (n,)`; the upper sides of
+    its sections `y_mm`, `z_mm (n, m)`, y across, z above the bench.
+    """
+
+    x_mm: Values
+    top_mm: Values
+    low_mm: Values
+    height_mm: Values
+    y_mm: Values
+    z_mm: Values
+
+    def girth_mm(self) -> Values:
+        """The girth `(n,)` of each section, its flat side on the bench."""
+        over = np.hypot(np.diff(self.y_mm, axis=1), np.diff(self.z_mm, axis=1)).sum(axis=1)
+        return over + self.low_mm - self.top_mm
+
+
+@dataclass(frozen=True, eq=False)
 class Measured:
     """What measuring gave: the body when the readings allow one, how it is drawn, its sums, what is wrong with it."""
 

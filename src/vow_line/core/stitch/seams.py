@@ -16,6 +16,10 @@ from .holes import STRIKE_GIVE_MM, Spacing, Strike, fitted, spread, strikes, str
 
 CORNER_RAD = np.radians(30)  # a line that turns more than this at once has a corner, and a hole on it
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
+EASE_FINE, EASE_MOST = (
+    0.02,
+    0.05,
+)  # partner edges may differ so much unseen, and at most when eased in (common practice)
 MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
 
 
@@ -73,7 +77,7 @@ class Seam:
 
     def on(self, k: int) -> Line:
         """The holes on the k-th piece the seam goes through, in that piece's frame."""
-        return self.line.placed[k].onto(self.points)
+        return self.line.placed[k].onto(self.points, self.s_mm / max(float(arc_length(self.line.line)[-1]), 1e-9))
 
     @property
     def steps_mm(self) -> Values:
@@ -220,7 +224,7 @@ def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int,
 
 
 def _seam_findings(seam: Seam, changed: float) -> list[Finding]:
-    found: list[Finding] = []
+    found = _partner_findings(seam)
     if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
         found.append(Finding(
             "look", "pitch-changed", "stitch",
@@ -250,6 +254,26 @@ def _seam_findings(seam: Seam, changed: float) -> list[Finding]:
                  "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.margin_at,
         ))  # fmt: skip
     return found
+
+
+def eased(seam: Seam) -> float:
+    """How much longer or shorter the partner that differs most is than the seam's own line, as a share."""
+    own = max(float(arc_length(seam.line.line)[-1]), 1e-9)
+    others = [float(arc_length(p.along)[-1]) / own - 1 for p in seam.line.placed if p.along is not None]
+    return max(others, key=abs, default=0.0)
+
+
+def _partner_findings(seam: Seam) -> list[Finding]:
+    share = eased(seam)
+    if abs(share) <= EASE_FINE:
+        return []
+    wrong = abs(share) > EASE_MOST
+    how = "one would pucker" if wrong else "ease it in hole by hole, with marks to keep step"
+    return [Finding(
+        "hold" if wrong else "look", "partners-differ", "stitch",
+        said(f"The edges of the {seam.name} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
+             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.margin_at,
+    )]  # fmt: skip
 
 
 def _reckonings(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:

@@ -23,6 +23,7 @@ from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import DrawOut, draw_out, squeeze_grade
 from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
+from ..loop import BeltLoop, belt_loop
 from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
 from ..section import cut_across
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
@@ -46,20 +47,6 @@ class Relief(Frozen):
     from_mm: Annotated[float, Field(ge=-500, le=2000)]
     to_mm: Annotated[float, Field(ge=-500, le=2000)]
     by_mm: Annotated[float, Field(gt=0, le=MOST_RELIEF_MM)]
-
-
-class BeltLoop(Frozen):
-    """A strip folded into a loop above the mouth, both ends sewn to the back by a box with a cross."""
-
-    width_mm: Size = 28.0
-    belt_mm: Size = 40.0
-    belt_thick_mm: Size = 4.0
-    box_mm: Size = 26.0
-    down_mm: Annotated[float, Field(ge=0, le=200)] = 12.0
-
-    def cut_length_mm(self, leather_mm: float, neutral: float) -> float:
-        """Two boxes, two belts with 2 mm of ease, and half a turn round the belt's thickness: π(b/2 + kt)."""
-        return 2 * (self.box_mm + self.belt_mm + 2.0) + np.pi * (self.belt_thick_mm / 2 + neutral * leather_mm)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -304,47 +291,12 @@ class FoldedSheath(KindOfPiece):
         )
 
     def _loop(self, loop: BeltLoop, pocket: _Pocket, leather_mm: float) -> tuple[Piece, SeamLine]:
-        long, wide = loop.cut_length_mm(leather_mm, self.neutral), loop.width_mm
-        ring = frozen([[0, 0], [wide, 0], [wide, long], [0, long]])
-        piece = Piece(
-            "belt loop",
-            ring,
-            leather_mm,
-            edges=(
-                Edge("long edges", "free", frozen([[0, 0], [0, long], [wide, long], [wide, 0]]), "early"),
-                Edge("ends", "free", frozen([[0, long], [wide, long]]), "early"),
-            ),
-            folds=(frozen([[0, long / 2], [wide, long / 2]]),),
-            turns="along",
-        )
         mouth = float(pocket.x[0])
-        centre_v = mouth + loop.down_mm + loop.box_mm / 2
         side = -1.0 if self.worn == "right" else 1.0
-        fold_side = pocket.bend
-        seam_side = float(np.interp(centre_v, pocket.x, pocket.gives))
-        centre_u = side * (fold_side + seam_side) / 2
-        inset = min(self.margin_mm, 0.4 * wide, 0.4 * loop.box_mm)
-        du, dv = wide / 2 - inset, loop.box_mm / 2 - inset
-        box = frozen(np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]) + [centre_u, centre_v])
-        tail, left = centre_v + loop.box_mm / 2, centre_u - wide / 2
-        flip = frozen([[1.0, 0.0], [0.0, -1.0]])
-        seam = SeamLine(
-            "belt loop",
-            box,
-            plies=(
-                even_ply("sheath", leather_mm), even_ply("loop, under", leather_mm), even_ply("loop, over", leather_mm),
-            ),
-            placed=(
-                Placed("sheath"),
-                Placed("belt loop", flip, (-left, tail)),
-                Placed("belt loop", shift=(-left, long - tail)),
-            ),
-            margin_mm=inset,
-            shape="box",
-            closes=("belt loop/ends",),
-            margin_at="piece.margin_mm",
-        )  # fmt: skip
-        return piece, seam
+        seam_side = float(np.interp(mouth + loop.down_mm + loop.box_mm / 2, pocket.x, pocket.gives))
+        return belt_loop(
+            loop, "sheath", side * (pocket.bend + seam_side) / 2, mouth, self.margin_mm, leather_mm, self.neutral
+        )
 
     def _main_seam(self, pocket: _Pocket, leather_mm: float) -> SeamLine:
         mouth = float(pocket.x[0])

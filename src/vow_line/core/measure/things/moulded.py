@@ -1,0 +1,168 @@
+"""A body that leather is moulded over: secateurs, pliers, a tape measure, a whetstone, an inert replica.
+
+It lies on the bench; widths are read across it and heights above the bench, at stations from its butt to its nose.
+"""
+
+from typing import Annotated, Any, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from ...curve import Values, frozen, smooth_through
+from ...drawing import Callout, Label, Mark
+from ...finding import Finding
+from ...frozen import Frozen
+from ...reckoning import Reckoning, count, length, reckon, said
+from ..body import Body, Measured, MouldedBody
+from ..readings import RIGID_MM, Reading, read_so_far
+from ..thing import Thing, by_place, in_widest_gap, rising
+
+SAMPLES = 90
+SECTION_POINTS = 33
+EDGE_ON_MM = 26.0
+
+
+class Slice(Frozen):
+    """Readings at one place: how wide it is, how high above the bench, how far in from the straight-edge it begins."""
+
+    at_mm: Annotated[float, Field(ge=0, le=2000)]
+    width: Reading = Reading()
+    height: Reading = Reading()
+    drop: Annotated[float, Field(ge=-500, le=500)] = 0.0
+
+
+class Moulded(Thing):
+    """Widths and heights along it, and whether its sections are slabs or ellipses."""
+
+    body: Literal["moulded"] = "moulded"
+    name: str = "secateurs"
+    stations: Annotated[tuple[Slice, ...], Field(min_length=1, max_length=60)]
+    length: Reading = Reading()
+    section: Literal["slab", "ellipse"] = "ellipse"
+
+    says: ClassVar[str] = "thing to mould over"
+    gives: ClassVar[type[Body]] = MouldedBody
+    caution: ClassVar[str] = (
+        "Tape or lock blades shut. Side-arms are moulded over an inert replica, or one unloaded and checked by its owner."
+    )
+
+    _in_order = field_validator("stations")(rising)
+
+    def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
+        """A station more."""
+        end = self.length.mean_mm if self.length.taken else None
+        at = in_widest_gap([s.at_mm for s in self.stations], end) if at_mm is None else at_mm
+        return "stations", by_place(self.stations, Slice(at_mm=at))
+
+    def without_station(self, part: str, number: int) -> tuple[Any, ...]:
+        """One station fewer."""
+        if part != "stations":
+            return super().without_station(part, number)
+        return tuple(s for i, s in enumerate(self.stations) if i != number)
+
+    def measure(self) -> Measured:
+        """The body between its butt and its nose."""
+        found: tuple[Finding, ...] = self.length.findings("thing.length", "Length", RIGID_MM)
+        for i, s in enumerate(self.stations):
+            at = length(s.at_mm)
+            found += s.width.findings(f"thing.stations.{i}.width", "Width {at} from the butt", RIGID_MM, at=at)
+            found += s.height.findings(f"thing.stations.{i}.height", "Height {at} from the butt", RIGID_MM, at=at)
+        read = [s for s in self.stations if s.width.taken and s.height.taken and s.width.mean_mm > 0]
+        body = None
+        if len(read) < 2:
+            found += (Finding(
+                "hold", "too-few-stations", "measure",
+                said("It wants two stations at least with width and height; {n} are whole.", n=count(len(read))),
+                "thing.stations.0.width.first",
+            ),)  # fmt: skip
+        elif self.length.taken and self.length.mean_mm <= read[-1].at_mm:
+            found += (Finding(
+                "hold", "station-beyond-tip", "measure",
+                said("It is {l} long, but a station stands at {at}.", l=length(self.length.mean_mm),
+                     at=length(read[-1].at_mm)), "thing.length.first",
+            ),)  # fmt: skip
+        elif self.length.taken:
+            body = self._body(read)
+        return Measured(body, self._marks(body), self._callouts(body), self._reckonings(body), found)
+
+    def _body(self, read: list[Slice]) -> MouldedBody:
+        at = np.array([s.at_mm for s in read])
+        end = self.length.mean_mm
+        x = np.linspace(0.0, end, SAMPLES)
+        top = smooth_through(at, np.array([s.drop for s in read]))(x)
+        width = smooth_through(at, np.array([s.width.mean_mm for s in read]))(x)
+        height = np.maximum(smooth_through(at, np.array([s.height.mean_mm for s in read]))(x), 0.1)
+        y, z = sections(top, width, height, self.section)
+        spread = max(r.spread_mm for s in read for r in (s.width, s.height))
+        return MouldedBody(
+            self.name, max(spread, self.length.spread_mm), frozen(x), frozen(top), frozen(top + width), frozen(height),
+            frozen(y), frozen(z),
+        )  # fmt: skip
+
+    def _marks(self, body: MouldedBody | None) -> tuple[Mark, ...]:
+        if body is None:
+            end = self.length.mean_mm if self.length.taken else self.stations[-1].at_mm + 20
+            ring = [[0.0, 0.0], [end, 0.0], [end, 40.0], [0.0, 40.0]]
+            return (Mark("dimension", frozen(ring), True, "outline"),)
+        x, mid = body.x_mm, self._edge_on(body)
+        plan = np.concatenate([np.column_stack([x, body.top_mm]), np.column_stack([x, body.low_mm])[::-1]])
+        side = np.concatenate([np.column_stack([x, mid - body.height_mm]), [[x[-1], mid], [x[0], mid]]])
+        marks = [Mark("thing", frozen(plan), True, "outline"), Mark("thing", frozen(side), True, "from the side")]
+        marks.append(Mark("mark", frozen([[x[0] - 8, mid], [x[-1] + 8, mid]]), id="bench"))
+        for i, s in enumerate(self.stations):
+            low = float(np.interp(s.at_mm, x, body.low_mm))
+            marks.append(Mark("dimension", frozen([[s.at_mm, s.drop], [s.at_mm, low]]), id=f"thing.stations.{i}.width"))
+        return tuple(marks)
+
+    def _edge_on(self, body: MouldedBody) -> float:
+        return float(body.top_mm.min()) - EDGE_ON_MM
+
+    def labels(self) -> tuple[Label, ...]:
+        """What is where on the drawing."""
+        return ()
+
+    def _callouts(self, body: MouldedBody | None) -> tuple[Callout, ...]:
+        mid = self._edge_on(body) if body else -EDGE_ON_MM
+        end = self.length.mean_mm if self.length.taken else self.stations[-1].at_mm + 20
+        found = [
+            Callout("thing.length", said("long, butt to nose"), "length", None, (end, 10.0), "right"),
+            Callout("thing.section", said("cut across it is"), "count", self.section, (0.0, mid), "left",
+                    choices=("slab", "ellipse")),
+        ]  # fmt: skip
+        for i, s in enumerate(self.stations):
+            path = f"thing.stations.{i}"
+            low = s.drop + (s.width.mean_mm if s.width.taken else 40.0)
+            high = mid - (s.height.mean_mm if s.height.taken else 10.0)
+            found.append(Callout(f"{path}.width", said("wide"), "length", None, (s.at_mm, low), "below", f"{path}.width",
+                                 beside=(f"{path}.at_mm", said("at"))))  # fmt: skip
+            found.append(Callout(f"{path}.height", said("high"), "length", None, (s.at_mm, high), "above",
+                                 "from the side", beside=(f"{path}.drop", said("drop"))))  # fmt: skip
+        return tuple(found)
+
+    def _reckonings(self, body: MouldedBody | None) -> tuple[Reckoning, ...]:
+        if body is None:
+            return ()
+        girth = body.girth_mm()
+        k = int(np.argmax(girth))
+        wide = body.low_mm - body.top_mm
+        return (
+            reckon("girth", "Greatest girth", length(girth[k]),
+                   said("round {w:n} by {h}, {at} from the butt", w=length(wide[k]), h=length(body.height_mm[k]),
+                        at=length(body.x_mm[k])), ("outline",)),
+            reckon("highest", "Highest", length(body.height_mm.max()),
+                   said("{at} from the butt", at=length(body.x_mm[int(np.argmax(body.height_mm))])), ("from the side",)),
+            reckon("spread", "Readings spread", length(body.spread_mm),
+                   said("half the widest difference between a first and a second reading")),
+            *read_so_far([self.length, *(r for s in self.stations for r in (s.width, s.height))]),
+        )  # fmt: skip
+
+
+def sections(top: Values, width: Values, height: Values, shape: str) -> tuple[Values, Values]:
+    """Upper sides of the sections, `(n, m)` each: y across from top on, z above the bench, both ends on it."""
+    turn = np.linspace(0, np.pi, SECTION_POINTS)
+    if shape == "ellipse":
+        across, up = (1 - np.cos(turn)) / 2, np.sin(turn)
+    else:
+        across = np.concatenate([[0.0], np.linspace(0, 1, SECTION_POINTS - 2), [1.0]])
+        up = np.concatenate([[0.0], np.ones(SECTION_POINTS - 2), [0.0]])
+    return top[:, None] + np.outer(width, across), np.outer(height, up)

@@ -1,0 +1,103 @@
+import numpy as np
+import pytest
+import shapely
+from scipy.special import ellipe
+
+from tests.jobs import demo, read
+from vow_line.core.draft import Draft
+from vow_line.core.draft.kinds.pouch import Pouch
+from vow_line.core.job import change, mend
+from vow_line.core.measure.things.moulded import Moulded, Slice
+from vow_line.core.plan import plan
+
+
+def _thing(width: float = 60, height: float = 20, section: str = "slab", long: float = 150) -> Moulded:
+    stations = tuple(Slice(at_mm=a, width=read(width), height=read(height)) for a in (0, 70, 140))
+    return Moulded(stations=stations, length=read(long), section=section)
+
+
+def _draft(thing: Moulded, **choices: object) -> Draft:
+    return Pouch(**{"loop": None, **choices}).draft(thing.measure().body, 3.0)
+
+
+def _told(draft: Draft, key: str) -> float:
+    return next(r.number for r in draft.reckonings if r.key == key)
+
+
+def test_a_face_over_a_slab_takes_its_height_twice() -> None:
+    """Worked right down, leather goes up one side of a slab, over it and down the other."""
+    draft = _draft(_thing(60, 20), moulded="front", worked_mm=100)
+    assert _told(draft, "front-more") == pytest.approx(2 * 20, abs=0.1)
+
+
+def test_a_face_over_an_ellipse_takes_its_half_round() -> None:
+    """The half perimeter of an ellipse by the complete elliptic integral (SciPy)."""
+    draft = _draft(_thing(60, 20, "ellipse"), moulded="front", worked_mm=100)
+    a, b = 30.0, 20.0
+    half_round = 2 * a * ellipe(1 - (b / a) ** 2)
+    assert _told(draft, "front-more") == pytest.approx(half_round - 60, rel=0.02)
+
+
+def test_taut_leather_takes_the_hull_and_working_it_down_takes_more() -> None:
+    thing = _thing(60, 20)
+    taut, some, deep = (
+        _told(_draft(thing, moulded="front", worked_mm=w, close_mm=4), "front-more") for w in (0, 8, 100)
+    )
+    hull = shapely.MultiPoint([(-34, 0), (-30, 20), (30, 20), (34, 0)]).convex_hull
+    assert taut == pytest.approx(hull.length - 68 - 68, abs=0.1)
+    assert taut < some < deep
+
+
+def test_the_back_is_the_front_from_behind_and_carries_as_many_holes() -> None:
+    planned = plan(demo("secateurs-holster"))
+    seam = planned.stitching.seam("round seam")
+    front, back = planned.draft.piece("front"), planned.draft.piece("back")
+    assert np.allclose(front.outline * [-1, 1], back.outline)
+    assert back.mirrored
+    assert np.allclose(seam.on(0) * [-1, 1], seam.on(1), atol=1e-6)
+    alone = plan(change(demo("secateurs-holster"), "piece.moulded", "front"))
+    seam = alone.stitching.seam("round seam")
+    assert len(seam.on(0)) == len(seam.on(1))
+    back_cut = shapely.Polygon(alone.draft.piece("back").outline)
+    assert all(back_cut.contains(shapely.Point(p)) for p in seam.on(1))
+    assert any(f.code == "partners-differ" for f in alone.findings)
+
+
+def test_worn_on_the_left_it_is_the_mirror() -> None:
+    job = demo("secateurs-holster")
+    right, left = plan(job).draft, plan(change(job, "piece.worn", "left")).draft
+    assert np.allclose(right.piece("front").outline * [-1, 1], left.piece("front").outline)
+
+
+def test_the_thread_keeps_its_distance_from_the_thing_laid_flat() -> None:
+    """With nothing to go over the faces are the thing's own outline, its seam round it."""
+    draft = _draft(_thing(60, 0.1), close_mm=5)
+    seam = draft.seams[-1].line
+    thing = draft.thing
+    assert thing is not None
+    apart = shapely.distance(shapely.points(seam), shapely.Polygon(thing))
+    assert apart == pytest.approx(5, abs=0.6)
+
+
+def test_a_tight_mouth_is_graded_and_eased() -> None:
+    job = change(demo("secateurs-holster"), "piece.mouth_ease_mm", -12.0)
+    found = next(f for f in plan(job).findings if f.code == "squeeze")
+    assert found.level == "hold"
+    assert not [f for f in plan(mend(job, found.mend)).findings if f.code == "squeeze"]
+
+
+def test_a_high_thing_asks_for_both_faces_then_for_a_welt() -> None:
+    job = change(change(demo("secateurs-holster"), "piece.moulded", "front"), "piece.welts", 0)
+    first = next(f for f in plan(job).findings if f.code == "worked-deep")
+    assert mend(job, first.mend).piece.moulded == "both"
+
+
+def test_the_section_shows_the_thing_between_its_faces() -> None:
+    section = plan(demo("secateurs-holster")).draft.section(100)
+    meanings = [m.meaning for m in section.marks]
+    assert meanings.count("grain") == 2
+    assert meanings.count("welt") == 2
+    thing = next(m for m in section.marks if m.meaning == "thing")
+    assert np.ptp(thing.line[:, 0]) == pytest.approx(55.9, abs=0.6)
+    leather = [shapely.Polygon(m.line).buffer(0) for m in section.marks if m.meaning == "grain"]
+    assert all(shapely.Polygon(thing.line).buffer(-0.3).intersection(g).area < 1 for g in leather)
