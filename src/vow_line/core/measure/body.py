@@ -45,6 +45,12 @@ class LongBody(Body):
         """From the guard to the tip."""
         return float(self.x_mm[-1])
 
+    def lying(self) -> "MouldedBody":
+        """The same body laid on its side, its sections whole instead of halved."""
+        return MouldedBody(
+            self.name, self.spread_mm, self.x_mm, self.top_mm, self.edge_mm, self.thick_mm, self.y_mm, 2 * self.z_mm
+        )
+
     def girth_mm(self) -> Values:
         """The girth `(n,)` of each section, twice its half boundary."""
         return 2 * np.hypot(np.diff(self.y_mm, axis=1), np.diff(self.z_mm, axis=1)).sum(axis=1)

@@ -43,8 +43,8 @@ class Guard(Frozen):
 
 class Knife(Thing):
     """Everything read off a knife. Blade stations are measured from the guard towards the tip, handle stations from
-    the guard towards the butt. `bevel` is how far the ground bevel reaches up from the edge; not given, the blade is
-    a full wedge from spine to edge.
+    the guard towards the butt. `bevel` is how far the ground bevel reaches up from an edge; not given, the blade is
+    a full wedge from spine to edge, or from the middle to either of two edges.
     """
 
     body: Literal["knife"] = "knife"
@@ -52,6 +52,7 @@ class Knife(Thing):
     stations: Annotated[tuple[Station, ...], Field(min_length=1, max_length=60)]
     length: Reading = Reading()
     tip_drop: Annotated[float, Field(ge=-200, le=500)] = 0.0
+    edges: Literal["one", "two"] = "one"
     bevel: Annotated[float, Field(ge=0, le=500)] | None = None
     handle: Annotated[tuple[Station, ...], Field(min_length=1, max_length=20)]
     handle_length: Reading = Reading()
@@ -148,8 +149,10 @@ class Knife(Thing):
         bx = end * np.sin(np.linspace(0, np.pi / 2, BLADE_SAMPLES))
         bx[-1] = end
         top, low, thick = top_curve(bx), edge_curve(bx), thick_curve(bx)
-        bevel = np.maximum(low - top, 0) if self.bevel is None else np.minimum(self.bevel, low - top)
-        by = np.stack([top, top, low - bevel, low], axis=1)
+        wide = np.maximum(low - top, 0)
+        two = self.edges == "two"  # ground from both sides, thickest in the middle
+        bevel = wide / (2 if two else 1) if self.bevel is None else np.minimum(self.bevel, wide / (2 if two else 1))
+        by = np.stack([top, top + bevel if two else top, low - bevel, low], axis=1)
         bz = np.stack([np.zeros_like(bx), thick / 2, thick / 2, np.zeros_like(bx)], axis=1)
         pad = np.repeat(by[:, -1:], SECTION_POINTS + 1 - 4, axis=1)
         by = np.concatenate([by, pad], axis=1)
@@ -272,6 +275,8 @@ class Knife(Thing):
                 )  # fmt: skip
         found.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
                              (-self._handle_reach(), 0.0), "left"))  # fmt: skip
+        found.append(Callout("thing.edges", said("cutting edges"), "count", self.edges, (-self._handle_reach(), 45.0), "left",
+                             "blade", ("one", "two")))  # fmt: skip
         if self.guard:
             found += [
                 Callout("thing.guard.width", said("guard, wide"), "length", None, (-0.5, self.guard.drop), "below"),

@@ -1,0 +1,162 @@
+"""The sheath in two parts: front, back and a welt all round between them, for a blade with two edges, or one too thick or too
+curved to fold leather about.
+"""
+
+from functools import partial
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ...curve import frozen
+from ...drawing import Callout, Label, Mark
+from ...finding import Finding, Mend
+from ...measure import Body, LongBody
+from ...quantity import Q
+from ...reckoning import Reckoning, length, percent, reckon, said
+from ..draw_out import squeeze_grade
+from ..kind import KindOfPiece
+from ..loop import BeltLoop, belt_loop
+from ..pieces import Draft, Section
+from ..two_faces import Faces, cut_across_faces, two_faces
+from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED
+
+LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
+
+
+class TwoPartSheath(KindOfPiece):
+    """Choices for a sheath in two parts; every length in mm. `close_mm` is from the blade's edge to the thread."""
+
+    kind: Literal["two_part_sheath"] = "two_part_sheath"
+    says: ClassVar[str] = "sheath in two parts"
+    fits: ClassVar[type[Body]] = LongBody
+    seat_mm: Annotated[float, Field(ge=0, le=300)] = 20.0
+    close_mm: Annotated[float, Field(ge=0, le=60)] = 5.0
+    margin_mm: Annotated[float, Field(gt=0, le=60)] = 3.5
+    welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
+    mouth_ease_mm: Annotated[float, Field(ge=-30, le=60)] = 1.0
+    formed: bool = False
+    worn: Literal["right", "left"] = "right"
+    loop: BeltLoop | None = BeltLoop()
+
+    def draft(self, body: LongBody, leather_mm: float) -> Draft:
+        """Front, back, welt, loop and their seams. Never raises."""
+        goes_in = body.length_mm + min(self.seat_mm, max(-float(body.x_mm[0]) - 1.0, 0.0))
+        faces = two_faces(
+            body.lying(), goes_in, self.close_mm, self.margin_mm, 0.0, self.welt_mm, self.mouth_ease_mm, True
+        )
+        side = 1.0 if self.worn == "right" else -1.0
+        pieces = [faces.panel(name, leather_mm, side, 3) for name in ("front", "back")]
+        pieces.append(faces.welt(self.welt_mm, 1, side))
+        seams = []
+        if self.loop:
+            neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
+            loop, loop_seam = belt_loop(self.loop, "back", 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
+            pieces.append(loop)
+            seams.append(loop_seam)
+        blade = faces.thing[faces.thing[:, 1] >= 0]
+        seams.append(faces.seam(leather_mm, self.welt_mm, 1, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM))
+        return Draft(
+            pieces=tuple(pieces),
+            seams=tuple(seams),
+            marks=(Mark("dimension", frozen([[0.0, faces.mouth], [0.0, faces.x[-1]]])),),
+            labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),
+            callouts=self._callouts(faces, leather_mm),
+            tell=partial(self._reckonings, body, faces),
+            findings=self._findings(body, faces),
+            shown=("front", "back", "welt"),
+            way_out=faces.way_out(side),
+            section=partial(self._section, body, leather_mm),
+            wet=self.formed,
+        )
+
+    def _callouts(self, faces: Faces, leather_mm: float) -> tuple[Callout, ...]:
+        wide, mouth = float(faces.back_ring[:, 0].max()), faces.mouth
+        long = float(faces.x[-1]) - mouth
+
+        def left(share: float) -> tuple[float, float]:
+            return -wide, mouth + long * share
+
+        def right(share: float) -> tuple[float, float]:
+            return wide, mouth + long * share
+
+        found = [
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left(0.3), "left", "front"),
+            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left(0.0), "left"),
+            Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, right(0.5), "right", "round seam"),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round seam"),
+            Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
+            Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
+            Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", ("dry", "wet"),
+                    (False, True)),
+            Callout("piece.worn", said("worn on the"), "count", self.worn, left(0.9), "left", choices=("right", "left")),
+            Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt loop",
+                    ("a loop", "nothing"), (self.loop or BeltLoop(), None)),
+        ]  # fmt: skip
+        if self.loop:
+            found.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
+                                 "belt loop"))  # fmt: skip
+        return tuple(found)
+
+    def _reckonings(self, body: LongBody, faces: Faces) -> tuple[Reckoning, ...]:
+        k = int(np.argmax(faces.half + faces.more))
+        wide = 2 * (faces.half[k] + faces.more[k])
+        return (
+            reckon("face", "Blade under a face", length(wide),
+                   said("{w:n} wide + {more} for its thickness, {at} from the guard", w=length(2 * faces.half[k]),
+                        more=length(2 * faces.more[k]), at=length(faces.x[k])), ("front",)),
+            reckon("welt-width", "Welt, wide", length(0.9 * min(self.close_mm, self.margin_mm) + self.margin_mm),
+                   said("from just clear of the blade to the cut, {e:n} of it outside the thread", e=length(self.margin_mm)),
+                   ("welt",)),
+            Reckoning("squeeze", "Squeeze at the mouth",
+                      said(f"{squeeze_grade(faces.ease_mm, faces.passing)}, {{share}}",
+                           share=percent(faces.ease_mm / faces.passing)),
+                      said("{gives} inside over {needs} of what must pass", gives=length(faces.gives),
+                           needs=length(faces.passing)), ("mouth",), faces.ease_mm / faces.passing),
+            reckon("toe", "Leather past the point", length(float(faces.front_ring[:, 1].max() - faces.x[-1])),
+                   said("{c:n} to the thread + {e:n} margin, and what lies over the point", c=length(self.close_mm),
+                        e=length(self.margin_mm)), ("front",)),
+        )  # fmt: skip
+
+    def _findings(self, body: LongBody, faces: Faces) -> tuple[Finding, ...]:
+        found: list[Finding] = []
+        if self.seat_mm > -body.x_mm[0] - 0.5:
+            found.append(Finding(
+                "hold", "seat-past-handle", "draft",
+                said("The handle goes in {seat}, but it is only {handle} long.", seat=length(self.seat_mm),
+                     handle=length(-body.x_mm[0])), "piece.seat_mm",
+                Mend("shorten", (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
+            ))  # fmt: skip
+        if self.close_mm < LEAST_EDGE_TO_THREAD_MM:
+            found.append(Finding(
+                "hold", "edge-near-thread", "draft",
+                said("The thread runs {d} from the cutting edge; {least} is the least.", d=length(self.close_mm),
+                     least=length(LEAST_EDGE_TO_THREAD_MM)), "piece.close_mm",
+                Mend("move the thread out", (("piece.close_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
+            ))  # fmt: skip
+        thick = float(body.thick_mm[body.blade].max())
+        if self.welt_mm < thick / 2:
+            found.append(Finding(
+                "look", "welt-thin", "draft",
+                said("The welt of {w} is less than half the blade's {t}: the faces close on its edges.",
+                     w=Q("leather", self.welt_mm), t=length(thick)), "piece.welt_mm",
+                Mend("a thicker welt", (("piece.welt_mm", min(round(thick * 0.75, 1), 15.0)),)),
+            ))  # fmt: skip
+        grade = squeeze_grade(faces.ease_mm, faces.passing)
+        if grade in ("too tight", "very firm", "loose"):
+            found.append(Finding(
+                "hold" if grade == "too tight" else "look", "squeeze", "draft",
+                said(f"The mouth is {grade}: {{gives}} inside for {{needs}} that must pass.", gives=length(faces.gives),
+                     needs=length(faces.passing)), "piece.mouth_ease_mm",
+                Mend("ease the mouth", (("piece.mouth_ease_mm", 1.0),)),
+            ))  # fmt: skip
+        return tuple(found)
+
+    def _section(self, body: LongBody, leather_mm: float, at_mm: float) -> Section:
+        lying = body.lying()
+        k = int(np.argmin(np.abs(body.x_mm - at_mm)))
+        marks = cut_across_faces(
+            lying.y_mm[k], lying.z_mm[k], self.close_mm, self.margin_mm, 0.0, self.welt_mm, leather_mm, True
+        )
+        return Section(float(body.x_mm[k]), marks, said("Section, {at} from the guard", at=length(body.x_mm[k])),
+                       said("edge to thread {d} here", d=length(self.close_mm)))  # fmt: skip

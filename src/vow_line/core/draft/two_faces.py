@@ -1,0 +1,258 @@
+"""Two faces of leather over a thing, sewn round it: their lines, their pieces and their seam.
+
+Flat coordinates are the front's, seen from outside: u across from the middle line of the thing, v along it, growing to the
+nose; the mouth lies where the thing still stands out of it.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from ..curve import Line, Values, frozen
+from ..drawing import Mark
+from ..measure import MouldedBody
+from ..ring import closed
+from .pieces import Area, Edge, Piece, Placed, Ply, SeamLine, WayOut, even_ply
+from .section import between_faces
+from .wrap import drawn_over
+
+EASED_MM = 8.0  # hollows of the outline are filled to this radius: a seam does not follow tighter ones
+FLOOR_MM = 0.1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Faces:
+    """What follows from the body: rows from mouth to nose, how much longer the front is to either side and over the nose, and
+    the lines of back and front from the mouth's left round the nose to its right.
+    """
+
+    x: Values
+    half: Values
+    more: Values
+    over_nose: float
+    passing: float
+    gives: float
+    back_thread: Line
+    front_thread: Line
+    back_ring: Line
+    front_ring: Line
+    thing: Line
+    mouth: float
+    close_mm: float
+    margin_mm: float
+
+    @property
+    def ease_mm(self) -> float:
+        """How much more girth the mouth has than what must pass it."""
+        return self.gives - self.passing
+
+    def panel(self, name: str, leather_mm: float, side: float, plies: int) -> Piece:
+        """The front, or the back: its mirror. `side` is -1 where the whole thing is turned over."""
+        ring, thread = (self.front_ring, self.front_thread) if name == "front" else (self.back_ring, self.back_thread)
+        turned = np.array([side if name == "front" else -side, 1.0])
+        ring, thread = ring * turned, thread * turned
+        inside = ring[:, 1] > self.mouth + 1e-6
+        seam_edge, ends = (ring[inside] if inside.any() else ring), ring[~inside]
+        return Piece(
+            name, frozen(ring), leather_mm,
+            edges=(Edge("seam edge", "seam", frozen(seam_edge), "last", plies),
+                   Edge("mouth", "mouth", frozen(ends if len(ends) > 1 else ring[:2]), "early")),
+            glue=(Area(name, frozen(np.concatenate([ring, thread[::-1]]))),), mirrored=name == "back",
+        )  # fmt: skip
+
+    def welt(self, welt_mm: float, count: int, side: float) -> Piece:
+        """The strip between the faces, from just clear of the thing to the cut."""
+        turned = np.array([side, 1.0])
+        inner = _inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9) * turned
+        outer = _inset(self.front_thread, -self.margin_mm) * turned
+        return Piece(
+            "welt", frozen(np.concatenate([outer, inner[::-1]])), welt_mm,
+            edges=(Edge("outer", "seam", frozen(outer), "last", 2 + count), Edge("inner", "free", frozen(inner), "early")),
+            count=count,
+        )  # fmt: skip
+
+    def seam(
+        self, leather_mm: float, welt_mm: float, count: int, side: float, keep_off: Line | None, least: float
+    ) -> SeamLine:
+        """The seam from the mouth round the nose to the mouth, the holes of both faces at the same shares of their lines."""
+        turned = np.array([side, 1.0])
+        welts = [even_ply(f"welt {k + 1}" if count > 1 else "welt", welt_mm) for k in range(count)]
+        plies: tuple[Ply, ...] = (even_ply("back", leather_mm), *welts, even_ply("front", leather_mm))
+        placed = [Placed("front"), Placed("back", along=frozen(self.back_thread * turned * [-1, 1]))]
+        if count:
+            placed.append(Placed("welt"))
+        return SeamLine(
+            "round seam", frozen(self.front_thread * turned), plies=plies, placed=tuple(placed), margin_mm=self.margin_mm,
+            keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
+            closes=("belt loop", "front/mouth", "back/mouth", "welt/inner", "front/seam edge", "back/seam edge", "welt/outer"),
+            margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm",
+            keep_off_at="piece.close_mm", begins="the mouth", stack_name="welt, thick" if count else "leather",
+        )  # fmt: skip
+
+    def way_out(self, side: float) -> WayOut:
+        """Straight out of the mouth."""
+        turned = np.array([side, 1.0])
+        return WayOut(float(np.ptp(self.x)), lambda mm: frozen(self.thing * turned - [0.0, mm]), self.ease_mm / 2, 0.0)
+
+
+def cut_across_faces(
+    y: Values, z: Values, close_mm: float, margin_mm: float, worked_mm: float, welt_mm: float, leather_mm: float,
+    both: bool,
+) -> tuple[Mark, ...]:  # fmt: skip
+    """The thing between its two faces, drawn: `y`, `z (m,)` the upper side of its section; z up is drawn up."""
+    share = 0.5 if both else 1.0
+    raised = np.column_stack([y - (y[0] + y[-1]) / 2, z * share])
+    w = welt_mm * share
+    reach = float(raised[-1, 0]) + close_mm
+    cut = reach + margin_mm
+    profile = np.concatenate([[[-cut, w], [-reach, w]], raised, [[reach, w], [cut, w]]])
+    line, _, _ = drawn_over(_rising(profile), worked_mm + FLOOR_MM)
+    faces = between_faces(line, raised, leather_mm)
+    marks = [_upside(faces[0])]
+    if both:
+        marks += [_upside(faces[1]), faces[2]]
+    else:
+        marks.append(Mark("grain", frozen([[-cut, 0], [cut, 0], [cut, leather_mm], [-cut, leather_mm]]), True))
+        marks.append(Mark("thing", frozen(raised * [1, -1]), True, "thing"))
+    low = w if both else 0.0
+    for s in (-1.0, 1.0):
+        if w:
+            box = [[s * reach, -w], [s * cut, -w], [s * cut, low], [s * reach, low]]
+            marks.append(Mark("welt", frozen(box), True, "welt"))
+        through = frozen([[s * reach, low + leather_mm + 1], [s * reach, -w - leather_mm - 1]])
+        marks.append(Mark("stitch", through, id="round seam"))
+    return tuple(marks)
+
+
+def _upside(mark: Mark) -> Mark:
+    return Mark(mark.meaning, frozen(mark.line * [1, -1]), mark.closed, mark.id)
+
+
+def _rising(profile: Line) -> Line:
+    """The points with their first coordinates made to rise, as little as will do."""
+    y = np.maximum.accumulate(profile[:, 0] + 1e-6 * np.arange(len(profile)))
+    return np.column_stack([y, profile[:, 1]])
+
+
+@lru_cache(8)
+def two_faces(
+    body: MouldedBody, goes_in_mm: float, close_mm: float, margin_mm: float, worked_mm: float, welt_mm: float,
+    ease_mm: float, both: bool,
+) -> Faces:  # fmt: skip
+    """The faces over a body that goes in by `goes_in_mm` from its nose, the thread `close_mm` from it and `margin_mm` from the
+    cut; wet leather is worked down `worked_mm` below a taut line (0: none), `welt_mm` is all the welts together; `both` faces
+    share the height, or the front takes it alone.
+    """
+    nose = float(body.x_mm[-1])
+    mouth = max(nose - goes_in_mm, float(body.x_mm[0]))
+    x = np.concatenate([[mouth], body.x_mm[body.x_mm > mouth + 1e-6]])
+    top, low, height = (np.interp(x, body.x_mm, v) for v in (body.top_mm, body.low_mm, body.height_mm))
+    y, z = (
+        np.stack([np.interp(x, body.x_mm, v[:, j]) for j in range(v.shape[1])], axis=1) for v in (body.y_mm, body.z_mm)
+    )
+    share = 0.5 if both else 1.0  # of its height and of the welt that one face must go over
+    z, height, welt_mm = z * share, height * share, welt_mm * share
+    more = np.array([_more(y[i], z[i], close_mm, worked_mm, welt_mm) for i in range(len(x))])
+    whole = (low - top) / 2 + more
+    through = float(whole.max()) + close_mm
+    # what lies deeper must pass whatever it comes through
+    low, whole = (np.maximum.accumulate(v[::-1])[::-1] for v in (low, whole))
+    top = np.minimum.accumulate(top[::-1])[::-1]
+    more = np.maximum(whole - (low - top) / 2, 0.0)
+    middle = float((top[0] + low[0]) / 2)
+    half = (low - top) / 2
+    along = np.column_stack([x - x[0], height])
+    over_nose = _over(np.concatenate([along, [[along[-1, 0] + 1e-3, 0.0]]]), close_mm, worked_mm, welt_mm)
+    faces = 2 if both else 1
+    flat_back = 0.0 if both else 2 * (half[0] + close_mm)
+    passing = faces * 2 * through + flat_back
+    gives = float(faces * 2 * (half[0] + close_mm + more[0]) + flat_back + ease_mm)
+    plan = np.concatenate([np.column_stack([top - middle, x]), np.column_stack([low - middle, x])[::-1]])
+    above = np.array([[low[0] - middle, mouth - 60.0], [top[0] - middle, mouth - 60.0]])
+    area = Polygon(np.concatenate([plan, above])).buffer(0)
+    eased = area.buffer(close_mm + EASED_MM).buffer(-EASED_MM)
+    back_thread, back_cut = _round(eased, mouth), _round(eased.buffer(margin_mm), mouth)
+    front_thread, front_cut = (
+        _eased(_widened(line, x, more, over_nose), ease_mm / (2 * faces)) for line in (back_thread, back_cut)
+    )
+    if both:
+        back_thread, back_cut = front_thread, front_cut
+    return Faces(
+        x, half, more, over_nose, passing, gives, frozen(back_thread), frozen(front_thread), frozen(back_cut),
+        frozen(front_cut), frozen(np.concatenate([np.column_stack([body.top_mm - middle, body.x_mm]),
+                                                  np.column_stack([body.low_mm - middle, body.x_mm])[::-1]])), mouth,
+        close_mm, margin_mm,
+    )  # fmt: skip
+
+
+def _more(y: Values, z: Values, close_mm: float, worked_mm: float, welt_mm: float) -> float:
+    """How much wider a worked face is than the thing and its seam are apart, to one side, over one section."""
+    centre = (y[0] + y[-1]) / 2
+    right = np.column_stack([y - centre, z])
+    right = right[right[:, 0] >= 0]
+    return _over(np.concatenate([[[0.0, right[0, 1]]], right]), close_mm, worked_mm, welt_mm)
+
+
+def _over(profile: Line, close_mm: float, worked_mm: float, welt_mm: float) -> float:
+    """How much longer leather is that goes over a profile and down to a seam beside it, than it is from end to end.
+
+    It bends down off the thing and back again onto the flange, so that its thickness takes nothing: the two turns cancel.
+    """
+    end = profile[-1, 0] + max(close_mm, 0.05)
+    whole = _rising(np.concatenate([np.maximum(profile, [-np.inf, welt_mm]), [[end, welt_mm]]]))
+    return max(drawn_over(whole, worked_mm)[1] - (end - profile[0, 0]), 0.0)
+
+
+def _round(area: Polygon, mouth: float) -> Line:
+    """The boundary below the mouth, from its left round the nose to its right."""
+    whole = area if isinstance(area, Polygon) else max(area.geoms, key=lambda g: g.area)
+    ring = shapely.get_coordinates(whole.exterior.simplify(0.05))[:-1]
+    ring = np.roll(ring, -int(np.argmin(ring[:, 1])), axis=0)
+    if ring[0, 0] > ring[len(ring) // 2, 0] or ring[1, 0] > ring[-1, 0]:
+        ring = ring[::-1]
+    line = closed(ring)
+    inside = line[:, 1] > mouth
+    first, last = int(np.argmax(inside)), len(inside) - 1 - int(np.argmax(inside[::-1]))
+    found = line[max(first, 1) : last + 1]
+
+    def at_mouth(outer: Line, inner: Line) -> Line:
+        share = (mouth - outer[1]) / (inner[1] - outer[1]) if inner[1] != outer[1] else 0.0
+        return outer + share * (inner - outer)
+
+    start = at_mouth(line[max(first, 1) - 1], line[max(first, 1)])
+    end = at_mouth(line[min(last + 1, len(line) - 1)], line[last])
+    return np.vstack([start, found, end])
+
+
+def _widened(line: Line, x: Values, more: Values, over_nose: float) -> Line:
+    """The back's line with the front's extra length laid on square to it: across by what its section takes, along by what the
+    nose takes.
+    """
+    run = np.gradient(line, axis=0)
+    run = run / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
+    normal = np.column_stack([run[:, 1], -run[:, 0]])
+    outward = np.sign((normal * (line - [0.0, float(line[:, 1].mean())])).sum(axis=1))
+    normal = normal * np.where(outward == 0, 1.0, outward)[:, None]
+    by = np.interp(line[:, 1], x, more) * normal[:, 0] ** 2 + over_nose * np.maximum(normal[:, 1], 0) ** 2
+    moved = line + normal * by[:, None]
+    moved[[0, -1], 1] = line[[0, -1], 1]
+    return moved
+
+
+def _eased(line: Line, by_mm: float) -> Line:
+    """The line let out by `by_mm` to either side."""
+    return line + np.column_stack([np.sign(line[:, 0]) * by_mm, np.zeros(len(line))])
+
+
+def _inset(line: Line, by_mm: float) -> Line:
+    """A line moved towards the thing, or away from it when negative."""
+    moved = shapely.LineString(line).offset_curve(by_mm)
+    inner = shapely.get_coordinates(moved)
+    if (np.ptp(inner[:, 0]) > np.ptp(line[:, 0]) and by_mm > 0) or (
+        np.ptp(inner[:, 0]) < np.ptp(line[:, 0]) and by_mm < 0
+    ):
+        inner = shapely.get_coordinates(shapely.LineString(line).offset_curve(-by_mm))
+    return inner if len(inner) > 1 else line

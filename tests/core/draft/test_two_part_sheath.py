@@ -1,0 +1,61 @@
+import numpy as np
+import pytest
+import shapely
+
+from tests.jobs import demo, plain_knife
+from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
+from vow_line.core.job import Job, change, mend
+from vow_line.core.plan import plan
+
+
+def _job(**choices: object) -> Job:
+    return change(demo("laying-knife"), "piece", TwoPartSheath(**choices))
+
+
+def test_every_hole_keeps_off_the_blade_wherever_it_is_drawn() -> None:
+    planned = plan(_job(close_mm=5.0))
+    seam = planned.stitching.seam("round seam")
+    thing = planned.draft.thing
+    blade = thing[thing[:, 1] >= 0]
+    least = min(
+        float(np.hypot(*(seam.points[:, None] - (blade - [0, s])[None]).transpose(2, 0, 1)).min())
+        for s in np.arange(0, 160, 2.0)
+    )
+    assert least >= 3.0
+    assert seam.to_edge_mm == pytest.approx(5.0, abs=0.5)
+
+
+def test_the_faces_make_room_for_the_handle() -> None:
+    """A handle much thicker than the blade takes more face than its outline: half the hull round it, as shapely draws it."""
+    planned = plan(_job(seat_mm=20.0, close_mm=5.0, mouth_ease_mm=0.0))
+    body = planned.measured.body.lying()
+    k = int(np.argmin(np.abs(body.x_mm + 20)))
+    y, z = body.y_mm[k] - body.y_mm[k].mean(), body.z_mm[k] / 2
+    centre = (y[0] + y[-1]) / 2
+    reach = (y[-1] - y[0]) / 2 + 5
+    points = [*zip(y - centre, z, strict=True), (-reach, 1.6), (reach, 1.6)]
+    hull = shapely.MultiPoint([*points, (-reach, -1), (reach, -1)]).convex_hull
+    face = hull.length - 2 * reach - 2 * 2.6
+    thread = planned.draft.seams[-1].line
+    at_mouth = thread[0, 0] - thread[-1, 0]
+    assert abs(at_mouth) == pytest.approx(face, abs=2.5)
+    assert abs(at_mouth) > 2 * reach + 3
+
+
+def test_front_and_back_are_mirrors() -> None:
+    draft = plan(_job()).draft
+    assert np.allclose(draft.piece("front").outline * [-1, 1], draft.piece("back").outline)
+
+
+def test_a_thread_too_near_is_held_and_mended() -> None:
+    job = _job(close_mm=2.0)
+    found = next(f for f in plan(job).findings if f.code == "edge-near-thread")
+    assert mend(job, found.mend).piece.close_mm == 5
+
+
+def test_a_blade_with_two_edges_is_thickest_in_its_middle() -> None:
+    body = plain_knife().model_copy(update={"edges": "two"}).measure().body
+    k = int(np.argmin(np.abs(body.x_mm - 40)))
+    middle = (body.top_mm[k] + body.edge_mm[k]) / 2
+    assert np.interp(middle, body.y_mm[k][:4], body.z_mm[k][:4]) == pytest.approx(1.5, abs=0.05)
+    assert body.z_mm[k][0] == 0
