@@ -7,6 +7,7 @@ from datetime import date, datetime, timedelta
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.pouch import Pouch
+from ..core.draft.kinds.scabbard import Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
 from ..core.draft.loop import BeltLoop
@@ -251,6 +252,21 @@ def secateurs_holster() -> Job:
     )  # fmt: skip
 
 
+def whetstone_case() -> Job:
+    """Read back and waiting for the vow: a case in wood and leather for a whetstone."""
+    thing = Moulded(
+        name="whetstone", section="slab", length=_twice(180.0),
+        stations=tuple(Slice(at_mm=at, width=_twice(38.0, 38.1), height=_twice(20.0)) for at in (5.0, 90.0, 175.0)),
+    )  # fmt: skip
+    return Job(
+        name="Whetstone case", maker="Ansel Tarn", whose="the gang", promised=date(2027, 3, 6), thing=thing,
+        leather=SHOULDER.model_copy(update={"thickness_mm": 2.0, "name": "veg-tan side, light"}),
+        piece=Scabbard(goes_in_mm=150.0, loop=BeltLoop(belt_mm=45)),
+        stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=40)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -262,4 +278,5 @@ def demo_jobs() -> dict[str, Job]:
         "key-fob": key_fob(),
         "billhook-cover": billhook_cover(),
         "secateurs-holster": secateurs_holster(),
+        "whetstone-case": whetstone_case(),
     }

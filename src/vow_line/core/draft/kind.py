@@ -15,8 +15,8 @@ class KindOfPiece(Frozen):
 
     says: ClassVar[str]
     """What a maker calls it."""
-    fits: ClassVar[type[Body]]
-    """The shape of body it is drafted for."""
+    fits: ClassVar[type[Body] | tuple[type[Body], ...]]
+    """The shapes of body it is drafted for."""
 
     @abstractmethod
     def draft(self, body: Any, leather_mm: float) -> Draft:

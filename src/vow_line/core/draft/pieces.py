@@ -57,7 +57,7 @@ class Punch:
 class Piece:
     """A flat piece of leather: its outline as a closed ring `(n, 2)` (first point not repeated) and all that is marked
     on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from;
-    `fixed` how it is fixed where no seam goes through it.
+    `fixed` how it is fixed where no seam goes through it, `first` how where that comes before any seam.
     """
 
     name: str
@@ -74,6 +74,7 @@ class Piece:
     side_up: Literal["grain", "flesh"] = "grain"
     turns: Literal["along", "any"] = "any"
     fixed: str = ""
+    first: str = ""
 
     @property
     def title(self) -> str:

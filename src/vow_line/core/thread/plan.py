@@ -115,8 +115,9 @@ def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
         if room > LEAST_BETWEEN_JOINS * per_stitch:
             parts = int(np.ceil((whole.path_mm + whole.slack_mm) / room))
             cuts = _divided(seam, choices, parts)
-            while max(c.total_mm for c in cuts) > longest and parts < len(seam.order) // LEAST_BETWEEN_JOINS:
-                parts += 1
+            most = max(len(seam.order) // LEAST_BETWEEN_JOINS, 1)
+            while (over := max(c.total_mm for c in cuts) / longest) > 1 and parts < most:
+                parts = min(max(parts + 1, int(parts * over)), most)
                 cuts = _divided(seam, choices, parts)
     return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole))
 

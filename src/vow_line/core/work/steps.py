@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..curve import Values, arc_length
-from ..draft import Draft, Edge
+from ..draft import Draft, Edge, Piece
 from ..finding import Finding
 from ..reckoning import Reckoning, Said, count, length, minutes, percent, reckon, said
 from ..stitch import Stitching
@@ -25,6 +25,8 @@ BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of
 KNIFE = "Cut away from the hand that holds; a sharp knife, a fresh mat."
 AWL = "Keep the hand out of the awl's line; a cork or a clam behind the work."
 CEMENT = "Contact cement: open the window, gloves, no flame near."
+GLUE = "Glue and clamps: fingers clear, window open."
+SAW = "Saw and chisel: work held in a vice, both hands behind the edge; powered saws as their makers say."
 FLAME = "Melt thread ends with care: the melt burns skin, and cement near it can catch."
 DUST = "Sanding dust: mask, and away from the wax."
 WATER = "Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory."
@@ -32,7 +34,10 @@ BLADE = "Tape the edge before the blade goes near the work."
 HAMMER = "Setters and hammers: eyes covered, fingers off the post."
 CARRYING = "Carrying blades is regulated: check local law."
 SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
-CAUTIONS = (KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, HAMMER, WATER, CARRYING, SOLVENTS)
+CAUTIONS = (KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, HAMMER, GLUE, SAW, WATER, CARRYING, SOLVENTS)
+
+VERBS = {"wood": "Saw and recess"}
+"""What is done to a piece of another stock than leather."""
 
 StepStation = Literal["cut", "form", "sew", "edge"]
 
@@ -132,21 +137,22 @@ def plan_work(
 
 def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry: float) -> list[Step]:
     steps: list[Step] = []
+    fixed: list[str] = []
     made: dict[str, list[str]] = {}  # the steps on each piece before it is joined to another
     for piece in draft.pieces:
         cut = f"cut/{piece.name}"
         around = float(arc_length(np.vstack([piece.outline, piece.outline[:1]]))[-1]) * piece.count
         steps.append(Step(
-            cut, "cut", f"Cut the {piece.name}", 1 + around / CUT_MM_PER_MIN, (),
-            said(f"{piece.side_up} side up, {'mirrored, ' if piece.mirrored else ''}{{n}} of it, {{around}} of cut",
-                 n=count(piece.count), around=length(around)), caution=KNIFE,
+            cut, "cut", f"{VERBS.get(piece.stock, 'Cut')} the {piece.name}", 1 + around / CUT_MM_PER_MIN, (),
+            said(f"{_way_up(piece)}{{n}} of it, {{around}} of cut",
+                 n=count(piece.count), around=length(around)), caution=SAW if piece.stock == "wood" else KNIFE,
         ))  # fmt: skip
         own = [cut]
         for punch in piece.punches:
             own.append(f"punch/{piece.name}/{punch.name}")
             steps.append(Step(own[-1], "cut", f"Punch the {punch.name}", 1, (cut,),
                               said("{d} round", d=length(punch.diameter_mm))))  # fmt: skip
-        for number, skive in enumerate(piece.skives):
+        for number, skive in enumerate(piece.skives if piece.stock != "wood" else ()):
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(f"skive/{piece.name}" + (f"/{number + 1}" if number else ""))
             steps.append(Step(own[-1], "cut", f"Skive the {piece.name}", 1 + long / SKIVE_MM_PER_MIN, (cut,),
@@ -159,6 +165,13 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
                 steps.append(_edge_step(own[-1], f"{piece.name}, {edge.name}", edge.line, edge.plies * piece.thickness_mm,
                                         before, choices, "closed in later: finish it first"))  # fmt: skip
         made[piece.name] = own
+    parts = [p for p in draft.pieces if p.first]
+    for piece in reversed(parts):  # what lies inside first
+        ready = [*(s for p in parts for s in made[p.name]), *fixed]
+        fixed.append(f"fix/{piece.name}")
+        steps.append(
+            Step(fixed[-1], "cut", f"Fix the {piece.name}", 15, tuple(ready), said(piece.first), (60, None), GLUE)
+        )
     if not stitching.seams:  # held by fasteners: the edges are finished as they are
         for piece in draft.pieces:
             for edge in piece.edges:
@@ -171,6 +184,8 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
         pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
         ready = [s for p in pieces for s in made[p]]
         ready += [f"sew/{c}" for c in seam.line.closes if "/" not in c and any(s.name == c for s in stitching.seams)]
+        if seam.line.shape != "box":
+            ready += fixed
         if seam.line.shape == "line" and any(draft.piece(p).glue for p in pieces):
             glue = f"glue/{name}"
             steps.append(Step(
@@ -216,6 +231,11 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
     steps.append(Step("finish", "edge", "Oil and wax", 10, tuple(s.id for s in steps), said("thin, then left overnight"),
                       (8 * 60, None)))  # fmt: skip
     return steps
+
+
+def _way_up(piece: Piece) -> str:
+    side = f"{piece.side_up} side up, " if piece.stock == "leather" else ""
+    return f"{side}mirrored, " if piece.mirrored else side
 
 
 def _edges(draft: Draft, place: str) -> list[Edge]:

@@ -1,0 +1,51 @@
+import numpy as np
+import pytest
+import shapely
+
+from tests.jobs import demo
+from vow_line.core.draft.kinds.scabbard import Scabbard
+from vow_line.core.job import change, mend
+from vow_line.core.plan import plan
+
+
+def test_the_recess_holds_the_thing_with_its_room_and_lining_all_the_way_out() -> None:
+    planned = plan(demo("whetstone-case"))
+    recess = shapely.Polygon(next(p for p in planned.draft.pieces if p.name == "core half").skives[0].ring)
+    thing = planned.draft.thing
+    mouth = recess.bounds[1]
+    for drawn in np.arange(0, 150, 10.0):
+        inside = shapely.Polygon(thing - [0, drawn]).intersection(shapely.box(-500, mouth, 500, 500))
+        assert recess.buffer(-2.2).buffer(0.01).contains(inside) or inside.is_empty or inside.bounds[1] <= mouth + 2.3
+        sides = recess.bounds[2] - inside.bounds[2]
+        assert sides == pytest.approx(0.8 + 1.5, abs=0.05)
+
+
+def test_the_cover_goes_round_the_core_that_is_drawn() -> None:
+    """Round the section as shapely measures it, with the leather's neutral layer at 0.4 of its thickness."""
+    planned = plan(demo("whetstone-case"))
+    section = planned.draft.section(100.0)
+    wood = next(m for m in section.marks if m.id == "core half")
+    girth = shapely.Polygon(wood.line).exterior.length
+    wide = np.ptp(planned.draft.piece("cover").outline[:, 0])
+    assert wide == pytest.approx((girth + 2 * np.pi * 0.4 * 2.0) * (1 - 0.015), rel=2e-3)
+
+
+def test_both_edges_of_the_cover_carry_the_same_holes() -> None:
+    seam = plan(demo("whetstone-case")).stitching.seam("back seam")
+    assert np.allclose(seam.on(0) * [-1, 1], seam.on(1))
+
+
+def test_wood_and_lining_are_not_laid_on_the_leather_and_come_before_the_cover() -> None:
+    planned = plan(demo("whetstone-case"))
+    assert {laid.piece for laid in planned.layout.laid} == {"cover", "cap", "belt loop"}
+    steps = [s.id for s in planned.work.steps]
+    assert steps.index("fix/lining") < steps.index("fix/core half") < steps.index("sew/back seam") < steps.index("fix/cap")
+
+
+def test_a_blade_goes_into_a_case_as_well_and_weak_wood_is_pointed_out() -> None:
+    job = change(demo("laying-knife"), "piece", Scabbard(goes_in_mm=170, wall_mm=1.0, glue_mm=5.0))
+    planned = plan(job)
+    codes = {f.code: f for f in planned.findings}
+    assert {"wall-thin", "glue-narrow"} <= set(codes)
+    mended = plan(mend(mend(job, codes["wall-thin"].mend), codes["glue-narrow"].mend))
+    assert not {"wall-thin", "glue-narrow"} & {f.code for f in mended.findings}
