@@ -106,7 +106,8 @@ def _of(hint: Any, metadata: Sequence[Any] = ()) -> st.SearchStrategy[Any]:
     if hint is date:
         return st.just(date(2027, 1, 5))
     assert hint is float, hint
-    return _floats(bounds.get("ge", bounds.get("gt", -100) + 0.01), bounds.get("le", 400))
+    low = max(bounds.get("ge", bounds.get("gt", -100) + 0.01), -600.0)
+    return _floats(low, max(min(bounds.get("le", 400), 600.0), low))
 
 
 def _in_order(items: list[Any]) -> tuple[Any, ...]:

@@ -11,7 +11,11 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
+from vow_line.desk.begin import Card
+from vow_line.desk.line import LINE
 from vow_line.files.job_json import read_job
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
@@ -338,6 +342,8 @@ def test_a_job_is_taken_off_the_shelf_and_its_file_stays(desk: Desk) -> None:
 
 def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
     desk.click(desk.window.shelf.findChild(type(desk.window.vow_page.vow_button), "begin"))  # type: ignore[arg-type]
+    desk.key(Qt.Key.Key_Return)  # a knife
+    desk.key(Qt.Key.Key_Return)  # on the belt, folded
     assert desk.window.station == "measure"
     assert any("has not been measured" in f for f in desk.findings())
     for k, (wide, thick) in enumerate(((28, 3), (29, 3), (28, 2.8), (22, 2.5))):
@@ -355,3 +361,41 @@ def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
     desk.station("draft")
     assert desk.window.store.plan.draft is not None  # type: ignore[union-attr]
     assert "Thread, main seam" in desk.slip()
+
+
+def test_every_kind_is_begun_from_its_drawing(desk: Desk) -> None:
+    page = desk.window.begin_page
+    begun = set()
+    for thing in THINGS:
+        for k in range(sum(issubclass(thing.gives, kind.fits) for kind in KINDS)):
+            desk.window.begin()
+            desk.click(next(c for c in page._things.findChildren(Card) if c.name == thing.says.capitalize()))
+            desk.click(page._kinds.findChildren(Card)[k])
+            job = desk.window.store.job
+            assert isinstance(job.thing, thing)
+            assert any("has not been measured" in f for f in desk.findings())
+            begun.add(type(job.piece))
+    assert begun == set(KINDS)
+
+
+def test_a_measured_thing_is_carried_in_another_way(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    card = next(c for c in desk.window.begin_page._kinds.findChildren(Card) if c.name == "Sheath in two parts")
+    card.setFocus()
+    desk.key(Qt.Key.Key_Return)
+    assert desk.window.store.job.piece.kind == "two_part_sheath"
+    assert desk.window.station == "draft"
+    desk.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert desk.window.store.job.piece.kind == "folded_sheath"
+
+
+@pytest.mark.parametrize("name", ["slasher-grip", "key-fob", "billhook-cover", "secateurs-holster", "whetstone-case"])
+def test_every_station_of_every_kind_is_shown(desk: Desk, name: str) -> None:
+    desk.open(name)
+    for station, _ in LINE:
+        desk.window.go(station)
+        assert desk.picture(desk.window).width() > 0
+        if station in ("measure", "draft", "stitch", "thread", "layout"):
+            assert not desk.window.bench.board.scene.waits
+            assert desk.window.bench.board.fields

@@ -3,13 +3,15 @@
 from datetime import datetime
 from typing import Any
 
-from .job import Job, change, note_left, size_leather, weigh
+from .job import Job, change, note_left, size_leather, value_at, weigh
+from .measure import Reading
 from .plan import plan
 
 
-def enter(job: Job, path: str, value: Any, *, at: datetime) -> Job:
+def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> Job:
     """The job with what was entered at `path`: a place as `change` takes it, or `record.cut/SEAM`, `record.left/SEAM`,
-    `work.weigh`, `leather.size/long`, `leather.size/wide`. Raises RefusedChange.
+    `work.weigh`, `leather.size/long`, `leather.size/wide`. A reading is stamped with the day, the maker and
+    what it was taken with (`using`). Raises RefusedChange.
     """
     what, _, of = path.partition("/")
     match what:
@@ -20,7 +22,19 @@ def enter(job: Job, path: str, value: Any, *, at: datetime) -> Job:
         case "leather.size":
             return size_leather(job, which=of, mm=float(value))
         case _:
-            return change(job, path, value)
+            return _stamped(change(job, path, value), path, at, using)
+
+
+def _stamped(job: Job, path: str, at: datetime, using: str) -> Job:
+    """The job with who took a reading, when and with what written down beside it."""
+    place, _, which = path.rpartition(".")
+    if which not in ("first", "second"):
+        return job
+    reading = value_at(job, place)
+    if not isinstance(reading, Reading):
+        return job
+    told = {"on": at.date(), "by": job.maker, "using": using}
+    return change(job, place, reading.model_copy(update=told))
 
 
 def _left(job: Job, what: str, seam: str, mm: float) -> Job:

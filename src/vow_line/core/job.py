@@ -5,14 +5,15 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, ValidationError
 
+from .draft.kind import KindOfPiece
 from .draft.kinds import AnyKind
 from .draft.kinds.folded_sheath import FoldedSheath
 from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
-from .measure import AnyThing, Reading
-from .measure.things.knife import Guard, Knife, Station
+from .measure import AnyThing, Reading, Thing
+from .measure.things.knife import Guard, Knife
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
@@ -269,11 +270,22 @@ def close_record(job: Job) -> Job:
     return change(job, "record.closed", True)
 
 
-def blank(*, name: str, maker: str = "", slack: Slack | None = None) -> Job:
-    """A new folded sheath for a knife that has not been measured yet."""
-    blade = tuple(Station(at_mm=a) for a in (0.0, 30.0, 60.0, 90.0))
-    thing = Knife(name="knife", stations=blade, handle=(Station(at_mm=5.0), Station(at_mm=50.0)))
-    return Job(name=name, maker=maker, thing=thing, piece=FoldedSheath(), thread=ThreadChoices(slack=slack or Slack()))
+def blank(
+    *, name: str, thing: type[Thing] = Knife, kind: type[KindOfPiece] = FoldedSheath, maker: str = "",
+    slack: Slack | None = None,
+) -> Job:  # fmt: skip
+    """A new piece of a kind for a thing that has not been measured yet."""
+    threading = ThreadChoices(slack=slack or Slack())
+    return Job(name=name, maker=maker, thing=thing.blank(), piece=kind(kind=_tag(kind)), thread=threading)
+
+
+def another_kind(job: Job, *, kind: type[KindOfPiece]) -> Job:
+    """The job as a piece of another kind for the same thing, its choices as they usually are. Raises RefusedChange."""
+    return change(job, "piece", kind(kind=_tag(kind)))
+
+
+def _tag(kind: type[KindOfPiece]) -> str:
+    return str(kind.model_fields["kind"].default)
 
 
 def next_like(job: Job, *, name: str, slack: Slack) -> Job:

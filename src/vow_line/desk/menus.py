@@ -31,7 +31,7 @@ def build(window: "Window") -> dict[str, QAction]:
     key = QKeySequence.StandardKey
     file = bar.addMenu("&File")
     add(file, "shelf", "The shelf", window.show_shelf, "Ctrl+Home")
-    add(file, "new", "Begin a new knife", window.begin, key.New)
+    add(file, "new", "Begin something new…", window.begin, key.New)
     add(file, "open", "Fetch a job file…", window.fetch, key.Open)
     add(file, "save", "Save", window.save, key.Save)
     add(file, "save-as", "Save as…", window.save_as, key.SaveAs)
@@ -76,6 +76,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "remove-station", "Take this station away", window.remove_station, "Ctrl+Del")
     add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()
+    add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")
     add(job, "name", "Name, maker and date…", window.name_job)
     add(job, "learned", "Take the workshop's slack", window.take_slack)
     add(job, "close-record", "Close the record, and teach the workshop", window.close_record)

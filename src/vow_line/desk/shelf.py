@@ -94,7 +94,7 @@ class ShelfPage(QWidget):
         self.list.setResizeMode(QListView.ResizeMode.Adjust)
         self.list.clicked.connect(self._open)
         self.list.activated.connect(self._open)
-        new, other = QPushButton("Begin a new knife", self), QPushButton("Fetch a job file…", self)
+        new, other = QPushButton("Begin something new", self), QPushButton("Fetch a job file…", self)
         new.setObjectName("begin")
         other.setObjectName("fetch")
         new.clicked.connect(self.begun.emit)
@@ -124,7 +124,7 @@ class ShelfPage(QWidget):
         if jobs:
             self.list.setCurrentIndex(self.model_.index(min(max(row, 0), len(jobs) - 1)))
         self.says.setText("Jobs as they stand on their lines. Enter opens one." if jobs else
-                          "Nothing on the shelf yet. Begin a new knife, or fetch a job file.")  # fmt: skip
+                          "Nothing on the shelf yet. Begin something new, or fetch a job file.")  # fmt: skip
 
     @property
     def jobs(self) -> list[OnShelf]:

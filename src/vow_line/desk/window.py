@@ -20,11 +20,13 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from ..core import job as steps
+from ..core.draft.kind import KindOfPiece
 from ..core.drawing import Callout
 from ..core.entry import enter
 from ..core.errors import VowLineError
 from ..core.finding import Station
 from ..core.job import Job
+from ..core.measure import Thing
 from ..core.plan import Plan, plan
 from ..core.reckoning import count, percent, said
 from ..core.thread import Slack
@@ -34,6 +36,7 @@ from ..files.job_json import JOB_SUFFIX, read_job, write_job
 from ..workshop import Preferences, Workshop
 from . import menus
 from .autosave import Autosave
+from .begin import BeginPage
 from .bench import BenchPage
 from .export import Exporting, print_patterns
 from .frame import Frame
@@ -117,6 +120,9 @@ class Window(QWidget):
         self.shelf.chosen.connect(self.open)
         self.shelf.begun.connect(self.begin)
         self.shelf.fetched.connect(self.fetch)
+        self.begin_page = BeginPage(self)
+        self.begin_page.chosen.connect(self._chosen)
+        self.begin_page.left.connect(self._not_chosen)
         self.bench = BenchPage(self._enter, self)
         self.bench.mended.connect(self._mend)
         self.bench.ticked.connect(self._tick)
@@ -136,7 +142,7 @@ class Window(QWidget):
         self.sew.elsewhere.connect(self.go)
         self.sew.finished.connect(lambda seam: self._tick_step(f"sew/{seam}", True))
         self.pages = QStackedWidget(self)
-        for page in (self.shelf, self.bench, self.vow_page, self.sew):
+        for page in (self.shelf, self.begin_page, self.bench, self.vow_page, self.sew):
             self.pages.addWidget(page)
         under = QVBoxLayout(self)
         under.setContentsMargins(0, 0, 0, 0)
@@ -215,8 +221,33 @@ class Window(QWidget):
         self.go(self.store.plan.standing)
 
     def begin(self) -> None:
-        """Begin a new knife in the jobs folder."""
-        self._begin(steps.blank(name="New knife", slack=self._learned_slack()))
+        """Ask what a new job is for, and begin it in the jobs folder."""
+        self.keep()
+        self.store, self.path, self.station = None, None, None
+        self.header.hide()
+        self.pages.setCurrentWidget(self.begin_page)
+        self.begin_page.ask(self.ink)
+        self._enable()
+
+    def another_kind(self) -> None:
+        """Ask how the thing that is measured is to be carried instead."""
+        if self.store is not None:
+            self.pages.setCurrentWidget(self.begin_page)
+            self.begin_page.ask(self.ink, type(self.store.job.thing))
+
+    def _chosen(self, thing: type[Thing], kind: type[KindOfPiece]) -> None:
+        if self.store is None:
+            name = f"New {thing.says}"
+            self._begin(steps.blank(name=name, thing=thing, kind=kind, slack=self._learned_slack()))
+        else:
+            self.do("choose another kind", lambda j: steps.another_kind(j, kind=kind))
+            self.go("draft")
+
+    def _not_chosen(self) -> None:
+        if self.store is None:
+            self.show_shelf()
+        else:
+            self.go(self.station or "draft")
 
     def _begin(self, job: Job) -> None:
         path = self.jobs_folder / f"{job.name.lower().replace(' ', '-')}{JOB_SUFFIX}"

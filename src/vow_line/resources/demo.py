@@ -4,15 +4,18 @@ prices are invented.
 
 from datetime import date, datetime, timedelta
 
+from ..core.draft.kind import KindOfPiece
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.scabbard import Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
+from ..core.draft.kinds.two_part_sheath import TwoPartSheath
 from ..core.draft.loop import BeltLoop
 from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
+from ..core.measure import Thing
 from ..core.measure.readings import Reading
 from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.knife import Knife, Station
@@ -280,3 +283,13 @@ def demo_jobs() -> dict[str, Job]:
         "secateurs-holster": secateurs_holster(),
         "whetstone-case": whetstone_case(),
     }
+
+
+def sample_of(sort: type[KindOfPiece] | type[Thing]) -> Job:
+    """A demo job with a thing or a piece of this sort, to show what one looks like. Raises KeyError."""
+    if sort is TwoPartSheath:
+        return change(change(laying_knife(), "piece", TwoPartSheath()), "thing.edges", "two")
+    for job in demo_jobs().values():
+        if isinstance(job.piece, sort) or isinstance(job.thing, sort):
+            return job
+    raise KeyError(sort)

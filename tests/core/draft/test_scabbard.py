@@ -14,7 +14,7 @@ def test_the_recess_holds_the_thing_with_its_room_and_lining_all_the_way_out() -
     thing = planned.draft.thing
     mouth = recess.bounds[1]
     for drawn in np.arange(0, 150, 10.0):
-        inside = shapely.Polygon(thing - [0, drawn]).intersection(shapely.box(-500, mouth, 500, 500))
+        inside = shapely.Polygon(np.asarray(thing) - [0, drawn]).intersection(shapely.box(-500, mouth, 500, 500))
         assert recess.buffer(-2.2).buffer(0.01).contains(inside) or inside.is_empty or inside.bounds[1] <= mouth + 2.3
         sides = recess.bounds[2] - inside.bounds[2]
         assert sides == pytest.approx(0.8 + 1.5, abs=0.05)
@@ -39,7 +39,9 @@ def test_wood_and_lining_are_not_laid_on_the_leather_and_come_before_the_cover()
     planned = plan(demo("whetstone-case"))
     assert {laid.piece for laid in planned.layout.laid} == {"cover", "cap", "belt loop"}
     steps = [s.id for s in planned.work.steps]
-    assert steps.index("fix/lining") < steps.index("fix/core half") < steps.index("sew/back seam") < steps.index("fix/cap")
+    assert (
+        steps.index("fix/lining") < steps.index("fix/core half") < steps.index("sew/back seam") < steps.index("fix/cap")
+    )
 
 
 def test_a_blade_goes_into_a_case_as_well_and_weak_wood_is_pointed_out() -> None:

@@ -15,6 +15,8 @@ class KindOfPiece(Frozen):
 
     says: ClassVar[str]
     """What a maker calls it."""
+    told: ClassVar[str]
+    """How it is carried, in a few words."""
     fits: ClassVar[type[Body] | tuple[type[Body], ...]]
     """The shapes of body it is drafted for."""
 

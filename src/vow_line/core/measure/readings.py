@@ -5,6 +5,8 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..curve import frozen
+from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..quantity import Q
@@ -12,6 +14,8 @@ from ..reckoning import Reckoning, count, length, reckon, said
 
 RIGID_MM = 0.5  # two readings of a rigid tool should agree to this (common practice)
 THICKNESS_MM = 0.1  # two readings of a thickness should agree to this (common practice)
+
+SPREAD_SAYS = "half the widest difference between two readings of one place; bars on the drawing show them ten times"
 
 Measured = Annotated[float, Field(ge=0, le=2000)]
 
@@ -89,3 +93,18 @@ def read_so_far(readings: list[Reading]) -> tuple[Reckoning, ...]:
         whose = said(f"the oldest{by}; {{n}} of the readings say when", n=count(len(dated)))
         found.append(Reckoning("read-on", "Read on", said(f"{oldest.on:%d %b %Y}".lstrip("0")), whose))
     return tuple(found)
+
+
+BAND_TIMES = 10  # a band shows how far two readings lie apart so many times as large as it is
+
+
+def band(reading: Reading, x: float, y: float, tolerance_mm: float, mark: str, share: float = 1.0) -> tuple[Mark, ...]:
+    """How far the two readings of one place lie apart, as a bar across (x, y), `share` of the difference lying there; none
+    where there are not two, or they are the same.
+    """
+    if reading.spread_mm == 0:
+        return ()
+    half = BAND_TIMES * share * reading.spread_mm
+    ring = frozen([[x - 1.5, y - half], [x + 1.5, y - half], [x + 1.5, y + half], [x - 1.5, y + half]])
+    wide = 2 * reading.spread_mm > tolerance_mm + 1e-9
+    return (Mark("void" if wide else "done", ring, True, mark),)

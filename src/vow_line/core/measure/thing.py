@@ -2,7 +2,7 @@
 
 from abc import abstractmethod
 from itertools import pairwise
-from typing import Any, ClassVar, TypeVar
+from typing import Any, ClassVar, Self, TypeVar
 
 from pydantic import Field
 
@@ -24,9 +24,16 @@ class Thing(Frozen):
 
     says: ClassVar[str]
     """What a maker calls it."""
+    told: ClassVar[str]
+    """What else it may be."""
     gives: ClassVar[type[Body]]
     """The shape of body its readings give."""
     caution: ClassVar[str] = ""
+
+    @classmethod
+    @abstractmethod
+    def blank(cls) -> Self:
+        """Such a thing, nothing of it measured yet."""
 
     @abstractmethod
     def measure(self) -> Measured:

@@ -66,6 +66,7 @@ class EdgeCover(KindOfPiece):
 
     kind: Literal["edge_cover"] = "edge_cover"
     says: ClassVar[str] = "edge cover"
+    told: ClassVar[str] = "over the edge only, goes on sideways"
     fits: ClassVar[type[Body]] = ToolBody
     depth_mm: Size = 28.0
     past_mm: Annotated[float, Field(ge=0, le=200)] = 8.0

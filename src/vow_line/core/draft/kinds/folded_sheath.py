@@ -129,6 +129,7 @@ class FoldedSheath(KindOfPiece):
 
     kind: Literal["folded_sheath"] = "folded_sheath"
     says: ClassVar[str] = "folded sheath"
+    told: ClassVar[str] = "on the belt, folded at the spine"
     fits: ClassVar[type[Body]] = LongBody
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.0

@@ -28,6 +28,7 @@ class Pouch(KindOfPiece):
 
     kind: Literal["pouch"] = "pouch"
     says: ClassVar[str] = "moulded holster or pouch"
+    told: ClassVar[str] = "on the belt, worked wet to its shape"
     fits: ClassVar[type[Body]] = MouldedBody
     goes_in_mm: Annotated[float, Field(gt=0, le=1000)] = 120.0
     close_mm: Annotated[float, Field(ge=0, le=60)] = 3.0

@@ -56,6 +56,7 @@ class Scabbard(KindOfPiece):
 
     kind: Literal["scabbard"] = "scabbard"
     says: ClassVar[str] = "cased scabbard"
+    told: ClassVar[str] = "in wood and leather, from a frog"
     fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
     goes_in_mm: Annotated[float, Field(gt=0, le=2000)] = 120.0
     clearance_mm: Annotated[float, Field(ge=0, le=10)] = 0.8

@@ -29,6 +29,7 @@ class TwoPartSheath(KindOfPiece):
 
     kind: Literal["two_part_sheath"] = "two_part_sheath"
     says: ClassVar[str] = "sheath in two parts"
+    told: ClassVar[str] = "on the belt, front and back"
     fits: ClassVar[type[Body]] = LongBody
     seat_mm: Annotated[float, Field(ge=0, le=300)] = 20.0
     close_mm: Annotated[float, Field(ge=0, le=60)] = 5.0

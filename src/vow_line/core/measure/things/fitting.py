@@ -1,6 +1,6 @@
 """A fitting that leather is turned round: a ring, a bar, a buckle, the loop of a bell."""
 
-from typing import ClassVar, Literal
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 
@@ -22,7 +22,13 @@ class Fitting(Thing):
     bar: Reading = Reading()
 
     says: ClassVar[str] = "ring or buckle"
+    told: ClassVar[str] = "what a strap goes round"
     gives: ClassVar[type[Body]] = FittingBody
+
+    @classmethod
+    def blank(cls) -> Self:
+        """Nothing measured yet."""
+        return cls()
 
     def measure(self) -> Measured:
         """The fitting; its opening and its bar must both be read."""

@@ -1,6 +1,6 @@
 """A knife by its readings: blade stations from the guard to the tip, a handle behind it, perhaps a guard between."""
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -12,7 +12,7 @@ from ...frozen import Frozen
 from ...quantity import Q
 from ...reckoning import Reckoning, Said, count, length, reckon, said
 from ..body import Body, LongBody, Measured
-from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
+from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
@@ -59,12 +59,21 @@ class Knife(Thing):
     guard: Guard | None = None
 
     says: ClassVar[str] = "knife"
+    told: ClassVar[str] = "a blade on a handle"
     gives: ClassVar[type[Body]] = LongBody
     caution: ClassVar[str] = (
         "Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand."
     )
 
     _in_order = field_validator("stations", "handle")(rising)
+
+    @classmethod
+    def blank(cls) -> Self:
+        """Nothing measured yet."""
+        return cls(
+            stations=tuple(Station(at_mm=a) for a in (0.0, 30.0, 60.0, 90.0)),
+            handle=(Station(at_mm=5.0), Station(at_mm=50.0)),
+        )
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A blade station more."""
@@ -220,10 +229,12 @@ class Knife(Thing):
             y = np.interp(station.at_mm, body.x_mm, body.edge_mm)
             line = np.array([[station.at_mm, station.drop], [station.at_mm, y]])
             marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{i}.width"))
+            marks += band(station.width, station.at_mm, float(y), RIGID_MM, f"thing.stations.{i}.width")
         for i, station in enumerate(self.handle):
             y = np.interp(-station.at_mm, body.x_mm, body.edge_mm)
             line = np.array([[-station.at_mm, station.drop], [-station.at_mm, y]])
             marks.append(Mark("dimension", frozen(line), id=f"thing.handle.{i}.width"))
+            marks += band(station.width, -station.at_mm, float(y), RIGID_MM, f"thing.handle.{i}.width")
         return tuple(marks)
 
     def _guessed(self) -> tuple[Mark, ...]:
@@ -315,7 +326,7 @@ class Knife(Thing):
                         w=length(body.edge_mm[fattest] - body.top_mm[fattest]), t=length(body.thick_mm[fattest]),
                         at=length(-body.x_mm[fattest])), ("handle",)),
             reckon("spread", "Readings spread", length(body.spread_mm),
-                   said("half the widest difference between a first and a second reading")),
+                   said(SPREAD_SAYS)),
             *read_so_far([*(r for s in self.stations + self.handle for r in (s.width, s.thick)), self.length]),
             reckon("blade-area", "Side of the blade", Q("area", area), said("under the curve through the stations")),
         )  # fmt: skip

@@ -3,7 +3,7 @@
 It lies on the bench; widths are read across it and heights above the bench, at stations from its butt to its nose.
 """
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -14,7 +14,7 @@ from ...finding import Finding
 from ...frozen import Frozen
 from ...reckoning import Reckoning, count, length, reckon, said
 from ..body import Body, Measured, MouldedBody
-from ..readings import RIGID_MM, Reading, read_so_far
+from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
 
 SAMPLES = 90
@@ -41,12 +41,18 @@ class Moulded(Thing):
     section: Literal["slab", "ellipse"] = "ellipse"
 
     says: ClassVar[str] = "thing to mould over"
+    told: ClassVar[str] = "secateurs, pliers, a stone"
     gives: ClassVar[type[Body]] = MouldedBody
     caution: ClassVar[str] = (
         "Tape or lock blades shut. Side-arms are moulded over an inert replica, or one unloaded and checked by its owner."
     )
 
     _in_order = field_validator("stations")(rising)
+
+    @classmethod
+    def blank(cls) -> Self:
+        """Nothing measured yet."""
+        return cls(name="thing", stations=tuple(Slice(at_mm=a) for a in (0.0, 50.0, 100.0)))
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A station more."""
@@ -112,6 +118,7 @@ class Moulded(Thing):
         for i, s in enumerate(self.stations):
             low = float(np.interp(s.at_mm, x, body.low_mm))
             marks.append(Mark("dimension", frozen([[s.at_mm, s.drop], [s.at_mm, low]]), id=f"thing.stations.{i}.width"))
+            marks += band(s.width, s.at_mm, low, RIGID_MM, f"thing.stations.{i}.width")
         return tuple(marks)
 
     def _edge_on(self, body: MouldedBody) -> float:
@@ -152,7 +159,7 @@ class Moulded(Thing):
             reckon("highest", "Highest", length(body.height_mm.max()),
                    said("{at} from the butt", at=length(body.x_mm[int(np.argmax(body.height_mm))])), ("from the side",)),
             reckon("spread", "Readings spread", length(body.spread_mm),
-                   said("half the widest difference between a first and a second reading")),
+                   said(SPREAD_SAYS)),
             *read_so_far([self.length, *(r for s in self.stations for r in (s.width, s.height))]),
         )  # fmt: skip
 

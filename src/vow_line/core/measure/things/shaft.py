@@ -1,6 +1,6 @@
 """A shaft by its girths: an oar, a grip, a rail; round or nearly, straight or tapering."""
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, field_validator
@@ -12,7 +12,7 @@ from ...frozen import Frozen
 from ...quantity import Q
 from ...reckoning import Reckoning, count, length, reckon, said
 from ..body import Body, Measured, ShaftBody
-from ..readings import RIGID_MM, Reading, read_so_far
+from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
 
 SAMPLES = 81
@@ -33,10 +33,16 @@ class Shaft(Thing):
     stations: Annotated[tuple[GirthStation, ...], Field(min_length=1, max_length=40)]
 
     says: ClassVar[str] = "shaft"
+    told: ClassVar[str] = "a grip, an oar, a rail"
     gives: ClassVar[type[Body]] = ShaftBody
     caution: ClassVar[str] = "Heavy tools off the bench: a head that is still on the shaft is taped or covered first."
 
     _in_order = field_validator("stations")(rising)
+
+    @classmethod
+    def blank(cls) -> Self:
+        """Nothing measured yet."""
+        return cls(stations=(GirthStation(at_mm=10.0), GirthStation(at_mm=150.0)))
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A girth more."""
@@ -80,6 +86,7 @@ class Shaft(Thing):
             across = float(np.interp(station.at_mm, x, half))
             line = [[station.at_mm, -across], [station.at_mm, across]]
             marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{i}.girth"))
+            marks += band(station.girth, station.at_mm, across, RIGID_MM, f"thing.stations.{i}.girth", 1 / (2 * np.pi))
         return tuple(marks)
 
     def _callouts(self) -> tuple[Callout, ...]:
@@ -102,7 +109,7 @@ class Shaft(Thing):
             reckon("taper", "Taper", length(abs(first - last)),
                    said("of girth over {run}", run=length(run)), ("shaft",)),
             reckon("spread", "Readings spread", length(body.spread_mm),
-                   said("half the widest difference between a first and a second reading")),
+                   said(SPREAD_SAYS)),
             reckon("surface", "Skin of the shaft", Q("area", float(np.trapezoid(body.girth_mm, body.x_mm))),
                    said("girth along the run")),
             *read_so_far([s.girth for s in self.stations]),

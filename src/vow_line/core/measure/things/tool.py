@@ -1,6 +1,6 @@
 """A tool with a cutting edge by its outline and its thickness: a hatchet, a billhook, a saw."""
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -15,11 +15,23 @@ from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
 from ...ring import farthest, place_on, stretch, turned_right
 from ..body import Body, Measured, ToolBody
-from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
+from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
 from ..traced import DREW_MM, DrawnWith, Outline, Point
 
 DEPTHS = 60
+BLANK = (
+    (40.0, 0.0),
+    (120.0, 0.0),
+    (130.0, 40.0),
+    (160.0, 90.0),
+    (120.0, 97.0),
+    (80.0, 99.0),
+    (40.0, 97.0),
+    (0.0, 90.0),
+    (30.0, 40.0),
+)
+"""Where an outline begins that has not been traced yet."""
 
 
 class Depth(Frozen):
@@ -44,12 +56,21 @@ class Tool(Thing):
     depths: Annotated[tuple[Depth, ...], Field(min_length=1, max_length=40)]
 
     says: ClassVar[str] = "edge tool"
+    told: ClassVar[str] = "hatchet, billhook, saw"
     gives: ClassVar[type[Body]] = ToolBody
     caution: ClassVar[str] = (
         "Tape the edge before you measure or draw round it; the tool lies still, the hand goes round."
     )
 
     _in_order = field_validator("depths")(rising)
+
+    @classmethod
+    def blank(cls) -> Self:
+        """Nothing measured yet."""
+        return cls(
+            name="tool", outline=BLANK, edge_from=(160.0, 90.0), edge_to=(0.0, 90.0),
+            depths=tuple(Depth(at_mm=a) for a in (5.0, 20.0, 40.0)),
+        )  # fmt: skip
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A thickness more."""
@@ -177,7 +198,7 @@ class Tool(Thing):
             reckon("thickest", "Thickest", length(body.thick_mm.max()),
                    said("{at} in from the edge", at=length(body.depth_mm[int(np.argmax(body.thick_mm))])), ("edge-on",)),
             reckon("spread", "Readings spread", length(body.spread_mm),
-                   said("half the widest difference between a first and a second reading")),
+                   said(SPREAD_SAYS)),
             reckon("face", "Face of the tool", Q("area", float(Polygon(ring).area)), said("within the outline"),
                    ("outline",)),
             *read_so_far([self.across, *(d.thick for d in self.depths)]),
