@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, ValidationError
 
+from .curve import Line
 from .draft.kind import KindOfPiece
 from .draft.kinds import AnyKind
 from .draft.kinds.folded_sheath import FoldedSheath
@@ -206,6 +207,13 @@ def remove_station(job: Job, *, path: str) -> Job:
     _, part, number, *_ = [*path.split("."), "", "", ""]
     kept = job.thing.without_station(part, int(number) if number.isdigit() else -1)
     return change(job, f"thing.{part}", kept)
+
+
+def take_outline(job: Job, *, ring: Line, drawn_with: str = "nothing") -> Job:
+    """The job with its thing's outline as traced or read from a file. Raises RefusedChange where outlines are no use."""
+    for field, value in job.thing.traced(ring, drawn_with):
+        job = change(job, f"thing.{field}", value)
+    return job
 
 
 def size_leather(job: Job, *, which: str, mm: float) -> Job:

@@ -1,14 +1,17 @@
 """Export off the main thread, a format at a time, with progress and a stop; and printing."""
 
 from pathlib import Path
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtCore import QObject, Qt, QThread, Signal
-from PySide6.QtWidgets import QProgressDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
 
 from ..core.errors import VowLineError
 from ..core.plan import Plan
 from ..files import formats
+
+if TYPE_CHECKING:
+    from .window import Window
 
 
 class _Work(QThread):
@@ -106,3 +109,20 @@ def print_patterns(plan: Plan, sheet: Literal["A4", "Letter"], parent: QWidget) 
     paint_pages(painter, printer, plan, sheet, printer.resolution())
     painter.end()
     return True
+
+
+def print_card(window: "Window", path: Path | None = None) -> None:
+    """Write the card for pictures as a PDF, to be printed at true size."""
+    from ..files.card import write_card
+
+    if path is None:
+        chosen, _ = QFileDialog.getSaveFileName(window, "The card, as a PDF", "card.pdf", "PDF (*.pdf)")
+        if not chosen:
+            return
+        path = Path(chosen)
+    try:
+        write_card(path, window.preferences.sheet)
+    except VowLineError as error:
+        window.say(str(error), wrong=True)
+    else:
+        window.say(f"Written: {path}. Print it at 100 %, and measure its check line before you trust it.")

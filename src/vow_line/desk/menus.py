@@ -8,6 +8,8 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from ..core import job as steps
+from .export import print_card
+from .instruments import take_from_file
 from .line import LINE
 
 if TYPE_CHECKING:
@@ -74,6 +76,10 @@ def build(window: "Window") -> dict[str, QAction]:
         "Ctrl+Ins",
     )
     add(job, "remove-station", "Take this station away", window.remove_station, "Ctrl+Del")
+    add(job, "caliper", "Caliper…", window.caliper.choose, "Ctrl+M")
+    add(job, "trace", "Trace its outline from a picture…", window.tracing.ask, "Ctrl+T")
+    add(job, "outline", "Take its outline from a file…", lambda: take_from_file(window))
+    add(job, "card", "Print the card for pictures…", lambda: print_card(window))
     add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()
     add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")

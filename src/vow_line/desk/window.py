@@ -41,6 +41,7 @@ from .bench import BenchPage
 from .export import Exporting, print_patterns
 from .frame import Frame
 from .ink import BOLD, INKS, Ink, type_
+from .instruments import CaliperLine, TracingBar
 from .line import LINE, LineBar
 from .naming import Naming
 from .rows import Row
@@ -144,10 +145,12 @@ class Window(QWidget):
         self.pages = QStackedWidget(self)
         for page in (self.shelf, self.begin_page, self.bench, self.vow_page, self.sew):
             self.pages.addWidget(page)
+        self.caliper = CaliperLine(self)
+        self.tracing = TracingBar(self)
         under = QVBoxLayout(self)
         under.setContentsMargins(0, 0, 0, 0)
         under.setSpacing(0)
-        for widget in (self.header, self.notice):
+        for widget in (self.header, self.notice, self.tracing):
             under.addWidget(widget)
         under.addWidget(self.pages, 1)
 
@@ -365,7 +368,7 @@ class Window(QWidget):
         """A value typed on the board. What refuses it is raised, so that the field can say it."""
         assert self.store is not None
         name = f"set {callout.name.write(self.store.job.units)}"
-        self.store.do(name, lambda job: enter(job, path, value, at=self.now()))
+        self.store.do(name, lambda job: enter(job, path, value, at=self.now(), using=self.bench.board.using))
 
     def _mend(self, key: str) -> None:
         if self.store is None:

@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Self, TypeVar
 
 from pydantic import Field
 
+from ..curve import Line
 from ..drawing import Label
 from ..errors import RefusedChange
 from ..frozen import Frozen
@@ -42,6 +43,10 @@ class Thing(Frozen):
     def labels(self) -> tuple[Label, ...]:
         """Words on the drawing."""
         return ()
+
+    def traced(self, ring: Line, drawn_with: str) -> tuple[tuple[str, Any], ...]:
+        """What changes when its outline `(n, 2)` was traced or read from a file: fields and values. Raises RefusedChange."""
+        raise RefusedChange(f"A {self.says} is not measured by its outline.", "thing")
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""

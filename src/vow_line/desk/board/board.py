@@ -60,6 +60,7 @@ class Board(QWidget):
         self.scene = Scene()
         self.lit: frozenset[str] = frozenset()
         self._enter = enter
+        self.using = ""
         self._paths: list[tuple[Mark, QPainterPath]] = []
         self._inset_paths: list[tuple[Mark, QPainterPath]] = []
         self._fields: dict[str, Field] = {}
@@ -568,6 +569,23 @@ class Board(QWidget):
             self.zoom(0.8)
         else:
             super().keyPressEvent(event)
+
+    def take(self, mm: float, using: str) -> bool:
+        """Put a length read by an instrument into the field that has the focus, and move on; false when none has."""
+        places = list(self._fields)
+        path = next((p for p in places if self._fields[p].hasFocus()), "")
+        field = self._fields.get(path)
+        if field is None or field.kind not in ("length", "fine", "leather") or field.isReadOnly():
+            return False
+        self.using = using
+        try:
+            if not field.put(mm):
+                return True
+        finally:
+            self.using = ""
+        following = places[(places.index(path) + 1) % len(places)]
+        self._fields[following].setFocus(Qt.FocusReason.TabFocusReason)
+        return True
 
     def show_field(self, path: str) -> bool:
         """Put the focus on the field of a place in the job; false when it is not on this board."""

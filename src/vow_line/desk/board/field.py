@@ -82,6 +82,16 @@ class Field(QLineEdit):
         self.selectAll()
         return True
 
+    def put(self, value: float) -> bool:
+        """Enter a value as if it had been typed; what refuses it is shown beside the field. False when refused."""
+        try:
+            self.enter(value)
+        except VowLineError as error:
+            self._show_wrong(f"{error.what} {error.mend}".strip())
+            return False
+        self._right()
+        return True
+
     def _show_wrong(self, says: str) -> None:
         self.setProperty("wrong", True)
         self._restyle()

@@ -72,6 +72,13 @@ class Tool(Thing):
             depths=tuple(Depth(at_mm=a) for a in (5.0, 20.0, 40.0)),
         )  # fmt: skip
 
+    def traced(self, ring: Line, drawn_with: str) -> tuple[tuple[str, Any], ...]:
+        """The outline itself; its edge is taken to run along its lower side until the ends are put right."""
+        points = tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring)
+        right, left = ring[int(np.argmax(ring[:, 0]))], ring[int(np.argmin(ring[:, 0]))]
+        ends = [(round(float(p[0]), 3), round(float(p[1]), 3)) for p in (right, left)]
+        return ("outline", points), ("edge_from", ends[0]), ("edge_to", ends[1]), ("drawn_with", drawn_with)
+
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A thickness more."""
         at = in_widest_gap([s.at_mm for s in self.depths], None) if at_mm is None else at_mm

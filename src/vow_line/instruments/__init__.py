@@ -1,0 +1,1 @@
+"""Devices at the bench, each a small interface with a stand-in that ships with it."""

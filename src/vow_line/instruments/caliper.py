@@ -1,0 +1,118 @@
+"""A caliper that sends a reading down a serial line when its button is pressed: `  31.42 mm`, `1.2370 in`, one to a line."""
+
+import re
+from dataclasses import dataclass
+
+from ..core.errors import VowLineError
+from ..core.quantity import INCH_MM
+
+_READING = re.compile(rb"^\s*([+-]?\d{1,4}(?:[.,]\d{1,4})?)\s*(mm|in|inch|\")?\s*$", re.IGNORECASE)
+MOST_MM = 2000.0
+LONGEST_LINE = 200
+
+
+class LostCaliper(VowLineError):
+    """The line to the caliper is gone."""
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """One line from the caliper: a reading in mm, or what was wrong with it."""
+
+    mm: float | None
+    says: str = ""
+
+
+def heard(line: bytes) -> Heard:
+    """What a line says. A reading without a unit is refused: the caliper may stand on inches."""
+    text = line.decode("ascii", "replace").strip()
+    if re.search(rb"bat|low", line, re.IGNORECASE):
+        return Heard(None, "The caliper's battery is low: its readings drift. Change it, and read again.")
+    found = _READING.match(line)
+    if not found:
+        return Heard(None, f"The caliper sent {text[:24]!r}, which is no reading. Press its button again.")
+    number, unit = float(found[1].replace(b",", b".")), (found[2] or b"").lower()
+    if not unit:
+        return Heard(None, f"The caliper sent {text} without a unit. Set it to mm or inches, and press again.")
+    mm = number if unit == b"mm" else number * INCH_MM
+    if not 0 <= mm <= MOST_MM:
+        return Heard(None, f"The caliper sent {text}: no caliper reads that. Zero it, and read again.")
+    return Heard(mm)
+
+
+class Caliper:
+    """An open line to a caliper; `heard` is asked when there is something to read on `fileno`."""
+
+    def __init__(self, port: str) -> None:
+        """Open the port, as `/dev/ttyUSB0`. Raises LostCaliper."""
+        import serial
+
+        self.port = port
+        self._waiting = b""
+        try:
+            self._line = serial.Serial(port, baudrate=9600, timeout=0)
+        except (OSError, ValueError) as error:
+            raise LostCaliper(
+                f"Nothing answers on {port}.", port, "Plug the caliper in, and see that you may read its port."
+            ) from error
+
+    def fileno(self) -> int:
+        """The file descriptor to wait on."""
+        return int(self._line.fileno())
+
+    def heard(self) -> list[Heard]:
+        """What was sent since; half lines wait for their rest. Raises LostCaliper when the line is gone."""
+        import serial
+
+        try:
+            sent = self._line.read(4096)
+        except (OSError, serial.SerialException, TypeError) as error:
+            self.close()
+            raise LostCaliper("The caliper is gone: its line was unplugged.", self.port, "Plug it in again.") from error
+        *lines, self._waiting = (self._waiting + bytes(sent)).replace(b"\r", b"\n").split(b"\n")
+        if len(self._waiting) > LONGEST_LINE:
+            lines, self._waiting = [*lines, self._waiting], b""
+        return [heard(line) for line in lines if line.strip()]
+
+    def close(self) -> None:
+        """Let go of the line."""
+        self._line.close()
+
+
+def ports() -> list[str]:
+    """Serial ports that there are."""
+    from serial.tools import list_ports
+
+    return sorted(p.device for p in list_ports.comports())
+
+
+class StandIn:
+    """A caliper that is not there, on a pseudo-terminal: its button sends a reading as a real one's does."""
+
+    def __init__(self) -> None:
+        import os
+        import tty
+
+        self._ours, self._theirs = os.openpty()
+        tty.setraw(self._theirs)
+        self.port = os.ttyname(self._theirs)
+
+    def press(self, value: float, unit: str = "mm", noise_mm: float = 0.0, seed: int = 0) -> None:
+        """Press the button over a value in the unit it stands on, with as much noise as a hand makes."""
+        import random
+
+        noisy = value + random.Random(seed).uniform(-noise_mm, noise_mm)
+        self.send(f"{noisy:9.2f} {unit}\r\n".encode() if unit == "mm" else f"{noisy:9.4f} {unit}\r\n".encode())
+
+    def send(self, line: bytes) -> None:
+        """Send anything at all."""
+        import os
+
+        os.write(self._ours, line)
+
+    def unplug(self) -> None:
+        """Pull the plug."""
+        import os
+
+        for end in (self._ours, self._theirs):
+            os.close(end)

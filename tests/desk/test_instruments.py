@@ -1,0 +1,106 @@
+"""The caliper's readings, pictures and files, arriving at the real window."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pypdfium2
+import pytest
+from pytestqt.qtbot import QtBot
+
+from tests.desk.conftest import Desk
+from tests.reference.test_picture import UPRIGHT, off
+from vow_line.core.measure.picture import trace
+from vow_line.desk.export import print_card
+from vow_line.desk.instruments import STAND_IN, take_from_file
+from vow_line.instruments.camera import stand_in
+from vow_line.resources.demo import BILLHOOK
+
+
+def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> None:
+    desk.open("hedging-knife")
+    desk.station("measure")
+    line = desk.window.caliper
+    line.listen(STAND_IN)
+    button = line.stand_in
+    assert button is not None
+    fields = desk.window.bench.board.fields
+    desk.field("thing.stations.2.width.first").setFocus()
+    button.press(27.6)
+    qtbot.waitUntil(lambda: desk.window.store.job.thing.stations[2].width.first == 27.6)
+    reading = desk.window.store.job.thing.stations[2].width
+    assert (reading.by, reading.using) == ("Ansel Tarn", "caliper")
+    assert fields["thing.stations.2.width.second"].hasFocus(), "it moves on to the second reading"
+    button.press(1.0866, "in")
+    qtbot.waitUntil(lambda: desk.window.store.job.thing.stations[2].width.second is not None)
+    assert desk.window.store.job.thing.stations[2].width.second == pytest.approx(27.6, abs=0.01)
+    button.send(b"12.5\r\n")
+    qtbot.waitUntil(lambda: "without a unit" in desk.window.notice.text())
+    button.send(b"@#!\r\n")
+    qtbot.waitUntil(lambda: "no reading" in desk.window.notice.text())
+    desk.window.bench.board.setFocus()
+    button.press(10.0)
+    qtbot.waitUntil(lambda: "Put the focus" in desk.window.notice.text())
+    before = desk.window.store.job
+    button.unplug()
+    qtbot.waitUntil(lambda: "unplugged" in desk.window.notice.text())
+    assert line.caliper is None
+    assert desk.window.store.job is before
+    desk.window.undo()
+    assert desk.window.store.job.thing.stations[2].width.second is None
+
+
+def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
+    truth = np.array(BILLHOOK, float) @ UPRIGHT
+    truth = truth - truth.min(axis=0)
+    path = tmp_path / "hook.png"
+    assert cv2.imwrite(str(path), stand_in(truth, at_mm=(25, 30), size_px=(2400, 1800)))
+    desk.open("billhook-cover")
+    bar = desk.window.tracing
+    bar.trace(path)
+    assert bar.isVisible()
+    qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    job = desk.window.store.job
+    assert "Traced" in desk.window.notice.text()
+    rms, worst = off(np.array(job.thing.outline), truth)
+    assert rms < 0.5
+    assert worst < 1.0
+    before = job
+    bar.trace(path)
+    bar.stop()
+    qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    assert desk.window.store.job is before or "Traced" in desk.window.notice.text()
+    dark = tmp_path / "dark.png"
+    assert cv2.imwrite(str(dark), np.full((600, 800, 3), 10, np.uint8))
+    bar.trace(dark)
+    qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    assert "too dark" in desk.window.notice.text()
+    (tmp_path / "text.png").write_text("no picture")
+    bar.trace(tmp_path / "text.png")
+    qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    assert "not a picture" in desk.window.notice.text()
+
+
+def test_an_outline_from_a_file_asks_for_its_scale(desk: Desk, tmp_path: Path) -> None:
+    path = tmp_path / "stone.svg"
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 60"><rect width="90" height="19"/></svg>')
+    desk.open("secateurs-holster")
+    take_from_file(desk.window, path, lambda: 2.0)
+    thing = desk.window.store.job.thing
+    assert thing.length.first == pytest.approx(180, abs=0.1)
+    assert [s.width.first for s in thing.stations] == [pytest.approx(38, abs=0.1)] * 7
+    desk.open("laying-knife")
+    take_from_file(desk.window, path, lambda: 1.0)
+    assert "not measured by its outline" in desk.window.notice.text()
+
+
+def test_the_printed_card_gives_the_scale(desk: Desk, tmp_path: Path) -> None:
+    """The card as it is printed, rendered from its PDF, is found again and gives its own size."""
+    path = tmp_path / "card.pdf"
+    print_card(desk.window, path)
+    page = pypdfium2.PdfDocument(path)[0]
+    image = np.ascontiguousarray(page.render(scale=254 / 72, grayscale=False).to_numpy()[..., :3])
+    cv2.fillPoly(image, [np.array([[800, 1000], [1400, 1000], [1400, 1800], [800, 1800]])], (40, 40, 40))
+    traced = trace(image)
+    assert traced.scale_from == "the card"
+    assert np.ptp(traced.outline, axis=0) == pytest.approx([60, 80], abs=0.25)

@@ -1,0 +1,55 @@
+import time
+
+import pytest
+
+from vow_line.instruments.caliper import Caliper, Heard, LostCaliper, StandIn, heard
+
+
+@pytest.mark.parametrize(
+    ("line", "mm"),
+    [(b"  31.42 mm\r", 31.42), (b"+1.2370 in", 31.4198), (b"0,50mm", 0.5), (b'12 "', 304.8)],
+)
+def test_readings_in_either_unit(line: bytes, mm: float) -> None:
+    assert heard(line).mm == pytest.approx(mm)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [(b"31.42", "without a unit"), (b"BAT LOW", "battery"), (b"\xff\x00??", "no reading"), (b"-3.0 mm", "Zero it"),
+     (b"9999 in", "Zero it")],
+)  # fmt: skip
+def test_what_is_no_reading_is_said(line: bytes, says: str) -> None:
+    told = heard(line)
+    assert told.mm is None
+    assert says in told.says
+
+
+def _wait(caliper: Caliper, n: int) -> list[Heard]:
+    found: list[Heard] = []
+    for _ in range(200):
+        found += caliper.heard()
+        if len(found) >= n:
+            return found
+        time.sleep(0.005)
+    raise AssertionError(found)
+
+
+def test_the_stand_in_is_heard_over_its_line_half_lines_and_all() -> None:
+    stand_in = StandIn()
+    caliper = Caliper(stand_in.port)
+    stand_in.press(25.0, noise_mm=0.03)
+    stand_in.press(1.5, "in")
+    stand_in.send(b"  1")
+    assert [h.mm for h in _wait(caliper, 2)] == [pytest.approx(25.0, abs=0.04), pytest.approx(38.1)]
+    stand_in.send(b"2.50 mm\r\n\r\nbattery low\r\n")
+    last, battery = _wait(caliper, 2)
+    assert last.mm == 12.5
+    assert "battery" in battery.says
+    stand_in.unplug()
+    with pytest.raises(LostCaliper, match="unplugged"):
+        _wait(caliper, 1)
+
+
+def test_a_port_with_nothing_on_it() -> None:
+    with pytest.raises(LostCaliper, match="Nothing answers"):
+        Caliper("/dev/no-such-port")
