@@ -4,8 +4,8 @@ from itertools import combinations
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, QRect, Qt
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
+from PySide6.QtGui import QImage, QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -15,6 +15,7 @@ from vow_line.desk.ink import DAY, EVENING, INKS
 from vow_line.desk.line import LINE
 from vow_line.desk.stations import BENCHES
 
+OTHERS = ("slasher-grip", "key-fob", "billhook-cover", "secateurs-holster", "whetstone-case")
 BOARDS = [station for station, _ in LINE if station in BENCHES]
 
 
@@ -28,7 +29,7 @@ def _say(widget: QWidget) -> str:
 
 
 @pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
-@pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife"])
+@pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife", *OTHERS])
 def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
     desk.window.frame.resize(*size)
     desk.open(job)
@@ -271,3 +272,56 @@ def test_a_change_refused_after_the_vow_says_what_to_do(desk: Desk) -> None:
     desk.open("spar-knife")
     assert not desk.window.do("set margin", lambda j: change(j, "piece.margin_mm", 5.0))
     assert "Break the vow" in desk.window.notice.text()
+
+
+def _at(desk: Desk, x: float, y: float) -> QPoint:
+    return desk.window.bench.board.transform().map(QPointF(x, y)).toPoint()
+
+
+def _drag(desk: Desk, start: tuple[float, float], end: tuple[float, float]) -> None:
+    board = desk.window.bench.board
+    QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=_at(desk, *start))
+    held = QMouseEvent(
+        QEvent.Type.MouseMove, QPointF(_at(desk, *end)), board.mapToGlobal(QPointF(_at(desk, *end))),
+        Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+    )  # fmt: skip
+    QApplication.sendEvent(board, held)
+    QTest.mouseRelease(board, Qt.MouseButton.LeftButton, pos=_at(desk, *end))
+
+
+def test_a_point_of_the_outline_is_dragged_to_its_place(desk: Desk) -> None:
+    desk.open("billhook-cover")
+    desk.station("measure")
+    before = desk.window.store.job.thing.outline
+    _drag(desk, before[8], (before[8][0] + 2, before[8][1] - 6))
+    after = desk.window.store.job.thing.outline
+    assert after[8] == pytest.approx((before[8][0] + 2, before[8][1] - 6), abs=0.6)
+    assert after[:8] + after[9:] == before[:8] + before[9:]
+    desk.window.undo()
+    assert desk.window.store.job.thing.outline == before
+
+
+def test_a_point_is_moved_by_keys_and_let_go(desk: Desk) -> None:
+    desk.open("billhook-cover")
+    desk.station("measure")
+    desk.key(Qt.Key.Key_P)
+    assert "where the edge begins is held" in desk.window.bench.board.accessibleDescription()
+    before = desk.window.store.job.thing.edge_from
+    desk.key(Qt.Key.Key_Left)
+    desk.key(Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert desk.window.store.job.thing.edge_from == pytest.approx((before[0] - 5.5, before[1]))
+    desk.key(Qt.Key.Key_Escape)
+    desk.key(Qt.Key.Key_Left)
+    assert desk.window.store.job.thing.edge_from == pytest.approx((before[0] - 5.5, before[1]))
+
+
+def test_a_station_is_moved_along_and_put_where_it_is_wanted(desk: Desk) -> None:
+    desk.open("hedging-knife")
+    desk.station("measure")
+    station = desk.window.store.job.thing.stations[1]
+    _drag(desk, (station.at_mm, station.drop), (station.at_mm + 8, 12.0))
+    assert desk.window.store.job.thing.stations[1].at_mm == pytest.approx(station.at_mm + 8, abs=0.5)
+    QTest.mouseDClick(desk.window.bench.board, Qt.MouseButton.LeftButton, pos=_at(desk, 70, 15))
+    assert any(abs(s.at_mm - 70) < 0.6 and not s.width.taken for s in desk.window.store.job.thing.stations)
+    _drag(desk, (station.at_mm + 8, station.drop), (station.at_mm + 60, 0))
+    assert "must follow one another" in desk.window.notice.text() or desk.window.notice.text() == ""

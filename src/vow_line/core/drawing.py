@@ -58,6 +58,22 @@ class Callout:
 
 
 @dataclass(frozen=True, slots=True)
+class Handle:
+    """A point of the drawing that can be dragged: the place in the job that follows it. One that moves `along` the axis alone
+    gives its first coordinate times that, others both coordinates.
+    """
+
+    path: str
+    name: str
+    at: tuple[float, float]
+    along: float = 0.0
+
+    def value(self, x: float, y: float) -> float | tuple[float, float]:
+        """What stands in the job when it is dragged to (x, y) mm."""
+        return round(x * self.along, 1) if self.along else (round(x, 2), round(y, 2))
+
+
+@dataclass(frozen=True, slots=True)
 class Label:
     """Words on the drawing at a point in mm; `strong` ones are read first."""
 

@@ -51,6 +51,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(view, "in", "Nearer", lambda: window.bench.board.zoom(1.25), key.ZoomIn)
     add(view, "out", "Farther", lambda: window.bench.board.zoom(0.8), key.ZoomOut)
     add(view, "board", "To the board's first value", window.to_first_value, "B")
+    add(view, "point", "The next point that can be moved", window.bench.board.next_handle, "P")
     view.addSeparator()
     add(view, "draw-out", "Draw it out", window.draw_out, "D")
     add(view, "section-on", "Section further on", lambda: window.bench.move_section(5), "]")

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from ..core import job as steps
 from ..core.draft.kind import KindOfPiece
-from ..core.drawing import Callout
+from ..core.drawing import Callout, Handle
 from ..core.entry import enter
 from ..core.errors import VowLineError
 from ..core.finding import Station
@@ -125,6 +125,8 @@ class Window(QWidget):
         self.begin_page.chosen.connect(self._chosen)
         self.begin_page.left.connect(self._not_chosen)
         self.bench = BenchPage(self._enter, self)
+        self.bench.board.dragged.connect(self._dragged)
+        self.bench.board.placed.connect(self._placed)
         self.bench.mended.connect(self._mend)
         self.bench.ticked.connect(self._tick)
         self.bench.noted.connect(
@@ -369,6 +371,17 @@ class Window(QWidget):
         assert self.store is not None
         name = f"set {callout.name.write(self.store.job.units)}"
         self.store.do(name, lambda job: enter(job, path, value, at=self.now(), using=self.bench.board.using))
+
+    def _dragged(self, handle: Handle, value: Any) -> None:
+        self.do(f"move {handle.name}", lambda job: steps.change(job, handle.path, value), merge=f"drag {handle.path}")
+
+    def _placed(self, x: float, y: float) -> None:
+        """A double click on the drawing puts a station there."""
+        if self.store is None or self.station != "measure":
+            return
+        at = self.store.job.thing.place_of(x, y)
+        if at is not None:
+            self.do("add a station", lambda job: steps.add_station(job, at_mm=at))
 
     def _mend(self, key: str) -> None:
         if self.store is None:

@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Self, TypeVar
 from pydantic import Field
 
 from ..curve import Line
-from ..drawing import Label
+from ..drawing import Handle, Label
 from ..errors import RefusedChange
 from ..frozen import Frozen
 from .body import Body, Measured
@@ -43,6 +43,14 @@ class Thing(Frozen):
     def labels(self) -> tuple[Label, ...]:
         """Words on the drawing."""
         return ()
+
+    def handles(self) -> tuple[Handle, ...]:
+        """What can be dragged on its drawing."""
+        return ()
+
+    def place_of(self, x: float, y: float) -> float | None:
+        """Where a station would stand that is put at (x, y) of the drawing; None where none can."""
+        return round(x, 1) if x >= 0 else None
 
     def traced(self, ring: Line, drawn_with: str) -> tuple[tuple[str, Any], ...]:
         """What changes when its outline `(n, 2)` was traced or read from a file: fields and values. Raises RefusedChange."""

@@ -24,7 +24,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 
 from ...core.curve import Line
-from ...core.drawing import Callout, Label, Mark
+from ...core.drawing import Callout, Handle, Label, Mark
 from ...core.job import Job, value_at
 from ...core.measure import Reading
 from ...core.quantity import INCH_MM, Units
@@ -38,6 +38,8 @@ RULER_PX = 30
 MOST_IN_COLUMN = 8
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
 SEEN_PX = 0.1  # a line's points nearer than this to the line without them are not seen
+GRIP_PX = 9.0  # how near to a point a hand takes hold of it
+MANY_HANDLES = 30  # so many are drawn small
 STEADY_PX = 4  # callouts follow what they point at in steps, so that a small edit leaves them where they are
 Enter = Callable[[Callout, str, Any], None]
 
@@ -47,6 +49,8 @@ class Board(QWidget):
 
     pointed = Signal(str)
     pointed_at = Signal(float, float)
+    placed = Signal(float, float)
+    dragged = Signal(object, object)
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -70,6 +74,8 @@ class Board(QWidget):
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._drag: QPointF | None = None
+        self._held_handle: Handle | None = None
+        self._handle_at = QPointF()
         self._fitted = self._held = self._reach = QRectF(0, 0, 100, 100)
         self._to_px = QTransform()
         self._placed: object = None
@@ -322,7 +328,8 @@ class Board(QWidget):
             return
         placed = sorted(callouts, key=lambda c: c.at[0])
         drawn = to_px.mapRect(self._held)
-        width = 78.0
+        widest = max((w.width() for c in placed for w in self._widgets(c)), default=0) + 4.0
+        width = max(78.0, min(widest, (self.width() - 16) / len(placed) - 4))
         wanted = [_steady(to_px.map(QPointF(*c.at)).x()) - width / 2 for c in placed]
         xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
         for callout, x in zip(placed, xs, strict=True):
@@ -373,6 +380,7 @@ class Board(QWidget):
             self._paint_leaders(painter)
         painter.drawPixmap(0, 0, self._stood())
         if drawn:
+            self._paint_handles(painter)
             self._paint_labels(painter)
         if drawn and self.scene.inset:
             self._paint_inset(painter, self.scene.inset)
@@ -425,6 +433,22 @@ class Board(QWidget):
             painter.setBrush(ink.colour("woad" if active else "quiet"))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.drawEllipse(anchor, 3.2 if active else 2.0, 3.2 if active else 2.0)
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        ink, to_px = self.ink, self.transform()
+        painter.setPen(QPen(ink.colour("quiet"), 1.2))
+        painter.setBrush(ink.colour("slip"))
+        small = 2.4 if len(self.scene.handles) > MANY_HANDLES else 3.6
+        for handle in self.scene.handles:
+            painter.drawEllipse(to_px.map(QPointF(*handle.at)), small, small)
+        if self._held_handle is not None:
+            at = to_px.map(self._handle_at)
+            painter.setPen(QPen(ink.colour("woad"), 2.2))
+            painter.drawLine(to_px.map(QPointF(*self._held_handle.at)), at)
+            painter.drawEllipse(at, 6.0, 6.0)
+            painter.setFont(type_(15, SEMI))
+            painter.setPen(ink.colour("ink"))
+            painter.drawText(at + QPointF(12, -8), self._held_handle.name)
 
     def label_boxes(self) -> list[tuple[QRectF, Label, str]]:
         """Where each label's words stand, in pixels."""
@@ -521,10 +545,63 @@ class Board(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
-        self._drag = event.position()
+        near = self._handle_near(event.position())
+        if near is not None:
+            self._hold(near)
+        else:
+            self._drag = event.position()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
+        if self._held_handle is not None and event.button() == Qt.MouseButton.LeftButton:
+            handle, self._held_handle = self._held_handle, None
+            self._let_go(handle)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        inverse, _ = self.transform().inverted()
+        at = inverse.map(event.position())
+        self.placed.emit(at.x(), at.y())
+
+    def _handle_near(self, px: QPointF) -> Handle | None:
+        to_px = self.transform()
+        apart = [
+            (float(np.hypot(*(to_px.map(QPointF(*h.at)) - px).toTuple())), k) for k, h in enumerate(self.scene.handles)
+        ]
+        best = min(apart, default=(np.inf, 0))
+        return self.scene.handles[best[1]] if best[0] <= GRIP_PX else None
+
+    def _hold(self, handle: Handle | None) -> None:
+        self._held_handle = handle
+        if handle is not None:
+            self._handle_at = QPointF(*handle.at)
+            self.setAccessibleDescription(f"{handle.name} is held; the arrow keys move it, Escape lets it go")
+        self.update()
+
+    def _let_go(self, handle: Handle) -> None:
+        at = self._handle_at
+        value = handle.value(at.x(), at.y())
+        if at != QPointF(*handle.at):
+            self.dragged.emit(handle, value)
+        self.update()
+
+    def next_handle(self, by: int = 1) -> None:
+        """Hold the next point that can be moved, for the arrow keys."""
+        places = [h.path for h in self.scene.handles]
+        if not places:
+            return
+        now = places.index(self._held_handle.path) if self._held_handle and self._held_handle.path in places else -1
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._hold(self.scene.handles[(now + by) % len(places)])
+
+    def _nudge(self, dx: float, dy: float) -> None:
+        held = self._held_handle
+        if held is None:
+            return
+        self._handle_at += QPointF(dx, 0.0 if held.along else dy)
+        self._let_go(held)
+        self._held_handle = next((h for h in self.scene.handles if h.path == held.path), None)
+        if self._held_handle is not None:
+            self._handle_at = QPointF(*self._held_handle.at)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is not None and event.buttons() & Qt.MouseButton.LeftButton:
@@ -535,6 +612,10 @@ class Board(QWidget):
             return
         inverse, _ = self.transform().inverted()
         at = inverse.map(event.position())
+        if self._held_handle is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self._handle_at = QPointF(at.x(), self._held_handle.at[1] if self._held_handle.along else at.y())
+            self.update()
+            return
         self.pointed_at.emit(at.x(), at.y())
         self.pointed.emit(self._under(at))
 
@@ -559,7 +640,12 @@ class Board(QWidget):
         move = {
             Qt.Key.Key_Left: (30, 0), Qt.Key.Key_Right: (-30, 0), Qt.Key.Key_Up: (0, 30), Qt.Key.Key_Down: (0, -30),
         }.get(Qt.Key(event.key()))  # fmt: skip
-        if move and not event.modifiers():
+        if self._held_handle is not None and move:
+            step = -(5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.5) / 30
+            self._nudge(move[0] * step, move[1] * step)
+        elif self._held_handle is not None and event.key() == Qt.Key.Key_Escape:
+            self._hold(None)
+        elif move and not event.modifiers():
             self._pan += QPointF(*move)
             self._place()
             self.update()

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ...core.drawing import Callout, Label, Mark
+from ...core.drawing import Callout, Handle, Label, Mark
 from ...core.reckoning import Said
 
 
@@ -30,3 +30,4 @@ class Scene:
     ruler: bool = True
     caution: str = ""
     passing: frozenset[str] = frozenset()
+    handles: tuple[Handle, ...] = ()

@@ -10,7 +10,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     measured = plan.measured
     return Scene(
         measured.marks, measured.callouts, plan.job.thing.labels(),
-        caution=plan.job.thing.caution,
+        caution=plan.job.thing.caution, handles=() if plan.job.vowed else plan.job.thing.handles(),
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from ...curve import Values, frozen, smooth_through
-from ...drawing import Callout, Mark
+from ...drawing import Callout, Handle, Mark
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
@@ -73,6 +73,14 @@ class Knife(Thing):
         return cls(
             stations=tuple(Station(at_mm=a) for a in (0.0, 30.0, 60.0, 90.0)),
             handle=(Station(at_mm=5.0), Station(at_mm=50.0)),
+        )
+
+    def handles(self) -> tuple[Handle, ...]:
+        """Its stations, along the axis."""
+        return tuple(
+            Handle(f"thing.{part}.{i}.at_mm", f"station {i + 1} of the {name}", (sign * s.at_mm, s.drop), sign)
+            for part, name, sign in (("stations", "blade", 1.0), ("handle", "handle", -1.0))
+            for i, s in enumerate(getattr(self, part))
         )
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:

@@ -10,7 +10,7 @@ from pydantic import Field, field_validator
 from shapely.geometry import LineString, Polygon
 
 from ...curve import Line, Values, frozen, smooth_through
-from ...drawing import Callout, Label, Mark
+from ...drawing import Callout, Handle, Mark
 from ...finding import Finding
 from ...frozen import Frozen
 from ...reckoning import Reckoning, count, length, reckon, said
@@ -72,6 +72,13 @@ class Moulded(Thing):
             drop = round(float(np.clip(top - ring[:, 1].min() - off, -500, 500)), 2)
             rows.append(Slice(at_mm=at, width=width, height=before, drop=drop))
         return ("stations", tuple(rows)), ("length", Reading(first=round(long, 2), using="the outline"))
+
+    def handles(self) -> tuple[Handle, ...]:
+        """Its stations, along the axis."""
+        return tuple(
+            Handle(f"thing.stations.{i}.at_mm", f"station {i + 1}", (s.at_mm, s.drop), 1.0)
+            for i, s in enumerate(self.stations)
+        )
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A station more."""
@@ -142,10 +149,6 @@ class Moulded(Thing):
 
     def _edge_on(self, body: MouldedBody) -> float:
         return float(body.top_mm.min()) - EDGE_ON_MM
-
-    def labels(self) -> tuple[Label, ...]:
-        """What is where on the drawing."""
-        return ()
 
     def _callouts(self, body: MouldedBody | None) -> tuple[Callout, ...]:
         mid = self._edge_on(body) if body else -EDGE_ON_MM

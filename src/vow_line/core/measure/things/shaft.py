@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from ...curve import frozen, smooth_through
-from ...drawing import Callout, Mark
+from ...drawing import Callout, Handle, Mark
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
@@ -43,6 +43,13 @@ class Shaft(Thing):
     def blank(cls) -> Self:
         """Nothing measured yet."""
         return cls(stations=(GirthStation(at_mm=10.0), GirthStation(at_mm=150.0)))
+
+    def handles(self) -> tuple[Handle, ...]:
+        """Its stations, along the axis."""
+        return tuple(
+            Handle(f"thing.stations.{i}.at_mm", f"station {i + 1}", (s.at_mm, 0.0), 1.0)
+            for i, s in enumerate(self.stations)
+        )
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A girth more."""

@@ -8,7 +8,7 @@ from pydantic import Field, field_validator
 from shapely.geometry import Polygon
 
 from ...curve import Line, arc_length, frozen, smooth_through
-from ...drawing import Callout, Label, Mark
+from ...drawing import Callout, Handle, Label, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...quantity import Q
@@ -78,6 +78,22 @@ class Tool(Thing):
         right, left = ring[int(np.argmax(ring[:, 0]))], ring[int(np.argmin(ring[:, 0]))]
         ends = [(round(float(p[0]), 3), round(float(p[1]), 3)) for p in (right, left)]
         return ("outline", points), ("edge_from", ends[0]), ("edge_to", ends[1]), ("drawn_with", drawn_with)
+
+    def handles(self) -> tuple[Handle, ...]:
+        """The ends of its edge, and the points of its outline."""
+        ends = (
+            Handle("thing.edge_from", "where the edge begins", self.edge_from),
+            Handle("thing.edge_to", "where the edge ends", self.edge_to),
+        )
+        return ends + tuple(
+            Handle(f"thing.outline.{i}", f"point {i + 1} of the outline", p) for i, p in enumerate(self.outline)
+        )
+
+    def place_of(self, x: float, y: float) -> float | None:
+        """A depth in from the edge, where it is put on the edge-on view."""
+        ring = self._own()
+        left, middle = self._profile_at(ring if ring is not None else np.array(self.outline))
+        return round(x - left, 1) if abs(y - middle) < 14 and x >= left else None
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A thickness more."""
