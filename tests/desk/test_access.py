@@ -80,7 +80,7 @@ def test_tab_goes_through_the_readings_in_order(desk: Desk) -> None:
 
 def test_the_evening_bench_repaints_everything(desk: Desk) -> None:
     desk.open("laying-knife")
-    day = desk.picture().pixelColor(640, 300).lightness()
+    day = desk.picture().pixelColor(640, 790).lightness()
     desk.window.switch_ink()
     evening = desk.picture()
     assert evening.pixelColor(640, 790).lightness() < 90 < day
