@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
 from PySide6.QtGui import QImage, QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
+from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from vow_line.core.job import change, value_at
@@ -325,3 +326,24 @@ def test_a_station_is_moved_along_and_put_where_it_is_wanted(desk: Desk) -> None
     assert any(abs(s.at_mm - 70) < 0.6 and not s.width.taken for s in desk.window.store.job.thing.stations)
     _drag(desk, (station.at_mm + 8, station.drop), (station.at_mm + 60, 0))
     assert "must follow one another" in desk.window.notice.text() or desk.window.notice.text() == ""
+
+
+def test_a_way_out_with_turns_is_looked_for_and_shown(desk: Desk, qtbot: QtBot) -> None:
+    desk.open("billhook-cover")
+    desk.station("draft")
+    desk.type("piece.past_mm", "30")
+    assert any("meets the filler" in f for f in desk.findings())
+    desk.window.bench.board.setFocus()
+    desk.key(Qt.Key.Key_D, Qt.KeyboardModifier.ShiftModifier)
+    page = desk.window.bench
+    qtbot.waitUntil(lambda: not page.looking, timeout=20_000)
+    assert "comes out turned up to" in desk.window.notice.text()
+    page.slider.setValue(20)
+    thing = next(m for m in page.board.scene.marks if m.id == "thing")
+    flat = desk.window.store.plan.draft.way_out.at(20)
+    assert not np.allclose(thing.line, flat), "it is shown turned, as the way says"
+    desk.type("piece.past_mm", "8")
+    thing = next(m for m in page.board.scene.marks if m.id == "thing")
+    assert np.allclose(thing.line, desk.window.store.plan.draft.way_out.at(20)), (
+        "another pattern has not been looked through"
+    )

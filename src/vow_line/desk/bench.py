@@ -1,13 +1,19 @@
 """The page of a station with a board: the board, the slip beside it, the findings below."""
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtCore import Qt, QThreadPool, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
 
+from ..core.draft import Draft
+from ..core.draft.search import Way, told_of
 from ..core.plan import Plan
 from .board import Board
 from .board.board import Enter
 from .ink import DAY, Ink, type_
 from .rows import Row, RowList
+from .seek import Seeking
 from .slip import Card, finding_rows
 from .stations import Bench, View
 
@@ -21,6 +27,7 @@ class BenchPage(QWidget):
     mended = Signal(object)
     ticked = Signal(object)
     noted = Signal(str, str)
+    sought = Signal(str, bool)
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -71,6 +78,8 @@ class BenchPage(QWidget):
         self._drawing = QTimer(self)
         self._drawing.setInterval(FRAME_MS)
         self._drawing.timeout.connect(self._draw_further)
+        self._found_for: object = None
+        self._seeking: Seeking | None = None
         self._edited = False
         self._summing = QTimer(self)
         self._summing.setSingleShot(True)
@@ -100,6 +109,8 @@ class BenchPage(QWidget):
         """Show the station's part of this plan."""
         if self.bench is None:
             return
+        if self._found_for is not plan.draft:
+            self.view, self._found_for = replace(self.view, way=None), None
         self.plan, self.ink = plan, ink
         for widget in (self.slip, self.findings, self.slip_card, self.findings_card):
             widget.ink = ink
@@ -141,7 +152,7 @@ class BenchPage(QWidget):
 
     def _drawn(self, mm: int) -> None:
         self.drawn.setText(f"{mm} mm out" if mm else "all the way in")
-        self._look(View(self.view.section_at_mm, float(mm), self.view.seam))
+        self._look(replace(self.view, drawn_mm=float(mm)))
 
     def draw_out(self) -> None:
         """Draw the thing out and let it stand; from all the way out, put it back in."""
@@ -157,14 +168,44 @@ class BenchPage(QWidget):
         if self.slider.value() >= self.slider.maximum():
             self._drawing.stop()
 
+    def find_way(self) -> None:
+        """Look for a way out that may shift and turn, off the main thread; it is shown when it is found."""
+        draft = self.plan.draft if self.plan else None
+        if draft is None or draft.search is None or self._seeking is not None:
+            return
+        self._seeking = Seeking(draft.search)
+        self._seeking.told.done.connect(partial(self._found, draft))
+        self.sought.emit("Looking for a way out, with shifts and turns…", False)
+        QThreadPool.globalInstance().start(self._seeking)
+
+    def stop_looking(self) -> None:
+        """Stop looking for a way out."""
+        if self._seeking is not None:
+            self._seeking.halt.set()
+
+    @property
+    def looking(self) -> bool:
+        """Whether a way out is being looked for."""
+        return self._seeking is not None
+
+    def _found(self, draft: Draft, way: Way | None) -> None:
+        self._seeking = None
+        if way is None or self.plan is None or self.plan.draft is not draft:
+            self.sought.emit("The pattern changed meanwhile; look again." if way else "Stopped looking.", False)
+            return
+        self._found_for = draft
+        self.slider.setMaximum(round(float(way.drawn_mm[-1])))
+        self._look(replace(self.view, way=way))
+        self.sought.emit(told_of(way).write(self.plan.job.units), way.least_mm < 0)
+
     def next_seam(self) -> None:
         """Show the next seam."""
-        self._look(View(self.view.section_at_mm, self.view.drawn_mm, self.view.seam + 1))
+        self._look(replace(self.view, seam=self.view.seam + 1))
         self.board.fit()
 
     def move_section(self, by_mm: float) -> None:
         """Look at the section a little further on."""
-        self._look(View(self.view.section_at_mm + by_mm, self.view.drawn_mm, self.view.seam))
+        self._look(replace(self.view, section_at_mm=self.view.section_at_mm + by_mm))
 
     def _point_mark(self, mark: str) -> None:
         lit = frozenset([mark]) if mark else frozenset()
@@ -175,7 +216,7 @@ class BenchPage(QWidget):
         if self.bench and self.bench.draws_out and self.plan and self.plan.draft:
             main = self.plan.draft.pieces[0].outline
             if main[:, 0].min() <= x <= main[:, 0].max() and main[:, 1].min() <= y <= main[:, 1].max():
-                self._look(View(float(y), self.view.drawn_mm, self.view.seam))
+                self._look(replace(self.view, section_at_mm=float(y)))
 
     def _point_row(self, row: Row | None) -> None:
         lit = frozenset(row.marks) if row else frozenset()

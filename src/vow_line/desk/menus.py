@@ -54,6 +54,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(view, "point", "The next point that can be moved", window.bench.board.next_handle, "P")
     view.addSeparator()
     add(view, "draw-out", "Draw it out", window.draw_out, "D")
+    add(view, "way-out", "Look for a way out, with turns", window.find_way, "Shift+D")
     add(view, "section-on", "Section further on", lambda: window.bench.move_section(5), "]")
     add(view, "section-back", "Section further back", lambda: window.bench.move_section(-5), "[")
     add(view, "seam", "The next seam", window.next_seam, "N")

@@ -125,6 +125,7 @@ class Window(QWidget):
         self.begin_page.chosen.connect(self._chosen)
         self.begin_page.left.connect(self._not_chosen)
         self.bench = BenchPage(self._enter, self)
+        self.bench.sought.connect(lambda says, wrong: self.say(says, wrong=wrong))
         self.bench.board.dragged.connect(self._dragged)
         self.bench.board.placed.connect(self._placed)
         self.bench.mended.connect(self._mend)
@@ -577,6 +578,11 @@ class Window(QWidget):
         fields = self.bench.board.fields
         if self.pages.currentWidget() is self.bench and fields:
             next(iter(fields.values())).setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def find_way(self) -> None:
+        """Look for a way out that may shift and turn."""
+        if self.station == "draft":
+            self.bench.find_way()
 
     def draw_out(self) -> None:
         if self.station == "draft":

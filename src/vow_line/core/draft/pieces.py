@@ -16,6 +16,7 @@ from ..curve import Line, Values, arc_length, frozen, walk
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning, Said
+from .search import Way
 
 Shape = Literal["line", "box", "butt"]
 EdgeKind = Literal["fold", "seam", "mouth", "free"]
@@ -193,7 +194,8 @@ class WayOut:
 class Draft:
     """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
 
-    The board shows the pieces named in `shown`, marks and labels lie in the frame of the first.
+    The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
+    for a way out that may shift and turn; it takes its time.
     """
 
     pieces: tuple[Piece, ...]
@@ -206,6 +208,7 @@ class Draft:
     labels: tuple[Label, ...] = ()
     way_out: WayOut | None = None
     section: Callable[[float], Section] | None = None
+    search: Callable[..., Way | None] | None = None
     fasteners: tuple[Fastener, ...] = ()
     wet: bool = False
 

@@ -11,11 +11,12 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from ..curve import Line, Values, frozen
+from ..curve import Line, Values, area_within, frozen
 from ..drawing import Mark
 from ..measure import MouldedBody
 from ..ring import closed
 from .pieces import Area, Edge, Piece, Placed, Ply, SeamLine, WayOut, even_ply
+from .search import Progress, Way, search
 from .section import between_faces
 from .wrap import drawn_over
 
@@ -96,6 +97,17 @@ class Faces:
         """Straight out of the mouth."""
         turned = np.array([side, 1.0])
         return WayOut(float(np.ptp(self.x)), lambda mm: frozen(self.thing * turned - [0.0, mm]), self.ease_mm / 2, 0.0)
+
+    def search(self, side: float, *, progress: Progress, edge: Line | None = None) -> Way | None:
+        """A way out of the mouth past the seam's inner side, shifting and turning."""
+        turned = np.array([side, 1.0])
+        inner = _inset(self.front_thread, 0.05) * turned
+        outer = _inset(self.front_thread, -self.margin_mm) * turned
+        walls = area_within(np.concatenate([outer, inner[::-1]]))
+        inside = self.thing[self.thing[:, 1] >= self.mouth - 0.1] * turned
+        up = np.array([0.0, -1.0])
+        return search(inside, walls, up, float(np.ptp(self.x)), edge=None if edge is None else edge * turned,
+                      thread=self.front_thread * turned, progress=progress)  # fmt: skip
 
 
 def cut_across_faces(

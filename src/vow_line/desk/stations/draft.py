@@ -22,7 +22,8 @@ def _scene(plan: Plan, view: View) -> Scene:
     marks = [m for sheet in laid for m in sheet.marks]
     under = [m for m in marks if m.meaning in UNDER]
     over = [m for m in marks if m.meaning not in UNDER and m.meaning != "edge"]
-    thing = [Mark("thing", draft.way_out.at(view.drawn_mm), True, "thing")] if draft.way_out else []
+    way = view.way or draft.way_out
+    thing = [Mark("thing", way.at(view.drawn_mm), True, "thing")] if way else []
     below = [m for m in draft.marks if m.meaning == "welt"]
     above = [m for m in draft.marks if m.meaning != "welt"]
     labels = draft.labels + tuple(

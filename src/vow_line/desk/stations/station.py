@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from ...core.draft.search import Way
 from ...core.finding import Station
 from ...core.plan import Plan
 from ...core.quantity import Units, write
@@ -19,6 +20,7 @@ class View:
     section_at_mm: float = 60.0
     drawn_mm: float = 0.0
     seam: int = 0
+    way: Way | None = None
 
 
 @dataclass(frozen=True)

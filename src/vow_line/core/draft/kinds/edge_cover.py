@@ -24,6 +24,7 @@ from ...reckoning import Reckoning, length, reckon, said
 from ...ring import closed, offset, stretch, turned_right
 from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, SeamLine, Section, WayOut, even_ply
+from ..search import search
 from ..section import between_faces
 from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
 
@@ -106,6 +107,8 @@ class EdgeCover(KindOfPiece):
             shown=("front", "back", *(("strap",) if self.straps else ())),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
             section=partial(self._section, body, lines, leather_mm),
+            search=partial(search, body.outline, area_within(filler.outline), room.along, room.long_mm, edge=body.edge,
+                           thread=lines.thread),
             fasteners=fasteners,
         )  # fmt: skip
 

@@ -25,6 +25,7 @@ from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, belt_loop
 from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
+from ..search import Progress, Way, search
 from ..section import cut_across
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
 
@@ -176,6 +177,7 @@ class FoldedSheath(KindOfPiece):
             shown=("sheath",),
             way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
+            search=partial(self._search, pocket, welt),
             wet=self.formed,
         )
 
@@ -332,6 +334,18 @@ class FoldedSheath(KindOfPiece):
         return WayOut(
             float(np.ptp(x)), lambda mm: frozen(thing - [0.0, mm]), pocket.draw.least_mm, pocket.draw.drawn_mm
         )
+
+    def _search(self, pocket: _Pocket, welt: Piece, *, progress: Progress) -> Way | None:
+        """The blade laid as wide as leather lies over it, its spine free of the fold, past the welt and the fold."""
+        blade = pocket.x >= 0
+        x, wide = pocket.x[blade], pocket.width[blade]
+        edge = np.column_stack([pocket.touching.flat_mm[blade], x])
+        spine = edge - np.column_stack([wide, np.zeros(len(x))])
+        fold = shapely.box(-20.0, float(pocket.x[0]), float(spine[:, 0].min()) - 0.3, float(x[-1]) + 20.0)
+        walls = shapely.union_all([area_within(welt.outline), fold])
+        ring = np.concatenate([spine, edge[::-1]])
+        up = np.array([0.0, -1.0])
+        return search(ring, walls, up, float(np.ptp(pocket.x)), edge=edge, thread=pocket.thread, progress=progress)
 
     def _tightest(self, pocket: _Pocket) -> tuple[float, float]:
         where = int(np.argmin(pocket.draw.gap_mm))

@@ -68,6 +68,7 @@ class Pouch(KindOfPiece):
             shown=("front", "back", *(("welt",) if self.welts else ())),
             way_out=shape.way_out(side),
             section=partial(self._section, body, leather_mm),
+            search=partial(shape.search, side),
             wet=True,
         )  # fmt: skip
 

@@ -68,6 +68,7 @@ class TwoPartSheath(KindOfPiece):
             shown=("front", "back", "welt"),
             way_out=faces.way_out(side),
             section=partial(self._section, body, leather_mm),
+            search=partial(faces.search, side, edge=frozen(blade)),
             wet=self.formed,
         )
 

@@ -1,0 +1,108 @@
+"""The way out against brute force on random shapes, and against the way straight out."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.jobs import demo
+from vow_line.core.curve import Line
+from vow_line.core.draft.search import SHIFT_MM, STEP_MM, TURN_RAD, TURNS, Way, search, straight
+from vow_line.core.job import change
+from vow_line.core.plan import plan
+
+UP = np.array([0.0, -1.0])
+
+
+def _blob(seed: int, size: float = 14.0) -> Line:
+    rng = np.random.default_rng(seed)
+    turn = np.linspace(0, 2 * np.pi, 40, endpoint=False)
+    far = size * (1 + sum(rng.uniform(-0.18, 0.18) * np.cos(k * turn + rng.uniform(0, 6)) for k in (2, 3, 4)))
+    return np.column_stack([far * np.cos(turn), far * np.sin(turn)]) + [0, 40]
+
+
+def _channel(left: float, right: float, high: float = 60.0) -> shapely.Geometry:
+    """Two walls with the way up between them."""
+    return shapely.union_all([shapely.box(-40, 0, left, high), shapely.box(right, 0, 40, high)])
+
+
+@settings(max_examples=12)
+@given(st.integers(0, 10_000), st.floats(17, 24), st.floats(17, 24))
+def test_straight_out_agrees_with_pushing_it_step_by_step(seed: int, left: float, right: float) -> None:
+    ring, walls = _blob(seed), _channel(-left, right)
+    way = straight(ring, walls, UP, 60.0)
+    least = min(shapely.Polygon(ring + UP * mm).distance(walls) for mm in np.arange(0, 60, 0.5))
+    assert way.least_mm == pytest.approx(least, abs=0.3) or (way.least_mm < 0 and least == 0)
+
+
+@settings(max_examples=8)
+@given(st.integers(0, 10_000), st.floats(15, 22), st.floats(15, 22))
+def test_the_search_is_as_good_as_trying_every_shift_and_turn(seed: int, left: float, right: float) -> None:
+    """Every path over the same shifts and turns, by exact distances: the best least clearance, within a cell of the grid."""
+    ring, walls = _blob(seed), _channel(-left, right, 30.0)
+    way = search(ring, walls, UP, 40.0)
+    assert isinstance(way, Way)
+    pivot, shifts = ring.mean(axis=0), SHIFT_MM * np.arange(-4, 5)
+    turns = np.linspace(-TURN_RAD, TURN_RAD, TURNS)
+    best = None
+    for mm in way.drawn_mm:
+        clear = np.empty((9, TURNS))
+        for j, turn in enumerate(turns):
+            c, s = np.cos(turn), np.sin(turn)
+            turned = (ring - pivot) @ np.array([[c, s], [-s, c]]) + pivot
+            for i, shift in enumerate(shifts):
+                moved = shapely.Polygon(turned + UP * mm + [shift, 0])
+                clear[i, j] = moved.distance(walls) if not moved.intersects(walls) else -1.0
+        clear = np.minimum(clear, 4.0)
+        if best is None:
+            best = np.full((9, TURNS), -np.inf)
+            best[4, TURNS // 2] = clear[4, TURNS // 2]
+        else:
+            padded = np.pad(best, 1, constant_values=-np.inf)
+            near = np.max([padded[a : a + 9, b : b + TURNS] for a in range(3) for b in range(3)], axis=0)
+            best = np.minimum(clear, near)
+    assert best is not None
+    assert min(way.least_mm, 4.0) >= best.max() - 0.9
+    if way.least_mm > 0:
+        assert best.max() >= way.least_mm - 0.9 or way.least_mm > 4.0
+
+
+def test_a_way_is_walked_in_small_steps_and_measured_as_it_is() -> None:
+    ring, walls = _blob(3), _channel(-16, 22)
+    way = search(ring, walls, UP, 60.0)
+    assert way is not None
+    assert np.abs(np.diff(way.poses[:, 2])).max() <= 2 * TURN_RAD / (TURNS - 1) + 1e-9
+    assert np.abs(np.diff(way.poses[:, 0])).max() <= SHIFT_MM + 1e-9
+    assert np.diff(way.drawn_mm).max() <= STEP_MM + 1e-9
+    for k in range(0, len(way.drawn_mm), 7):
+        assert shapely.Polygon(way.at(way.drawn_mm[k])).distance(walls) == pytest.approx(
+            max(way.gap_mm[k], 0), abs=1e-6
+        )
+
+
+def test_a_hook_that_is_caught_straight_comes_out_with_a_turn() -> None:
+    draft = plan(change(demo("billhook-cover"), "piece.past_mm", 30.0)).draft
+    assert draft.way_out.least_mm <= 0
+    way = draft.search(progress=lambda _: True)
+    assert way.least_mm > 0
+    assert way.turned_rad > 0
+    assert way.to_thread_mm < 7.5
+    assert draft.search(progress=lambda share: share < 0.5) is None
+
+
+def test_the_search_and_the_wrap_agree_on_the_knife_that_is_tight() -> None:
+    tight = plan(demo("laying-knife")).draft
+    opened = plan(change(demo("laying-knife"), "piece.opened", True)).draft
+    assert tight.search(progress=lambda _: True).least_mm < 0.3
+    free = opened.search(progress=lambda _: True)
+    assert free.least_mm > 0
+    assert free.to_thread_mm >= 3.0
+
+
+@pytest.mark.parametrize("name", ["secateurs-holster", "laying-knife", "billhook-cover"])
+def test_every_kind_that_can_be_drawn_out_says_how(name: str) -> None:
+    draft = plan(demo(name)).draft
+    way = draft.search(progress=lambda _: True)
+    assert np.isfinite(way.gap_mm).all()
+    assert way.at(0) == pytest.approx(way.ring)
