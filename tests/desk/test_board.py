@@ -347,3 +347,22 @@ def test_a_way_out_with_turns_is_looked_for_and_shown(desk: Desk, qtbot: QtBot) 
     assert np.allclose(thing.line, desk.window.store.plan.draft.way_out.at(20)), (
         "another pattern has not been looked through"
     )
+
+
+def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    before = desk.window.store.plan.draft.piece("sheath").outline
+    QTest.mouseDClick(desk.window.bench.board, Qt.MouseButton.LeftButton, pos=_at(desk, 30, 70))
+    place = "trials.0.corrections.0.by_mm"
+    assert desk.field(place).hasFocus(), "the amount is asked for where it was found"
+    desk.type(place, "2.5")
+    after = desk.window.store.plan.draft.piece("sheath").outline
+    assert np.interp(70, *after[2:40, ::-1].T) > np.interp(70, *before[2:40, ::-1].T) + 2
+    desk.type("trials.0.thick_mm", "3")
+    assert any("Tried in felt" in name for name in desk.slip())
+    desk.window.actions_["trial-back"].trigger()
+    assert np.allclose(desk.window.store.plan.draft.piece("sheath").outline, before)
+    for _ in range(4):
+        desk.window.undo()
+    assert desk.window.store.job.trials == ()

@@ -13,8 +13,9 @@ from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
-from .measure import AnyThing, Reading, Thing
+from .measure import AnyThing, Correction, Reading, Thing, Trial
 from .measure.things.knife import Guard, Knife
+from .measure.trial import Side
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
@@ -23,7 +24,7 @@ from .work import Tick, WorkChoices
 from .work.choices import SewnTo, Weighing
 
 FORMAT = 1
-LEFT_OF_THE_VOW = ("thing", "leather", "piece", "stitch", "thread")
+LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "stitch", "thread")
 
 
 class Accepted(Frozen):
@@ -40,6 +41,7 @@ class Vow(Frozen):
     revision: Annotated[int, Field(ge=1)]
     at: datetime
     thing: AnyThing
+    trials: tuple[Trial, ...] = ()
     leather: Hide
     piece: AnyKind
     stitch: StitchChoices
@@ -59,6 +61,7 @@ class Job(Frozen):
     fraction: Literal[16, 32] = 16
     leather_unit: Literal["mm", "oz"] = "mm"
     thing: AnyThing
+    trials: Annotated[tuple[Trial, ...], Field(max_length=60)] = ()
     leather: Hide = Hide()
     piece: AnyKind
     stitch: StitchChoices = StitchChoices()
@@ -162,7 +165,8 @@ def vow(job: Job, *, at: datetime) -> Job:
     if job.vowed:
         raise RefusedChange(f"Revision {job.vowed.revision} is vowed already.", "the vow", "Break it first.")
     taken = Vow(
-        revision=len(job.vows) + 1, at=at, thing=job.thing, leather=job.leather, piece=job.piece, stitch=job.stitch,
+        revision=len(job.vows) + 1, at=at, thing=job.thing, trials=job.trials, leather=job.leather,
+        piece=job.piece, stitch=job.stitch,
         accepted=job.accepted,
     )  # fmt: skip
     return job.model_copy(update={"vows": (*job.vows, taken)})
@@ -214,6 +218,27 @@ def take_outline(job: Job, *, ring: Line, drawn_with: str = "nothing") -> Job:
     for field, value in job.thing.traced(ring, drawn_with):
         job = change(job, f"thing.{field}", value)
     return job
+
+
+def correct(job: Job, *, at_mm: float, side: Side, on: date | None = None) -> Job:
+    """The job with a correction begun in its latest trial, or in a first one, by nothing yet. Raises RefusedChange."""
+    trials = job.trials if job.trials and not job.trials[-1].taken_back else (*job.trials, Trial(on=on))
+    last = trials[-1]
+    spot = Correction(at_mm=round(at_mm, 1), side=side)
+    kept = tuple(c for c in last.corrections if (c.at_mm, c.side) != (spot.at_mm, side))
+    return change(job, "trials", (*trials[:-1], last.model_copy(update={"corrections": (*kept, spot)})))
+
+
+def take_trial_back(job: Job) -> Job:
+    """The job with its latest trial taken back, or put in force again. Raises RefusedChange when there was none."""
+    if not job.trials:
+        raise RefusedChange("Nothing has been tried yet.", "trials", "Double-click a piece at Draft to begin a trial.")
+    return change(job, f"trials.{len(job.trials) - 1}.taken_back", not job.trials[-1].taken_back)
+
+
+def new_trial(job: Job, *, on: date | None = None) -> Job:
+    """The job with another mock-up begun. Raises RefusedChange when it is vowed."""
+    return change(job, "trials", (*job.trials, Trial(on=on)))
 
 
 def size_leather(job: Job, *, which: str, mm: float) -> Job:

@@ -8,7 +8,7 @@ from .draft.kind import KindOfPiece
 from .finding import Finding, Level, Station
 from .job import Job
 from .leather import Hide, Layout, lay_out
-from .measure import Body, Measured, Thing
+from .measure import Body, Measured, Thing, Trial, corrected
 from .reckoning import Said, count, said
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
@@ -40,15 +40,20 @@ class Plan:
         return _measured(self.job.thing)
 
     @cached_property
+    def body(self) -> Body | None:
+        """The body as it was measured, with what trials have taught."""
+        return _corrected(self.measured.body, self.job.trials)
+
+    @cached_property
     def draft(self) -> Draft | None:
         """The pieces and seam lines."""
         job = self.job
-        return _drafted(job.piece, self.measured.body, job.leather.thickness_mm) if self.fits else None
+        return _drafted(job.piece, self.body, job.leather.thickness_mm) if self.fits else None
 
     @property
     def fits(self) -> bool:
         """Whether there is a body, of a shape that this kind of piece is drafted for."""
-        return isinstance(self.measured.body, self.job.piece.fits)
+        return isinstance(self.body, self.job.piece.fits)
 
     @cached_property
     def stitching(self) -> Stitching | None:
@@ -89,7 +94,7 @@ class Plan:
         if self.draft is None or not job.vows or job.vowed or not job.work.done:
             return ()
         old = job.vows[-1]
-        body = _measured(old.thing).body
+        body = _corrected(_measured(old.thing).body, old.trials)
         if not isinstance(body, old.piece.fits):
             return ()
         return recut(_drafted(old.piece, body, old.leather.thickness_mm), self.draft, job.work)
@@ -203,6 +208,11 @@ def plan(job: Job) -> Plan:
 @lru_cache(REMEMBERED)
 def _measured(thing: Thing) -> Measured:
     return thing.measure()
+
+
+@lru_cache(REMEMBERED)
+def _corrected(body: Body | None, trials: tuple[Trial, ...]) -> Body | None:
+    return corrected(body, trials)
 
 
 @lru_cache(REMEMBERED)

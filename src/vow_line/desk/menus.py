@@ -78,6 +78,14 @@ def build(window: "Window") -> dict[str, QAction]:
         "Ctrl+Ins",
     )
     add(job, "remove-station", "Take this station away", window.remove_station, "Ctrl+Del")
+    add(job, "trial", "Another mock-up", lambda: window.do("another mock-up", steps.new_trial))
+    add(
+        job,
+        "trial-back",
+        "Take the last trial back, or not",
+        lambda: window.do("take the trial back", steps.take_trial_back),
+    )
+    add(job, "correct", "Correct the mock-up at the section", window.correct_at_section, "Ctrl+J")
     add(job, "caliper", "Caliper…", window.caliper.choose, "Ctrl+M")
     add(job, "trace", "Trace its outline from a picture…", window.tracing.ask, "Ctrl+T")
     add(job, "outline", "Take its outline from a file…", lambda: take_from_file(window))

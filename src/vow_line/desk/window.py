@@ -376,8 +376,22 @@ class Window(QWidget):
     def _dragged(self, handle: Handle, value: Any) -> None:
         self.do(f"move {handle.name}", lambda job: steps.change(job, handle.path, value), merge=f"drag {handle.path}")
 
+    def correct_at_section(self) -> None:
+        """Correct the mock-up where the section is cut."""
+        if self.station == "draft" and self.store is not None and self.store.plan.draft is not None:
+            self._placed(1.0, self.bench.view.section_at_mm)
+
     def _placed(self, x: float, y: float) -> None:
-        """A double click on the drawing puts a station there."""
+        """A double click on the drawing puts a station there, or at Draft a correction of the mock-up that was tried."""
+        draft = self.store.plan.draft if self.store else None
+        if self.station == "draft" and draft is not None and draft.station_of is not None:
+            at_mm, side = draft.station_of(x, y)
+            today = self.now().date()
+            if self.do("correct the mock-up", lambda job: steps.correct(job, at_mm=at_mm, side=side, on=today)):
+                trials = self.store.job.trials if self.store else ()
+                self.bench.board.show_field(
+                    f"trials.{len(trials) - 1}.corrections.{len(trials[-1].corrections) - 1}.by_mm"
+                )
         if self.store is None or self.station != "measure":
             return
         at = self.store.job.thing.place_of(x, y)

@@ -15,6 +15,7 @@ import numpy as np
 from ..curve import Line, Values, arc_length, frozen, walk
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
+from ..measure.trial import Side
 from ..reckoning import Reckoning, Said
 from .search import Way
 
@@ -195,7 +196,8 @@ class Draft:
     """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
 
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
-    for a way out that may shift and turn; it takes its time.
+    for a way out that may shift and turn; it takes its time. `station_of(u, v)` says which station and side of the thing lies
+    at a place of the first piece.
     """
 
     pieces: tuple[Piece, ...]
@@ -209,6 +211,7 @@ class Draft:
     way_out: WayOut | None = None
     section: Callable[[float], Section] | None = None
     search: Callable[..., Way | None] | None = None
+    station_of: Callable[[float, float], tuple[float, Side]] | None = None
     fasteners: tuple[Fastener, ...] = ()
     wet: bool = False
 

@@ -4,11 +4,13 @@ from .body import Body, FittingBody, LongBody, Measured, MouldedBody, ShaftBody,
 from .readings import Reading
 from .thing import Thing
 from .things import THINGS, AnyThing
+from .trial import Correction, Trial, corrected
 
 __all__ = [
     "THINGS",
     "AnyThing",
     "Body",
+    "Correction",
     "FittingBody",
     "LongBody",
     "Measured",
@@ -17,4 +19,6 @@ __all__ = [
     "ShaftBody",
     "Thing",
     "ToolBody",
+    "Trial",
+    "corrected",
 ]

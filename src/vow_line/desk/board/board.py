@@ -303,7 +303,7 @@ class Board(QWidget):
             drawn = to_px.mapRect(self._held)
             top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
         pairs = any(f"{c.path}.second" in self._fields for c in placed)
-        step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 43.0))
+        step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 40.0))
         wanted = [_steady(to_px.map(QPointF(*c.at)).y()) - 20 for c in placed]
         y = _spread(wanted, step, top, bottom - step)
         frame = self._frame()

@@ -4,8 +4,11 @@ from dataclasses import replace
 
 from ...core.curve import frozen
 from ...core.drawing import Callout, Label, Mark
+from ...core.job import Job
+from ...core.measure import Trial
 from ...core.plan import Plan
-from ...core.reckoning import Reckoning, said
+from ...core.quantity import Units, write
+from ...core.reckoning import Reckoning, length, said
 from ...core.stitch.pattern import OnSheet, beside
 from ..board import Inset, Scene
 from ..rows import Row
@@ -38,10 +41,39 @@ def _scene(plan: Plan, view: View) -> Scene:
         inset = Inset(section.title, section.marks, section.says)
     return Scene(
         (*under, *below, *thing, *over, *above),
-        _where(draft.callouts, laid),
+        (*_where(draft.callouts, laid), *_trial(plan.job, laid[0])),
         labels,
         inset,
         passing=frozenset(["thing"]),
+    )
+
+
+def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
+    """What the latest mock-up was made of, and its corrections, each beside its station."""
+    if not job.trials or job.trials[-1].taken_back:
+        return ()
+    k, trial = len(job.trials) - 1, job.trials[-1]
+    right, left = float(first.piece.outline[:, 0].max()), float(first.piece.outline[:, 0].min())
+    low = float(first.piece.outline[:, 1].max())
+    found = [
+        Callout(f"trials.{k}.stock", said("tried in"), "count", trial.stock, (left, low), "left",
+                choices=("felt", "foam", "card", "cloth")),
+        Callout(f"trials.{k}.thick_mm", said("mock-up, thick"), "length", trial.thick_mm, (left, low), "left"),
+    ]  # fmt: skip
+    sides = {"low": "more here", "top": "more, far side", "round": "more round"}
+    for n, c in enumerate(trial.corrections):
+        found.append(Callout(f"trials.{k}.corrections.{n}.by_mm", said(f"{sides[c.side]}, at {{at}}", at=length(c.at_mm)),
+                             "length", c.by_mm, (left if c.side == "top" else right, c.at_mm), "left"))  # fmt: skip
+    return tuple(found)
+
+
+def _tried(k: int, trial: Trial, units: Units) -> Row:
+    """A trial as a line of the slip."""
+    by = {f"c{n}": length(c.by_mm) for n, c in enumerate(trial.corrections)}
+    adds = said(" + ".join(f"{{{name}}}" for name in by) or "no corrections yet", **by)
+    back = ", taken back" if trial.taken_back else ""
+    return Row(
+        f"trial/{k}", "sum", f"Tried in {trial.stock}{back}", write(length(trial.thick_mm), units), adds.write(units)
     )
 
 
@@ -62,9 +94,11 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
         main = plan.stitching.seams[-1].name
         follows = pick(plan.stitching.reckonings, f"{main}/edge", f"{main}/stack", f"{main}/holes")
         follows += pick(plan.threading.reckonings, f"{main}/thread")
+    tried = [_tried(k, trial, units) for k, trial in enumerate(plan.job.trials)]
     area = pick(plan.draft.reckonings, "area")
     own = tuple(r for r in plan.draft.reckonings if r not in area)
-    return (head("Reckoning"), *sums(own, units), head("What follows", True), *sums(follows + area, units))
+    return (head("Reckoning"), *sums(own, units), head("What follows", True), *sums(follows + area, units),
+            *([head("Trials", True), *tried] if tried else ()))  # fmt: skip
 
 
 BENCH = Bench("draft", "Draft", _scene, _slip, draws_out=True)

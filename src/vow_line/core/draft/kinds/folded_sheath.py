@@ -178,6 +178,7 @@ class FoldedSheath(KindOfPiece):
             way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
+            station_of=lambda _, v: (v, "low"),
             wet=self.formed,
         )
 

@@ -69,6 +69,7 @@ class Pouch(KindOfPiece):
             way_out=shape.way_out(side),
             section=partial(self._section, body, leather_mm),
             search=partial(shape.search, side),
+            station_of=lambda u, v: (v, "low" if u * side > 0 else "top"),
             wet=True,
         )  # fmt: skip
 

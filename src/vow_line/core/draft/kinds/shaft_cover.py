@@ -88,6 +88,7 @@ class ShaftCover(KindOfPiece):
             tell=partial(self._reckonings, body, leather_mm, (top, bottom), leaves),
             findings=self._findings(body, leather_mm, (top, bottom), leaves),
             shown=tuple(p.name for p in pieces),
+            station_of=lambda _, v: (begins + v, "round"),
             wet=self.formed,
         )
 

@@ -69,6 +69,7 @@ class TwoPartSheath(KindOfPiece):
             way_out=faces.way_out(side),
             section=partial(self._section, body, leather_mm),
             search=partial(faces.search, side, edge=frozen(blade)),
+            station_of=lambda u, v: (v, "low" if u * side > 0 else "top"),
             wet=self.formed,
         )
 
