@@ -12,7 +12,7 @@ from .reckoning import Said
 
 Meaning = Literal[
     "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
-    "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void",
+    "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
 ]  # fmt: skip
 
 

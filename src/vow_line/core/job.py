@@ -9,6 +9,7 @@ from .curve import Line
 from .draft.kind import KindOfPiece
 from .draft.kinds import AnyKind
 from .draft.kinds.folded_sheath import FoldedSheath
+from .draft.ornament import Ornament
 from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
@@ -24,7 +25,7 @@ from .work import Tick, WorkChoices
 from .work.choices import SewnTo, Weighing
 
 FORMAT = 1
-LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "stitch", "thread")
+LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread")
 
 
 class Accepted(Frozen):
@@ -44,6 +45,7 @@ class Vow(Frozen):
     trials: tuple[Trial, ...] = ()
     leather: Hide
     piece: AnyKind
+    ornaments: tuple[Ornament, ...] = ()
     stitch: StitchChoices
     accepted: tuple[Accepted, ...] = ()
     broken: datetime | None = None
@@ -64,6 +66,7 @@ class Job(Frozen):
     trials: Annotated[tuple[Trial, ...], Field(max_length=60)] = ()
     leather: Hide = Hide()
     piece: AnyKind
+    ornaments: Annotated[tuple[Ornament, ...], Field(max_length=30)] = ()
     stitch: StitchChoices = StitchChoices()
     thread: ThreadChoices = ThreadChoices()
     accepted: tuple[Accepted, ...] = ()
@@ -166,7 +169,8 @@ def vow(job: Job, *, at: datetime) -> Job:
         raise RefusedChange(f"Revision {job.vowed.revision} is vowed already.", "the vow", "Break it first.")
     taken = Vow(
         revision=len(job.vows) + 1, at=at, thing=job.thing, trials=job.trials, leather=job.leather,
-        piece=job.piece, stitch=job.stitch,
+        piece=job.piece, ornaments=job.ornaments,
+        stitch=job.stitch,
         accepted=job.accepted,
     )  # fmt: skip
     return job.model_copy(update={"vows": (*job.vows, taken)})
@@ -239,6 +243,19 @@ def take_trial_back(job: Job) -> Job:
 def new_trial(job: Job, *, on: date | None = None) -> Job:
     """The job with another mock-up begun. Raises RefusedChange when it is vowed."""
     return change(job, "trials", (*job.trials, Trial(on=on)))
+
+
+def ornament(job: Job, *, kind: str, piece: str) -> Job:
+    """The job with an ornament more on a piece, as such are usually made. Raises RefusedChange."""
+    more = Ornament.model_validate({"kind": kind, "piece": piece})
+    return change(job, "ornaments", (*job.ornaments, more))
+
+
+def plain_again(job: Job) -> Job:
+    """The job without its last ornament. Raises RefusedChange when it has none."""
+    if not job.ornaments:
+        raise RefusedChange("There is no ornament on it.", "ornaments")
+    return change(job, "ornaments", job.ornaments[:-1])
 
 
 def size_leather(job: Job, *, which: str, mm: float) -> Job:

@@ -5,6 +5,7 @@ from functools import cached_property, lru_cache
 
 from .draft import Draft
 from .draft.kind import KindOfPiece
+from .draft.ornament import Ornament, ornamented
 from .finding import Finding, Level, Station
 from .job import Job
 from .leather import Hide, Layout, lay_out
@@ -48,7 +49,9 @@ class Plan:
     def draft(self) -> Draft | None:
         """The pieces and seam lines."""
         job = self.job
-        return _drafted(job.piece, self.body, job.leather.thickness_mm) if self.fits else None
+        if not self.fits:
+            return None
+        return _ornamented(_drafted(job.piece, self.body, job.leather.thickness_mm), job.ornaments)
 
     @property
     def fits(self) -> bool:
@@ -97,7 +100,8 @@ class Plan:
         body = _corrected(_measured(old.thing).body, old.trials)
         if not isinstance(body, old.piece.fits):
             return ()
-        return recut(_drafted(old.piece, body, old.leather.thickness_mm), self.draft, job.work)
+        drafted = _ornamented(_drafted(old.piece, body, old.leather.thickness_mm), old.ornaments)
+        return recut(drafted, self.draft, job.work)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -218,6 +222,11 @@ def _corrected(body: Body | None, trials: tuple[Trial, ...]) -> Body | None:
 @lru_cache(REMEMBERED)
 def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float) -> Draft:
     return piece.draft(body, leather_mm)
+
+
+@lru_cache(REMEMBERED)
+def _ornamented(draft: Draft, ornaments: tuple[Ornament, ...]) -> Draft:
+    return ornamented(draft, ornaments) if ornaments else draft
 
 
 @lru_cache(REMEMBERED)

@@ -11,6 +11,7 @@ from ..core import job as steps
 from .export import print_card
 from .instruments import take_from_file
 from .line import LINE
+from .stations.draft import ORNAMENT_FIELDS
 
 if TYPE_CHECKING:
     from .window import Window
@@ -90,6 +91,10 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "trace", "Trace its outline from a picture…", window.tracing.ask, "Ctrl+T")
     add(job, "outline", "Take its outline from a file…", lambda: take_from_file(window))
     add(job, "card", "Print the card for pictures…", lambda: print_card(window))
+    ornament = job.addMenu("An ornament")
+    for kind in ORNAMENT_FIELDS:
+        add(ornament, f"ornament-{kind}", f"A {kind}", partial(window.ornament, kind))
+    add(ornament, "plain", "Take the last one away", lambda: window.do("take an ornament away", steps.plain_again))
     add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()
     add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")

@@ -376,6 +376,14 @@ class Window(QWidget):
     def _dragged(self, handle: Handle, value: Any) -> None:
         self.do(f"move {handle.name}", lambda job: steps.change(job, handle.path, value), merge=f"drag {handle.path}")
 
+    def ornament(self, kind: str) -> None:
+        """Put an ornament on the first piece; its piece and its numbers are chosen at Draft."""
+        draft = self.store.plan.draft if self.store else None
+        if draft is not None and self.do(
+            f"a {kind}", lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].name)
+        ):
+            self.go("draft")
+
     def correct_at_section(self) -> None:
         """Correct the mock-up where the section is cut."""
         if self.station == "draft" and self.store is not None and self.store.plan.draft is not None:

@@ -55,11 +55,20 @@ class Punch:
     diameter_mm: float
 
 
+@dataclass(frozen=True, slots=True)
+class Craft:
+    """Work on a piece by itself, before anything is joined to it."""
+
+    name: str
+    says: Said
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Piece:
     """A flat piece of leather: its outline as a closed ring `(n, 2)` (first point not repeated) and all that is marked
-    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from;
-    `fixed` how it is fixed where no seam goes through it, `first` how where that comes before any seam.
+    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from; `ornament` is
+    drawn on it besides, and takes the work in `crafts`; `fixed` says how it is fixed where no seam goes through it, `first` how
+    where that comes before any seam.
     """
 
     name: str
@@ -77,6 +86,8 @@ class Piece:
     turns: Literal["along", "any"] = "any"
     fixed: str = ""
     first: str = ""
+    ornament: tuple[Mark, ...] = ()
+    crafts: tuple[Craft, ...] = ()
 
     @property
     def title(self) -> str:
@@ -112,11 +123,15 @@ class Placed:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Ply:
-    """One layer under a seam: its thickness along the seam frame's second coordinate, `(m,)` each, linear between."""
+    """One layer under a seam: its thickness along the seam frame's second coordinate, `(m,)` each, linear between; only
+    `within` a ring on the piece that the seam is placed on as number `on`, where there is one.
+    """
 
     name: str
     at_mm: Values
     thickness_mm: Values
+    within: Line | None = None
+    on: int = 0
 
     def under(self, points: Line) -> Values:
         """Thickness `(n,)` at the points."""

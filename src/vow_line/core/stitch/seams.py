@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from ..curve import Line, Values, arc_length, area_within, corners, frozen, trim, walk
-from ..draft import Draft, SeamLine
+from ..draft import Draft, Ply, SeamLine
 from ..finding import Finding, Mend
 from ..reckoning import Reckoning, count, fine, length, percent, reckon, said
 from .choices import StitchChoices
@@ -132,7 +132,8 @@ def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
     else:
         points, s, corner, left, changed, findings = _line(line, choices)
         order = tuple(range(len(points)))
-    stack = np.sum([ply.under(points) for ply in line.plies], axis=0)
+    shares = s / max(float(arc_length(line.line)[-1]), 1e-9)
+    stack = np.sum([_under(ply, line, points, shares) for ply in line.plies], axis=0)
     run = float(np.hypot(*np.diff(points[list(order)], axis=0).T).sum())
     to_edge = None
     if line.keep_off is not None:
@@ -143,6 +144,15 @@ def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
         pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, left_mm=left, to_edge_mm=to_edge,
     )  # fmt: skip
     return seam, findings + _seam_findings(seam, changed)
+
+
+def _under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
+    """The thickness `(n,)` of one layer under the holes."""
+    thick = ply.under(points)
+    if ply.within is None:
+        return thick
+    area = area_within(ply.within).buffer(0.05)
+    return thick * shapely.contains_xy(area, line.placed[ply.on].onto(points, shares))
 
 
 def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], float, float, list[Finding]]:
@@ -279,7 +289,9 @@ def _partner_findings(seam: Seam) -> list[Finding]:
 def _reckonings(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     name, n = seam.name, len(seam.points)
     thin, thick = float(seam.stack_mm.min()), float(seam.stack_mm.max())
-    plies = [(p.name, float(np.max(p.under(seam.points)))) for p in seam.line.plies]
+    shares = seam.s_mm / max(float(arc_length(seam.line.line)[-1]), 1e-9)
+    thicknesses = [(p.name, _under(p, seam.line, seam.points, shares)) for p in seam.line.plies]
+    plies = [(name, float(np.max(t))) for name, t in thicknesses if np.any(t > 0)]
     if seam.line.shape != "box":
         holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
     else:

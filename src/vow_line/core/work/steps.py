@@ -152,6 +152,9 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
             own.append(f"punch/{piece.name}/{punch.name}")
             steps.append(Step(own[-1], "cut", f"Punch the {punch.name}", 1, (cut,),
                               said("{d} round", d=length(punch.diameter_mm))))  # fmt: skip
+        for number, craft in enumerate(piece.crafts):
+            own.append(f"craft/{piece.name}/{number}")
+            steps.append(Step(own[-1], "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE))
         for number, skive in enumerate(piece.skives if piece.stock != "wood" else ()):
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(f"skive/{piece.name}" + (f"/{number + 1}" if number else ""))

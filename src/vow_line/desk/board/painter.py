@@ -46,6 +46,8 @@ LOOKS: dict[Meaning, Look] = {
     "back thread": Look("woad", 4.0),
     "hide": Look("ink", 1.6, fill="grain"),
     "done": Look("verdigris", 1.6, fill="verdigris", alpha=90),
+    "crease": Look("ink", 1.0),
+    "stamp": Look("quiet", 1.0, (2, 3), fill="quiet", pattern=Qt.BrushStyle.CrossPattern, alpha=60),
     "void": Look("madder", 1.2, fill="madder", pattern=Qt.BrushStyle.DiagCrossPattern, alpha=120),
 }
 """No look for `hole`: on a board its slit is drawn instead."""

@@ -14,6 +14,18 @@ from ..board import Inset, Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, pick, sums
 
+ORNAMENT_FIELDS = {
+    "border": (("in_mm", "in from the cut"),),
+    "punched row": (
+        ("in_mm", "in from the cut"),
+        ("pitch_mm", "apart"),
+        ("large_mm", "large hole"),
+        ("small_mm", "small hole"),
+    ),
+    "pinked edge": (("pitch_mm", "teeth, wide"), ("deep_mm", "teeth, deep")),
+    "overlay": (("in_mm", "in from the cut"), ("thick_mm", "overlay, thick"), ("large_by_mm", "cut large by")),
+    "stamped area": (("in_mm", "in from the cut"),),
+}
 UNDER = ("grain", "flesh", "glue")
 
 
@@ -41,7 +53,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         inset = Inset(section.title, section.marks, section.says)
     return Scene(
         (*under, *below, *thing, *over, *above),
-        (*_where(draft.callouts, laid), *_trial(plan.job, laid[0])),
+        (*_where(draft.callouts, laid), *_trial(plan.job, laid[0]), *_ornaments(plan, laid)),
         labels,
         inset,
         passing=frozenset(["thing"]),
@@ -64,6 +76,23 @@ def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
     for n, c in enumerate(trial.corrections):
         found.append(Callout(f"trials.{k}.corrections.{n}.by_mm", said(f"{sides[c.side]}, at {{at}}", at=length(c.at_mm)),
                              "length", c.by_mm, (left if c.side == "top" else right, c.at_mm), "left"))  # fmt: skip
+    return tuple(found)
+
+
+def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
+    """The choices of the last ornament, beside the piece it is on."""
+    if not plan.job.ornaments or plan.draft is None:
+        return ()
+    k, ornament = len(plan.job.ornaments) - 1, plan.job.ornaments[-1]
+    on = next((s for s in laid if s.piece.name == ornament.piece), laid[0])
+    at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
+    names = tuple(p.name for p in plan.draft.pieces if not p.name.startswith("overlay"))
+    found = [Callout(f"ornaments.{k}.piece", said(f"{ornament.kind}, on the"), "count", ornament.piece, at, "left",
+                     f"ornament/{k}", names)]  # fmt: skip
+    found += [
+        Callout(f"ornaments.{k}.{field}", said(name), "length", getattr(ornament, field), at, "left", f"ornament/{k}")
+        for field, name in ORNAMENT_FIELDS[ornament.kind]
+    ]
     return tuple(found)
 
 

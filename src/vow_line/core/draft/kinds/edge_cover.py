@@ -107,7 +107,7 @@ class EdgeCover(KindOfPiece):
             shown=("front", "back", *(("strap",) if self.straps else ())),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
             section=partial(self._section, body, lines, leather_mm),
-            search=partial(search, body.outline, area_within(filler.outline), room.along, room.long_mm, edge=body.edge,
+            search=partial(search, body.outline, _walls(lines), room.along, room.long_mm, edge=body.edge,
                            thread=lines.thread),
             fasteners=fasteners,
         )  # fmt: skip
@@ -306,12 +306,18 @@ def _lines(
     _, hull, _ = drawn_over(_cross(body, depth, clear_mm, filler_thick_mm))
     flat = max(hull - clear_mm, depth)
     edge = stretch(ring, start % around, start % around + (end - start))
-    inner, outer = offset(ring, start, end, clear_mm), offset(ring, start, end, clear_mm + filler_mm)
-    thread = offset(ring, start, end, max(clear_mm + filler_mm - margin_mm, 0.05))
+    inner, thread, outer = (
+        line
+        if len(line := offset(ring, start, end, by)) > 1
+        else edge  # nothing of it is left: what lies there is a finding's
+        for by in (clear_mm, max(clear_mm + filler_mm - margin_mm, 0.05), clear_mm + filler_mm)
+    )
     whole = Polygon(ring).buffer(0)
     face = LineString(edge).buffer(flat).intersection(whole)
     face = face.buffer(EASED_MM).buffer(-2 * EASED_MM).buffer(EASED_MM).intersection(whole)
-    beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
+    beyond = [
+        area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer)) if len(a) + len(b) > 4
+    ]
     side = _ring_of(shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05))
     return _Lines(side, frozen(_other_way(side, outer)), frozen(inner), frozen(thread), frozen(outer), depth, flat)
 
@@ -333,13 +339,19 @@ def _other_way(ring: Line, line: Line) -> Line:
     return stretch(ring, start, start + along)
 
 
+def _walls(lines: _Lines) -> BaseGeometry:
+    """The filler, or its outer line where nothing of it is left."""
+    filler = area_within(frozen(np.concatenate([lines.outer, lines.inner[::-1]])))
+    return LineString(lines.outer).buffer(0.01) if filler.is_empty else filler
+
+
 def _way_out(body: ToolBody, lines: _Lines) -> _Room:
     """Draw the tool straight in from the chord of its edge, and measure it against the filler's inner edge."""
     edge = body.edge
     chord = edge[-1] - edge[0]
     across = np.array([-chord[1], chord[0]]) / max(float(np.hypot(*chord)), 1e-9)
     inward = across if np.dot(lines.mouth.mean(axis=0) - lines.outer.mean(axis=0), across) > 0 else -across
-    filler = area_within(frozen(np.concatenate([lines.outer, lines.inner[::-1]])))
+    filler = _walls(lines)
     shapely.prepare(filler)
     hollow = float(np.ptp(lines.inner @ inward))
     long = lines.depth_mm + hollow
