@@ -110,3 +110,26 @@ def test_the_two_wraps_are_one(width: float, spine: float, welt: float) -> None:
     _, over, turning = drawn_over(np.array([[0, spine / 2], [width, 0], [width + 1, welt / 2]]))
     assert spine / 2 + over == pytest.approx(half.hull_mm[0], rel=1e-9)
     assert np.isfinite(turning)
+
+
+def test_a_straight_edge_is_covered_by_one_piece_folded_round_the_filler() -> None:
+    body = _hatchet().measure().body
+    draft = EdgeCover(form="folded", past_mm=0.0, straps=None, filler_thick_mm=3.0).draft(body, 2.0)
+    seam = draft.seams[0]
+    one, other = (placed.onto(seam.line, np.zeros(len(seam.line))) for placed in seam.placed[:2])
+    straight = (one[:, 0] > 1) & (one[:, 0] < 99)
+    apart = np.hypot(*(one - other).T)[straight]
+    to_fold = MARGIN
+    assert apart == pytest.approx(2 * to_fold + np.pi * (1.5 + 0.5 * 2.0), abs=0.05)
+    cover = shapely.Polygon(draft.piece("cover").outline)
+    assert cover.is_valid
+    assert all(cover.contains(shapely.Point(p)) for p in (*one[straight], *other[straight]))
+    assert cover.area == pytest.approx(
+        2 * EdgeCover(past_mm=0.0).draft(body, 2.0).piece("front").area_mm2 + 100 * 7.85, rel=0.02
+    )
+
+
+def test_a_bowed_edge_is_not_folded() -> None:
+    job = change(demo("billhook-cover"), "piece.form", "folded")
+    found = next(f for f in plan(job).findings if f.code == "edge-not-straight")
+    assert not [f for f in plan(mend(job, found.mend)).findings if f.code == "edge-not-straight"]

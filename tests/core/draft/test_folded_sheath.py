@@ -111,3 +111,34 @@ def test_holes_of_the_loop_fall_on_its_own_ends() -> None:
         assert loop.contains(shapely.MultiPoint(end))
     folded = np.column_stack([ends[0][:, 0], np.ptp(loop.exterior.xy[1]) - ends[0][:, 1]])
     assert np.sort(folded, axis=0) == pytest.approx(np.sort(ends[1], axis=0), abs=1e-6)
+
+
+def test_two_welts_are_two_plies_and_a_wider_fold() -> None:
+    one, two = plan(plain_job()), plan(plain_job(welts=2))
+    assert two.stitching.seam("main seam").stack_mm[-1] - one.stitching.seam("main seam").stack_mm[-1] == pytest.approx(
+        3.2
+    )
+    assert two.draft.piece("welt").count == 2
+    assert _draft(welts=2).piece("sheath").area_mm2 != _draft().piece("sheath").area_mm2
+
+
+def test_a_strap_goes_half_round_the_handle_with_its_stud_and_rivet() -> None:
+    draft = _draft(strap_mm=16.0)
+    strap = draft.piece("strap")
+    body = plain_knife().measure().body
+    handle = body.girth_mm()[~body.blade].max()
+    assert np.ptp(strap.outline[:, 1]) == pytest.approx(handle / 2 + np.pi * 0.5 * 3.0 + 40, abs=0.2)
+    rivet, stud = draft.fasteners
+    assert [rivet.post_mm, stud.post_mm] == pytest.approx([9.0, 6.0])
+    assert "set/stud" in {s.id for s in plan(plain_job(strap_mm=16.0)).work.steps}
+
+
+def test_a_toe_guard_thickens_the_stack_at_the_toe_only() -> None:
+    plain, guarded = plan(plain_job()), plan(plain_job(toe_guard_mm=30.0))
+    more = guarded.stitching.seam("main seam").stack_mm - plain.stitching.seam("main seam").stack_mm
+    points = guarded.stitching.seam("main seam").points
+    begins = plan(plain_job()).body.length_mm - 30
+    assert more[points[:, 1] > begins + 0.1] == pytest.approx(3.0)
+    assert more[points[:, 1] < begins - 0.1] == pytest.approx(0.0)
+    guard, sheath = (shapely.Polygon(guarded.draft.piece(n).outline) for n in ("toe guard", "sheath"))
+    assert sheath.buffer(0.05).contains(guard)

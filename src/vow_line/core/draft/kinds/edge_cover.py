@@ -26,13 +26,12 @@ from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, SeamLine, Section, WayOut, even_ply
 from ..search import search
 from ..section import between_faces
+from ..strap import LAP_MM, RIVET_POST_OVER_MM, stud_strap
 from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
-LAP_MM = 20.0  # a strap lies so far on either side to be held (from memory)
-STUD_POST_OVER_MM = 0.0  # a stud is sold for the stack it holds
-RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
+MOST_BOWED_MM = 3.0  # leather folds along a straight line: an edge that bows more wants two parts (from memory)
 EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
 STEP_MM = 2.0  # how finely the way out is walked
 ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
@@ -69,6 +68,7 @@ class EdgeCover(KindOfPiece):
     says: ClassVar[str] = "edge cover"
     told: ClassVar[str] = "over the edge only, goes on sideways"
     fits: ClassVar[type[Body]] = ToolBody
+    form: Literal["two parts", "folded"] = "two parts"
     depth_mm: Size = 28.0
     past_mm: Annotated[float, Field(ge=0, le=200)] = 8.0
     clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.5
@@ -82,29 +82,37 @@ class EdgeCover(KindOfPiece):
         lines = _lines(
             body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm, self.margin_mm
         )
-        front = self._half("front", lines.side, lines, leather_mm, flipped=False)
-        back = self._half("back", mirror(lines.side), lines, leather_mm, flipped=True)
+        line = _fold_line(lines)
+        folded = self.form == "folded"
+        if folded:
+            pieces = [self._folded(lines, line, leather_mm)]
+            placed = (Placed("cover"), Placed("cover", *self._other_half(line, leather_mm)))
+        else:
+            front = self._half("front", lines.side, lines, leather_mm, flipped=False)
+            back = self._half("back", mirror(lines.side), lines, leather_mm, flipped=True)
+            pieces = [front, back]
+            placed = (Placed("front"), Placed("back", frozen([[-1.0, 0.0], [0.0, 1.0]])))
         filler = Piece(
             "filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]])), self.filler_thick_mm,
             edges=(Edge("outer", "seam", lines.outer, "last", 3), Edge("inner", "free", lines.inner, "early")),
         )  # fmt: skip
-        pieces = [front, back, filler]
+        pieces.append(filler)
         fasteners: tuple[Fastener, ...] = ()
-        over = 0.0
         if self.straps:
-            strap, over, fasteners = self._strap(self.straps, body, lines, leather_mm)
+            over = self._over(body, lines, leather_mm)
+            strap, fasteners = stud_strap(over, self.straps.width_mm, leather_mm, self.straps.count)
             pieces.append(strap)
         room = _way_out(body, lines)
         return Draft(
             pieces=tuple(pieces),
-            seams=(self._seam(body, lines, leather_mm),),
+            seams=(self._seam(body, lines, leather_mm, placed),),
             marks=(Mark("welt", filler.outline, True, "filler"),
                    *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),) if self._tight(body, room) else ())),
             labels=(Label(said("mouth: the tool goes in here"), _middle(lines.mouth)),),
             callouts=self._callouts(lines, leather_mm),
-            tell=partial(self._reckonings, body, lines, leather_mm, over, room),
-            findings=self._findings(body, lines, room),
-            shown=("front", "back", *(("strap",) if self.straps else ())),
+            tell=partial(self._reckonings, body, lines, leather_mm, room),
+            findings=self._findings(body, lines, room, line[2]),
+            shown=tuple(p.name for p in pieces if p.name != "filler"),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
             section=partial(self._section, body, lines, leather_mm),
             search=partial(search, body.outline, _walls(lines), room.along, room.long_mm, edge=body.edge,
@@ -121,37 +129,51 @@ class EdgeCover(KindOfPiece):
             glue=(Area(name, frozen(glue)),), mirrored=flipped,
         )  # fmt: skip
 
-    def _strap(
-        self, straps: Straps, body: ToolBody, lines: _Lines, leather_mm: float
-    ) -> tuple[Piece, float, tuple[Fastener, ...]]:
-        over = _over_the_back(body, lines)
-        thick = float(body.thick_mm[-1])
-        long = flat_length(2 * over + thick, np.pi, NEUTRAL_DRY, leather_mm) + 2 * LAP_MM
-        wide = straps.width_mm
-        turn = np.linspace(0, np.pi, 25)
-        tip = np.column_stack([wide / 2 - wide / 2 * np.cos(turn), long - wide / 2 + wide / 2 * np.sin(turn)])
-        ring = np.concatenate([[[wide, 0.0], [0.0, 0.0]], tip])
-        piece = Piece(
-            "strap", frozen(ring), leather_mm,
-            edges=(Edge("around", "free", frozen(closed(ring)), "early"),), count=straps.count, turns="along",
-        )  # fmt: skip
-        stack = 2 * leather_mm
-        each = (f" {k + 1}" if straps.count > 1 else "" for k in range(straps.count))
-        fasteners = tuple(
-            f for n in each for f in (
-                Fastener(f"rivet{n}", "strap", (wide / 2, LAP_MM / 2), stack, stack + RIVET_POST_OVER_MM),
-                Fastener(f"stud{n}", "strap", (wide / 2, long - LAP_MM), stack, stack + STUD_POST_OVER_MM),
-            )
-        )  # fmt: skip
-        return piece, over, fasteners
+    def _over(self, body: ToolBody, lines: _Lines, leather_mm: float) -> float:
+        """How long a strap is between its laps: to the tool's back, round it, and to the mouth again."""
+        back = 2 * _over_the_back(body, lines) + float(body.thick_mm[-1])
+        return flat_length(back, np.pi, NEUTRAL_DRY, leather_mm)
 
-    def _seam(self, body: ToolBody, lines: _Lines, leather_mm: float) -> SeamLine:
+    def _other_half(self, line: "_FoldLine", leather_mm: float) -> tuple[Line, tuple[float, float]]:
+        """How the one half lies on the other: turned over about the fold, and moved on by the turn the fold takes."""
+        point, along, _ = line
+        over = 2 * np.outer(along, along) - np.eye(2)
+        out = np.array([along[1], -along[0]])
+        turn = flat_length(np.pi * self.filler_thick_mm / 2, np.pi, NEUTRAL_DRY, leather_mm)
+        shift = point - point @ over + out * turn
+        return frozen(over), (float(shift[0]), float(shift[1]))
+
+    def _folded(self, lines: _Lines, line: "_FoldLine", leather_mm: float) -> Piece:
+        """Both sides in one, folded round the filler's outer side along a straight line."""
+        point, along, _ = line
+        over, shift = self._other_half(line, leather_mm)
+        out = np.array([along[1], -along[0]])
+        foot = [point + along * float((end - point) @ along) for end in (lines.outer[0], lines.outer[-1])]
+        bridge = np.concatenate([lines.outer, foot[::-1]])
+        side = shapely.union_all([area_within(lines.side), area_within(bridge)])
+        turn = float(np.array(shift) @ out - (point - point @ over) @ out)
+        strip = np.array([foot[0], foot[1], foot[1] + out * turn, foot[0] + out * turn])
+        other = shapely.transform(side, lambda points: points @ over + np.array(shift))
+        whole = _ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05).buffer(-0.05))
+        mouths = [Edge(name, "mouth", frozen(m), "early") for name, m in (
+            ("mouth", lines.mouth), ("other mouth", lines.mouth @ over + np.array(shift)),
+        )]  # fmt: skip
+        return Piece(
+            "cover", whole, leather_mm, edges=(Edge("fold", "fold", frozen(foot), "never"), *mouths),
+            folds=(frozen(foot), frozen([p + out * turn for p in foot])),
+            glue=(Area("filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]]))),),
+        )  # fmt: skip
+
+    def _seam(self, body: ToolBody, lines: _Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
         return SeamLine(
             "edge seam", lines.thread,
             plies=(even_ply("back", leather_mm), even_ply("filler", self.filler_thick_mm), even_ply("front", leather_mm)),
-            placed=(Placed("front"), Placed("back", frozen([[-1.0, 0.0], [0.0, 1.0]])), Placed("filler")),
+            placed=(*placed, Placed("filler")),
             margin_mm=self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
-            closes=("front/mouth", "back/mouth", "filler/inner", "front/seam edge", "back/seam edge", "filler/outer"),
+            closes=(
+                *(f"{p}/{e}" for p in ("front", "back", "cover") for e in ("mouth", "other mouth", "seam edge")),
+                "filler/inner", "filler/outer",
+            ),
             margin_at="piece.margin_mm", stack_at="piece.filler_thick_mm", keep_off_at="piece.filler_mm",
             stack_name="filler, thick",
         )  # fmt: skip
@@ -164,6 +186,8 @@ class EdgeCover(KindOfPiece):
         thread, inner = _at(lines.thread, 0.3), _at(lines.inner, 0.4)
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
+            Callout("piece.form", said("made in"), "count", self.form, _at(lines.mouth, 0.05), "left",
+                    choices=("two parts", "folded")),
             Callout("piece.depth_mm", said("onto the face"), "length", self.depth_mm, _at(lines.mouth, 0.3), "left", "front"),
             Callout("piece.past_mm", said("on past the edge"), "length", self.past_mm, _at(lines.mouth, 0.0), "left"),
             Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
@@ -179,9 +203,7 @@ class EdgeCover(KindOfPiece):
                                  "left", "strap"))  # fmt: skip
         return tuple(found)
 
-    def _reckonings(
-        self, body: ToolBody, lines: _Lines, leather_mm: float, over: float, room: "_Room"
-    ) -> tuple[Reckoning, ...]:
+    def _reckonings(self, body: ToolBody, lines: _Lines, leather_mm: float, room: "_Room") -> tuple[Reckoning, ...]:
         to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
         at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
         found = [
@@ -197,9 +219,9 @@ class EdgeCover(KindOfPiece):
                    said("drawn out {d} sideways", d=length(room.drawn_mm)), ("draw-out",)),
         ]  # fmt: skip
         if self.straps:
-            thick = float(body.thick_mm[-1])
+            over, thick = _over_the_back(body, lines), float(body.thick_mm[-1])
             found.append(reckon(
-                "strap", "Strap, long", length(flat_length(2 * over + thick, np.pi, NEUTRAL_DRY, leather_mm) + 2 * LAP_MM),
+                "strap", "Strap, long", length(self._over(body, lines, leather_mm) + 2 * LAP_MM),
                 said("2 × {over:n} to the back + {t:n} thick + a turn of {turn:n} + 2 laps of {lap}", over=length(over),
                      t=length(thick), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)), ("strap",),
             ))  # fmt: skip
@@ -208,8 +230,14 @@ class EdgeCover(KindOfPiece):
                                      p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip
         return tuple(found)
 
-    def _findings(self, body: ToolBody, lines: _Lines, room: "_Room") -> tuple[Finding, ...]:
+    def _findings(self, body: ToolBody, lines: _Lines, room: "_Room", bowed: float) -> tuple[Finding, ...]:
         found: list[Finding] = []
+        if self.form == "folded" and bowed > MOST_BOWED_MM:
+            found.append(Finding(
+                "hold", "edge-not-straight", "draft",
+                said("Leather folds along a straight line; this edge bows {by} from one, {most} is the most.", by=length(bowed),
+                     most=length(MOST_BOWED_MM)), "piece.form", Mend("in two parts", (("piece.form", "two parts"),)),
+            ))  # fmt: skip
         if lines.depth_mm < self.depth_mm - 0.05:
             found.append(Finding(
                 "look", "deeper-than-tool", "draft",
@@ -279,6 +307,25 @@ class _Room:
     place: tuple[float, float]
 
 
+_FoldLine = tuple[Line, Line, float]
+
+
+def _fold_line(lines: _Lines) -> _FoldLine:
+    """The straight line just outside the filler: a point on it, its direction with the tool to its left, how far the filler
+    bows from it.
+    """
+    chord = lines.outer[-1] - lines.outer[0]
+    along = chord / max(float(np.hypot(*chord)), 1e-9)
+    out = np.array([along[1], -along[0]])
+    inside = float((lines.mouth.mean(axis=0) - lines.outer.mean(axis=0)) @ out)
+    if inside > 0:
+        along, out = -along, -out
+    off = lines.outer @ out
+    far = lines.outer[int(np.argmax(off))]
+    inner = lines.inner @ out
+    return far, along, float(np.ptp(inner[len(inner) // 8 : -max(len(inner) // 8, 1)]))
+
+
 def _cross(body: ToolBody, depth_mm: float, clear_mm: float, filler_thick_mm: float) -> Line:
     """Half the section across the edge: from the filler's inner corner over the tool's face to where the leather ends."""
     inside = body.depth_mm < depth_mm
@@ -314,11 +361,10 @@ def _lines(
     )
     whole = Polygon(ring).buffer(0)
     face = LineString(edge).buffer(flat).intersection(whole)
-    face = face.buffer(EASED_MM).buffer(-2 * EASED_MM).buffer(EASED_MM).intersection(whole)
-    beyond = [
-        area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer)) if len(a) + len(b) > 4
-    ]
-    side = _ring_of(shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05))
+    beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
+    raw = shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05)
+    filled = raw.buffer(EASED_MM).buffer(-EASED_MM).intersection(shapely.union_all([whole, *beyond]).buffer(0.05))
+    side = _ring_of(shapely.union_all([filled.buffer(-EASED_MM).buffer(EASED_MM), *beyond]).buffer(0.05).buffer(-0.05))
     return _Lines(side, frozen(_other_way(side, outer)), frozen(inner), frozen(thread), frozen(outer), depth, flat)
 
 

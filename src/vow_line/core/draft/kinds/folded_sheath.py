@@ -24,10 +24,11 @@ from ..draw_out import DrawOut, draw_out, squeeze_grade
 from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, belt_loop
-from ..pieces import Area, Draft, Edge, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
+from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
 from ..search import Progress, Way, search
 from ..section import cut_across
-from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, half_wrap
+from ..strap import LAP_MM, stud_strap
+from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, flat_length, half_wrap
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 LEAST_WELT_INSIDE_MM = (
@@ -37,6 +38,7 @@ FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, 
 WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn out, on top of the readings' spread
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
+GUARD_MM = 1.5  # leather of a toe guard (from memory)
 MOST_RELIEF_MM = 50.0
 
 Size = Annotated[float, Field(gt=0, le=200)]
@@ -133,6 +135,7 @@ class FoldedSheath(KindOfPiece):
     told: ClassVar[str] = "on the belt, folded at the spine"
     fits: ClassVar[type[Body]] = LongBody
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
+    welts: Annotated[int, Field(ge=1, le=2)] = 1
     clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.0
     edge_to_thread_mm: Annotated[float, Field(gt=0, le=60)] = 5.0
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 3.5
@@ -146,7 +149,14 @@ class FoldedSheath(KindOfPiece):
     formed: bool = False
     worn: Literal["right", "left"] = "right"
     loop: BeltLoop | None = BeltLoop()
+    strap_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
+    toe_guard_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
     relief: Annotated[tuple[Relief, ...], Field(max_length=20)] = ()
+
+    @property
+    def between_mm(self) -> float:
+        """All that lies between the halves at the seam: the welt, or two."""
+        return self.welts * self.welt_mm
 
     @property
     def neutral(self) -> float:
@@ -166,6 +176,12 @@ class FoldedSheath(KindOfPiece):
             pieces.append(loop)
             seams.append(loop_seam)
         seams.append(self._main_seam(pocket, leather_mm))
+        fasteners: tuple[Fastener, ...] = ()
+        if self.strap_mm:
+            strap, fasteners = stud_strap(self._strap_over(body, pocket, leather_mm), self.strap_mm, leather_mm)
+            pieces.append(strap)
+        if self.toe_guard_mm:
+            pieces.append(self._toe_guard(pocket))
         return Draft(
             pieces=tuple(pieces),
             seams=tuple(seams),
@@ -174,7 +190,8 @@ class FoldedSheath(KindOfPiece):
             callouts=self._callouts(pocket, leather_mm),
             tell=partial(self._reckonings, body, pocket, leather_mm, pieces),
             findings=findings,
-            shown=("sheath",),
+            shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe guard",) if self.toe_guard_mm else ())),
+            fasteners=fasteners,
             way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
@@ -189,7 +206,7 @@ class FoldedSheath(KindOfPiece):
 
     def _pocket(self, body: LongBody, leather_mm: float) -> _Pocket:
         mouth = -self._seat(body)
-        w = _wraps(body, mouth, self.skive_mm, self.welt_mm, self.clearance_mm, self.neutral, leather_mm)
+        w = _wraps(body, mouth, self.skive_mm, self.between_mm, self.clearance_mm, self.neutral, leather_mm)
         x = w.x
         gives = np.where(w.blade, w.clear.flat_mm, w.touching.flat_mm + self.mouth_ease_mm / 2)
         edge_u = np.maximum(gives - self.clearance_mm, 0.2)
@@ -202,7 +219,7 @@ class FoldedSheath(KindOfPiece):
         outer = right_side(outer_area)
         half = float(np.interp(mouth, outer[:, 1], outer[:, 0]))
         rim = partial(self._rim, mouth, half)
-        bend = self.welt_mm / 2 + np.pi / 2 * self.neutral * leather_mm
+        bend = self.between_mm / 2 + np.pi / 2 * self.neutral * leather_mm
         inner = right_side(inner_area)
         relieved = self._relieved(inner)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
@@ -212,7 +229,7 @@ class FoldedSheath(KindOfPiece):
         return _Pocket(
             x=x, touching=w.touching, edge_u=edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
             spine_u=w.spine_z + np.pi / 2 * self.neutral * leather_mm, gives=full_inner,
-            welt_at=self.welt_mm * (1 - w.thin),
+            welt_at=self.between_mm * (1 - w.thin),
             inner=below(inner, rim, bend), relieved=below(relieved, rim, bend),
             thread=below(right_side(thread_area), rim, bend), outer=below(outer, rim, 0.0),
             bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
@@ -291,6 +308,7 @@ class FoldedSheath(KindOfPiece):
                 Edge("inner", "free", frozen(inner), "early"),
             ),
             skives=skives,
+            count=self.welts,
             turns="any",
         )
 
@@ -311,7 +329,15 @@ class FoldedSheath(KindOfPiece):
             frozen(pocket.thread),
             plies=(
                 even_ply("back", leather_mm),
-                Ply("welt", frozen([mouth, mouth + self.skive_mm]), frozen([0.0, self.welt_mm])),
+                *(
+                    Ply(
+                        f"welt {k + 1}" if self.welts > 1 else "welt",
+                        frozen([mouth, mouth + self.skive_mm]),
+                        frozen([0.0, self.welt_mm]),
+                    )
+                    for k in range(self.welts)
+                ),
+                *self._guard_plies(pocket),
                 even_ply("front", leather_mm),
             ),
             placed=(Placed("sheath"), Placed("sheath", frozen([[-1.0, 0.0], [0.0, 1.0]])), Placed("welt")),
@@ -325,6 +351,38 @@ class FoldedSheath(KindOfPiece):
             keep_off_at="piece.edge_to_thread_mm",
             begins="the mouth",
         )
+
+    def _guard_from(self, pocket: _Pocket) -> float:
+        """Where the toe guard begins."""
+        return max(float(pocket.x[-1]) - self.toe_guard_mm, float(pocket.x[0]) + 1.0)
+
+    def _guard_plies(self, pocket: _Pocket) -> tuple[Ply, ...]:
+        if self.toe_guard_mm <= 0:
+            return ()
+        begins = self._guard_from(pocket)
+        return (Ply("toe guard, twice", frozen([begins - 0.01, begins]), frozen([0.0, 2 * GUARD_MM])),)
+
+    def _toe_guard(self, pocket: _Pocket) -> Piece:
+        """A second layer at the toe, folded with the sheath, from the cut of one half to that of the other."""
+        begins = self._guard_from(pocket)
+        line = pocket.outer[pocket.outer[:, 1] >= begins]
+        right = np.vstack([[float(np.interp(begins, pocket.outer[:, 1], pocket.outer[:, 0])), begins], line])
+        ring = np.concatenate([right, mirror(right)[::-1][1:]])
+        top = frozen([[-right[0, 0], begins], [right[0, 0], begins]])
+        return Piece(
+            "toe guard", frozen(ring), GUARD_MM, edges=(Edge("top", "free", top, "early"),),
+            skives=(Area("to nothing along its top", frozen([[-right[0, 0], begins], [right[0, 0], begins],
+                                                              [right[0, 0], begins + 8], [-right[0, 0], begins + 8]]),
+                         GUARD_MM, 0.0),),
+            folds=(frozen([[0.0, begins], [0.0, right[-1, 1]]]),), turns="along",
+            first="glue it inside the toe before the fold",
+        )  # fmt: skip
+
+    def _strap_over(self, body: LongBody, pocket: _Pocket, leather_mm: float) -> float:
+        """Half way round the handle just outside the mouth."""
+        outside = (body.x_mm < pocket.x[0]) & (body.x_mm > pocket.x[0] - 40)
+        girth = body.girth_mm()[outside if outside.any() else ~body.blade]
+        return flat_length(float(girth.max()) / 2, np.pi, self.neutral, leather_mm)
 
     # what is shown
 
@@ -411,6 +469,13 @@ class FoldedSheath(KindOfPiece):
             Callout("piece.formed", said("leather formed"), "count", self.formed, below, "left", "fold", ("dry", "wet"),
                     (False, True)),
         ]  # fmt: skip
+        found += [
+            Callout("piece.welts", said("welts"), "count", self.welts, (-outer[0] * 0.9, third + 12), "left", "welt"),
+            Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, (-outer[0] * 0.2, low), "left",
+                    "strap"),
+            Callout("piece.toe_guard_mm", said("toe guard, high"), "length", self.toe_guard_mm, (-8.0, high), "left",
+                    "toe guard"),
+        ]  # fmt: skip
         found.append(Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (-4.0, high), "left"))
         return tuple(found)
 
@@ -451,6 +516,9 @@ class FoldedSheath(KindOfPiece):
                    said("{out:n} outside the neutral layer over {r} radius of it",
                         out=fine((1 - self.neutral) * leather_mm), r=fine(self._fold_radius(body, leather_mm))),
                    ("fold",)),
+            *((reckon("strap", "Strap, long", length(self._strap_over(body, pocket, leather_mm) + 2 * LAP_MM),
+                      said("half round the handle, and 2 laps of {lap}", lap=length(LAP_MM)), ("strap",)),)
+              if self.strap_mm else ()),
             reckon("area", "Leather in the pieces", Q("area", sum(q.value for _, q in by_piece)),
                    said(" + ".join(f"{name} {{p{n}:n}}" for n, (name, _) in enumerate(by_piece)),
                         **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt loop")),
