@@ -94,11 +94,14 @@ def edits() -> None:
         frame.fill()
         window = frame.desk
         assert window is not None
-        for station, place, low in (
-            ("measure", "thing.stations.2.width.first", 34.0), ("draft", "piece.edge_to_thread_mm", 5.0),
-            ("stitch", "stitch.pitch_mm", 4.0), ("thread", "thread.needle_mm", 50.0),
+        by_name = {path.name.removesuffix(".vow.json"): path for path in paths}
+        for name, station, place, low in (
+            ("laying-knife", "measure", "thing.stations.2.width.first", 34.0),
+            ("laying-knife", "draft", "piece.edge_to_thread_mm", 5.0), ("laying-knife", "stitch", "stitch.pitch_mm", 4.0),
+            ("laying-knife", "thread", "thread.needle_mm", 50.0), ("billhook-cover", "draft", "piece.margin_mm", 4.0),
+            ("secateurs-holster", "draft", "piece.close_mm", 3.0), ("slasher-grip", "draft", "piece.margin_mm", 4.0),
         ):  # fmt: skip
-            window.open(paths[0])
+            window.open(by_name[name])
             window.go(station)
             QApplication.processEvents()
             callout = Callout(place, said("bench"), "length", None, (0, 0))
@@ -120,8 +123,8 @@ def edits() -> None:
             thinking = timed(lambda jobs=jobs: plan(jobs.pop()).findings, 30)  # type: ignore[misc]
             middle, most = percentile(times, 0.5), percentile(times, 0.95)
             print(
-                f"edit at {station:<8} to board  median {middle:5.1f} ms   95th {most:5.1f} ms   over 16 ms {most / 16:.2f}"
-                f"   with all sums {percentile(whole, 0.5):5.1f} ms   of it the plan {statistics.median(thinking):4.1f} ms"
+                f"edit {name:<17} {station:<8} to board median {middle:5.1f} ms   95th {most:5.1f}   over 16 ms {most / 16:.2f}"
+                f"   with sums {percentile(whole, 0.5):5.1f} ms   of it the plan {statistics.median(thinking):4.1f} ms"
             )
         frame.close()
     del app
@@ -166,12 +169,62 @@ def exports() -> None:
             print(f"export {form.name:<24} {statistics.median(times):7.0f} ms   {path.stat().st_size / 1000:7.0f} kB")
 
 
+def fits() -> None:
+    """Wraps, the search for a way out and the tracing of a picture, each beside a plain reference in the same run."""
+    import cv2
+    import numpy as np
+    import shapely
+
+    from vow_line.core.draft.search import search, straight
+    from vow_line.core.draft.wrap import half_wrap
+    from vow_line.core.measure.picture import trace
+    from vow_line.core.ring import closed, stretch
+    from vow_line.instruments.camera import stand_in
+    from vow_line.resources.demo import BILLHOOK
+
+    turn = np.linspace(0, np.pi, 33)
+    y = 20 - np.outer(np.linspace(12, 20, 60), np.cos(turn))
+    z = np.outer(np.linspace(4, 9, 60), np.sin(turn))
+    seam = y[:, -1] + 4
+    wrapped = statistics.median(timed(lambda: half_wrap(y, z, seam, np.full(60, 1.5), 0.5, 3.0), 40))
+    sections = [[*zip(a, b, strict=True), (c, 1.5)] for a, b, c in zip(y, z, seam, strict=True)]
+    hulls = statistics.median(timed(lambda: [shapely.MultiPoint(s).convex_hull.length for s in sections], 20))
+    print(
+        f"wrap of 60 stations    {wrapped:7.1f} ms   shapely's hulls {hulls:5.1f} ms  ratio {wrapped / hulls:.2f}   (goal 5 ms)"
+    )
+
+    ring = np.array(BILLHOOK, float)
+    whole = closed(ring)
+    long = float(np.hypot(*np.diff(whole, axis=0).T).sum())
+    ring = shapely.get_coordinates(
+        shapely.line_interpolate_point(shapely.LineString(whole), np.arange(400) * long / 400)
+    )
+    edge = stretch(ring, 0.36 * long, 0.68 * long)
+    walls = shapely.LineString(edge).buffer(12).difference(shapely.Polygon(ring).buffer(1.5))
+    up = np.array([0.0, -1.0])
+    search(ring, walls, up, 20.0)
+    sought = statistics.median(timed(lambda: search(ring, walls, up, 45.0), 7))
+    plain = statistics.median(timed(lambda: straight(ring, walls, up, 45.0), 7))
+    print(
+        f"way out, 400 points    {sought:7.0f} ms   straight out {plain:9.0f} ms   ratio {sought / plain:.2f}   (goal 150 ms)"
+    )
+
+    picture = stand_in(ring @ np.array([[0.0, 1.0], [-1.0, 0.0]]) + [74, 0], at_mm=(25, 30), size_px=(4000, 3000))
+    trace(picture)
+    traced = statistics.median(timed(lambda: trace(picture), 5))
+    blurred = statistics.median(timed(lambda: cv2.GaussianBlur(picture, (0, 0), 3), 5))
+    print(
+        f"tracing 12 megapixels  {traced:7.0f} ms  a blur of it {blurred:6.0f} ms  ratio {traced / blurred:.2f}  (goal 3000 ms)"
+    )
+
+
 def main() -> None:
     """Run everything."""
     start()
     plans()
     edits()
     exports()
+    fits()
     print(f"memory at the most     {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:7.0f} MB")
 
 

@@ -6,7 +6,7 @@ from shapely.geometry import LineString, Polygon
 
 from .curve import Line, arc_length, walk
 
-FINE_MM = 1.0  # how finely an offset is walked to find which stretch of the outline it belongs to
+FINE_MM = 2.0  # how finely an offset is walked to find which stretch of the outline it belongs to
 SIMPLER_MM = 0.03
 
 

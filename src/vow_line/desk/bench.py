@@ -109,14 +109,16 @@ class BenchPage(QWidget):
         """Show the station's part of this plan."""
         if self.bench is None:
             return
-        if self._found_for is not plan.draft:
+        if self._found_for is not None and self._found_for is not plan.draft:
             self.view, self._found_for = replace(self.view, way=None), None
         self.plan, self.ink = plan, ink
         for widget in (self.slip, self.findings, self.slip_card, self.findings_card):
             widget.ink = ink
-        self.control.setVisible(plan.draft is not None and self.bench.draws_out and plan.draft.way_out is not None)
-        if plan.draft is not None and plan.draft.way_out is not None:
-            self.slider.setMaximum(round(plan.draft.way_out.long_mm))
+        draft = plan.draft if self.bench.draws_out else None  # a station that does not show it does not wait for it
+        self.control.setVisible(draft is not None and draft.way_out is not None)
+        if draft is not None and draft.way_out is not None:
+            way = self.view.way
+            self.slider.setMaximum(round(draft.way_out.long_mm if way is None else float(way.drawn_mm[-1])))
         self.note.setVisible(bool(self.bench.notes))
         self.note.setPlaceholderText(f"Write down {self.bench.notes}; Enter keeps it in the record")
         self.note.setAccessibleName(f"A note at {self.bench.title}: {self.bench.notes}")

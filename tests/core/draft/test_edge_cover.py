@@ -128,7 +128,6 @@ def test_a_straight_edge_is_covered_by_one_piece_folded_round_the_filler() -> No
     assert cover.area == pytest.approx(two + 120 * 7.85, rel=0.05), "both sides and the turn; its corners are square"
 
 
-
 def test_a_bowed_edge_is_not_folded() -> None:
     job = change(demo("billhook-cover"), "piece.form", "folded")
     found = next(f for f in plan(job).findings if f.code == "edge-not-straight")

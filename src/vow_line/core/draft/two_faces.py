@@ -167,7 +167,9 @@ def two_faces(
     )
     share = 0.5 if both else 1.0  # of its height and of the welt that one face must go over
     z, height, welt_mm = z * share, height * share, welt_mm * share
-    more = np.array([_more(y[i], z[i], close_mm, worked_mm, welt_mm) for i in range(len(x))])
+    rows = np.append(np.arange(0, len(x) - 1, 2), len(x) - 1)  # sections change slowly along a body
+    some = [_more(y[i], z[i], close_mm, worked_mm, welt_mm) for i in rows]
+    more = np.interp(x, x[rows], some)
     whole = (low - top) / 2 + more
     through = float(whole.max()) + close_mm
     # what lies deeper must pass whatever it comes through
@@ -221,7 +223,7 @@ def _over(profile: Line, close_mm: float, worked_mm: float, welt_mm: float) -> f
 def _round(area: Polygon, mouth: float) -> Line:
     """The boundary below the mouth, from its left round the nose to its right."""
     whole = area if isinstance(area, Polygon) else max(area.geoms, key=lambda g: g.area)
-    ring = shapely.get_coordinates(whole.exterior.simplify(0.05))[:-1]
+    ring = shapely.get_coordinates(whole.exterior.simplify(0.05, preserve_topology=False))[:-1]
     ring = np.roll(ring, -int(np.argmin(ring[:, 1])), axis=0)
     if ring[0, 0] > ring[len(ring) // 2, 0] or ring[1, 0] > ring[-1, 0]:
         ring = ring[::-1]

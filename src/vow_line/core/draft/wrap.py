@@ -78,8 +78,12 @@ def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, floa
     is signed: bent back into a hollow, leather is short by as much as it is long over a hump.
     """
     hull: list[int] = []
-    for i in range(len(section)):
-        while len(hull) > 1 and _turns_up(section[hull[-2]], section[hull[-1]], section[i]):
+    at: list[list[float]] = section.tolist()
+    for i, (x, z) in enumerate(at):
+        while len(hull) > 1:
+            (ax, az), (bx, bz) = at[hull[-2]], at[hull[-1]]
+            if (bx - ax) * (z - az) - (bz - az) * (x - ax) < 0:
+                break
             hull.pop()
         hull.append(i)
     line = section[hull]
@@ -93,7 +97,3 @@ def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, floa
         return line, 0.0, 0.0
     heading = np.arctan2(steps[:, 1], steps[:, 0])
     return line, float(np.hypot(*steps.T).sum()), float(heading[0] - heading[-1])
-
-
-def _turns_up(a: Line, b: Line, c: Line) -> bool:
-    return bool((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]) >= 0)

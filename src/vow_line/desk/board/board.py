@@ -328,7 +328,7 @@ class Board(QWidget):
             return
         placed = sorted(callouts, key=lambda c: c.at[0])
         drawn = to_px.mapRect(self._held)
-        widest = max((w.width() for c in placed for w in self._widgets(c)), default=0) + 4.0
+        widest = 12.0 * np.ceil(max((w.width() for c in placed for w in self._widgets(c)), default=0) / 12 + 0.4)
         width = max(78.0, min(widest, (self.width() - 16) / len(placed) - 4))
         wanted = [_steady(to_px.map(QPointF(*c.at)).x()) - width / 2 for c in placed]
         xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)

@@ -33,7 +33,7 @@ LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread 
 FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
 MOST_BOWED_MM = 3.0  # leather folds along a straight line: an edge that bows more wants two parts (from memory)
 EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
-STEP_MM = 2.0  # how finely the way out is walked
+STEP_MM = 3.0  # how finely the way out is walked
 ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
 
 Size = Annotated[float, Field(gt=0, le=200)]
@@ -354,25 +354,32 @@ def _lines(
     flat = max(hull - clear_mm, depth)
     edge = stretch(ring, start % around, start % around + (end - start))
     inner, thread, outer = (
-        line
-        if len(line := offset(ring, start, end, by)) > 1
-        else edge  # nothing of it is left: what lies there is a finding's
+        _along(body, start, end, by)
         for by in (clear_mm, max(clear_mm + filler_mm - margin_mm, 0.05), clear_mm + filler_mm)
     )
     whole = Polygon(ring).buffer(0)
     face = LineString(edge).buffer(flat).intersection(whole)
     beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
     raw = shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05)
-    filled = raw.buffer(EASED_MM).buffer(-EASED_MM).intersection(shapely.union_all([whole, *beyond]).buffer(0.05))
-    side = _ring_of(shapely.union_all([filled.buffer(-EASED_MM).buffer(EASED_MM), *beyond]).buffer(0.05).buffer(-0.05))
+    filled = raw.buffer(EASED_MM, 6).buffer(-EASED_MM, 6).intersection(shapely.union_all([whole, *beyond]).buffer(0.05))
+    side = _ring_of(
+        shapely.union_all([filled.buffer(-EASED_MM, 6).buffer(EASED_MM, 6), *beyond]).buffer(0.05).buffer(-0.05)
+    )
     return _Lines(side, frozen(_other_way(side, outer)), frozen(inner), frozen(thread), frozen(outer), depth, flat)
+
+
+@lru_cache(24)
+def _along(body: ToolBody, start_mm: float, end_mm: float, by_mm: float) -> Line:
+    """The line `by_mm` outside the tool; the edge itself where nothing of it is left: what lies there is a finding's."""
+    line = offset(body.outline, start_mm, end_mm, by_mm)
+    return frozen(line if len(line) > 1 else offset(body.outline, start_mm, end_mm, 0.0))
 
 
 def _ring_of(area: BaseGeometry) -> Line:
     """The boundary of the largest part, turned right."""
     parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon) and not g.is_empty]
     largest = max(parts, key=lambda g: g.area)
-    return frozen(turned_right(shapely.get_coordinates(largest.exterior.simplify(0.05))[:-1]))
+    return frozen(turned_right(shapely.get_coordinates(largest.exterior.simplify(0.05, preserve_topology=False))[:-1]))
 
 
 def _other_way(ring: Line, line: Line) -> Line:
@@ -402,7 +409,7 @@ def _way_out(body: ToolBody, lines: _Lines) -> _Room:
     hollow = float(np.ptp(lines.inner @ inward))
     long = lines.depth_mm + hollow
     drawn = np.arange(0.0, long + STEP_MM, STEP_MM)
-    near = walk(edge, np.linspace(0, float(np.hypot(*np.diff(edge, axis=0).T).sum()), 90))
+    near = walk(edge, np.linspace(0, float(np.hypot(*np.diff(edge, axis=0).T).sum()), 70))
     moved = near[None] + drawn[:, None, None] * inward
     gap = shapely.distance(shapely.points(moved.reshape(-1, 2)), filler).reshape(len(drawn), -1)
     k, i = np.unravel_index(int(np.argmin(gap)), gap.shape)
