@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from vow_line.core.measure.things.knife import Knife
 from vow_line.desk.start import Places, application, make_frame
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -15,6 +16,9 @@ VIEWS = (
     ("stitch", "laying-knife", "stitch"), ("thread", "laying-knife", "thread"), ("layout", "laying-knife", "layout"),
     ("vow", "hedging-knife", "vow"), ("cut", "spar-knife", "cut"), ("form", "spar-knife", "form"),
     ("sew", "spar-knife", "sew"), ("edge", "spar-knife", "edge"), ("record", "grafting-knife", "record"),
+    ("measure-billhook", "billhook-cover", "measure"), ("draft-billhook", "billhook-cover", "draft"),
+    ("draft-holster", "secateurs-holster", "draft"), ("draft-case", "whetstone-case", "draft"),
+    ("draft-grip", "slasher-grip", "draft"), ("begin", "", "begin"),
 )  # fmt: skip
 
 
@@ -35,7 +39,10 @@ def main(wanted: list[str]) -> None:
                 continue
             if desk.ink.name != ("evening" if name.endswith("evening") else "day"):
                 desk.switch_ink()
-            if job:
+            if station == "begin":
+                desk.begin()
+                desk.begin_page.show_kinds_for(Knife)
+            elif job:
                 desk.open(home / "demo" / f"{job}.vow.json")
                 desk.go(station)
             else:

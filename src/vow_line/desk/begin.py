@@ -145,9 +145,10 @@ class BeginPage(QWidget):
             first.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _picker(self, thing: type[Thing]) -> Callable[[], None]:
-        return lambda: self._pick(thing)
+        return lambda: self.show_kinds_for(thing)
 
-    def _pick(self, thing: type[Thing]) -> None:
+    def show_kinds_for(self, thing: type[Thing]) -> None:
+        """Take this for the thing, and ask how it is carried."""
         self.thing = thing
         for card in self._things.findChildren(Card):
             card.setChecked(card.name == thing.says.capitalize())

@@ -15,7 +15,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ...curve import Line, area_within, frozen, mirror, walk
-from ...drawing import Callout, Label, Mark
+from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...measure import Body, ToolBody
@@ -108,7 +108,6 @@ class EdgeCover(KindOfPiece):
             seams=(self._seam(body, lines, leather_mm, placed),),
             marks=(Mark("welt", filler.outline, True, "filler"),
                    *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),) if self._tight(body, room) else ())),
-            labels=(Label(said("mouth: the tool goes in here"), _middle(lines.mouth)),),
             callouts=self._callouts(lines, leather_mm),
             tell=partial(self._reckonings, body, lines, leather_mm, room),
             findings=self._findings(body, lines, room, line[2]),
