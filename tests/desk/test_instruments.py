@@ -85,12 +85,12 @@ def test_an_outline_from_a_file_asks_for_its_scale(desk: Desk, tmp_path: Path) -
     path = tmp_path / "stone.svg"
     path.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 60"><rect width="90" height="19"/></svg>')
     desk.open("secateurs-holster")
-    take_from_file(desk.window, path, lambda: 2.0)
+    take_from_file(desk.window, path, lambda: 2.0, "nothing")
     thing = desk.window.store.job.thing
     assert thing.length.first == pytest.approx(180, abs=0.1)
     assert [s.width.first for s in thing.stations] == [pytest.approx(38, abs=0.1)] * 7
-    desk.open("laying-knife")
-    take_from_file(desk.window, path, lambda: 1.0)
+    desk.open("slasher-grip")
+    take_from_file(desk.window, path, lambda: 1.0, "nothing")
     assert "not measured by its outline" in desk.window.notice.text()
 
 

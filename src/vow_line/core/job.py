@@ -16,6 +16,7 @@ from .frozen import Frozen
 from .leather import Hide
 from .measure import AnyThing, Correction, Reading, Thing, Trial
 from .measure.things.knife import Guard, Knife
+from .measure.traced import DrawnWith
 from .measure.trial import Side
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
@@ -217,7 +218,7 @@ def remove_station(job: Job, *, path: str) -> Job:
     return change(job, f"thing.{part}", kept)
 
 
-def take_outline(job: Job, *, ring: Line, drawn_with: str = "nothing") -> Job:
+def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing") -> Job:
     """The job with its thing's outline as traced or read from a file. Raises RefusedChange where outlines are no use."""
     for field, value in job.thing.traced(ring, drawn_with):
         job = change(job, f"thing.{field}", value)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QP
 from ..core import job as steps
 from ..core.curve import Line
 from ..core.errors import VowLineError
+from ..core.measure.traced import DrawnWith, within_line
 from ..instruments.caliper import Caliper, StandIn, ports
 from .ink import type_
 
@@ -20,7 +21,10 @@ if TYPE_CHECKING:
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"
 DRAWINGS = "Drawings (*.svg *.dxf)"
 STAND_IN = "the stand-in, to try it"
-DREW = ("nothing", "scribe", "pencil", "ball pen", "marker")
+DREW: dict[str, DrawnWith] = {
+    "the thing itself": "nothing", "a scribed line": "scribe", "a pencil line": "pencil", "a ball pen line": "ball pen",
+    "a marker line": "marker",
+}  # fmt: skip
 
 
 class CaliperLine(QObject):
@@ -147,11 +151,12 @@ class TracingBar(QWidget):
         sheet, yes = QInputDialog.getItem(
             self.window_, "The paper under it", "It lies on", ["A4", "Letter", "A3"], editable=False
         )
-        if yes:
-            self.trace(Path(chosen), sheet)
+        drew = _drew(self.window_, "The picture shows") if yes else None
+        if drew is not None:
+            self.trace(Path(chosen), sheet, drew)
 
-    def trace(self, path: Path, sheet: str = "A4") -> None:
-        """Trace a picture."""
+    def trace(self, path: Path, sheet: str = "A4", drew: DrawnWith = "nothing") -> None:
+        """Trace a picture of the thing, or of a line drawn round it."""
         if self._work is not None:
             self.window_.say("A picture is being traced already.")
             return
@@ -159,7 +164,7 @@ class TracingBar(QWidget):
         work.setAutoDelete(False)
         work.told.progress.connect(lambda share: self.bar.setValue(round(100 * share)))
         work.told.failed.connect(self._failed)
-        work.told.done.connect(self._done)
+        work.told.done.connect(lambda found: self._done(found, drew))
         self.bar.setValue(0)
         self.show()
         QThreadPool.globalInstance().start(work)
@@ -179,7 +184,7 @@ class TracingBar(QWidget):
         self.hide()
         self.window_.say(says, wrong=True)
 
-    def _done(self, found: object) -> None:
+    def _done(self, found: object, drew: DrawnWith) -> None:
         from ..core.measure.picture import Traced
 
         self._work = None
@@ -187,14 +192,18 @@ class TracingBar(QWidget):
         if not isinstance(found, Traced):
             self.window_.say("The tracing was stopped; the outline is as it was.")
             return
-        if self.window_.do("trace the outline", lambda j: steps.take_outline(j, ring=found.outline)):
+        ring = within_line(found.outline, drew)
+        if self.window_.do("trace the outline", lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
             self.window_.say(
                 f"Traced, {len(found.outline)} points, its scale from {found.scale_from}. Check it by one length measured "
                 "across, and put the ends of its edge right."
             )
 
 
-def take_from_file(window: "Window", path: Path | None = None, ask: Callable[[], float | None] | None = None) -> None:
+def take_from_file(
+    window: "Window", path: Path | None = None, ask: Callable[[], float | None] | None = None,
+    drew: DrawnWith | None = None,
+) -> None:  # fmt: skip
     """Take an outline from an SVG or DXF file, asking for its scale when it has none, and for what drew it."""
     from ..files.outline import read_outline
 
@@ -214,9 +223,18 @@ def take_from_file(window: "Window", path: Path | None = None, ask: Callable[[],
         window.say(str(error), wrong=True)
         return
     ring: Line = drawn.outline
-    if window.do("take an outline from a file", lambda j: steps.take_outline(j, ring=ring)):
+    drew = drew or _drew(window, "The outline in the file follows")
+    if drew is None:
+        return
+    if window.do("take an outline from a file", lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
         more = f" The largest of {drawn.others + 1} was taken." if drawn.others else ""
         window.say(f"The outline has {len(ring)} points.{more}")
+
+
+def _drew(window: QWidget, says: str) -> DrawnWith | None:
+    """What drew the outline, which is taken off it; None when nothing was chosen."""
+    chosen, yes = QInputDialog.getItem(window, "What drew it", says, list(DREW), editable=False)
+    return DREW[chosen] if yes else None
 
 
 def _scale(window: QWidget) -> float | None:

@@ -4,9 +4,10 @@ import numpy as np
 
 from ..curve import frozen
 from ..ring import closed
-from .pieces import Edge, Fastener, Piece
+from .pieces import Edge, Fastener, Piece, Punch
 
 LAP_MM = 20.0  # a strap lies so far on either side to be held (from memory)
+POST_MM = 3.0  # how thick the post of a small rivet or stud is (from memory)
 RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
 
 
@@ -21,6 +22,8 @@ def stud_strap(over_mm: float, wide_mm: float, leather_mm: float, count: int = 1
     piece = Piece(
         "strap", frozen(ring), leather_mm, edges=(Edge("around", "free", frozen(closed(ring)), "early"),), count=count,
         turns="along",
+        punches=(Punch("rivet hole", (wide_mm / 2, LAP_MM / 2), POST_MM),
+                 Punch("stud hole", (wide_mm / 2, long - LAP_MM), POST_MM)),
     )  # fmt: skip
     stack = 2 * leather_mm
     each = (f" {k + 1}" if count > 1 else "" for k in range(count))

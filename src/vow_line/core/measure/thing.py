@@ -11,6 +11,7 @@ from ..drawing import Handle, Label
 from ..errors import RefusedChange
 from ..frozen import Frozen
 from .body import Body, Measured
+from .traced import DrawnWith
 
 
 class Thing(Frozen):
@@ -52,7 +53,7 @@ class Thing(Frozen):
         """Where a station would stand that is put at (x, y) of the drawing; None where none can."""
         return round(x, 1) if x >= 0 else None
 
-    def traced(self, ring: Line, drawn_with: str) -> tuple[tuple[str, Any], ...]:
+    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
         """What changes when its outline `(n, 2)` was traced or read from a file: fields and values. Raises RefusedChange."""
         raise RefusedChange(f"A {self.says} is not measured by its outline.", "thing")
 

@@ -23,16 +23,17 @@ from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
 from ...ring import closed, offset, stretch, turned_right
 from ..kind import KindOfPiece
-from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, SeamLine, Section, WayOut, even_ply
+from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Punch, SeamLine, Section, WayOut, even_ply
 from ..search import search
 from ..section import between_faces
-from ..strap import LAP_MM, RIVET_POST_OVER_MM, stud_strap
+from ..strap import LAP_MM, POST_MM, RIVET_POST_OVER_MM, stud_strap
 from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
 MOST_BOWED_MM = 3.0  # leather folds along a straight line: an edge that bows more wants two parts (from memory)
 EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
+THROAT_MM = 14.0  # and notches at the ends of the edge are filled like this: leather tears from a notch
 STEP_MM = 3.0  # how finely the way out is walked
 ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
 
@@ -126,7 +127,23 @@ class EdgeCover(KindOfPiece):
             name, frozen(ring), leather_mm,
             edges=(Edge("seam edge", "seam", frozen(outer), "last", 3), Edge("mouth", "mouth", frozen(mouth), "early")),
             glue=(Area(name, frozen(glue)),), mirrored=flipped,
+            punches=self._held("stud" if name == "front" else "rivet", mouth, inner),
         )  # fmt: skip
+
+    def _held(self, by: str, mouth: Line, inner: Line) -> tuple[Punch, ...]:
+        """Holes for the straps' rivets or studs, evenly along where the leather lies on the face."""
+        if not self.straps:
+            return ()
+        found = []
+        for k in range(self.straps.count):
+            at = np.array(_at(mouth, (k + 1) / (self.straps.count + 1)))
+            line = LineString(inner)
+            to = shapely.get_coordinates(line.interpolate(line.project(shapely.Point(at))))[0]
+            away = (to - at) / max(float(np.hypot(*(to - at))), 1e-9)
+            u, v = at + away * LAP_MM / 2
+            which = f" {k + 1}" if self.straps.count > 1 else ""
+            found.append(Punch(f"{by} hole{which}", (float(u), float(v)), POST_MM))
+        return tuple(found)
 
     def _over(self, body: ToolBody, lines: _Lines, leather_mm: float) -> float:
         """How long a strap is between its laps: to the tool's back, round it, and to the mouth again."""
@@ -154,13 +171,15 @@ class EdgeCover(KindOfPiece):
         strip = np.array([foot[0], foot[1], foot[1] + out * turn, foot[0] + out * turn])
         other = shapely.transform(side, lambda points: points @ over + np.array(shift))
         whole = _ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05).buffer(-0.05))
+        other_mouth, other_inner = (k @ over + np.array(shift) for k in (lines.mouth, lines.inner))
         mouths = [Edge(name, "mouth", frozen(m), "early") for name, m in (
-            ("mouth", lines.mouth), ("other mouth", lines.mouth @ over + np.array(shift)),
+            ("mouth", lines.mouth), ("other mouth", other_mouth),
         )]  # fmt: skip
         return Piece(
             "cover", whole, leather_mm, edges=(Edge("fold", "fold", frozen(foot), "never"), *mouths),
             folds=(frozen(foot), frozen([p + out * turn for p in foot])),
             glue=(Area("filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]]))),),
+            punches=(*self._held("stud", lines.mouth, lines.inner), *self._held("rivet", other_mouth, other_inner)),
         )  # fmt: skip
 
     def _seam(self, body: ToolBody, lines: _Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
@@ -361,10 +380,16 @@ def _lines(
     beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
     raw = shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05)
     filled = raw.buffer(EASED_MM, 6).buffer(-EASED_MM, 6).intersection(shapely.union_all([whole, *beyond]).buffer(0.05))
-    side = _ring_of(
-        shapely.union_all([filled.buffer(-EASED_MM, 6).buffer(EASED_MM, 6), *beyond]).buffer(0.05).buffer(-0.05)
-    )
+    rounded = shapely.union_all([filled.buffer(-EASED_MM, 6).buffer(EASED_MM, 6), *beyond])
+    side = _ring_of(shapely.union_all([rounded, *_throats(rounded, edge)]).buffer(0.05).buffer(-0.05))
     return _Lines(side, frozen(_other_way(side, outer)), frozen(inner), frozen(thread), frozen(outer), depth, flat)
+
+
+def _throats(area: BaseGeometry, edge: Line) -> list[BaseGeometry]:
+    """What fills the notches between the flange and the leather on the face, at the two ends of the edge."""
+    filled = area.buffer(THROAT_MM).buffer(-THROAT_MM).difference(area)
+    ends = shapely.MultiPoint(edge[[0, -1]])
+    return [part.buffer(0.05) for part in getattr(filled, "geoms", [filled]) if part.distance(ends) < THROAT_MM]
 
 
 @lru_cache(24)

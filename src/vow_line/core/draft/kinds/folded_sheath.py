@@ -27,7 +27,7 @@ from ..loop import BeltLoop, belt_loop
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
 from ..search import Progress, Way, search
 from ..section import cut_across
-from ..strap import LAP_MM, stud_strap
+from ..strap import LAP_MM, POST_MM, stud_strap
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, flat_length, half_wrap
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
@@ -270,6 +270,13 @@ class FoldedSheath(KindOfPiece):
             toe = float(pocket.x[-1]) - max(6.0, 2 * self.drain_mm)
             at = back * float(np.interp(toe, pocket.x, pocket.edge_u)) / 2
             punches = (Punch("drain", (at, toe), self.drain_mm),)
+        if self.strap_mm:
+            middle = (pocket.bend + float(pocket.gives[0])) / 2
+            down = float(self._rim(float(pocket.x[0]), half, np.array([middle]))[0]) + LAP_MM / 2
+            punches += (
+                Punch("rivet hole", (back * middle, down), POST_MM),
+                Punch("stud hole", (-back * middle, down), POST_MM),
+            )
         return Piece(
             "sheath",
             frozen(ring),

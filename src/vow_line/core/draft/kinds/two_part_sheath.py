@@ -102,7 +102,8 @@ class TwoPartSheath(KindOfPiece):
         return tuple(found)
 
     def _reckonings(self, body: LongBody, faces: Faces) -> tuple[Reckoning, ...]:
-        k = int(np.argmax(faces.half + faces.more))
+        across = faces.half + faces.more
+        k = len(across) - 1 - int(np.argmax(across[::-1]))  # towards the mouth it stays as wide as what must pass
         wide = 2 * (faces.half[k] + faces.more[k])
         return (
             reckon("face", "Blade under a face", length(wide),

@@ -5,8 +5,9 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, field_validator
 
-from ...curve import Values, frozen, smooth_through
+from ...curve import Line, Values, frozen, smooth_through
 from ...drawing import Callout, Handle, Mark
+from ...errors import RefusedChange
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
@@ -14,11 +15,13 @@ from ...reckoning import Reckoning, Said, count, length, reckon, said
 from ..body import Body, LongBody, Measured
 from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
+from ..traced import DrawnWith, across, laid_along
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
 LEAST_WIDTH_MM = 1.0  # no blade is narrower than this short of its point
 BLADE_SAMPLES = 110
 HANDLE_SAMPLES = 32
+TRACED_SAMPLES = 160
 
 
 class Station(Frozen):
@@ -94,6 +97,55 @@ class Knife(Thing):
         if part not in ("stations", "handle"):
             return super().without_station(part, number)
         return tuple(s for i, s in enumerate(getattr(self, part)) if i != number)
+
+    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
+        """Widths read off the outline of the whole knife, its straighter side taken for the spine and its narrower end for the
+        point. The guard stands where the length read by hand puts it; not read, where the width steps most. Thicknesses are
+        still to be read.
+        """
+        laid = laid_along(ring, drawn_with)
+        long = float(np.ptp(laid[:, 0]))
+        at = np.linspace(0.02, 0.98, TRACED_SAMPLES) * long
+        sides = np.array([across(laid, float(x)) for x in at])
+        if np.ptp(sides[at > 0.93 * long], axis=1).mean() > np.ptp(sides[at < 0.07 * long], axis=1).mean():
+            laid = long - laid[:, :1] * [1, 0] + laid * [0, 1]
+            sides = sides[::-1]
+        guard = long - self.length.mean_mm if self.length.taken else _steps_most(laid, 0.2 * long, 0.75 * long)
+        if not 0.05 * long < guard < 0.95 * long:
+            raise RefusedChange(
+                f"The outline is {long:.1f} mm long over all; a blade of {long - guard:.1f} mm leaves no handle.",
+                "thing.length", "Check the scale of the outline, and the length read by hand.",
+            )  # fmt: skip
+        blade = at[(at > guard + 0.05 * (long - guard)) & (at < guard + 0.7 * (long - guard))]
+        top, low = (np.array([across(laid, float(x))[k] for x in blade]) for k in (0, 1))
+        bent = [float(np.abs(v - np.polyval(np.polyfit(blade, v, 1), blade)).max()) for v in (top, low)]
+        if bent[1] < bent[0] - 0.05:
+            laid = laid * [1, -1] + [0, float(laid[:, 1].max())]
+        spine = across(laid, guard + 0.5)[0]
+
+        def read(x: float, before: tuple[Station, ...], own: float) -> Station:
+            high, deep = across(laid, x)
+            thick = next((s.thick for s in before if abs(s.at_mm - own) < 1), Reading())
+            width = Reading(first=round(deep - high, 2), using="the outline")
+            return Station(
+                at_mm=round(own, 1), width=width, thick=thick, drop=round(float(np.clip(high - spine, -200, 200)), 2)
+            )
+
+        reach, behind = long - guard, guard
+        blades = [s.at_mm for s in self.stations if s.at_mm < 0.97 * reach] if len(self.stations) > 4 else []
+        blades = blades or [round(float(a), 1) for a in np.linspace(0.0, 0.92, 7) * reach]
+        handles = [s.at_mm for s in self.handle if s.at_mm < 0.97 * behind] or [
+            round(0.1 * behind, 1),
+            round(0.6 * behind, 1),
+        ]
+        point = laid[int(np.argmax(laid[:, 0])), 1] - spine
+        return (
+            ("stations", tuple(read(guard + max(a, 0.5), self.stations, a) for a in blades)),
+            ("handle", tuple(read(guard - max(a, 0.5), self.handle, a) for a in handles)),
+            ("length", self.length if self.length.taken else Reading(first=round(reach, 2), using="the outline")),
+            ("handle_length", Reading(first=round(behind, 2), using="the outline")),
+            ("tip_drop", round(float(np.clip(point, -200, 500)), 2)),
+        )
 
     def measure(self) -> Measured:
         """The body these readings describe, or holds that say which readings it waits for."""
@@ -347,6 +399,16 @@ def _crossing(body: LongBody) -> float | None:
         (wide < np.where(body.x_mm < 0.97 * body.length_mm, LEAST_WIDTH_MM, 0.0)) & (body.x_mm < body.length_mm)
     )
     return float(body.x_mm[thin[0]]) if len(thin) else None
+
+
+def _steps_most(ring: Line, start: float, end: float) -> float:
+    """Where between `start` and `end` the width of a ring changes most sharply."""
+    for _ in range(2):
+        at = np.linspace(start, end, 80)
+        step = np.abs(np.diff([np.ptp(across(ring, float(x))) for x in at]))
+        k = int(np.argmax(step))
+        start, end = float(at[max(k - 1, 0)]), float(at[min(k + 2, len(at) - 1)])
+    return float(at[k + 1])
 
 
 def _mean_of(reading: Reading) -> Said:

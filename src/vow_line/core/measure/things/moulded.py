@@ -7,7 +7,6 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, field_validator
-from shapely.geometry import LineString, Polygon
 
 from ...curve import Line, Values, frozen, smooth_through
 from ...drawing import Callout, Handle, Mark
@@ -17,7 +16,7 @@ from ...reckoning import Reckoning, count, length, reckon, said
 from ..body import Body, Measured, MouldedBody
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
-from ..traced import DREW_MM
+from ..traced import DrawnWith, across, laid_along
 
 SAMPLES = 90
 SECTION_POINTS = 33
@@ -56,21 +55,18 @@ class Moulded(Thing):
         """Nothing measured yet."""
         return cls(name="thing", stations=tuple(Slice(at_mm=a) for a in (0.0, 50.0, 100.0)))
 
-    def traced(self, ring: Line, drawn_with: str) -> tuple[tuple[str, Any], ...]:
+    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
         """Widths read off the outline at seven stations or those it has, its length along; heights are still to be read."""
-        off = DREW_MM[drawn_with]  # type: ignore[index]
-        long = float(np.ptp(ring[:, 0])) - 2 * off
+        laid = laid_along(ring, drawn_with)
+        long = float(np.ptp(laid[:, 0]))
         places = [s.at_mm for s in self.stations if s.at_mm < long] if len(self.stations) > 6 else []
         places = places or [round(float(a), 1) for a in np.linspace(0.04, 0.94, 7) * long]
-        area = Polygon(ring).buffer(-off)
-        low, rows = ring[:, 0].min() + off, []
+        rows = []
         for at in places:
-            across = area.intersection(LineString([(low + at, -1e4), (low + at, 1e4)]))
-            top, bottom = (across.bounds[1], across.bounds[3]) if not across.is_empty else (0.0, 0.0)
+            top, bottom = across(laid, at)
             before = next((s.height for s in self.stations if abs(s.at_mm - at) < 1), Reading())
             width = Reading(first=round(bottom - top, 2), using="the outline")
-            drop = round(float(np.clip(top - ring[:, 1].min() - off, -500, 500)), 2)
-            rows.append(Slice(at_mm=at, width=width, height=before, drop=drop))
+            rows.append(Slice(at_mm=at, width=width, height=before, drop=round(float(np.clip(top, -500, 500)), 2)))
         return ("stations", tuple(rows)), ("length", Reading(first=round(long, 2), using="the outline"))
 
     def handles(self) -> tuple[Handle, ...]:

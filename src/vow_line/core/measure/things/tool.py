@@ -72,7 +72,7 @@ class Tool(Thing):
             depths=tuple(Depth(at_mm=a) for a in (5.0, 20.0, 40.0)),
         )  # fmt: skip
 
-    def traced(self, ring: Line, drawn_with: str) -> tuple[tuple[str, Any], ...]:
+    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
         """The outline itself; its edge is taken to run along its lower side until the ends are put right."""
         points = tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring)
         right, left = ring[int(np.argmax(ring[:, 0]))], ring[int(np.argmin(ring[:, 0]))]
