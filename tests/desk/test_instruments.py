@@ -12,7 +12,7 @@ from tests.desk.conftest import Desk
 from tests.reference.test_picture import UPRIGHT, off
 from vow_line.core.measure.picture import trace
 from vow_line.desk.export import print_card
-from vow_line.desk.instruments import STAND_IN, take_from_file
+from vow_line.desk.instruments import STAND_IN, take_from_file, take_section_from_file
 from vow_line.instruments.camera import stand_in
 from vow_line.resources.demo import BILLHOOK
 
@@ -92,6 +92,21 @@ def test_an_outline_from_a_file_asks_for_its_scale(desk: Desk, tmp_path: Path) -
     desk.open("slasher-grip")
     take_from_file(desk.window, path, lambda: 1.0, "nothing")
     assert "not measured by its outline" in desk.window.notice.text()
+
+
+def test_a_section_from_a_file_shapes_every_wrap(desk: Desk, tmp_path: Path) -> None:
+    desk.open("secateurs-holster")
+    oval = desk.window.store.plan.draft.piece("front").area_mm2
+    path = tmp_path / "ridge.svg"
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
+                    '<path d="M0,20 L20,0 L40,20 Z"/></svg>')  # fmt: skip
+    take_section_from_file(desk.window, path)
+    assert desk.window.store.job.thing.section == "traced"
+    ridge = desk.window.store.plan.draft.piece("front").area_mm2
+    assert ridge < oval  # leather over a ridge is shorter than over an oval as wide and as high
+    desk.open("slasher-grip")
+    take_section_from_file(desk.window, path)
+    assert "not measured by a section" in desk.window.notice.text()
 
 
 def test_the_printed_card_gives_the_scale(desk: Desk, tmp_path: Path) -> None:

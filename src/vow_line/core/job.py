@@ -225,6 +225,13 @@ def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing") -> 
     return job
 
 
+def take_section(job: Job, *, ring: Line) -> Job:
+    """The job with its thing's section as read from a file. Raises RefusedChange where a section is no use."""
+    for field, value in job.thing.sectioned(ring):
+        job = change(job, f"thing.{field}", value)
+    return job
+
+
 def correct(job: Job, *, at_mm: float, side: Side, on: date | None = None) -> Job:
     """The job with a correction begun in its latest trial, or in a first one, by nothing yet. Raises RefusedChange."""
     trials = job.trials if job.trials and not job.trials[-1].taken_back else (*job.trials, Trial(on=on))

@@ -16,6 +16,7 @@ from ..instruments.caliper import Caliper, StandIn, ports
 from .ink import type_
 
 if TYPE_CHECKING:
+    from ..files.outline import Drawn
     from .window import Window
 
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"
@@ -205,22 +206,8 @@ def take_from_file(
     drew: DrawnWith | None = None,
 ) -> None:  # fmt: skip
     """Take an outline from an SVG or DXF file, asking for its scale when it has none, and for what drew it."""
-    from ..files.outline import read_outline
-
-    if path is None:
-        chosen, _ = QFileDialog.getOpenFileName(window, "An outline", "", DRAWINGS)
-        if not chosen:
-            return
-        path = Path(chosen)
-    try:
-        drawn = read_outline(path)
-        if not drawn.scaled:
-            scale = (ask or (lambda: _scale(window)))()
-            if scale is None:
-                return
-            drawn = read_outline(path, scale)
-    except VowLineError as error:
-        window.say(str(error), wrong=True)
+    drawn = _read(window, "An outline", path, ask or (lambda: _scale(window)))
+    if drawn is None:
         return
     ring: Line = drawn.outline
     drew = drew or _drew(window, "The outline in the file follows")
@@ -229,6 +216,32 @@ def take_from_file(
     if window.do("take an outline from a file", lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
         more = f" The largest of {drawn.others + 1} was taken." if drawn.others else ""
         window.say(f"The outline has {len(ring)} points.{more}")
+
+
+def take_section_from_file(window: "Window", path: Path | None = None) -> None:
+    """Take the section of a thing, lying on its lower side, from an SVG or DXF file; only its shape counts."""
+    drawn = _read(window, "A section", path, lambda: 1.0)
+    if drawn is not None:
+        window.do("take a section from a file", lambda j: steps.take_section(j, ring=drawn.outline))
+
+
+def _read(window: "Window", says: str, path: Path | None, scale: Callable[[], float | None]) -> "Drawn | None":
+    from ..files.outline import read_outline
+
+    if path is None:
+        chosen, _ = QFileDialog.getOpenFileName(window, says, "", DRAWINGS)
+        if not chosen:
+            return None
+        path = Path(chosen)
+    try:
+        drawn = read_outline(path)
+        if drawn.scaled:
+            return drawn
+        mm = scale()
+        return None if mm is None else read_outline(path, mm)
+    except VowLineError as error:
+        window.say(str(error), wrong=True)
+        return None
 
 
 def _drew(window: QWidget, says: str) -> DrawnWith | None:

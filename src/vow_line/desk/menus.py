@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QMenu
 
 from ..core import job as steps
 from .export import print_card
-from .instruments import take_from_file
+from .instruments import take_from_file, take_section_from_file
 from .line import LINE
 from .stations.draft import ORNAMENT_FIELDS
 
@@ -90,6 +90,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "caliper", "Caliper…", window.caliper.choose, "Ctrl+M")
     add(job, "trace", "Trace its outline from a picture…", window.tracing.ask, "Ctrl+T")
     add(job, "outline", "Take its outline from a file…", lambda: take_from_file(window))
+    add(job, "section", "Take its section from a file…", lambda: take_section_from_file(window))
     add(job, "card", "Print the card for pictures…", lambda: print_card(window))
     ornament = job.addMenu("An ornament")
     for kind in ORNAMENT_FIELDS:

@@ -57,6 +57,10 @@ class Thing(Frozen):
         """What changes when its outline `(n, 2)` was traced or read from a file: fields and values. Raises RefusedChange."""
         raise RefusedChange(f"A {self.says} is not measured by its outline.", "thing")
 
+    def sectioned(self, ring: Line) -> tuple[tuple[str, Any], ...]:
+        """What changes when its section `(n, 2)` was read from a file, lying on its lower side. Raises RefusedChange."""
+        raise RefusedChange(f"A {self.says} is not measured by a section.", "thing")
+
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
         raise RefusedChange(f"A {self.says} is not measured by stations.", "thing")

@@ -10,7 +10,7 @@ from pydantic import Field, field_validator
 
 from ...curve import Line, Values, frozen, smooth_through
 from ...drawing import Callout, Handle, Mark
-from ...finding import Finding
+from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...reckoning import Reckoning, count, length, reckon, said
 from ..body import Body, Measured, MouldedBody
@@ -20,7 +20,9 @@ from ..traced import DrawnWith, across, laid_along
 
 SAMPLES = 90
 SECTION_POINTS = 33
+PROFILE_POINTS = 41
 EDGE_ON_MM = 26.0
+BESIDE_MM = 18.0
 
 
 class Slice(Frozen):
@@ -33,13 +35,16 @@ class Slice(Frozen):
 
 
 class Moulded(Thing):
-    """Widths and heights along it, and whether its sections are slabs or ellipses."""
+    """Widths and heights along it, and whether its sections are slabs, ellipses or as traced: `profile` holds the heights of a
+    section at even places across it, as shares of the highest.
+    """
 
     body: Literal["moulded"] = "moulded"
     name: str = "secateurs"
     stations: Annotated[tuple[Slice, ...], Field(min_length=1, max_length=60)]
     length: Reading = Reading()
-    section: Literal["slab", "ellipse"] = "ellipse"
+    section: Literal["slab", "ellipse", "traced"] = "ellipse"
+    profile: Annotated[tuple[Annotated[float, Field(ge=0, le=1)], ...], Field(max_length=200)] = ()
 
     says: ClassVar[str] = "thing to mould over"
     told: ClassVar[str] = "secateurs, pliers, a stone"
@@ -88,6 +93,12 @@ class Moulded(Thing):
             return super().without_station(part, number)
         return tuple(s for i, s in enumerate(self.stations) if i != number)
 
+    def sectioned(self, ring: Line) -> tuple[tuple[str, Any], ...]:
+        """Heights of its upper side, lying as it was drawn, at even places across."""
+        wide = ring[:, 0].min() + np.ptp(ring[:, 0]) * np.linspace(0.004, 0.996, PROFILE_POINTS)
+        up = float(ring[:, 1].max()) - np.array([across(ring, float(x))[0] for x in wide])
+        return ("profile", tuple(np.round(up / up.max(), 4).tolist())), ("section", "traced")
+
     def measure(self) -> Measured:
         """The body between its butt and its nose."""
         found: tuple[Finding, ...] = self.length.findings("thing.length", "Length", RIGID_MM)
@@ -95,6 +106,12 @@ class Moulded(Thing):
             at = length(s.at_mm)
             found += s.width.findings(f"thing.stations.{i}.width", "Width {at} from the butt", RIGID_MM, at=at)
             found += s.height.findings(f"thing.stations.{i}.height", "Height {at} from the butt", RIGID_MM, at=at)
+        if self.section == "traced" and not self.profile:
+            found += (Finding(
+                "look", "no-section-traced", "measure",
+                said("No section has been traced yet; it is taken for an ellipse (Job menu, take its section from a file)."),
+                "thing.section", Mend("an ellipse", (("thing.section", "ellipse"),)),
+            ),)  # fmt: skip
         read = [s for s in self.stations if s.width.taken and s.height.taken and s.width.mean_mm > 0]
         body = None
         if len(read) < 2:
@@ -120,7 +137,7 @@ class Moulded(Thing):
         top = smooth_through(at, np.array([s.drop for s in read]))(x)
         width = smooth_through(at, np.array([s.width.mean_mm for s in read]))(x)
         height = np.maximum(smooth_through(at, np.array([s.height.mean_mm for s in read]))(x), 0.1)
-        y, z = sections(top, width, height, self.section)
+        y, z = sections(top, width, height, self.section, self.profile)
         spread = max(r.spread_mm for s in read for r in (s.width, s.height))
         return MouldedBody(
             self.name, max(spread, self.length.spread_mm), frozen(x), frozen(top), frozen(top + width), frozen(height),
@@ -137,11 +154,20 @@ class Moulded(Thing):
         side = np.concatenate([np.column_stack([x, mid - body.height_mm]), [[x[-1], mid], [x[0], mid]]])
         marks = [Mark("thing", frozen(plan), True, "outline"), Mark("thing", frozen(side), True, "from the side")]
         marks.append(Mark("mark", frozen([[x[0] - 8, mid], [x[-1] + 8, mid]]), id="bench"))
+        end_on = self._end_on(body)
+        marks.append(Mark("thing", end_on, True, "section"))
+        marks.append(Mark("mark", frozen([end_on[0] - [4, 0], end_on[-1] + [4, 0]]), id="bench"))
         for i, s in enumerate(self.stations):
             low = float(np.interp(s.at_mm, x, body.low_mm))
             marks.append(Mark("dimension", frozen([[s.at_mm, s.drop], [s.at_mm, low]]), id=f"thing.stations.{i}.width"))
             marks += band(s.width, s.at_mm, low, RIGID_MM, f"thing.stations.{i}.width")
         return tuple(marks)
+
+    def _end_on(self, body: MouldedBody) -> Line:
+        """The section at its highest, drawn beyond the nose on the same bench."""
+        k = int(np.argmax(body.height_mm))
+        y, z = body.y_mm[k], body.z_mm[k]
+        return frozen(np.column_stack([y - y[0] + body.x_mm[-1] + BESIDE_MM, self._edge_on(body) - z]))
 
     def _edge_on(self, body: MouldedBody) -> float:
         return float(body.top_mm.min()) - EDGE_ON_MM
@@ -149,10 +175,11 @@ class Moulded(Thing):
     def _callouts(self, body: MouldedBody | None) -> tuple[Callout, ...]:
         mid = self._edge_on(body) if body else -EDGE_ON_MM
         end = self.length.mean_mm if self.length.taken else self.stations[-1].at_mm + 20
+        beside = (float(self._end_on(body)[-1, 0]), mid - 6.0) if body else (end, mid)
         found = [
             Callout("thing.length", said("long, butt to nose"), "length", None, (end, 10.0), "right"),
-            Callout("thing.section", said("cut across it is"), "count", self.section, (0.0, mid), "left",
-                    choices=("slab", "ellipse")),
+            Callout("thing.section", said("cut across it is"), "count", self.section, beside, "right", "section",
+                    choices=("slab", "ellipse", "traced")),
         ]  # fmt: skip
         for i, s in enumerate(self.stations):
             path = f"thing.stations.{i}"
@@ -182,12 +209,21 @@ class Moulded(Thing):
         )  # fmt: skip
 
 
-def sections(top: Values, width: Values, height: Values, shape: str) -> tuple[Values, Values]:
+def sections(
+    top: Values, width: Values, height: Values, shape: str, profile: tuple[float, ...] = ()
+) -> tuple[Values, Values]:
     """Upper sides of the sections, `(n, m)` each: y across from top on, z above the bench, both ends on it."""
     turn = np.linspace(0, np.pi, SECTION_POINTS)
-    if shape == "ellipse":
-        across, up = (1 - np.cos(turn)) / 2, np.sin(turn)
+    even = np.linspace(0, 1, SECTION_POINTS - 2)
+    if shape == "slab" or (shape == "traced" and profile):
+        across = np.concatenate([[0.0], even, [1.0]])
+        up = np.concatenate(
+            [
+                [0.0],
+                np.interp(even, np.linspace(0, 1, len(profile)), profile) if shape == "traced" else np.ones(len(even)),
+                [0.0],
+            ]
+        )
     else:
-        across = np.concatenate([[0.0], np.linspace(0, 1, SECTION_POINTS - 2), [1.0]])
-        up = np.concatenate([[0.0], np.ones(SECTION_POINTS - 2), [0.0]])
+        across, up = (1 - np.cos(turn)) / 2, np.sin(turn)
     return top[:, None] + np.outer(width, across), np.outer(height, up)
