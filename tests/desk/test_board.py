@@ -349,6 +349,20 @@ def test_a_way_out_with_turns_is_looked_for_and_shown(desk: Desk, qtbot: QtBot) 
     )
 
 
+def test_the_relief_that_the_search_asks_for_is_applied_by_its_mend(desk: Desk, qtbot: QtBot) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    page = desk.window.bench
+    page.find_way()
+    qtbot.waitUntil(lambda: not page.looking, timeout=20_000)
+    assert "However it is turned" in desk.findings()[0]
+    page.findings.setFocus()
+    page.findings.setCurrentIndex(page.findings.model().index(0, 0))
+    desk.key(Qt.Key.Key_Return)
+    assert len(desk.window.store.job.piece.relief) == 1
+    assert not any("However it is turned" in f for f in desk.findings())
+
+
 def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")

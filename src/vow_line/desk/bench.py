@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayo
 
 from ..core.draft import Draft
 from ..core.draft.search import Way, told_of
+from ..core.finding import Finding
 from ..core.plan import Plan
 from .board import Board
 from .board.board import Enter
@@ -79,6 +80,7 @@ class BenchPage(QWidget):
         self._drawing.setInterval(FRAME_MS)
         self._drawing.timeout.connect(self._draw_further)
         self._found_for: object = None
+        self.judged: Finding | None = None
         self._seeking: Seeking | None = None
         self._edited = False
         self._summing = QTimer(self)
@@ -110,7 +112,7 @@ class BenchPage(QWidget):
         if self.bench is None:
             return
         if self._found_for is not None and self._found_for is not plan.draft:
-            self.view, self._found_for = replace(self.view, way=None), None
+            self.view, self._found_for, self.judged = replace(self.view, way=None), None, None
         self.plan, self.ink = plan, ink
         for widget in (self.slip, self.findings, self.slip_card, self.findings_card):
             widget.ink = ink
@@ -136,7 +138,10 @@ class BenchPage(QWidget):
             return
         self.slip.setAccessibleName(f"Reckoning of {self.bench.title}")
         self.slip.show_rows(self.bench.slip(plan, self.view))
-        rows = finding_rows(plan, plan.at(self.bench.station), mends=plan.job.vowed is None)
+        found = plan.at(self.bench.station)
+        if self.bench.draws_out and self.judged is not None:
+            found = (self.judged, *found)
+        rows = finding_rows(plan, found, mends=plan.job.vowed is None)
         self.findings.show_rows(rows)
         self.findings_card.setVisible(bool(rows))
         if rows:
@@ -197,7 +202,9 @@ class BenchPage(QWidget):
             return
         self._found_for = draft
         self.slider.setMaximum(round(float(way.drawn_mm[-1])))
+        self.judged = draft.judge(way)
         self._look(replace(self.view, way=way))
+        self._show_sums()
         self.sought.emit(told_of(way).write(self.plan.job.units), way.least_mm < 0)
 
     def next_seam(self) -> None:

@@ -409,7 +409,8 @@ class Window(QWidget):
     def _mend(self, key: str) -> None:
         if self.store is None:
             return
-        found = next((f for f in self.store.plan.findings if f"{f.code}|{f.at}" == key), None)
+        judged = [self.bench.judged] if self.bench.judged is not None else []
+        found = next((f for f in (*judged, *self.store.plan.findings) if f"{f.code}|{f.at}" == key), None)
         if found is None:
             return
         if found.mend is not None:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.jobs import demo
 from vow_line.core.curve import Line
 from vow_line.core.draft.search import SHIFT_MM, STEP_MM, TURN_RAD, TURNS, Way, search, straight
-from vow_line.core.job import change
+from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
 
 UP = np.array([0.0, -1.0])
@@ -98,6 +98,23 @@ def test_the_search_and_the_wrap_agree_on_the_knife_that_is_tight() -> None:
     free = opened.search(progress=lambda _: True)
     assert free.least_mm > 0
     assert free.to_thread_mm >= 3.0
+
+
+def test_the_relief_a_search_asks_for_cures_the_way() -> None:
+    job, gaps = demo("laying-knife"), []
+    for _ in range(3):
+        draft = plan(job).draft
+        way = draft.search(progress=lambda _: True)
+        gaps.append(way.least_mm)
+        found = draft.judge(way)
+        if found is None:
+            break
+        assert found.level == ("hold" if way.least_mm < 0 else "look")
+        job = mend(job, found.mend)
+    else:
+        pytest.fail("relieved again and again, and never free")
+    assert gaps == sorted(gaps)
+    assert gaps[0] < 0 < gaps[-1]
 
 
 @pytest.mark.parametrize("name", ["secateurs-holster", "laying-knife", "billhook-cover"])

@@ -206,13 +206,17 @@ class WayOut:
     drawn_mm: float
 
 
+def _fine(_: Way) -> Finding | None:
+    return None
+
+
 @dataclass(frozen=True, eq=False)
 class Draft:
     """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
 
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
-    for a way out that may shift and turn; it takes its time. `station_of(u, v)` says which station and side of the thing lies
-    at a place of the first piece.
+    for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
+    `station_of(u, v)` says which station and side of the thing lies at a place of the first piece.
     """
 
     pieces: tuple[Piece, ...]
@@ -226,6 +230,7 @@ class Draft:
     way_out: WayOut | None = None
     section: Callable[[float], Section] | None = None
     search: Callable[..., Way | None] | None = None
+    judge: Callable[[Way], Finding | None] = _fine
     station_of: Callable[[float, float], tuple[float, Side]] | None = None
     fasteners: tuple[Fastener, ...] = ()
     wet: bool = False

@@ -158,6 +158,21 @@ def straight(ring: Line, walls: BaseGeometry, along: Line, long_mm: float, step_
     return Way(frozen(ring), frozen(ring.mean(axis=0)), drawn, frozen(poses), gaps, None)
 
 
+def to_relieve(way: Way, walls: BaseGeometry, wanted_mm: float) -> tuple[Line, float] | None:
+    """The corners `(2, 2)` of the box in which walls stand closer to the way than `wanted_mm`, and by how much at most; None
+    where they do not.
+    """
+    if way.least_mm >= wanted_mm:
+        return None
+    tight = [
+        _moved(way.ring, way.pivot, pose) for pose, gap in zip(way.poses, way.gap_mm, strict=True) if gap < wanted_mm
+    ]
+    swept = shapely.union_all([Polygon(ring).buffer(wanted_mm) for ring in tight]).intersection(walls)
+    if swept.is_empty:
+        return None
+    return frozen(np.array(swept.bounds).reshape(2, 2)), float(wanted_mm - way.least_mm)
+
+
 def _gap(thing: Polygon, walls: BaseGeometry) -> float:
     """The distance between them, or how deep one stands in the other, negative."""
     if thing.is_valid and not thing.intersects(walls):

@@ -25,7 +25,7 @@ from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, belt_loop
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
-from ..search import Progress, Way, search
+from ..search import Progress, Way, search, to_relieve
 from ..section import cut_across
 from ..strap import LAP_MM, POST_MM, stud_strap
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, flat_length, half_wrap
@@ -195,6 +195,7 @@ class FoldedSheath(KindOfPiece):
             way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
+            judge=partial(self._judged, body, pocket, welt),
             station_of=lambda _, v: (v, "low"),
             wet=self.formed,
         )
@@ -638,6 +639,28 @@ class FoldedSheath(KindOfPiece):
             "hold" if blocked else "look", "draw-out", "draft",
             said(what + cure, **{**values, "gap": length(abs(pocket.draw.least_mm))}), "draw-out", mend,
         )]  # fmt: skip
+
+    def _judged(self, body: LongBody, pocket: _Pocket, welt: Piece, way: Way) -> Finding | None:
+        """What is wrong with the best way out that shifts and turns, and the relief that cures it."""
+        wanted = WANTED_GAP_MM + body.spread_mm
+        tight = to_relieve(way, area_within(welt.outline), wanted)
+        if tight is None:
+            return None
+        box, by = tight
+        already = max((r.by_mm for r in self.relief), default=0.0)
+        relief = Relief(
+            from_mm=round(float(box[0, 1]), 1), to_mm=round(float(box[1, 1]), 1),
+            by_mm=round(min(np.ceil(by * 10) / 10 + already, MOST_RELIEF_MM), 1),
+        )  # fmt: skip
+        return Finding(
+            "hold" if way.least_mm < 0 else "look", "way-out", "draft",
+            said(("However it is turned, the blade is {gap} short of passing the welt" if way.least_mm < 0
+                  else "However it is turned, the blade passes the welt with {gap}")
+                 + ", drawn {at}; {wanted} is wanted. Relieve the welt by {by} from {low:n} to {high}.",
+                 gap=length(abs(way.least_mm)), wanted=length(wanted),
+                 at=length(way.tightest_mm), by=length(relief.by_mm), low=length(relief.from_mm), high=length(relief.to_mm)),
+            "draw-out", Mend("relieve the welt", (("piece.relief", (*self.relief, relief)),)),
+        )  # fmt: skip
 
     def _section(self, body: LongBody, pocket: _Pocket, leather_mm: float, at_mm: float) -> Section:
         """The sewn sheath cut across at `at_mm` from the guard: y to the right from the fold, z up and down."""
