@@ -63,6 +63,35 @@ def test_the_back_is_the_front_from_behind_and_carries_as_many_holes() -> None:
     assert any(f.code == "partners-differ" for f in alone.findings)
 
 
+def test_folded_it_is_one_piece_even_about_its_fold_and_sewn_round_the_rest() -> None:
+    job = change(demo("secateurs-holster"), "piece.form", "folded")
+    planned, parted = plan(job), plan(demo("secateurs-holster"))
+    piece = planned.draft.piece("pouch")
+    area = shapely.Polygon(piece.outline)
+    assert area.is_valid
+    assert area.symmetric_difference(shapely.Polygon(piece.outline * [-1, 1])).area < 1.0
+    seam, other = planned.stitching.seam("round seam"), parted.stitching.seam("round seam")
+    assert len(seam.on(0)) < len(other.on(0)), "one side is the fold"
+    assert np.allclose(seam.on(0) * [-1, 1], seam.on(1), atol=1e-6)
+    holes = shapely.points(np.concatenate([seam.on(0), seam.on(1)]))
+    assert shapely.contains(area, holes).all()
+    inner = shapely.points(np.concatenate([seam.on(0)[1:], seam.on(1)[1:]]))  # the first is 3 mm from the mouth
+    assert shapely.distance(inner, area.exterior).min() > job.piece.margin_mm - 0.5
+
+
+@pytest.mark.parametrize(("moulded", "height"), [("both", 20.0), ("front", 20.0), ("both", 0.2)])
+def test_round_a_fold_leather_is_as_long_as_round_a_slab(moulded: str, height: float) -> None:
+    """Over half the slab's height, across and down to the seam, and a quarter turn of the neutral layer; the flange beyond."""
+    draft = _draft(
+        _thing(60, height), moulded=moulded, form="folded", worked_mm=100, close_mm=3, margin_mm=6, mouth_ease_mm=0
+    )
+    whole = np.ptp(draft.piece("pouch").outline[:, 0])
+    turn = np.pi / 2 * 0.4 * 3.0
+    front = 60 + 2 * (height / 2 if moulded == "both" else height) + 3 + 6 + turn
+    back = front if moulded == "both" else 60 + 3 + 6 + turn
+    assert whole == pytest.approx(front + back, abs=0.6)
+
+
 def test_worn_on_the_left_it_is_the_mirror() -> None:
     job = demo("secateurs-holster")
     right, left = plan(job).draft, plan(change(job, "piece.worn", "left")).draft

@@ -27,7 +27,7 @@ FLOOR_MM = 0.1
 @dataclass(frozen=True, slots=True, eq=False)
 class Faces:
     """What follows from the body: rows from mouth to nose, how much longer the front is to either side and over the nose, and
-    the lines of back and front from the mouth's left round the nose to its right.
+    the lines of back and front from the mouth's right round the nose to its left.
     """
 
     x: Values
@@ -67,8 +67,8 @@ class Faces:
     def welt(self, welt_mm: float, count: int, side: float) -> Piece:
         """The strip between the faces, from just clear of the thing to the cut."""
         turned = np.array([side, 1.0])
-        inner = _inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9) * turned
-        outer = _inset(self.front_thread, -self.margin_mm) * turned
+        inner = inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9) * turned
+        outer = inset(self.front_thread, -self.margin_mm) * turned
         return Piece(
             "welt", frozen(np.concatenate([outer, inner[::-1]])), welt_mm,
             edges=(Edge("outer", "seam", frozen(outer), "last", 2 + count), Edge("inner", "free", frozen(inner), "early")),
@@ -101,8 +101,8 @@ class Faces:
     def search(self, side: float, *, progress: Progress, edge: Line | None = None) -> Way | None:
         """A way out of the mouth past the seam's inner side, shifting and turning."""
         turned = np.array([side, 1.0])
-        inner = _inset(self.front_thread, 0.05) * turned
-        outer = _inset(self.front_thread, -self.margin_mm) * turned
+        inner = inset(self.front_thread, 0.05) * turned
+        outer = inset(self.front_thread, -self.margin_mm) * turned
         walls = area_within(np.concatenate([outer, inner[::-1]]))
         inside = self.thing[self.thing[:, 1] >= self.mouth - 0.1] * turned
         up = np.array([0.0, -1.0])
@@ -112,25 +112,35 @@ class Faces:
 
 def cut_across_faces(
     y: Values, z: Values, close_mm: float, margin_mm: float, worked_mm: float, welt_mm: float, leather_mm: float,
-    both: bool,
+    both: bool, folded: bool = False,
 ) -> tuple[Mark, ...]:  # fmt: skip
-    """The thing between its two faces, drawn: `y`, `z (m,)` the upper side of its section; z up is drawn up."""
+    """The thing between its two faces, drawn: `y`, `z (m,)` the upper side of its section; z up is drawn up. `folded`: the
+    leather goes round its left side instead of being sewn there.
+    """
     share = 0.5 if both else 1.0
     raised = np.column_stack([y - (y[0] + y[-1]) / 2, z * share])
     w = welt_mm * share
     reach = float(raised[-1, 0]) + close_mm
     cut = reach + margin_mm
-    profile = np.concatenate([[[-cut, w], [-reach, w]], raised, [[reach, w], [cut, w]]])
+    left = [[raised[0, 0], 0.0]] if folded else [[-cut, w], [-reach, w]]
+    profile = np.concatenate([left, raised, [[reach, w], [cut, w]]])
     line, _, _ = drawn_over(_rising(profile), worked_mm + FLOOR_MM)
     faces = between_faces(line, raised, leather_mm)
     marks = [_upside(faces[0])]
     if both:
         marks += [_upside(faces[1]), faces[2]]
     else:
-        marks.append(Mark("grain", frozen([[-cut, 0], [cut, 0], [cut, leather_mm], [-cut, leather_mm]]), True))
+        end = float(raised[0, 0]) - leather_mm if folded else -cut
+        marks.append(Mark("grain", frozen([[end, 0], [cut, 0], [cut, leather_mm], [end, leather_mm]]), True))
         marks.append(Mark("thing", frozen(raised * [1, -1]), True, "thing"))
     low = w if both else 0.0
-    for s in (-1.0, 1.0):
+    if folded and both:
+        turn = np.linspace(np.pi / 2, 3 * np.pi / 2, 25)
+        marks.insert(
+            0,
+            Mark("grain", frozen([raised[0, 0], 0] + leather_mm * np.column_stack([np.cos(turn), np.sin(turn)])), True),
+        )
+    for s in (1.0,) if folded else (-1.0, 1.0):
         if w:
             box = [[s * reach, -w], [s * cut, -w], [s * cut, low], [s * reach, low]]
             marks.append(Mark("welt", frozen(box), True, "welt"))
@@ -221,12 +231,10 @@ def _over(profile: Line, close_mm: float, worked_mm: float, welt_mm: float) -> f
 
 
 def _round(area: Polygon, mouth: float) -> Line:
-    """The boundary below the mouth, from its left round the nose to its right."""
+    """The boundary below the mouth, from its right round the nose to its left."""
     whole = area if isinstance(area, Polygon) else max(area.geoms, key=lambda g: g.area)
     ring = shapely.get_coordinates(whole.exterior.simplify(0.05, preserve_topology=False))[:-1]
     ring = np.roll(ring, -int(np.argmin(ring[:, 1])), axis=0)
-    if ring[0, 0] > ring[len(ring) // 2, 0] or ring[1, 0] > ring[-1, 0]:
-        ring = ring[::-1]
     line = closed(ring)
     inside = line[:, 1] > mouth
     first, last = int(np.argmax(inside)), len(inside) - 1 - int(np.argmax(inside[::-1]))
@@ -238,7 +246,8 @@ def _round(area: Polygon, mouth: float) -> Line:
 
     start = at_mouth(line[max(first, 1) - 1], line[max(first, 1)])
     end = at_mouth(line[min(last + 1, len(line) - 1)], line[last])
-    return np.vstack([start, found, end])
+    whole_way = np.vstack([start, found, end])
+    return whole_way if start[0] > end[0] else whole_way[::-1]
 
 
 def _widened(line: Line, x: Values, more: Values, over_nose: float) -> Line:
@@ -261,7 +270,7 @@ def _eased(line: Line, by_mm: float) -> Line:
     return line + np.column_stack([np.sign(line[:, 0]) * by_mm, np.zeros(len(line))])
 
 
-def _inset(line: Line, by_mm: float) -> Line:
+def inset(line: Line, by_mm: float) -> Line:
     """A line moved towards the thing, or away from it when negative."""
     moved = shapely.LineString(line).offset_curve(by_mm)
     inner = shapely.get_coordinates(moved)

@@ -12,6 +12,7 @@ from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
 from ...reckoning import Reckoning, length, percent, reckon, said
 from ..draw_out import squeeze_grade
+from ..folded_faces import FoldedFaces, folded_faces
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, belt_loop
 from ..pieces import Draft, Section
@@ -23,7 +24,8 @@ MOST_WORKED = 0.35  # height over width beyond which a face worked in one piece 
 
 class Pouch(KindOfPiece):
     """Choices for a moulded pouch; every length in mm. `worked_mm` is how far below a taut line a face is worked down;
-    `moulded` says whether both faces are, or the front alone.
+    `moulded` says whether both faces are, or the front alone. Folded, front and back are one piece that goes round one
+    side of the thing.
     """
 
     kind: Literal["pouch"] = "pouch"
@@ -34,6 +36,7 @@ class Pouch(KindOfPiece):
     close_mm: Annotated[float, Field(ge=0, le=60)] = 3.0
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 6.0
     worked_mm: Annotated[float, Field(ge=0, le=100)] = 15.0
+    form: Literal["two parts", "folded"] = "two parts"
     moulded: Literal["both", "front"] = "both"
     welts: Annotated[int, Field(ge=0, le=4)] = 0
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.0
@@ -48,33 +51,49 @@ class Pouch(KindOfPiece):
             self.mouth_ease_mm, self.moulded == "both",
         )  # fmt: skip
         side = 1.0 if self.worn == "right" else -1.0
-        pieces = [shape.panel(name, leather_mm, side, 2 + self.welts) for name in ("front", "back")]
+        folded = folded_faces(shape, leather_mm, NEUTRAL_FORMED) if self.form == "folded" else None
+        sewn: Faces | FoldedFaces = folded or shape
+        plies = 2 + self.welts
+        if folded:
+            pieces, back, middle = [folded.piece(leather_mm, side, plies)], "pouch", -side * folded.back_mm
+            main = folded.seam(leather_mm, self.welt_mm, self.welts, side)
+        else:
+            pieces, back, middle = (
+                [shape.panel(name, leather_mm, side, plies) for name in ("front", "back")],
+                "back",
+                0.0,
+            )
+            main = shape.seam(leather_mm, self.welt_mm, self.welts, side, None, 0.0)
+        axis = side * folded.front_mm if folded else 0.0  # where the thing's middle line lies on the first piece
+        faces = tuple(p.name for p in pieces)
         seams = []
         if self.welts:
-            pieces.append(shape.welt(self.welt_mm, self.welts, side))
+            pieces.append(sewn.welt(self.welt_mm, self.welts, side))
         if self.loop:
-            loop, loop_seam = belt_loop(self.loop, "back", 0.0, shape.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED)
+            loop, loop_seam = belt_loop(
+                self.loop, back, middle, shape.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
+            )
             pieces.append(loop)
             seams.append(loop_seam)
-        seams.append(shape.seam(leather_mm, self.welt_mm, self.welts, side, None, 0.0))
+        seams.append(main)
         return Draft(
             pieces=tuple(pieces),
             seams=tuple(seams),
-            marks=(Mark("dimension", frozen([[0.0, shape.mouth], [0.0, shape.x[-1]]])),),
-            labels=(Label(said("outside"), (0.0, float(shape.x[-1]) - 16)),),
-            callouts=self._callouts(shape, leather_mm),
-            tell=partial(self._reckonings, body, shape, leather_mm),
+            marks=(Mark("dimension", frozen([[axis, shape.mouth], [axis, shape.x[-1]]])),),
+            labels=(Label(said("outside"), (axis, float(shape.x[-1]) - 16)),),
+            callouts=self._callouts(shape, leather_mm, float(np.abs(pieces[0].outline[:, 0]).max())),
+            tell=partial(self._reckonings, body, shape, leather_mm, folded),
             findings=self._findings(body, shape),
-            shown=("front", "back", *(("welt",) if self.welts else ())),
-            way_out=shape.way_out(side),
+            shown=(*faces, *(("welt",) if self.welts else ())),
+            way_out=sewn.way_out(side),
             section=partial(self._section, body, leather_mm),
-            search=partial(shape.search, side),
-            station_of=lambda u, v: (v, "low" if u * side > 0 else "top"),
+            search=partial(sewn.search, side),
+            station_of=lambda u, v: (v, "low" if abs(u) > abs(axis) and u * side > 0 else "top"),
             wet=True,
         )  # fmt: skip
 
-    def _callouts(self, shape: Faces, leather_mm: float) -> tuple[Callout, ...]:
-        wide, mouth = float(shape.back_ring[:, 0].max()), shape.mouth
+    def _callouts(self, shape: Faces, leather_mm: float, wide: float) -> tuple[Callout, ...]:
+        mouth = shape.mouth
         long = float(shape.x[-1]) - mouth
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
@@ -88,6 +107,8 @@ class Pouch(KindOfPiece):
                     "right"),
             Callout("piece.worked_mm", said("worked down by"), "length", self.worked_mm, (wide, mouth + long * 0.3), "right",
                     "front"),
+            Callout("piece.form", said("made in"), "count", self.form, (-wide, mouth + long * 0.75), "left",
+                    choices=("two parts", "folded")),
             Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65), "right", "",
                     ("both", "front")),
             Callout("piece.welts", said("welts between"), "count", self.welts, (wide, mouth + long * 0.8), "right", "welt"),
@@ -104,10 +125,18 @@ class Pouch(KindOfPiece):
                                  (-wide * 0.5, mouth + self.loop.down_mm), "left", "belt loop"))  # fmt: skip
         return tuple(found)
 
-    def _reckonings(self, body: MouldedBody, shape: Faces, leather_mm: float) -> tuple[Reckoning, ...]:
+    def _reckonings(
+        self, body: MouldedBody, shape: Faces, leather_mm: float, folded: FoldedFaces | None
+    ) -> tuple[Reckoning, ...]:
         k = int(np.argmax(shape.more))
         ease = shape.ease_mm
-        back, front = (float(arc_length(line)[-1]) for line in (shape.back_thread, shape.front_thread))
+        lines = (folded.back_thread, folded.thread) if folded else (shape.back_thread, shape.front_thread)
+        back, front = (float(arc_length(line)[-1]) for line in lines)
+        turn = () if folded is None else (
+            reckon("fold", "The fold takes", length(2 * folded.bend_mm),
+                   said("half a turn of leather {t:n} thick, its neutral layer at {k} of it", t=length(leather_mm),
+                        k=percent(NEUTRAL_FORMED)), ("pouch",)),
+        )  # fmt: skip
         return (
             reckon("front-more", "A worked face is wider by", length(2 * shape.more[k]),
                    said("the leather over a section {h:n} high and {w} wide, {at} from the butt",
@@ -122,6 +151,7 @@ class Pouch(KindOfPiece):
                            needs=length(shape.passing)), ("mouth",), ease / shape.passing),
             reckon("partner", "Front seam against back", percent(front / back - 1),
                    said("{f} over {b:n}: the holes are eased in", f=length(front), b=length(back)), ("round seam",)),
+            *turn,
         )  # fmt: skip
 
     def _findings(self, body: MouldedBody, shape: Faces) -> tuple[Finding, ...]:
@@ -166,7 +196,7 @@ class Pouch(KindOfPiece):
         k = int(np.argmin(np.abs(body.x_mm - at_mm)))
         marks = cut_across_faces(
             body.y_mm[k], body.z_mm[k], self.close_mm, self.margin_mm, self.worked_mm, self.welts * self.welt_mm, leather_mm,
-            self.moulded == "both",
+            self.moulded == "both", self.form == "folded",
         )  # fmt: skip
         return Section(float(body.x_mm[k]), marks, said("Section, {at} from the butt", at=length(body.x_mm[k])),
                        said("{h} high there", h=length(body.height_mm[k])))  # fmt: skip

@@ -1,0 +1,142 @@
+"""Two faces in one piece: the front and the back of a thing folded about one long side of it, and sewn round the rest.
+
+Flat coordinates: the fold is the line u = 0, the front lies at u > 0 seen from outside, v runs along as for two faces.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ..curve import Line, area_within, frozen, mirror
+from ..ring import turned_right
+from .flat import short_of
+from .pieces import Area, Edge, Piece, Placed, SeamLine, WayOut, even_ply
+from .search import Progress, Way, search
+from .two_faces import Faces, inset
+from .wrap import flat_length
+
+OPEN_MM = 1e-4
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class FoldedFaces:
+    """Faces with their fold: how far the thing's middle line lies from it on the front and on the back."""
+
+    faces: Faces
+    front_mm: float
+    back_mm: float
+    bend_mm: float
+
+    @property
+    def thread(self) -> Line:
+        """The front's line from the mouth round the nose to the fold."""
+        return self._from_the_right(self.faces.front_thread, self.front_mm)
+
+    @property
+    def back_thread(self) -> Line:
+        """The back's, laid on the front."""
+        return self._from_the_right(self.faces.back_thread, self.back_mm)
+
+    def _from_the_right(self, line: Line, by: float) -> Line:
+        """A line of the front from the mouth's right round the nose, as far as there is an edge to sew: to where the cut meets
+        the fold.
+        """
+        cut = short_of(self.faces.front_ring + [self.front_mm, 0.0], OPEN_MM)
+        line = short_of(line + [by, 0.0], self.bend_mm)
+        nose = int(np.argmax(line[:, 1]))
+        before = np.flatnonzero((np.arange(len(line)) > nose) & (line[:, 1] < cut[-1, 1]))
+        return line[: int(before[0])] if len(before) else line
+
+    def piece(self, leather_mm: float, side: float, plies: int) -> Piece:
+        """Front and back in one; `side` is -1 where the whole thing is turned over."""
+        halves = []
+        for ring, by, way in ((self.faces.front_ring, self.front_mm, 1.0), (self.faces.back_ring, self.back_mm, -1.0)):
+            cut = _largest(area_within(ring + [by, 0.0]).intersection(shapely.box(-OPEN_MM, -1e4, 1e4, 1e4)))
+            halves.append(Polygon(shapely.get_coordinates(cut.exterior) * [way, 1.0]))
+        whole = _largest(shapely.union_all(halves))
+        turned = np.array([side, 1.0])
+        ring = turned_right(shapely.get_coordinates(whole.exterior.simplify(0.01))[:-1] * turned)
+        mouth, toe = self.faces.mouth, float(ring[np.abs(ring[:, 0]) < 0.01, 1].max(initial=self.faces.mouth + 1))
+        rim = ring[ring[:, 1] < mouth + 1e-6]
+        rim = rim[np.argsort(rim[:, 0])]
+        cut_lines = [
+            self._from_the_right(line, by)[::-1] * turned * [way, 1.0]
+            for line, by, way in (
+                (self.faces.front_ring, self.front_mm, 1.0),
+                (self.faces.back_ring, self.back_mm, -1.0),
+            )
+        ]
+        glue = np.concatenate([self._from_the_right(self.faces.front_ring, self.front_mm), self.thread[::-1]]) * turned
+        return Piece(
+            "pouch", frozen(ring), leather_mm,
+            edges=(Edge("mouth", "mouth", frozen(rim), "early"),
+                   Edge("front edge", "seam", frozen(cut_lines[0]), "last", plies),
+                   Edge("back edge", "seam", frozen(cut_lines[1]), "last", plies)),
+            folds=(frozen([[0.0, mouth], [0.0, toe]]),),
+            glue=(Area("front", frozen(glue)), Area("back", frozen(mirror(glue)))), turns="along",
+        )  # fmt: skip
+
+    def welt(self, welt_mm: float, count: int, side: float) -> Piece:
+        """The strip between the faces, from just clear of the thing to the cut, as far as the fold."""
+        turned = np.array([side, 1.0])
+        faces = self.faces
+        inner, outer = (
+            self._from_the_right(inset(faces.front_thread, by), self.front_mm) * turned
+            for by in (min(faces.close_mm, faces.margin_mm) * 0.9, -faces.margin_mm)
+        )
+        return Piece(
+            "welt", frozen(np.concatenate([outer, inner[::-1]])), welt_mm,
+            edges=(Edge("outer", "seam", frozen(outer), "last", 2 + count), Edge("inner", "free", frozen(inner), "early")),
+            count=count,
+        )  # fmt: skip
+
+    def seam(self, leather_mm: float, welt_mm: float, count: int, side: float) -> SeamLine:
+        """The seam from the mouth round the nose to the fold, the holes of both halves at the same shares of their lines."""
+        turned = np.array([side, 1.0])
+        welts = [even_ply(f"welt {k + 1}" if count > 1 else "welt", welt_mm) for k in range(count)]
+        other = Placed("pouch", along=frozen(self.back_thread * turned * [-1.0, 1.0]))
+        placed = (Placed("pouch"), other, *((Placed("welt"),) if count else ()))
+        return SeamLine(
+            "round seam", frozen(self.thread * turned), margin_mm=self.faces.margin_mm, placed=placed,
+            plies=(even_ply("back", leather_mm), *welts, even_ply("front", leather_mm)),
+            closes=("belt loop", "pouch/mouth", "welt/inner", "pouch/front edge", "pouch/back edge", "welt/outer"),
+            margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins="the mouth",
+            stack_name="welt, thick" if count else "leather",
+        )  # fmt: skip
+
+    def way_out(self, side: float) -> WayOut:
+        """Straight out of the mouth."""
+        turned = np.array([side, 1.0])
+        thing = self.faces.thing + [self.front_mm, 0.0]
+        long = float(np.ptp(self.faces.x))
+        return WayOut(long, lambda mm: frozen(thing * turned - [0.0, mm]), self.faces.ease_mm / 2, 0.0)
+
+    def search(self, side: float, *, progress: Progress) -> Way | None:
+        """A way out of the mouth past the seam's inner side and the fold, shifting and turning."""
+        turned = np.array([side, 1.0])
+        inner, outer = (
+            self._from_the_right(inset(self.faces.front_thread, by), self.front_mm) * turned
+            for by in (0.05, -self.faces.margin_mm)
+        )
+        thing = self.faces.thing + [self.front_mm, 0.0]
+        inside = thing[thing[:, 1] >= self.faces.mouth - 0.1] * turned
+        mouth, end = self.faces.mouth, float(self.faces.x[-1])
+        near = float((thing[:, 0]).min()) - 0.3
+        fold = shapely.transform(shapely.box(near - 20.0, mouth, near, end), lambda p: p * turned)
+        walls = shapely.union_all([area_within(np.concatenate([outer, inner[::-1]])), fold])
+        return search(inside, walls, np.array([0.0, -1.0]), float(np.ptp(self.faces.x)), progress=progress)
+
+
+def folded_faces(faces: Faces, leather_mm: float, neutral: float) -> FoldedFaces:
+    """The faces with one long side of the thing laid against a fold, which takes a quarter turn of the leather from either."""
+    turn = flat_length(0.0, np.pi / 2, neutral, leather_mm)
+    front, back = (-float(line[:, 0].min()) - faces.close_mm + turn for line in (faces.front_thread, faces.back_thread))
+    return FoldedFaces(faces, front, back, turn)
+
+
+def _largest(area: BaseGeometry) -> Polygon:
+    parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon)]
+    return max(parts, key=lambda g: g.area)
