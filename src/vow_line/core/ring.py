@@ -6,7 +6,7 @@ from shapely.geometry import LineString, Polygon
 
 from .curve import Line, arc_length, walk
 
-FINE_MM = 2.0  # how finely an offset is walked to find which stretch of the outline it belongs to
+END_MM = 0.5  # over which the direction at the ends of a stretch is taken
 SIMPLER_MM = 0.03
 
 
@@ -46,26 +46,21 @@ def offset(ring: Line, start_mm: float, end_mm: float, by_mm: float) -> Line:
     around = float(arc_length(closed(ring))[-1])
     if abs(by_mm) < 1e-9:
         return stretch(ring, start_mm % around, start_mm % around + (end_mm - start_mm) % around)
-    grown = Polygon(ring).buffer(by_mm, quad_segs=16)
+    grown = Polygon(ring).buffer(by_mm, quad_segs=12)
     parts = [g for g in getattr(grown, "geoms", [grown]) if not g.is_empty]
     if not parts:
         return np.zeros((0, 2))
     largest = max(parts, key=lambda g: g.area)
-    line = turned_right(shapely.get_coordinates(shapely.segmentize(largest.exterior, FINE_MM))[:-1])
-    at = shapely.line_locate_point(LineString(closed(ring)), shapely.points(line))
-    within = ((at - start_mm) % around) <= (end_mm - start_mm) % around
-    if not within.any():
-        return np.zeros((0, 2))
-    if within.all():
+    line = turned_right(shapely.get_coordinates(largest.exterior.simplify(SIMPLER_MM, preserve_topology=False))[:-1])
+    run = (end_mm - start_mm) % around
+    if run < 1e-9 or run > around - 1e-9:
         return closed(line)
-    first = int(np.flatnonzero(within & ~np.roll(within, 1))[0])
-    line, within = np.roll(line, -first, axis=0), np.roll(within, -first)
-    runs = np.flatnonzero(np.diff(np.concatenate([[False], within, [False]]).astype(int)))
-    begin, stop = max(zip(runs[::2], runs[1::2], strict=True), key=lambda r: r[1] - r[0])
-    found = line[begin:stop]
-    if len(found) < 2:
-        return np.zeros((0, 2))
-    return shapely.get_coordinates(LineString(found).simplify(SIMPLER_MM, preserve_topology=False))
+    ends = walk(closed(ring), np.array([start_mm, end_mm]) % around)
+    beside = walk(closed(ring), np.array([start_mm + END_MM, end_mm - END_MM]) % around)
+    ahead = (beside - ends) * [[1.0], [-1.0]] / END_MM
+    out = ends + by_mm * np.column_stack([ahead[:, 1], -ahead[:, 0]])
+    first, last = (place_on(line, (float(u), float(v))) for u, v in out)
+    return stretch(line, first, last)
 
 
 def farthest(points: Line) -> tuple[Line, Line]:

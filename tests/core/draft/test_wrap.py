@@ -1,10 +1,10 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from vow_line.core.draft.wrap import flat_length, folded_half, half_wrap
+from vow_line.core.draft.wrap import flat_length, folded_half, half_wrap, hulls_over
 
 
 def _wedge(width: float, thick: float) -> tuple[np.ndarray, np.ndarray]:
@@ -45,3 +45,15 @@ def test_an_oval_against_a_hull_computed_elsewhere(
     hull = shapely.MultiPoint([*upper, *(upper * [1, -1])]).convex_hull
     around = hull.length / 2 - welt / 2
     assert got.hull_mm[0] == pytest.approx(around, abs=1e-6)
+
+
+@given(seed=st.integers(0, 10_000), rows=st.integers(1, 4), points=st.integers(2, 24))
+@settings(max_examples=60, deadline=None)
+def test_hulls_of_many_sections_are_shapelys(seed: int, rows: int, points: int) -> None:
+    rng = np.random.default_rng(seed)
+    x, z = np.cumsum(rng.uniform(0.01, 3, (rows, points)), axis=1), rng.uniform(0, 9, (rows, points))
+    for a, b, over in zip(x, z, hulls_over(x, z), strict=True):
+        below = shapely.Polygon([(a[0], -1.0), *zip(a, b, strict=True), (a[-1], -1.0)])
+        hull = shapely.convex_hull(below)
+        cuts = [hull.intersection(shapely.LineString([(u, -5), (u, 50)])).bounds[3] for u in a]
+        assert over == pytest.approx(cuts, abs=1e-6)

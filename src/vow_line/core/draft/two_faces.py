@@ -18,7 +18,7 @@ from ..ring import closed
 from .pieces import Area, Edge, Piece, Placed, Ply, SeamLine, WayOut, even_ply
 from .search import Progress, Way, search
 from .section import between_faces
-from .wrap import drawn_over
+from .wrap import drawn_over, hulls_over
 
 EASED_MM = 8.0  # hollows of the outline are filled to this radius: a seam does not follow tighter ones
 FLOOR_MM = 0.1
@@ -178,8 +178,7 @@ def two_faces(
     share = 0.5 if both else 1.0  # of its height and of the welt that one face must go over
     z, height, welt_mm = z * share, height * share, welt_mm * share
     rows = np.append(np.arange(0, len(x) - 1, 2), len(x) - 1)  # sections change slowly along a body
-    some = [_more(y[i], z[i], close_mm, worked_mm, welt_mm) for i in rows]
-    more = np.interp(x, x[rows], some)
+    more = np.interp(x, x[rows], _more(y[rows], z[rows], close_mm, worked_mm, welt_mm))
     whole = (low - top) / 2 + more
     through = float(whole.max()) + close_mm
     # what lies deeper must pass whatever it comes through
@@ -189,7 +188,8 @@ def two_faces(
     middle = float((top[0] + low[0]) / 2)
     half = (low - top) / 2
     along = np.column_stack([x - x[0], height])
-    over_nose = _over(np.concatenate([along, [[along[-1, 0] + 1e-3, 0.0]]]), close_mm, worked_mm, welt_mm)
+    over_end = np.concatenate([along, [[along[-1, 0] + 1e-3, 0.0]]])
+    over_nose = float(_over(over_end[None, :, 0], over_end[None, :, 1], close_mm, worked_mm, welt_mm)[0])
     faces = 2 if both else 1
     flat_back = 0.0 if both else 2 * (half[0] + close_mm)
     passing = faces * 2 * through + flat_back
@@ -212,22 +212,31 @@ def two_faces(
     )  # fmt: skip
 
 
-def _more(y: Values, z: Values, close_mm: float, worked_mm: float, welt_mm: float) -> float:
-    """How much wider a worked face is than the thing and its seam are apart, to one side, over one section."""
-    centre = (y[0] + y[-1]) / 2
-    right = np.column_stack([y - centre, z])
-    right = right[right[:, 0] >= 0]
-    return _over(np.concatenate([[[0.0, right[0, 1]]], right]), close_mm, worked_mm, welt_mm)
+def _more(y: Values, z: Values, close_mm: float, worked_mm: float, welt_mm: float) -> Values:
+    """How much wider a worked face is than the thing and its seam are apart, to one side, over each section `(n, m)`."""
+    right = y - (y[:, :1] + y[:, -1:]) / 2
+    rows = np.arange(len(y))
+    first = np.argmax(right >= 0, axis=1)
+    level = np.where(np.arange(y.shape[1])[None] < first[:, None], z[rows, first][:, None], z)
+    return _over(np.maximum(right, 0.0), level, close_mm, worked_mm, welt_mm)
 
 
-def _over(profile: Line, close_mm: float, worked_mm: float, welt_mm: float) -> float:
-    """How much longer leather is that goes over a profile and down to a seam beside it, than it is from end to end.
+def _over(across: Values, high: Values, close_mm: float, worked_mm: float, welt_mm: float) -> Values:
+    """How much longer leather is that goes over profiles `(n, m)` and down to a seam beside them, than it is from end to end.
 
     It bends down off the thing and back again onto the flange, so that its thickness takes nothing: the two turns cancel.
     """
-    end = profile[-1, 0] + max(close_mm, 0.05)
-    whole = _rising(np.concatenate([np.maximum(profile, [-np.inf, welt_mm]), [[end, welt_mm]]]))
-    return max(drawn_over(whole, worked_mm)[1] - (end - profile[0, 0]), 0.0)
+    end = across[:, -1:] + max(close_mm, 0.05)
+    x = np.concatenate([across, end], axis=1)
+    x = np.maximum.accumulate(x + 1e-6 * np.arange(x.shape[1]), axis=1)
+    z = np.concatenate([np.maximum(high, welt_mm), np.full_like(end, welt_mm)], axis=1)
+    hull = hulls_over(x, z)
+    if worked_mm > 0:
+        worked = np.maximum(z, hull - worked_mm)
+        worked[:, [0, -1]] = z[:, [0, -1]]
+        hull = worked
+    long = np.hypot(np.diff(x, axis=1), np.diff(hull, axis=1)).sum(axis=1)
+    return np.asarray(np.maximum(long - (end[:, 0] - across[:, 0]), 0.0))
 
 
 def _round(area: Polygon, mouth: float) -> Line:

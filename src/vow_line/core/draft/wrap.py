@@ -97,3 +97,22 @@ def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, floa
         return line, 0.0, 0.0
     heading = np.arctan2(steps[:, 1], steps[:, 0])
     return line, float(np.hypot(*steps.T).sum()), float(heading[0] - heading[-1])
+
+
+def hulls_over(x: Values, z: Values) -> Values:
+    """Height `(n, m)` of taut leather above each place of sections `x`, `z (n, m)`, x rising along every row: the upper hulls,
+    all rows at once, each wrapped on from point to point by the steepest way.
+    """
+    rows, last = np.arange(len(x)), x.shape[1] - 1
+    at = np.zeros(len(x), dtype=np.intp)
+    place, hull = np.arange(last + 1)[None], z.copy()
+    while (at < last).any():
+        x0, z0 = x[rows, at][:, None], z[rows, at][:, None]
+        slope = np.where(place > at[:, None], (z - z0) / np.where(x > x0, x - x0, np.inf), -np.inf)
+        slope[at == last] = 0.0
+        to = last - np.argmax(slope[:, ::-1], axis=1)
+        steepest = slope[rows, to][:, None]
+        between = (place > at[:, None]) & (place < to[:, None])
+        np.copyto(hull, z0 + steepest * (x - x0), where=between)
+        at = np.where(at == last, last, to)
+    return hull

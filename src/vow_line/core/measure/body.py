@@ -2,7 +2,9 @@
 leather goes round a thing.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -111,10 +113,17 @@ class MouldedBody(Body):
 
 @dataclass(frozen=True, eq=False)
 class Measured:
-    """What measuring gave: the body when the readings allow one, how it is drawn, its sums, what is wrong with it."""
+    """What measuring gave: the body when the readings allow one, how it is drawn, what is wrong with it; `tell` gives its sums
+    when asked.
+    """
 
     body: Body | None
     marks: tuple[Mark, ...]
     callouts: tuple[Callout, ...]
-    reckonings: tuple[Reckoning, ...]
+    tell: Callable[[], tuple[Reckoning, ...]]
     findings: tuple[Finding, ...]
+
+    @cached_property
+    def reckonings(self) -> tuple[Reckoning, ...]:
+        """The sums."""
+        return self.tell()

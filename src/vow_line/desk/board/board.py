@@ -136,6 +136,7 @@ class Board(QWidget):
         self._held = self._fitted
         self._place()
         self._trace()
+        self._moved = self._moving()
         self.update()
 
     @property
@@ -371,7 +372,7 @@ class Board(QWidget):
             painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
                              self.scene.waits)  # fmt: skip
             return
-        drawn = self._moving().intersects(QRectF(event.rect()))  # a field that changed asks only for what lies under it
+        drawn = self._moved.intersects(QRectF(event.rect()))  # a field that changed asks only for what lies under it
         if drawn:
             painter.save()
             painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
@@ -526,6 +527,7 @@ class Board(QWidget):
         super().resizeEvent(event)
         self._place()
         self._trace()
+        self._moved = self._moving()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         factor = 1.0015 ** event.angleDelta().y()
@@ -541,6 +543,7 @@ class Board(QWidget):
         self._pan += at - now
         self._place()
         self._trace()
+        self._moved = self._moving()
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -608,6 +611,7 @@ class Board(QWidget):
             self._pan += event.position() - self._drag
             self._drag = event.position()
             self._place()
+            self._moved = self._moving()
             self.update()
             return
         inverse, _ = self.transform().inverted()
@@ -648,6 +652,7 @@ class Board(QWidget):
         elif move and not event.modifiers():
             self._pan += QPointF(*move)
             self._place()
+            self._moved = self._moving()
             self.update()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.zoom(1.25)

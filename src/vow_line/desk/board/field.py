@@ -33,6 +33,7 @@ class Field(QLineEdit):
         self.kind, self.enter, self.quiet, self.holder = kind, enter, quiet, parent
         self.units = Units()
         self._shown = ""
+        self._of: tuple[float | None, Units] | None = None
         self.wrong = QLabel(parent)
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
@@ -49,6 +50,9 @@ class Field(QLineEdit):
 
     def show_value(self, value: float | None, units: Units) -> None:
         """Show a value, unless the maker is typing another one."""
+        if self._of == (value, units) and self.text() == self._shown and not self.property("wrong"):
+            return
+        self._of = value, units
         typing = self.text() != self._shown and (self.hasFocus() or bool(self.property("wrong")))
         self.units = units
         self._shown = "" if value is None else write(Q(self.kind, value), units)

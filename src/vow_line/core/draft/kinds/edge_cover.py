@@ -50,16 +50,22 @@ class Straps(Frozen):
 @dataclass(frozen=True, slots=True, eq=False)
 class _Lines:
     """The outline of a side, and lines along the edge: where the leather ends on the face, the filler's inner edge, the
-    thread, the cut.
+    cut; from where to where along the tool's outline they run, and how far out the cut lies.
     """
 
     side: Line
     mouth: Line
     inner: Line
-    thread: Line
     outer: Line
     depth_mm: float
     flat_mm: float
+    body: ToolBody
+    from_to_mm: tuple[float, float]
+    out_mm: float
+
+    def thread(self, margin_mm: float) -> Line:
+        """The line that is sewn, so far in from the cut."""
+        return _along(self.body, *self.from_to_mm, max(self.out_mm - margin_mm, 0.05))
 
 
 class EdgeCover(KindOfPiece):
@@ -80,9 +86,7 @@ class EdgeCover(KindOfPiece):
 
     def draft(self, body: ToolBody, leather_mm: float) -> Draft:
         """Sides, filler, straps, the seam and its checks for this tool. Never raises."""
-        lines = _lines(
-            body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm, self.margin_mm
-        )
+        lines = _lines(body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm)
         line = _fold_line(lines)
         folded = self.form == "folded"
         if folded:
@@ -116,7 +120,7 @@ class EdgeCover(KindOfPiece):
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
             section=partial(self._section, body, lines, leather_mm),
             search=partial(search, body.outline, _walls(lines), room.along, room.long_mm, edge=body.edge,
-                           thread=lines.thread),
+                           thread=lines.thread(self.margin_mm)),
             fasteners=fasteners,
         )  # fmt: skip
 
@@ -170,7 +174,7 @@ class EdgeCover(KindOfPiece):
         turn = float(np.array(shift) @ out - (point - point @ over) @ out)
         strip = np.array([foot[0], foot[1], foot[1] + out * turn, foot[0] + out * turn])
         other = shapely.transform(side, lambda points: points @ over + np.array(shift))
-        whole = _ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05).buffer(-0.05))
+        whole = _ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05, 1).buffer(-0.05, 1))
         other_mouth, other_inner = (k @ over + np.array(shift) for k in (lines.mouth, lines.inner))
         mouths = [Edge(name, "mouth", frozen(m), "early") for name, m in (
             ("mouth", lines.mouth), ("other mouth", other_mouth),
@@ -184,7 +188,7 @@ class EdgeCover(KindOfPiece):
 
     def _seam(self, body: ToolBody, lines: _Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
         return SeamLine(
-            "edge seam", lines.thread,
+            "edge seam", lines.thread(self.margin_mm),
             plies=(even_ply("back", leather_mm), even_ply("filler", self.filler_thick_mm), even_ply("front", leather_mm)),
             placed=(*placed, Placed("filler")),
             margin_mm=self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
@@ -201,7 +205,7 @@ class EdgeCover(KindOfPiece):
 
     def _callouts(self, lines: _Lines, leather_mm: float) -> tuple[Callout, ...]:
         mouth, outer = _middle(lines.mouth), _middle(lines.outer)
-        thread, inner = _at(lines.thread, 0.3), _at(lines.inner, 0.4)
+        thread, inner = _at(lines.thread(self.margin_mm), 0.3), _at(lines.inner, 0.4)
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
             Callout("piece.form", said("made in"), "count", self.form, _at(lines.mouth, 0.05), "left",
@@ -358,38 +362,56 @@ def _cross(body: ToolBody, depth_mm: float, clear_mm: float, filler_thick_mm: fl
 @lru_cache(8)
 def _lines(
     body: ToolBody, depth_mm: float, past_mm: float, clear_mm: float, filler_mm: float, filler_thick_mm: float,
-    margin_mm: float,
 ) -> _Lines:  # fmt: skip
     ring = body.outline
     around = float(LineString(closed(ring)).length)
     run = body.edge_to_mm - body.edge_from_mm
     past = min(past_mm, max((around - run) / 2 - 1, 0.0))
     start, end = body.edge_from_mm - past, body.edge_to_mm + past
-    depth = min(
-        depth_mm, float(body.depth_mm[-1]) * 4, 0.9 * 2 * float(shapely.maximum_inscribed_circle(Polygon(ring)).length)
-    )
+    depth = min(depth_mm, float(body.depth_mm[-1]) * 4, 0.9 * _widest(body))
     _, hull, _ = drawn_over(_cross(body, depth, clear_mm, filler_thick_mm))
     flat = max(hull - clear_mm, depth)
     edge = stretch(ring, start % around, start % around + (end - start))
-    inner, thread, outer = (
-        _along(body, start, end, by)
-        for by in (clear_mm, max(clear_mm + filler_mm - margin_mm, 0.05), clear_mm + filler_mm)
-    )
-    whole = Polygon(ring).buffer(0)
-    face = LineString(edge).buffer(flat).intersection(whole)
+    inner, outer = (_along(body, start, end, by) for by in (clear_mm, clear_mm + filler_mm))
+    whole = _whole(body)
+    face = LineString(edge).buffer(flat, 6).intersection(whole)
     beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
-    raw = shapely.union_all([face, *beyond]).buffer(0.05).buffer(-0.05)
+    raw = shapely.union_all([face, *beyond]).buffer(0.05, 1).buffer(-0.05, 1)
     filled = raw.buffer(EASED_MM, 6).buffer(-EASED_MM, 6).intersection(shapely.union_all([whole, *beyond]).buffer(0.05))
     rounded = shapely.union_all([filled.buffer(-EASED_MM, 6).buffer(EASED_MM, 6), *beyond])
-    side = _ring_of(shapely.union_all([rounded, *_throats(rounded, edge)]).buffer(0.05).buffer(-0.05))
-    return _Lines(side, frozen(_other_way(side, outer)), frozen(inner), frozen(thread), frozen(outer), depth, flat)
+    side = _ring_of(shapely.union_all([rounded, *_throats(rounded, edge)]).buffer(0.05, 1).buffer(-0.05, 1))
+    return _Lines(
+        side,
+        frozen(_other_way(side, outer)),
+        frozen(inner),
+        frozen(outer),
+        depth,
+        flat,
+        body,
+        (start, end),
+        clear_mm + filler_mm,
+    )
+
+
+@lru_cache(8)
+def _widest(body: ToolBody) -> float:
+    """The greatest circle that fits the tool's outline, across."""
+    return 2 * float(shapely.maximum_inscribed_circle(_whole(body), tolerance=0.1).length)
+
+
+@lru_cache(8)
+def _whole(body: ToolBody) -> Polygon:
+    """The area of the tool's outline, the largest part of it."""
+    area = Polygon(body.outline).buffer(0)
+    return area if isinstance(area, Polygon) else max(area.geoms, key=lambda g: g.area)
 
 
 def _throats(area: BaseGeometry, edge: Line) -> list[BaseGeometry]:
     """What fills the notches between the flange and the leather on the face, at the two ends of the edge."""
-    filled = area.buffer(THROAT_MM).buffer(-THROAT_MM).difference(area)
     ends = shapely.MultiPoint(edge[[0, -1]])
-    return [part.buffer(0.05) for part in getattr(filled, "geoms", [filled]) if part.distance(ends) < THROAT_MM]
+    there = area.intersection(ends.buffer(3 * THROAT_MM, 2)).simplify(0.05)
+    filled = there.buffer(THROAT_MM, 4).buffer(-THROAT_MM, 4).difference(there)
+    return [part.buffer(0.05, 1) for part in getattr(filled, "geoms", [filled]) if part.distance(ends) < THROAT_MM]
 
 
 @lru_cache(24)
@@ -422,20 +444,24 @@ def _walls(lines: _Lines) -> BaseGeometry:
     return LineString(lines.outer).buffer(0.01) if filler.is_empty else filler
 
 
+@lru_cache(8)
 def _way_out(body: ToolBody, lines: _Lines) -> _Room:
     """Draw the tool straight in from the chord of its edge, and measure it against the filler's inner edge."""
     edge = body.edge
     chord = edge[-1] - edge[0]
     across = np.array([-chord[1], chord[0]]) / max(float(np.hypot(*chord)), 1e-9)
     inward = across if np.dot(lines.mouth.mean(axis=0) - lines.outer.mean(axis=0), across) > 0 else -across
-    filler = _walls(lines)
-    shapely.prepare(filler)
     hollow = float(np.ptp(lines.inner @ inward))
     long = lines.depth_mm + hollow
     drawn = np.arange(0.0, long + STEP_MM, STEP_MM)
     near = walk(edge, np.linspace(0, float(np.hypot(*np.diff(edge, axis=0).T).sum()), 70))
     moved = near[None] + drawn[:, None, None] * inward
-    gap = shapely.distance(shapely.points(moved.reshape(-1, 2)), filler).reshape(len(drawn), -1)
+    filler = _walls(lines)
+    shapely.prepare(filler)
+    inside = shapely.contains_xy(filler, *moved.reshape(-1, 2).T)
+    gap = np.where(
+        inside, 0.0, shapely.distance(shapely.points(moved.reshape(-1, 2)), LineString(lines.inner))
+    ).reshape(len(drawn), -1)
     k, i = np.unravel_index(int(np.argmin(gap)), gap.shape)
     return _Room(inward, long, float(gap[k, i]), float(drawn[k]), (float(moved[k, i, 0]), float(moved[k, i, 1])))
 

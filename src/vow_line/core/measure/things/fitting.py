@@ -63,4 +63,4 @@ class Fitting(Thing):
                    ("thing.bar",)),
             *read_so_far([self.opening, self.bar]),
         ) if body else ()  # fmt: skip
-        return Measured(body, marks, callouts, sums, found)
+        return Measured(body, marks, callouts, lambda: sums, found)

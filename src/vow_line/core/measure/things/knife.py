@@ -1,5 +1,6 @@
 """A knife by its readings: blade stations from the guard to the tip, a handle behind it, perhaps a guard between."""
 
+from functools import partial
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
@@ -187,7 +188,7 @@ class Knife(Thing):
                 ),
             )  # fmt: skip
         marks = self._marks(body)
-        return Measured(body, marks, self._callouts(marks), self._reckonings(body), findings)
+        return Measured(body, marks, self._callouts(marks), partial(self._reckonings, body), findings)
 
     def _reading_findings(self) -> tuple[Finding, ...]:
         found: tuple[Finding, ...] = self.length.findings("thing.length", "Length of the blade", RIGID_MM)

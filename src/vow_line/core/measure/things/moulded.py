@@ -3,6 +3,7 @@
 It lies on the bench; widths are read across it and heights above the bench, at stations from its butt to its nose.
 """
 
+from functools import partial
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
@@ -128,7 +129,7 @@ class Moulded(Thing):
             ),)  # fmt: skip
         elif self.length.taken:
             body = self._body(read)
-        return Measured(body, self._marks(body), self._callouts(body), self._reckonings(body), found)
+        return Measured(body, self._marks(body), self._callouts(body), partial(self._reckonings, body), found)
 
     def _body(self, read: list[Slice]) -> MouldedBody:
         at = np.array([s.at_mm for s in read])

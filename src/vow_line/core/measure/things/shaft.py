@@ -1,5 +1,6 @@
 """A shaft by its girths: an oar, a grip, a rail; round or nearly, straight or tapering."""
 
+from functools import partial
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
@@ -81,7 +82,7 @@ class Shaft(Thing):
                 said("A shaft wants two girths at least, because it may taper; {n} are read.", n=count(len(read))),
                 "thing.stations.0.girth.first",
             ),)  # fmt: skip
-        return Measured(body, self._marks(body), self._callouts(), self._reckonings(body), found)
+        return Measured(body, self._marks(body), self._callouts(), partial(self._reckonings, body), found)
 
     def _marks(self, body: ShaftBody | None) -> tuple[Mark, ...]:
         low, high = self.stations[0].at_mm, max(self.stations[-1].at_mm, self.stations[0].at_mm + 40)

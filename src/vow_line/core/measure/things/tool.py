@@ -1,5 +1,6 @@
 """A tool with a cutting edge by its outline and its thickness: a hatchet, a billhook, a saw."""
 
+from functools import partial
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
@@ -127,7 +128,9 @@ class Tool(Thing):
             spread = max(r.spread_mm for r in [*(d.thick for d in read), self.across])
             body = self._body(ring, read, spread)
             found += self._checked(ring)
-        return Measured(body, self._marks(ring, body), self._callouts(ring), self._reckonings(ring, body), found)
+        return Measured(
+            body, self._marks(ring, body), self._callouts(ring), partial(self._reckonings, ring, body), found
+        )
 
     def _own(self) -> Line | None:
         """The outline of the tool itself: what drew it stood off it by half its width."""
