@@ -19,6 +19,7 @@ from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, Station
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.thread import ThreadChoices
+from vow_line.core.thread.stitches import STITCHES
 from vow_line.resources.demo import demo_jobs
 
 
@@ -54,10 +55,14 @@ def _floats(low: float, high: float) -> st.SearchStrategy[float]:
 
 def of(model: type[Frozen]) -> st.SearchStrategy[Any]:
     """Any record of this kind that validates, from its fields and their ranges."""
-    fields = {name: _of(f.annotation, f.metadata) for name, f in model.model_fields.items() if name not in KEPT}
+    fields = {
+        name: st.sampled_from([*STITCHES, "any"]) if name in STITCHED else _of(f.annotation, f.metadata)
+        for name, f in model.model_fields.items() if name not in KEPT
+    }  # fmt: skip
     return st.fixed_dictionaries(fields).map(lambda told: _valid(model, told)).filter(lambda made: made is not None)
 
 
+STITCHED = ("stitch", "butt_stitch")
 KEPT = ("kind", "body", "format", "best_rad")
 
 

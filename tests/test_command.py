@@ -87,7 +87,7 @@ def test_export_writes_every_format(
     status, out, _ = _run(capsys, "export", str(demo_folder / "spar-knife.vow.json"), "--to", str(tmp_path / "out"))
     assert status == 0
     names = {Path(line).name for line in out.split()}
-    assert names == {f"spar-knife{s}" for s in (".pdf", ".svg", ".dxf", "-cutting-list.csv", ".ics")}
+    assert names == {f"spar-knife{s}" for s in (".pdf", "-other-face.pdf", ".svg", ".dxf", "-cutting-list.csv", ".ics")}
     assert all((tmp_path / "out" / n).stat().st_size > 100 for n in names)
 
 

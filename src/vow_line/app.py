@@ -54,6 +54,9 @@ def _parser() -> argparse.ArgumentParser:
     thread_.add_argument("--back", type=int, default=2, help="back stitches at the end (default 2)")
     thread_.add_argument("--loops", type=int, default=0, help="loops over the edge at the start (default 0)")
     thread_.add_argument("--slack", default="3%", help="beyond the path (default 3%%)")
+    thread_.add_argument(
+        "--sure", default="50%", help="how likely it should be enough; more than half adds a spare (default 50%%)"
+    )
     thread_.add_argument("--json", action="store_true")
     thread_.set_defaults(command=_thread)
     schema_ = commands.add_parser("schema", help="print the JSON Schema of a job")
@@ -124,7 +127,7 @@ def _export(told: argparse.Namespace) -> int:
 def _thread(told: argparse.Namespace) -> int:
     from .core.quantity import Units, read
     from .core.stitch.straight import straight_seam
-    from .core.thread import Slack, Thread, ThreadChoices, sew_plan
+    from .core.thread import Slack, Thread, ThreadChoices, sewn_with
     from .core.thread.stitches import STITCHES
 
     units = Units()
@@ -137,22 +140,26 @@ def _thread(told: argparse.Namespace) -> int:
     for name, value in {"run": run, "pitch": pitch, "stack": stack, "thread": diameter, "needle": needle}.items():
         if not 0 < value <= 100_000:
             raise VowLineError(f"{value:g} mm will not do.", f"--{name}", "Give a length above 0.")
-    slack = read("percent", told.slack, units)
+    slack, sure = read("percent", told.slack, units), read("percent", told.sure, units)
+    if not 0.5 <= sure <= 0.999:
+        raise VowLineError(f"{told.sure} will not do.", "--sure", "Say from 50 % to 99.9 %.")
     if not 0 <= told.back <= 10 or not 0 <= told.loops <= 4 or not 1 <= pitch <= 20 or not 0 <= slack <= 1:
         raise VowLineError("Back stitches go to 10, loops to 4, pitch from 1 to 20 mm, slack to 100 %.")
     if run < pitch / 2:
         raise VowLineError(f"A run of {run:g} mm has no room for a stitch of {pitch:g} mm.", "--run")
     choices = ThreadChoices(
         thread=Thread(diameter_mm=min(diameter, 4.0)), stitch=told.stitch, needle_mm=min(needle, 300.0),
-        back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0,
+        back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0, sure=sure,
+        butt_stitch=told.stitch,
     )  # fmt: skip
-    seam = straight_seam(run, pitch, stack, margin, "butt" if told.stitch == "butt" else "line")
-    sewn = sew_plan(seam, choices)
+    stitch = STITCHES[told.stitch]
+    sewn = sewn_with(stitch, straight_seam(run, pitch, stack, margin, stitch.sews[0]), choices)
+    seam = sewn.seam
     told_of = {
         "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,
-        "slack_mm": sewn.slack_mm, "reserve_mm": sewn.reserve_mm, "total_mm": sewn.total_mm,
+        "slack_mm": sewn.slack_mm, "spare_mm": sewn.spare_mm, "reserve_mm": sewn.reserve_mm, "total_mm": sewn.total_mm,
         "ratio": sewn.path_mm / seam.run_mm, "total_ratio": sewn.total_mm / seam.run_mm,
-        "lengths_mm": [c.total_mm for c in sewn.cuts],
+        "lengths_mm": [mm for c in sewn.cuts for mm in c.thread_mm],
     }  # fmt: skip
     if told.json:
         print(json.dumps(told_of))

@@ -62,7 +62,7 @@ def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
         if planned.draft.section:
             planned.draft.section(20.0)
         for sewn in planned.threading.seams:  # type: ignore[union-attr]
-            assert prompts(sewn, "below")
+            assert prompts(sewn, planned.job.thread)
 
 
 @given(st.sampled_from([0.5, 2.0, 3.0]))

@@ -15,7 +15,7 @@ from vow_line.core.thread import stitches
 WHIP = '''
 """Whip stitch with one needle, for this test."""
 from vow_line.core.thread.moves import Move
-NAME, NEEDLES = "whip", 1
+NAME, SAYS, THREAD_OF, SEWS = "blanket", "over the edge in every hole", (0,), ("line",)
 def moves(path):
     at = path.order[0]
     for hole in path.order:
@@ -28,18 +28,18 @@ def moves(path):
 
 
 def test_a_stitch_is_found_by_being_there(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    (tmp_path / "whip.py").write_text(WHIP)
+    (tmp_path / "blanket.py").write_text(WHIP)
     monkeypatch.setattr(stitches, "__path__", [*stitches.__path__, str(tmp_path)])
-    stitch = stitches._stitch("whip")
+    stitch = stitches._stitch("blanket")
     monkeypatch.setitem(stitches.STITCHES, stitch.name, stitch)
     job = demo("grafting-knife").model_copy(update={"vows": ()})
-    job = job.model_copy(update={"thread": job.thread.model_copy(update={"stitch": "whip", "back_stitches": 0})})
+    job = job.model_copy(update={"thread": job.thread.model_copy(update={"stitch": "blanket", "back_stitches": 0})})
     planned = plan(job)
     assert not [f for f in planned.findings if f.code == "stitch-unknown"]
     sewn = planned.threading.seam("main seam")  # type: ignore[union-attr]
     assert {m.act for m in sewn.moves} == {"run", "pass", "edge"}
     assert sewn.reserve_mm == 75
-    sys.modules.pop("vow_line.core.thread.stitches.whip", None)
+    sys.modules.pop("vow_line.core.thread.stitches.blanket", None)
 
 
 def test_every_kind_names_itself_and_has_a_default() -> None:

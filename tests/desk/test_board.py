@@ -244,7 +244,7 @@ def test_a_thread_too_short_is_said_in_words_not_only_in_colour(desk: Desk) -> N
     assert job
     desk.open("spar-knife")
     sewn = desk.window.store.plan.threading.seam("main seam")  # type: ignore[union-attr]
-    told = prompts(sewn, "below")
+    told = prompts(sewn, desk.window.store.job.thread)
     assert all(thread_says(p).write(desk.window.store.job.units).endswith("enough") for p in told)  # type: ignore[union-attr]
 
 

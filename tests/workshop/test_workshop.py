@@ -41,3 +41,33 @@ def test_a_book_that_cannot_be_opened_says_so(tmp_path: Path) -> None:
     (tmp_path / "book.sqlite").write_bytes(b"this is not a database, and long enough to be read as one" * 20)
     with pytest.raises(FailedWrite, match="book cannot be opened"):
         Workshop(tmp_path / "book.sqlite")
+
+
+def test_tools_and_threads_are_kept_by_name(tmp_path: Path) -> None:
+    from vow_line.core.stitch.tools import HoleTool
+    from vow_line.core.thread import Thread
+
+    shop = Workshop(tmp_path / "book.sqlite")
+    assert shop.tools() == ()
+    shop.keep_tool(HoleTool(name="mine", pitch_mm=3.0, teeth=(5, 1)))
+    shop.keep_tool(HoleTool(name="mine", pitch_mm=3.2, teeth=(5, 1)))
+    shop.keep_thread(Thread(name="brown", colour="brown", diameter_mm=0.6))
+    again = Workshop(tmp_path / "book.sqlite")
+    assert [t.pitch_mm for t in again.tools()] == [3.2]
+    assert [t.colour for t in again.threads()] == ["brown"]
+    again.forget_kept("mine")
+    assert again.tools() == ()
+
+
+def test_a_book_of_an_older_version_is_kept_and_gains_what_is_new(tmp_path: Path) -> None:
+    import sqlite3
+
+    path = tmp_path / "book.sqlite"
+    with sqlite3.connect(path) as book:
+        book.executescript(
+            "create table job (path text primary key, opened integer not null);"
+            f"insert into job values ('{tmp_path}', 1); pragma user_version = 1;"
+        )
+    shop = Workshop(path)
+    assert shop.jobs() == (tmp_path,)
+    assert shop.threads() == ()

@@ -65,6 +65,31 @@ def corners(line: Line, least_rad: float, reach_mm: float = 1.5) -> NDArray[np.i
     return np.array(found, dtype=np.int64)
 
 
+def rounded(line: Line, radius_mm: float, at: NDArray[np.int64]) -> Line:
+    """The line with its corners at the points `at` rounded to a radius, or as far as its neighbours leave room.
+
+    A conic through where the arc begins and ends that touches both sides, which is that arc between straight sides.
+    """
+    if radius_mm <= 0 or not len(at):
+        return line
+    s = arc_length(line)
+    before, after = walk(line, s[at] - 1.0), walk(line, s[at] + 1.0)
+    turn = np.abs(angle_between(line[at] - before, after - line[at]))
+    room = np.minimum(np.diff(s[at], prepend=-s[at[0]]), np.diff(s[at], append=2 * s[-1] - s[at[-1]])) / 2
+    reach = np.minimum(radius_mm * np.tan(turn / 2), 0.95 * room)
+    parts, last = [], 0.0
+    for k, i in enumerate(at):
+        start, end = s[i] - reach[k], s[i] + reach[k]
+        parts.append(line[(s >= last) & (s < start - 1e-9)])
+        (a,), (b,) = walk(line, [start]), walk(line, [end])
+        u, w = np.linspace(0, 1, 13)[:, None], np.cos(turn[k] / 2)
+        weights = (1 - u) ** 2, 2 * w * u * (1 - u), u**2
+        parts.append((weights[0] * a + weights[1] * line[i] + weights[2] * b) / sum(weights))
+        last = end + 1e-9
+    parts.append(line[s >= last])
+    return np.concatenate(parts)
+
+
 def angle_between(a: Line, b: Line) -> Values:
     """Signed turning in radians from each row of `a` to the same row of `b`, in -π..π."""
     return np.arctan2(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], (a * b).sum(axis=1))

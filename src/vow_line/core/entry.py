@@ -3,15 +3,16 @@
 from datetime import datetime
 from typing import Any
 
-from .job import Job, change, note_left, size_leather, value_at, weigh
+from .job import Job, change, note_left, size_leather, take_tool, value_at, weigh
 from .measure import Reading
 from .plan import plan
+from .stitch.tools import HoleTool
 
 
 def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> Job:
     """The job with what was entered at `path`: a place as `change` takes it, or `record.cut/SEAM`, `record.left/SEAM`,
-    `work.weigh`, `leather.size/long`, `leather.size/wide`. A reading is stamped with the day, the maker and
-    what it was taken with (`using`). Raises RefusedChange.
+    `work.weigh`, `leather.size/long`, `leather.size/wide`, or a tool for `stitch`. A reading is stamped with the day, the
+    maker and what it was taken with (`using`). Raises RefusedChange.
     """
     what, _, of = path.partition("/")
     match what:
@@ -21,6 +22,8 @@ def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> 
             return weigh(job, grams=float(value), at=at)
         case "leather.size":
             return size_leather(job, which=of, mm=float(value))
+        case "stitch" if isinstance(value, HoleTool):
+            return take_tool(job, tool=value)
         case _:
             return _stamped(change(job, path, value), path, at, using)
 

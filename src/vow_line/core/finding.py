@@ -23,7 +23,8 @@ class Mend:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One thing found. `code` is stable across versions; `at` names a place in the job or a mark on the drawing."""
+    """One thing found. `code` is stable across versions; `at` names a place in the job or a mark on the drawing;
+    `others` are mends that would do as well."""
 
     level: Level
     code: str
@@ -31,3 +32,9 @@ class Finding:
     says: Said
     at: str = ""
     mend: Mend | None = None
+    others: tuple[Mend, ...] = ()
+
+    @property
+    def mends(self) -> tuple[Mend, ...]:
+        """Every mend known, the likeliest first."""
+        return ((self.mend,) if self.mend else ()) + self.others

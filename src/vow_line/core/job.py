@@ -21,9 +21,10 @@ from .measure.trial import Side
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
+from .stitch.tools import HoleTool
 from .thread import Slack, ThreadChoices
 from .work import Tick, WorkChoices
-from .work.choices import SewnTo, Weighing
+from .work.choices import InHand, SewnTo, Weighing
 
 FORMAT = 1
 LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread")
@@ -218,6 +219,21 @@ def remove_station(job: Job, *, path: str) -> Job:
     return change(job, f"thing.{part}", kept)
 
 
+def take_tool(job: Job, *, tool: HoleTool) -> Job:
+    """The job with its holes made by a tool of the workshop; a tool without a pitch of its own leaves the pitch. Raises
+    RefusedChange when it is vowed.
+    """
+    told = {
+        "tool": tool.tool,
+        "tool_name": tool.name,
+        "tooth": tool.tooth,
+        "teeth": tool.teeth,
+        "hole_mm": tool.hole_mm,
+    }
+    pitch = {} if tool.pitch_mm is None else {"pitch_mm": tool.pitch_mm}
+    return change(job, "stitch", job.stitch.model_copy(update=told | pitch))
+
+
 def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing") -> Job:
     """The job with its thing's outline as traced or read from a file. Raises RefusedChange where outlines are no use."""
     for field, value in job.thing.traced(ring, drawn_with):
@@ -323,6 +339,15 @@ def sew_to(job: Job, *, seam: str, passes: int) -> Job:
     return job.model_copy(update={"work": job.work.model_copy(update={"sewn": sewn})})
 
 
+def measure_thread(job: Job, *, seam: str, mm: float) -> Job:
+    """The job with the thread that is left in hand on a seam measured. Raises RefusedChange for a length that is none."""
+    if not 0 < mm <= 100_000:
+        raise RefusedChange(f"{mm:g} mm is no length of thread.", seam, "Measure from the last hole to the end.")
+    measured = InHand(seam=seam, passes=job.work.passes(seam), mm=mm)
+    kept = tuple(h for h in job.work.in_hand if h.seam != seam)
+    return change(job, "work.in_hand", (*kept, measured))
+
+
 def close_record(job: Job) -> Job:
     """The job done and recorded."""
     return change(job, "record.closed", True)
@@ -351,7 +376,7 @@ def next_like(job: Job, *, name: str, slack: Slack) -> Job:
     fresh = job.model_copy(
         update={
             "name": name, "vows": (), "accepted": (), "record": RecordEntries(), "promised": None,
-            "work": job.work.model_copy(update={"done": (), "sewn": (), "weighings": (), "dry_grams": None}),
+            "work": job.work.model_copy(update={"done": (), "sewn": (), "in_hand": (), "weighings": (), "dry_grams": None}),
         }
     )  # fmt: skip
     return change(fresh, "thread.slack", slack)

@@ -10,6 +10,8 @@ from ..core.draft import Draft
 from ..core.draft.search import Way, told_of
 from ..core.finding import Finding
 from ..core.plan import Plan
+from ..core.stitch.tools import HoleTool
+from ..core.thread import Thread
 from .board import Board
 from .board.board import Enter
 from .ink import DAY, Ink, type_
@@ -209,8 +211,17 @@ class BenchPage(QWidget):
 
     def next_seam(self) -> None:
         """Show the next seam."""
-        self._look(replace(self.view, seam=self.view.seam + 1))
+        self._look(replace(self.view, seam=self.view.seam + 1, strike=None))
         self.board.fit()
+
+    def step_strike(self, by: int) -> None:
+        """Look at the next strike, or the one before."""
+        now = self.view.strike
+        self._look(replace(self.view, strike=(-1 if by > 0 else 0) + by if now is None else now + by))
+
+    def know(self, tools: tuple[HoleTool, ...], threads: tuple[Thread, ...]) -> None:
+        """What the workshop keeps to choose from."""
+        self.view = replace(self.view, tools=tools, threads=threads)
 
     def move_section(self, by_mm: float) -> None:
         """Look at the section a little further on."""

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QMenu
 from ..core import job as steps
 from .export import print_card
 from .instruments import take_from_file, take_section_from_file
+from .keeping import forget_kept, keep_thread, keep_tool
 from .line import LINE
 from .stations.draft import ORNAMENT_FIELDS
 
@@ -59,6 +60,8 @@ def build(window: "Window") -> dict[str, QAction]:
     add(view, "section-on", "Section further on", lambda: window.bench.move_section(5), "]")
     add(view, "section-back", "Section further back", lambda: window.bench.move_section(-5), "[")
     add(view, "seam", "The next seam", window.next_seam, "N")
+    add(view, "strike", "The next strike", lambda: window.step_strike(1), "K")
+    add(view, "strike-back", "The strike before", lambda: window.step_strike(-1), "Shift+K")
     view.addSeparator()
     add(view, "units", "Millimetres or inches", window.switch_units, "Ctrl+U")
     add(view, "leather-units", "Leather in mm or ounces", window.switch_leather_units, "Ctrl+Shift+U")
@@ -100,6 +103,9 @@ def build(window: "Window") -> dict[str, QAction]:
     job.addSeparator()
     add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")
     add(job, "name", "Name, maker and date…", window.name_job)
+    add(job, "keep-tool", "Keep this tool in the workshop…", partial(keep_tool, window))
+    add(job, "keep-thread", "Keep this thread in the workshop…", partial(keep_thread, window))
+    add(job, "forget-kept", "Take one out of the workshop…", partial(forget_kept, window))
     add(job, "learned", "Take the workshop's slack", window.take_slack)
     add(job, "close-record", "Close the record, and teach the workshop", window.close_record)
     add(job, "next-like", "Begin the next one like this", window.next_like)

@@ -65,7 +65,7 @@ class SewPage(QWidget):
         self._now = None
         if plan.threading and self.seam:
             sewn = plan.threading.seam(self.seam)
-            told = prompts(sewn, plan.job.thread.second_needle)
+            told = prompts(sewn, plan.job.thread, plan.job.work.measured(self.seam))
             self._now = _Sewing(sewn, told, min(plan.job.work.passes(self.seam), len(told)), self._first(plan))
         self.setAccessibleDescription(" ".join(self.lines()))
         self.update()

@@ -22,6 +22,10 @@ def finding_rows(plan: Plan, findings: tuple[Finding, ...], mends: bool = True) 
             f"{f.code}|{f.at}", f.level, f.says.write(units), detail=f"accepted: {reason}" if reason else "",
             action="" if reason else action, marks=(f.at,), accepted=reason is not None,
         ))  # fmt: skip
+        rows += [
+            Row(f"{f.code}|{f.at}|{k}", "note", "or another way", action=other.label, marks=(f.at,))
+            for k, other in enumerate(f.others if mends and reason is None else ())
+        ]
     return tuple(rows)
 
 

@@ -29,6 +29,7 @@ from ..core.job import Job
 from ..core.measure import Thing
 from ..core.plan import Plan, plan
 from ..core.reckoning import count, percent, said
+from ..core.stitch.tools import USUAL
 from ..core.thread import Slack
 from ..core.thread.choices import DEFAULT_SLACK
 from ..core.work.steps import CAUTIONS
@@ -222,6 +223,7 @@ class Window(QWidget):
         if job != saved:
             self.store.do("work not saved last time", lambda _: job)
         self.store.changed.connect(self._changed)
+        self.know_workshop()
         self.say("")
         self.header.show()
         self.go(self.store.plan.standing)
@@ -409,12 +411,13 @@ class Window(QWidget):
     def _mend(self, key: str) -> None:
         if self.store is None:
             return
+        code, at, *other = key.split("|")
         judged = [self.bench.judged] if self.bench.judged is not None else []
-        found = next((f for f in (*judged, *self.store.plan.findings) if f"{f.code}|{f.at}" == key), None)
+        found = next((f for f in (*judged, *self.store.plan.findings) if (f.code, f.at) == (code, at)), None)
         if found is None:
             return
-        if found.mend is not None:
-            mend = found.mend
+        mend = found.others[int(other[0])] if other else found.mend
+        if mend is not None:
             self.do(mend.label, lambda j: steps.mend(j, mend))
         if found.mend is None or found.mend.label == "read again":
             self.go(found.station if found.station in BENCHES else "measure")
@@ -602,6 +605,16 @@ class Window(QWidget):
         if self.pages.currentWidget() is self.bench and fields:
             next(iter(fields.values())).setFocus(Qt.FocusReason.ShortcutFocusReason)
 
+    def step_strike(self, by: int) -> None:
+        """At Stitch, look at the next strike or the one before."""
+        if self.station == "stitch":
+            self.bench.step_strike(by)
+
+    def know_workshop(self) -> None:
+        """Let the stations choose from what the workshop keeps."""
+        self.bench.know((*self.workshop.tools(), *USUAL), self.workshop.threads())
+        self.refresh()
+
     def find_way(self) -> None:
         """Look for a way out that may shift and turn."""
         if self.station == "draft":
@@ -620,7 +633,7 @@ class Window(QWidget):
     def _enable(self) -> None:
         job, store = self.store is not None, self.store
         for name, action in self.actions_.items():
-            if name not in ("shelf", "new", "open", "quit", "ink", "keys", "cautions"):
+            if name not in ("shelf", "forget-kept", "new", "open", "quit", "ink", "keys", "cautions"):
                 action.setEnabled(job)
         self.actions_["forget"].setEnabled(not job and bool(self.shelf.jobs))
         undo, redo = (store.undo_name, store.redo_name) if store else ("", "")

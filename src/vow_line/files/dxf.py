@@ -10,7 +10,14 @@ from .print_marks import PRINTED, caption
 from .whole import write_whole
 
 NAME, SUFFIX = "DXF, in mm", ".dxf"
-LAYERS: dict[Meaning, str] = {"cut": "cut", "fold": "fold", "hole": "stitch", "skive": "mark", "glue": "mark"}
+LAYERS: dict[Meaning, str] = {
+    "cut": "cut",
+    "fold": "fold",
+    "hole": "stitch",
+    "skive": "mark",
+    "glue": "mark",
+    "mark": "mark",
+}
 
 
 def write(plan: Plan, path: Path) -> None:
@@ -37,6 +44,9 @@ def render(plan: Plan) -> bytes:
             if mark.size_mm:
                 for centre in line:
                     space.add_circle(tuple(centre), mark.size_mm / 2, dxfattribs=attributes)
+            elif mark.pairs:
+                for start, end in line.reshape(-1, 2, 2).tolist():
+                    space.add_line(start, end, dxfattribs=attributes)
             else:
                 space.add_lwpolyline(line.tolist(), close=mark.closed, dxfattribs=attributes)
         low = placed.piece.outline.min(axis=0) + placed.shift

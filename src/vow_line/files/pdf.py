@@ -62,8 +62,11 @@ def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None
     write_whole(path, render(plan, sheet))
 
 
-def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4") -> bytes:
-    """The PDF document."""
+Sheets = tuple[tuple[Piece, tuple[Mark, ...]], ...]
+
+
+def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4", drawn: Sheets | None = None) -> bytes:
+    """The PDF document: of the pieces and marks that are `drawn`, or of all patterns."""
     from PySide6.QtCore import QBuffer, QIODevice, QMarginsF
     from PySide6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
 
@@ -84,21 +87,21 @@ def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4") -> bytes:
     layout.setMode(QPageLayout.Mode.FullPageMode)
     writer.setPageLayout(layout)
     painter = QPainter(writer)
-    paint_pages(painter, writer, plan, sheet, 1200)
+    paint_pages(painter, writer, plan, sheet, 1200, drawn)
     painter.end()
     del app
     return bytes(buffer.data().data())
 
 
 def paint_pages(
-    painter: "QPainter", paper: "QPagedPaintDevice", plan: Plan, sheet: Literal["A4", "Letter"], dots_per_inch: float
-) -> None:
+    painter: "QPainter", paper: "QPagedPaintDevice", plan: Plan, sheet: Literal["A4", "Letter"], dots_per_inch: float,
+    drawn: Sheets | None = None,
+) -> None:  # fmt: skip
     """Paint all pages of all pieces on paper whose whole sheet is painted on at `dots_per_inch`."""
     assert plan.draft is not None
     assert plan.stitching is not None
     first = True
-    for piece in plan.draft.pieces:
-        marks = pattern(piece, plan.stitching)
+    for piece, marks in drawn or tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces):
         for tile in tiles(piece, SHEETS_MM[sheet]):
             if not first:
                 paper.newPage()
@@ -160,6 +163,8 @@ def paint_page(
         if mark.size_mm:
             for x, y in line:
                 painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
+        elif mark.pairs:
+            painter.drawLines([QLineF(*a, *b) for a, b in line.reshape(-1, 2, 2).tolist()])
         elif mark.closed:
             painter.drawPolygon(polygon(line))
         else:

@@ -4,7 +4,7 @@ from ..core.draft import Piece
 from ..core.drawing import Meaning
 from ..core.plan import Plan
 
-PRINTED: tuple[Meaning, ...] = ("cut", "fold", "hole", "skive", "glue")
+PRINTED: tuple[Meaning, ...] = ("cut", "fold", "hole", "skive", "glue", "mark")
 
 CHECK_MM, CHECK_IN = 100.0, 4.0
 

@@ -19,6 +19,7 @@ _STYLE: dict[Meaning, dict[str, str]] = {
     "hole": {"stroke": "#000000", "stroke-width": "0.15"},
     "skive": {"stroke": "#000000", "stroke-width": "0.15", "stroke-dasharray": "1 1"},
     "glue": {"stroke": "#777777", "stroke-width": "0.15", "stroke-dasharray": "0.3 1.5"},
+    "mark": {"stroke": "#000000", "stroke-width": "0.2"},
 }
 
 
@@ -72,6 +73,10 @@ def _draw(layer: ET.Element, mark: Mark) -> None:
         radius = f"{mark.size_mm / 2:.4f}"
         for x, y in line:
             ET.SubElement(layer, f"{{{_NS}}}circle", {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": radius})
+    elif mark.pairs:
+        ET.SubElement(
+            layer, f"{{{_NS}}}path", {"d": " ".join(_path(stroke, False) for stroke in line.reshape(-1, 2, 2))}
+        )
     else:
         ET.SubElement(layer, f"{{{_NS}}}path", {"d": _path(line, mark.closed)})
 

@@ -11,13 +11,16 @@ from ..core.errors import FailedWrite
 
 if TYPE_CHECKING:  # the first paint asks for jobs and ink only, and does not wait for the core
     from ..core.record import Learned
+    from ..core.stitch.tools import HoleTool
+    from ..core.thread import Thread
 
 _TABLES = """
 create table if not exists job (path text primary key, opened integer not null);
 create table if not exists observed (factor text not null, job text not null, part text not null, ratio real not null,
     primary key (factor, job, part));
+create table if not exists kept (sort text not null, name text not null, told text not null, primary key (sort, name));
 create table if not exists preference (name text primary key, value text not null);
-pragma user_version = 1;
+pragma user_version = 2;
 """
 
 
@@ -38,7 +41,7 @@ class Workshop:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             with closing(self._open()) as book, book:
-                if book.execute("pragma user_version").fetchone() == (0,):  # else it would be written at every start
+                if book.execute("pragma user_version").fetchone() < (2,):  # else it would be written at every start
                     book.executescript(_TABLES)
         except (OSError, sqlite3.Error) as error:
             raise FailedWrite(
@@ -83,6 +86,40 @@ class Workshop:
         from ..core.record import learn
 
         return learn(default, [r for (r,) in rows])
+
+    def keep_tool(self, tool: "HoleTool") -> None:
+        """Keep a tool; one of the same name is replaced."""
+        self._keep("tool", tool.name, tool.model_dump_json())
+
+    def keep_thread(self, thread: "Thread") -> None:
+        """Keep a thread; one of the same name is replaced."""
+        self._keep("thread", thread.name, thread.model_dump_json())
+
+    def _keep(self, sort: str, name: str, told: str) -> None:
+        with closing(self._open()) as book, book:
+            book.execute("insert or replace into kept values (?, ?, ?)", (sort, name, told))
+
+    def forget_kept(self, name: str) -> None:
+        """Take out the tools and threads of that name."""
+        with closing(self._open()) as book, book:
+            book.execute("delete from kept where name = ?", (name,))
+
+    def tools(self) -> tuple["HoleTool", ...]:
+        """The tools kept."""
+        from ..core.stitch.tools import HoleTool
+
+        return tuple(HoleTool.model_validate_json(told) for told in self._kept("tool"))
+
+    def threads(self) -> tuple["Thread", ...]:
+        """The threads kept."""
+        from ..core.thread import Thread
+
+        return tuple(Thread.model_validate_json(told) for told in self._kept("thread"))
+
+    def _kept(self, sort: str) -> list[str]:
+        with closing(self._open()) as book:
+            rows = book.execute("select told from kept where sort = ? order by name", (sort,)).fetchall()
+        return [told for (told,) in rows]
 
     def preferences(self, unset: Preferences = Preferences()) -> Preferences:
         """The preferences; what is unknown or not set yet is as in `unset`."""

@@ -59,6 +59,7 @@ def belt_loop(
         ),
         margin_mm=inset,
         shape="box",
+        carries=True,
         closes=("belt loop/ends",),
         margin_at="piece.margin_mm",
     )

@@ -13,6 +13,7 @@ from .seams import Seam, Stitching
 SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
 SHEET_GAP_MM = 12.0
 BESIDE_MM = 16.0
+TICK_FROM_MM, TICK_TO_MM = 1.4, 3.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -38,7 +39,11 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     for seam in stitching.seams:
         for k, placed in enumerate(seam.line.placed):
             if placed.piece == piece.name:
-                marks += _holes(seam, seam.on(k), bool(np.linalg.det(placed.turn) < 0))
+                holes = seam.on(k)
+                marks += _holes(seam, holes, bool(np.linalg.det(placed.turn) < 0))
+                every = stitching.choices.mark_every
+                if every and len(seam.line.placed) > 1 and seam.line.shape == "line" and len(holes) > every:
+                    marks.append(_in_step(seam, holes, every))
     return tuple(marks)
 
 
@@ -50,6 +55,15 @@ def _holes(seam: Seam, points: Line, flipped: bool) -> list[Mark]:
         Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
         Mark("hole", frozen(points), id=seam.name, size_mm=1.2),
     ]
+
+
+def _in_step(seam: Seam, points: Line, every: int) -> Mark:
+    """A tick beside every so many holes, by which the edges that meet are kept in step."""
+    at = np.arange(every - 1, len(points), every)
+    along = np.gradient(points, axis=0)[at]
+    square = np.column_stack([-along[:, 1], along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    ends = np.stack([points[at] + square * TICK_FROM_MM, points[at] + square * TICK_TO_MM], axis=1)
+    return Mark("mark", frozen(ends.reshape(-1, 2)), id=f"{seam.name}/marks", pairs=True)
 
 
 def slants(points: Line, long_mm: float, slant_rad: float) -> Line:

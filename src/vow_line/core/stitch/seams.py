@@ -1,4 +1,4 @@
-"""Seam lines to seams: holes, stacks, strikes, and what is wrong with them."""
+"""Seam lines to seams: holes, the stack under each, and the strikes that make them."""
 
 import itertools
 from dataclasses import dataclass
@@ -7,26 +7,33 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from ..curve import Line, Values, arc_length, area_within, corners, frozen, trim, walk
+from ..curve import Line, Values, arc_length, area_within, corners, frozen, rounded, trim, walk
 from ..draft import Draft, Ply, SeamLine
-from ..finding import Finding, Mend
-from ..reckoning import Reckoning, count, fine, length, percent, reckon, said
+from ..finding import Finding
+from ..reckoning import Reckoning
 from .choices import StitchChoices
-from .holes import STRIKE_GIVE_MM, Spacing, Strike, fitted, spread, strikes, struck
+from .holes import Spacing, Strike, fitted, spread, strikes, struck
 
 CORNER_RAD = np.radians(30)  # a line that turns more than this at once has a corner, and a hole on it
-MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
-EASE_FINE, EASE_MOST = (
-    0.02,
-    0.05,
-)  # partner edges may differ so much unseen, and at most when eased in (common practice)
-MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """A stretch between corners: its length, what of it is left over at its end, by how much its pitch was changed, and whether
+    it is as it was asked for.
+    """
+
+    run_mm: float
+    left_mm: float
+    changed: float
+    as_asked: bool
 
 
 @dataclass(frozen=True, eq=False)
 class Seam:
     """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)`, the `order` in which
-    a needle visits them (a box with a cross visits some twice), `corner` holes; `teeth` of the prongs that make them.
+    a needle visits them (a box with a cross visits some twice, a closed line its first again), `corner` holes; `teeth` of the
+    prongs that make them, which go through `share` of the stack.
     """
 
     name: str
@@ -39,17 +46,27 @@ class Seam:
     teeth: tuple[int, ...]
     pitch_mm: float
     run_mm: float
-    left_mm: float
+    runs: tuple[Run, ...]
     to_edge_mm: float | None
+    share: float = 1.0
+
+    @property
+    def left_mm(self) -> float:
+        """What is left over of all runs."""
+        return sum(r.left_mm for r in self.runs)
 
     @cached_property
     def strikes(self) -> tuple[Strike, ...]:
-        """The strikes that make the holes; none when they are made one by one."""
+        """The strikes that make the holes; none when they are made one by one. On a closed line the last may end on the first
+        hole, then numbered as one more.
+        """
         found: list[Strike] = []
         if self.teeth:
-            for a, b in itertools.pairwise([0, *self.corner, len(self.points) - 1]):
-                run = strikes(self.points[a : b + 1], self.stack_mm[a : b + 1], self.teeth)
-                found += [Strike(k.first + a, k.teeth, k.fresh) for k in run]
+            round_ = list(self.order) if self.line.closed else list(range(len(self.points)))
+            for a, b in itertools.pairwise([0, *self.corner, len(round_) - 1]):
+                run = round_[a : b + 1]
+                made = strikes(self.points[run], self.stack_mm[run] * self.share, self.teeth)
+                found += [Strike(k.first + a, k.teeth, k.fresh) for k in made]
         return tuple(found)
 
     @cached_property
@@ -88,16 +105,26 @@ class Seam:
 
 @dataclass(frozen=True, eq=False)
 class Stitching:
-    """All seams of a job with their sums and findings."""
+    """All seams of a job, with their sums and findings when asked."""
 
     seams: tuple[Seam, ...]
     choices: StitchChoices
-    findings: tuple[Finding, ...]
+    draft: Draft
 
     @cached_property
     def reckonings(self) -> tuple[Reckoning, ...]:
         """The sums of every seam."""
-        return tuple(r for s in self.seams for r in _reckonings(s, self.choices))
+        from .sums import sums
+
+        return tuple(r for s in self.seams for r in sums(s, self.choices))
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is wrong with the seams, each by itself, then with what lies near them."""
+        from .checks import checks, near
+
+        own = tuple(f for s in self.seams for f in checks(s, self.choices))
+        return own + near(self.draft, self.seams)
 
     def seam(self, name: str) -> Seam:
         """The seam of that name. Raises KeyError."""
@@ -109,44 +136,33 @@ class Stitching:
 
 def stitch(draft: Draft, choices: StitchChoices) -> Stitching:
     """Holes on every seam line of the draft. Never raises: what will not fit becomes a finding."""
-    seams: list[Seam] = []
-    findings: list[Finding] = []
-    for line in draft.seams:
-        seam, found = _seam(line, choices)
-        seams.append(seam)
-        findings += found
-    return Stitching(tuple(seams), choices, tuple(findings))
+    return Stitching(tuple(seam_of(line, choices) for line in draft.seams), choices, draft)
 
 
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     """The holes of one seam line."""
-    return _seam(line, choices)[0]
-
-
-def _seam(line: SeamLine, choices: StitchChoices) -> tuple[Seam, list[Finding]]:
-    findings: list[Finding] = []
     if line.shape == "box":
         points, order, corner, changed = _box(line.line, choices.pitch_mm)
         s = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-        left = 0.0
+        runs: tuple[Run, ...] = (Run(float(s[-1]), 0.0, changed, True),)
     else:
-        points, s, corner, left, changed, findings = _line(line, choices)
-        order = tuple(range(len(points)))
+        points, s, corner, runs = _line(line, choices)
+        order = tuple(range(len(points))) + ((0,) if line.closed else ())
     shares = s / max(float(arc_length(line.line)[-1]), 1e-9)
-    stack = np.sum([_under(ply, line, points, shares) for ply in line.plies], axis=0)
+    stack = np.sum([under(ply, line, points, shares) for ply in line.plies], axis=0)
     run = float(np.hypot(*np.diff(points[list(order)], axis=0).T).sum())
     to_edge = None
     if line.keep_off is not None:
         to_edge = float(shapely.distance(shapely.points(points), area_within(line.keep_off)).min())
-    seam = Seam(
+    return Seam(
         name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
         corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
-        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, left_mm=left, to_edge_mm=to_edge,
+        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, to_edge_mm=to_edge,
+        share=0.5 if choices.through == "both faces" else 1.0,
     )  # fmt: skip
-    return seam, findings + _seam_findings(seam, changed)
 
 
-def _under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
+def under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
     """The thickness `(n,)` of one layer under the holes."""
     thick = ply.under(points)
     if ply.within is None:
@@ -155,57 +171,39 @@ def _under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
     return thick * shapely.contains_xy(area, line.placed[ply.on].onto(points, shares))
 
 
-def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], float, float, list[Finding]]:
-    whole = float(arc_length(line.line)[-1])
-    findings: list[Finding] = []
-    if whole < choices.start_in_mm + choices.end_in_mm + choices.pitch_mm:
-        findings.append(Finding(
-            "hold", "seam-too-short", "stitch",
-            said(f"The {line.name} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
-                 whole=length(whole), pitch=fine(choices.pitch_mm)),
-            "stitch.pitch_mm",
-        ))  # fmt: skip
-    sewn = trim(line.line, choices.start_in_mm, choices.end_in_mm)
+def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], tuple[Run, ...]]:
+    start_in, end_in = (0.0, 0.0) if line.closed else (choices.start_in_mm, choices.end_in_mm)
+    sewn = trim(line.line, start_in, end_in) if not line.closed else np.vstack([line.line, line.line[:1]])
     at = corners(sewn, CORNER_RAD)
+    if choices.round_mm > 0 and len(at):
+        sewn, at = rounded(sewn, choices.round_mm, at), at[:0]
     s = arc_length(sewn)
     bounds = [0.0, *s[at], float(s[-1])]
     places: list[float] = [0.0]
     corner: list[int] = []
-    left = changed = 0.0
-    most = max(choices.teeth)
+    runs: list[Run] = []
     for a, b in itertools.pairwise(bounds):
         last_run = b == bounds[-1]
-        spacing, found = _space(b - a, choices, most, line.name, last_run)
-        findings += found
+        spacing, as_asked = _space(b - a, choices, last_run and not line.closed)
         places += [a + x for x in spacing.s_mm[1:]]
-        left += spacing.left_mm
-        changed = max(changed, spacing.changed, key=abs)
+        runs.append(Run(b - a, spacing.left_mm, spacing.changed, as_asked))
         if not last_run:
             corner.append(len(places) - 1)
-    return walk(sewn, places), np.array(places) + choices.start_in_mm, tuple(corner), left, changed, findings
+    if line.closed:
+        places.pop()  # the last hole is the first
+    return walk(sewn, places), np.array(places) + start_in, tuple(corner), tuple(runs)
 
 
-def _space(
-    run_mm: float, choices: StitchChoices, most_teeth: int, name: str, last_run: bool
-) -> tuple[Spacing, list[Finding]]:
-    pitch = choices.pitch_mm
+def _space(run_mm: float, choices: StitchChoices, ends: bool) -> tuple[Spacing, bool]:
+    """The holes of one run, and whether they are as asked. A run that `ends` the seam may leave a remainder."""
     if choices.tool != "iron":
-        return fitted(run_mm, pitch), []
-    plain = struck(run_mm, pitch)
-    if last_run and choices.remainder == "end":
-        return plain, []
-    lost = spread(run_mm, pitch, most_teeth)
+        return fitted(run_mm, choices.pitch_mm), True
+    if ends and choices.remainder == "end":
+        return struck(run_mm, choices.pitch_mm), True
+    lost = spread(run_mm, choices.pitch_mm, max(choices.teeth))
     if lost is not None:
-        return lost, []
-    finding = Finding(
-        "look", "iron-does-not-fit", "stitch",
-        said(f"The iron of {{pitch}} leaves {{left}} on a run of {{run}} of the {name}: more than {{give}} in each strike.",
-             pitch=fine(pitch), left=length(plain.left_mm), run=length(run_mm), give=length(STRIKE_GIVE_MM)),
-        "stitch.remainder",
-        Mend("end the seam early", (("stitch.remainder", "end"),)) if last_run
-        else Mend("mark with a wheel", (("stitch.tool", "wheel"),)),
-    )  # fmt: skip
-    return (plain if last_run else fitted(run_mm, pitch)), [finding]
+        return lost, True
+    return (struck if ends else fitted)(run_mm, choices.pitch_mm), False
 
 
 def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int, ...], float]:
@@ -231,91 +229,3 @@ def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int,
     ac, db = between(0, 2, odd=True), between(3, 1, odd=True)
     order = (0, *ab, 1, *bc, 2, *cd, 3, *da, 0, *ac, 2, *cd, 3, *db, 1)
     return np.concatenate(points), order, (0, 1, 2, 3), changed
-
-
-def _seam_findings(seam: Seam, changed: float) -> list[Finding]:
-    found = _partner_findings(seam)
-    if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
-        found.append(Finding(
-            "look", "pitch-changed", "stitch",
-            said(f"The pitch on the {seam.name} comes out {{share}} off what was asked.", share=percent(abs(changed))),
-            "stitch.pitch_mm",
-        ))  # fmt: skip
-    thick = float(seam.stack_mm.max())
-    if thick > MOST_THROUGH_MM:
-        found.append(Finding(
-            "look", "stack-too-thick", "stitch",
-            said(f"The stack on the {seam.name} reaches {{t}}; straight through goes to {{most}}. Mark both faces and "
-                 "meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
-                 t=length(thick), most=length(MOST_THROUGH_MM)),
-            seam.line.stack_at,
-        ))  # fmt: skip
-    if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.keep_off_mm - 0.05:
-        found.append(Finding(
-            "hold", "thread-near-edge", "stitch",
-            said(f"A stitch of the {seam.name} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
-                 "the least.", d=length(seam.to_edge_mm), least=length(seam.line.keep_off_mm)),
-            seam.line.keep_off_at,
-        ))  # fmt: skip
-    if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
-        found.append(Finding(
-            "look", "margin-thin", "stitch",
-            said(f"The {seam.name} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
-                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.margin_at,
-        ))  # fmt: skip
-    return found
-
-
-def eased(seam: Seam) -> float:
-    """How much longer or shorter the partner that differs most is than the seam's own line, as a share."""
-    own = max(float(arc_length(seam.line.line)[-1]), 1e-9)
-    others = [float(arc_length(p.along)[-1]) / own - 1 for p in seam.line.placed if p.along is not None]
-    return max(others, key=abs, default=0.0)
-
-
-def _partner_findings(seam: Seam) -> list[Finding]:
-    share = eased(seam)
-    if abs(share) <= EASE_FINE:
-        return []
-    wrong = abs(share) > EASE_MOST
-    how = "one would pucker" if wrong else "ease it in hole by hole, with marks to keep step"
-    return [Finding(
-        "hold" if wrong else "look", "partners-differ", "stitch",
-        said(f"The edges of the {seam.name} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
-             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.margin_at,
-    )]  # fmt: skip
-
-
-def _reckonings(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
-    name, n = seam.name, len(seam.points)
-    thin, thick = float(seam.stack_mm.min()), float(seam.stack_mm.max())
-    shares = seam.s_mm / max(float(arc_length(seam.line.line)[-1]), 1e-9)
-    thicknesses = [(p.name, _under(p, seam.line, seam.points, shares)) for p in seam.line.plies]
-    plies = [(name, float(np.max(t))) for name, t in thicknesses if np.any(t > 0)]
-    if seam.line.shape != "box":
-        holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
-    else:
-        holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
-    found = [
-        reckon(f"{name}/holes", f"Holes, {name}", count(n), holes, (name,)),
-        reckon(f"{name}/pitch", f"Pitch, {name}", fine(seam.pitch_mm),
-               said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
-               if choices.tool == "iron" and seam.line.shape != "box"
-               else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
-                         n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
-        reckon(f"{name}/stack", f"Stack, {name}", length(thick),
-               said(" + ".join(f"{p} {{t{i}:n}}" for i, (p, _) in enumerate(plies))
-                    + (", {thin} where the welt is skived" if thick - thin > 0.05 else ""),
-                    thin=length(thin), **{f"t{i}": length(t) for i, (_, t) in enumerate(plies)}), (name,)),
-    ]  # fmt: skip
-    if seam.strikes:
-        used = sorted({k.teeth for k in seam.strikes}, reverse=True)
-        of = ", ".join(f"{sum(k.teeth == m for k in seam.strikes)} with {m}" for m in used)
-        found.append(reckon(f"{name}/strikes", f"Strikes, {name}", count(len(seam.strikes)),
-                            said(f"{of} {'teeth' if used != [1] else 'tooth'}, first tooth in the last hole"),
-                            (name,)))  # fmt: skip
-    if seam.to_edge_mm is not None:
-        found.append(reckon(f"{name}/edge", "Blade edge to thread", length(seam.to_edge_mm),
-                            said("least over the whole way out; {least} wanted", least=length(seam.line.keep_off_mm)),
-                            (name, "blade")))  # fmt: skip
-    return tuple(found)

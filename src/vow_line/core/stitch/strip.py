@@ -1,8 +1,10 @@
 """The seam unrolled into a straight strip: the stack above it, its holes, and the strikes that make them."""
 
+import itertools
+
 import numpy as np
 
-from ..curve import Values, frozen
+from ..curve import Values, arc_length, frozen
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, said
 from .pattern import SLANT_RAD, slants
@@ -13,15 +15,45 @@ BAND_MM = 9.0
 
 def along(seam: Seam) -> Values:
     """Where each hole lies on the strip, mm from its start."""
+    if seam.line.closed:
+        return np.append(
+            seam.s_mm, seam.s_mm[0] + float(arc_length(np.vstack([seam.line.line, seam.line.line[:1]]))[-1])
+        )
     if seam.line.shape != "box":
         return seam.s_mm
     return np.concatenate([[0.0], np.cumsum(seam.steps_mm)])
 
 
-def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
+    """The strikes drawn inside the holes of the piece whose frame the seam is in, and the one looked at."""
+    if not seam.strikes:
+        return ()
+    n = len(seam.points)
+    along = np.gradient(seam.points, axis=0)
+    square = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    inward = seam.points.mean(axis=0) - seam.points
+    square = square * np.where((square * inward).sum() < 0, -1.0, 1.0)
+    strokes: list[list[float]] = []
+    for k, strike in enumerate(seam.strikes):
+        holes = [h % n for h in range(strike.first, strike.first + strike.teeth)]
+        off = 2.4 + 1.5 * (k % 2)
+        ends = seam.points[[holes[0], holes[-1]]] + (off - 0.9) * square[[holes[0], holes[-1]]]
+        path = [ends[0], *(seam.points[holes] + off * square[holes]), ends[1]]
+        strokes += [p.tolist() for a, b in itertools.pairwise(path) for p in (a, b)]
+    marks = [Mark("strike", frozen(strokes), id=f"{seam.name}/strikes", pairs=True)]
+    if number is not None:
+        strike = seam.strikes[number % len(seam.strikes)]
+        holes = [h % n for h in range(strike.first, strike.first + strike.teeth)]
+        marks.append(Mark("done", frozen(seam.points[holes]), id=f"{seam.name}/strikes", size_mm=2.6))
+    return tuple(marks)
+
+
+def strip(
+    seam: Seam, left_mm: float, top_mm: float, looked_at: int | None = None
+) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     """Marks and labels of the strip with its corner at (left, top); it is as long as the seam, about 40 mm high."""
     s = along(seam)
-    order = range(len(s)) if seam.line.shape != "box" else seam.order
+    order = range(len(s)) if seam.line.shape != "box" and not seam.line.closed else seam.order
     stack = seam.stack_mm[list(order)]
     end = float(s[-1]) + (3.0 if seam.line.shape != "box" else 0.0)
     base = top_mm + 14.0
@@ -42,17 +74,26 @@ def strip(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], 
     y = base + 2 + BAND_MM + 1.5
     brackets = []
     for number, strike in enumerate(seam.strikes):
-        left, right = s[strike.first], s[strike.first + strike.teeth - 1]
+        left, right = s[strike.first], s[min(strike.first + strike.teeth - 1, len(s) - 1)]
         high = y + (number % 2) * 1.6
         low = high + 1.2
         brackets += [[left, high], [left, low], [left, low], [right, low], [right, low], [right, high]]
     if brackets:
         drawn = np.array(brackets) + [left_mm, 0]
         marks.append(Mark("strike", frozen(drawn), id=f"{seam.name}/strikes", pairs=True))
+    if looked_at is not None and seam.strikes:
+        at = looked_at % len(seam.strikes)
+        strike = seam.strikes[at]
+        told = said("strike {k} of {n}: {m} teeth, the first in hole {h}" if strike.teeth > 1
+                    else "strike {k} of {n}: one tooth, hole {h}", k=count(at + 1), n=count(len(seam.strikes)),
+                    m=count(strike.teeth), h=count(strike.first + 1))  # fmt: skip
+        labels.append(Label(told, (left_mm, y + 23), align="left", strong=True))
+        teeth = middle[strike.first : strike.first + strike.teeth]
+        marks.append(Mark("done", frozen(teeth), id=f"{seam.name}/strikes", size_mm=3.0))
     if seam.strikes:
-        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 11), align="left"))
+        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 12), align="left"))
     labels.append(
         Label(said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm)),
-              (left_mm + end, y + 11), align="right", strong=True)
+              (left_mm + end, y + 12), align="right", strong=True)
     )  # fmt: skip
     return tuple(marks), tuple(labels)

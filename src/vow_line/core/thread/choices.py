@@ -8,14 +8,22 @@ from ..frozen import Frozen
 
 DEFAULT_SLACK = 0.03
 
+Material = Literal["linen", "cotton", "polyester", "nylon", "sinew", "leather"]
+MELTS: frozenset[Material] = frozenset({"polyester", "nylon"})
+STRETCHES: frozenset[Material] = frozenset({"nylon", "sinew", "leather"})
+
 
 class Thread(Frozen):
-    """A thread as it lies on its spool; `left_mm` is what is still on it."""
+    """A thread as it lies on its spool: what it is sold as, `left_mm` still on it, what a metre costs."""
 
-    name: str = "waxed linen"
-    material: Literal["linen", "polyester", "nylon", "sinew"] = "linen"
+    name: Annotated[str, Field(max_length=200)] = "waxed linen"
+    material: Material = "linen"
+    sold_as: Annotated[str, Field(max_length=60)] = ""
+    colour: Annotated[str, Field(max_length=60)] = ""
     diameter_mm: Annotated[float, Field(gt=0, le=4)] = 0.8
     left_mm: Annotated[float, Field(ge=0, le=10_000_000)] = 50_000.0
+    price_m: Annotated[float, Field(ge=0, le=1000)] = 0.0
+    waxed: bool = True
 
 
 class Slack(Frozen):
@@ -27,16 +35,28 @@ class Slack(Frozen):
 
 
 class ThreadChoices(Frozen):
-    """Thread, needles and how ends are made. `reach_mm` is how much a needle can draw at arm's length."""
+    """Thread, needles, stitches and how ends are made. `reach_mm` is how much a needle can draw at arm's length; `sure` how
+    likely what is cut should be enough, `stack_spread` and `pitch_spread` how far those stray, as shares.
+    """
 
     thread: Thread = Thread()
-    stitch: str = "saddle"
+    stitch: Annotated[str, Field(max_length=60)] = "saddle"
+    butt_stitch: Annotated[str, Field(max_length=60)] = "butt"
     needle_mm: Annotated[float, Field(gt=0, le=300)] = 50.0
+    needle_thick_mm: Annotated[float, Field(gt=0, le=6)] = 1.0
+    doubled: bool = False
     start: Literal["first hole", "third hole"] = "first hole"
     edge_loops: Annotated[int, Field(ge=0, le=4)] = 0
     back_stitches: Annotated[int, Field(ge=0, le=10)] = 2
+    finish: Literal["back stitches", "buried knot", "overlap"] = "back stitches"
+    ends: Literal["trimmed", "melted", "glued"] = "trimmed"
+    join: Literal["back stitches", "overlap"] = "back stitches"
     first_needle: Literal["left", "right"] = "left"
     second_needle: Literal["below", "above"] = "below"
     compression: Annotated[float, Field(ge=0, le=0.5)] = 0.05
     reach_mm: Annotated[float, Field(ge=200, le=5000)] = 1800.0
     slack: Slack = Slack()
+    stack_spread: Annotated[float, Field(ge=0, le=0.5)] = 0.04
+    pitch_spread: Annotated[float, Field(ge=0, le=0.5)] = 0.01
+    sure: Annotated[float, Field(ge=0.5, le=0.999)] = 0.9
+    temporary: bool = False

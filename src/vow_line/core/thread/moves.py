@@ -13,49 +13,84 @@ import numpy as np
 from ..curve import Line, Values
 
 BEND_OVER_DIAMETER = 0.57  # two quarter bends of radius d/2 less the corner they cut: π/2 - 1 diameters
+KNOT_DIAMETERS = 14.0  # what half a reef knot takes of its end (from memory)
 
-_CODES = {"pass": 0, "run": 1, "edge": 2}
+Act = Literal["pass", "run", "edge", "lock", "sink", "tie"]
+Face = Literal["front", "back"]
+
+_CODES: dict[Act, int] = {"pass": 0, "run": 1, "edge": 2, "lock": 3, "sink": 4, "tie": 5}
+THROUGH: frozenset[Act] = frozenset({"pass", "lock", "sink"})
+"""What is prompted and counted at the needle: everything that goes into a hole."""
 
 
 @dataclass(frozen=True, slots=True)
 class Move:
-    """One move of one needle at `hole`: pass it to the other face, run on `face` to hole `to`, or go over the edge.
+    """One move of one needle at `hole`: `pass` it to the other face, `run` on `face` to hole `to`, go over the `edge` to hole
+    `to` on the other face, `lock` with the other thread in the middle and come out again, `sink` to the middle of the stack and
+    stay there, `tie` a knot.
 
     `face` is the face the needle is on before the move.
     """
 
     needle: int
-    act: Literal["pass", "run", "edge"]
+    act: Act
     hole: int
     to: int
-    face: Literal["front", "back"]
+    face: Face
 
     @property
     def hand(self) -> Literal["left", "right"]:
         """The hand that has the needle before the move."""
         return "right" if self.face == "front" else "left"
 
+    @property
+    def ends_on(self) -> Face:
+        """The face it is on afterwards."""
+        return other(self.face) if self.act in ("pass", "edge") else self.face
+
+
+def other(face: Face) -> Face:
+    """The other face."""
+    return "back" if face == "front" else "front"
+
 
 @dataclass(frozen=True, slots=True)
 class Path:
-    """What a stitch is sewn along: the holes in order, loops over the edge at the first, which hand begins; of a butt seam
-    how many `holes` each edge has.
+    """What a stitch is sewn along: the holes in `order`, loops over the edge at the first, which hand begins; of a butt seam
+    how many `holes` each edge has. `back` stitches are made over the last holes again, from the `third` hole it goes back
+    to the first before it begins, with `bury` both ends are tied inside the last hole.
     """
 
     order: tuple[int, ...]
     edge_loops: int = 0
     holes: int = 0
     first_hand: Literal["left", "right"] = "left"
+    back: int = 0
+    third: bool = False
+    bury: bool = False
+
+    @property
+    def sewn(self) -> tuple[int, ...]:
+        """The holes in the order a saddle stitcher visits them, first turns and back stitches among them."""
+        order = self.order
+        start = (order[2], order[1]) if self.third and len(order) > 3 else ()
+        back = min(self.back, len(order) - 1)
+        return (*start, *order, *(order[-1 - k] for k in range(1, back + 1)))
 
 
 def lengths(
     moves: Sequence[Move], points: Line, stack_mm: Values, diameter_mm: float, compression: float, margin_mm: float
 ) -> Values:
-    """Thread taken by each move, `(len(moves),)` mm.
+    """Thread taken by each move, `(len(moves),)` mm, with d the thread, t the stack under the hole, c how far leather gives.
 
-    pass: t(1-c) + 0.57 d; run: the distance between the holes; over the edge: 2e + t (common practice, from the path).
+    pass: t(1-c) + 0.57 d; run: the distance between the holes; over the edge: 2e + t across and as far along as it goes; lock:
+    half way in, round the other thread and out, t(1-c) + 0.57 d; sink: half of that; tie: 14 d (from the path; the knot from
+    memory).
     """
     at, to, code = np.array([(m.hole, m.to, _CODES[m.act]) for m in moves]).T
     runs = np.hypot(*(points[to] - points[at]).T)
     t = stack_mm[at] * (1 - compression)
-    return np.choose(code, [t + BEND_OVER_DIAMETER * diameter_mm, runs, 2 * margin_mm + t])
+    through = t + BEND_OVER_DIAMETER * diameter_mm
+    over = np.hypot(2 * margin_mm + t, runs)
+    knot = np.full(len(t), KNOT_DIAMETERS * diameter_mm)
+    return np.choose(code, [through, runs, over, through, through / 2, knot])

@@ -4,17 +4,22 @@ import numpy as np
 
 from ..curve import Line, frozen
 from ..drawing import Label, Mark, Meaning
-from ..reckoning import Said, count, long, said
+from ..reckoning import Said, count, long, said, times
 from ..stitch.strip import along
-from .plan import SewnSeam
+from .sewn import SCHOOLS, SewnSeam
 
 BAND_MM = 14.0
 BAR_MM = 8.0
-ROW_MM = 15.0
+ROW_MM = 12.0
+WHY_MM = 34.0
 
 
-def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """Front and back of the seam, straightened, with the thread that runs on each; 2 bands, about 40 mm high."""
+def faces(
+    sewn: SewnSeam, left_mm: float, top_mm: float, second_needle: str = "below"
+) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """Front and back of the seam, straightened, with the thread that lies on each; 2 bands, about 40 mm high. An edge that
+    thread goes over is the upper side of either.
+    """
     seam = sewn.seam
     s = along(seam)
     first: dict[int, float] = {}
@@ -24,7 +29,6 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
     end = float(s[-1]) + 3.0
     marks: list[Mark] = []
     labels: list[Label] = []
-    lift = seam.pitch_mm * 0.22
     for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.name))
@@ -32,31 +36,83 @@ def faces(sewn: SewnSeam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ..
         if butt:
             gap = [[left_mm - 3, top + BAND_MM / 2], [left_mm + end, top + BAND_MM / 2]]
             marks.append(Mark("cut", frozen(gap), id=seam.name))
-        middle = top + BAND_MM / 2
         meaning: Meaning = "front thread" if face == "front" else "back thread"
-        drawn: set[tuple[int, int]] = set()
-        strokes: list[Line] = []
-        for move in sewn.moves:
-            if move.act != "run" or move.face != face:
-                continue
-            if butt:
-                ends = [(first[seam.hole_of(k)], middle + BAND_MM * 0.3 * seam.row_of(k)) for k in (move.hole, move.to)]
-                strokes.append(np.array(ends) + [left_mm, 0])
-                continue
-            a, b = sorted((first[move.hole], first[move.to]))
-            shift = 1.1 if (move.hole, move.to) in drawn or (move.to, move.hole) in drawn else 0.0
-            drawn.add((move.hole, move.to))
-            lean = lift if face == "front" else -lift
-            strokes.append(
-                np.array([[a + 0.4, middle - lean + shift], [b - 0.4, middle + lean + shift]]) + [left_mm, 0]
-            )
+        lean = seam.pitch_mm * 0.22 * (1 if (face == "front") == (second_needle == "below") else -1)
+        strokes = _strokes(sewn, face, first, lean)
         if strokes:
-            marks.append(Mark(meaning, frozen(np.concatenate(strokes)), id=seam.name, pairs=True))
+            lying = np.concatenate(strokes) + [left_mm, top + BAND_MM / 2]
+            marks.append(Mark(meaning, frozen(lying), id=seam.name, pairs=True))
     for cut in sewn.cuts[:-1]:
-        x = left_mm + first[cut.to_hole]
+        x = left_mm + first[seam.hole_of(cut.to_hole)]
         line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 13]])
         marks.append(Mark("dimension", frozen(line), id=f"{seam.name}/lengths"))
         labels.append(Label(said("join at hole {n}", n=count(cut.to_hole + 1)), (x, top_mm - 2)))
+    return tuple(marks), tuple(labels)
+
+
+def _strokes(sewn: SewnSeam, face: str, first: dict[int, float], lean: float) -> list[Line]:
+    """What lies on a face, each `(2, 2)`, about the middle of its band: runs aslant, what goes over the edge as far as it."""
+    seam = sewn.seam
+    half, e = BAND_MM / 2, seam.line.margin_mm
+    drawn: set[tuple[int, int]] = set()
+    found: list[Line] = []
+    for move in sewn.moves:
+        a, b = first[seam.hole_of(move.hole)], first[seam.hole_of(move.to)]
+        if move.act == "edge":
+            share = e / (2 * e + float(seam.node_stack_mm[move.hole]))
+            if face == "back":
+                found.append(np.array([[a, 0.0], [a + (b - a) * share, -half]]))
+            else:
+                found.append(np.array([[b - (b - a) * share, -half], [b, 0.0]]))
+        elif move.act == "run" and move.face == face and seam.line.shape == "butt":
+            rows = [BAND_MM * 0.3 * seam.row_of(k) for k in (move.hole, move.to)]
+            found.append(np.array([[a, rows[0]], [b, rows[1]]]))
+        elif move.act == "run" and move.face == face:
+            left, right = sorted((a, b))
+            aside = 1.1 if (move.hole, move.to) in drawn or (move.to, move.hole) in drawn else 0.0
+            drawn.add((move.hole, move.to))
+            found.append(np.array([[left + 0.4, aside - lean], [right - 0.4, aside + lean]]))
+    return found
+
+
+def why(
+    seams: tuple[SewnSeam, ...], left_mm: float, top_mm: float, wide_mm: float
+) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """Why the rules of thumb differ: times the seam over stack by pitch, the rules and this job's seams on it."""
+    at = [(float(s.seam.stack_mm.mean()) / max(s.seam.pitch_mm, 1e-3), s.path_mm / max(s.seam.run_mm, 1e-9), s.seam.name)
+          for s in seams]  # fmt: skip
+    most = max(3.5, *(t for t, _, _ in at)) if at else 3.5
+    top = max(9.0, *(k for _, k, _ in at)) if at else 9.0
+    corner, size = np.array([left_mm, top_mm + WHY_MM]), np.array([wide_mm, -WHY_MM])
+
+    def place(ratio: float, multiple: float) -> tuple[float, float]:
+        u, v = corner + size * [ratio / most, multiple / top]
+        return float(u), float(v)
+
+    marks = [
+        Mark("mark", frozen([place(0, top), place(0, 0), place(most, 0)])),
+        Mark("dimension", frozen([place(0, 2), place(min(most, top / 2 - 1), min(2 * (1 + most), top))])),
+    ]
+    labels = [
+        Label(said("times the seam"), (left_mm + 2, top_mm + 1), align="left"),
+        Label(said("the line is saddle stitch"), (left_mm + 2, top_mm + WHY_MM + 6), align="left"),
+        Label(said("stack over pitch"), (left_mm + wide_mm, top_mm + WHY_MM + 6), align="right"),
+    ]
+    for multiple, _ in SCHOOLS:
+        ratio = multiple / 2 - 1
+        if ratio <= most:
+            marks.append(Mark("mark", frozen([place(ratio, multiple)]), id="school", size_mm=2.0))
+            labels.append(
+                Label(said("{m}", m=count(multiple)), (place(ratio, multiple)[0], place(ratio, multiple)[1] + 6))
+            )
+    free = top_mm + WHY_MM
+    for stacked, made, name in sorted(at, key=lambda a: a[1]):
+        u, v = place(stacked, made)
+        marks.append(Mark("done", frozen([[u, v]]), id=name, size_mm=3.4))
+        free = min(v - 3.5, free - 6.0)
+        left = stacked > most / 2
+        labels.append(Label(said(f"{name}, {{k}}", k=times(made)), (u - 4 if left else u + 4, free), strong=True,
+                            align="right" if left else "left"))  # fmt: skip
     return tuple(marks), tuple(labels)
 
 
@@ -75,7 +131,9 @@ def schools(
     for school in sewn.schools:
         name = said(f"{school.times} times, {school.says}, {{l}}", l=long(school.length_mm))
         if school.runs_out_at is None:
-            rows.append((name, school.length_mm, said("{l} left over", l=long(max(school.left_mm, 0))), "band"))
+            sure = school.left_mm >= sewn.spare_mm
+            rows.append((name, school.length_mm, said("{l} left over" + ("" if sure else ", if nothing strays"),
+                                                      l=long(max(school.left_mm, 0))), "band"))  # fmt: skip
         elif school.length_mm <= sewn.reserve_mm:
             rows.append((name, school.length_mm, said("not even the needles' own length"), "alarm"))
         else:

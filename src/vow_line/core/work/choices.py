@@ -32,6 +32,14 @@ class SewnTo(Frozen):
     passes: Annotated[int, Field(ge=0)]
 
 
+class InHand(Frozen):
+    """The thread left in hand, as the maker measured it after so many passes of a seam."""
+
+    seam: str
+    passes: Annotated[int, Field(ge=0)]
+    mm: Annotated[float, Field(gt=0, le=100_000)]
+
+
 class Weighing(Frozen):
     """The weight of the wet piece so many minutes after it came out of the water."""
 
@@ -57,6 +65,7 @@ class WorkChoices(Frozen):
     weighings: Annotated[tuple[Weighing, ...], Field(max_length=500)] = ()
     done: Annotated[tuple[Tick, ...], Field(max_length=1000)] = ()
     sewn: Annotated[tuple[SewnTo, ...], Field(max_length=50)] = ()
+    in_hand: Annotated[tuple[InHand, ...], Field(max_length=50)] = ()
 
     def is_done(self, step: str) -> bool:
         """Whether that step has been ticked off."""
@@ -69,3 +78,7 @@ class WorkChoices(Frozen):
     def passes(self, seam: str) -> int:
         """Needle passes made on that seam."""
         return next((s.passes for s in self.sewn if s.seam == seam), 0)
+
+    def measured(self, seam: str) -> InHand | None:
+        """The thread in hand on that seam, where it was measured."""
+        return next((h for h in self.in_hand if h.seam == seam), None)

@@ -1,78 +1,152 @@
 """What to do next at the needle: one prompt for each pass, from the same moves that gave the length."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..reckoning import Said, count, long, minutes, said
-from ..thread import SewnSeam
+from ..stitch import Seam
+from ..thread import Cut, SewnSeam, ThreadChoices
+from ..thread.moves import THROUGH, Move
+from .choices import InHand
+
+WAX_EVERY_MM = 400.0  # thread that is not waxed wants it again after about an arm's length drawn (from memory)
 
 
 @dataclass(frozen=True, slots=True)
 class Prompt:
-    """One pass of one needle: where, which hand, which way, and what is left after it."""
+    """One move of a needle into a hole: the number of that move of the seam's, where, which hand, which way, what to do then,
+    what it `reminds` of, and what is left after it. Of `thread_left_mm` the needles keep `keep_mm`.
+    """
 
+    move: int
     hole: int
     hand: str
     way: str
     how: str
     then: str
+    reminds: str
     thread_left_mm: float
     wanted_mm: float
+    keep_mm: float
     holes_left: int
     to_go_mm: float
 
 
-def prompts(sewn: SewnSeam, second_needle: str) -> tuple[Prompt, ...]:
-    """The passes of a seam in order; `wanted_mm` is what the passes still to come take with their slack."""
+def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = None) -> tuple[Prompt, ...]:
+    """What goes into a hole, in order; `wanted_mm` is what the rest of this thread takes with its slack. Where the maker has
+    measured the thread `in_hand`, it is counted on from that.
+    """
     found: list[Prompt] = []
-    seam = sewn.seam
+    seam, before, begun = sewn.seam, 0, 0
     for number, cut in enumerate(sewn.cuts):
-        used = np.cumsum(cut.move_mm) * (1 + cut.slack_mm / max(cut.path_mm, 1e-9))
-        runs = np.where([m.act == "run" for m in cut.moves], cut.move_mm, 0.0)
-        later = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in sewn.cuts[number + 1 :])
-        to_go = (runs.sum() - np.cumsum(runs) + later) / 2
-        passes = [i for i, m in enumerate(cut.moves) if m.act == "pass"]
-        holes = [seam.hole_of(cut.moves[i].hole) for i in passes]
-        last_hole = max(passes, default=0)
-        seen: set[int] = set()
-        later_holes, ahead = set[int](), [0] * len(holes)
+        thread_of = np.array([cut.stitch.thread_of[m.needle] for m in cut.moves])
+        grows = cut.move_mm * (1 + cut.slack_mm / max(cut.path_mm, 1e-9))
+        used = np.cumsum(np.where(thread_of[:, None] == np.arange(cut.stitch.threads), grows[:, None], 0.0), axis=0)
+        runs = np.where([m.act in ("run", "edge") for m in cut.moves], cut.move_mm, 0.0)
+        later = sum(
+            float(c.move_mm[[m.act in ("run", "edge") for m in c.moves]].sum()) for c in sewn.cuts[number + 1 :]
+        )
+        share = max(runs.sum() / max(seam.run_mm, 1e-9), 1.0)  # what runs on both faces is sewn once
+        to_go = (runs.sum() - np.cumsum(runs) + later) / share
+        keep = np.bincount(cut.stitch.thread_of) * cut.reserve_mm / cut.stitch.needles
+        into = [i for i, m in enumerate(cut.moves) if m.act in THROUGH]
+        holes = [seam.hole_of(cut.moves[i].hole) for i in into]
+        ahead, later_holes = [0] * len(holes), set[int]()
         for k in range(len(holes) - 1, -1, -1):
             ahead[k] = len(later_holes) - (holes[k] in later_holes)
             later_holes.add(holes[k])
-        for k, i in enumerate(passes):
-            move = cut.moves[i]
-            hole, row = holes[k], seam.row_of(move.hole)
-            again = k + 1 < len(passes) and cut.moves[passes[k + 1]].hole == move.hole
-            second = k > 0 and cut.moves[passes[k - 1]].hole == move.hole
-            over_edge = i > 0 and cut.moves[i - 1].act == "edge"
-            how = "over the edge and through again" if over_edge else _how(k, second, second_needle, move.hole in seen)
-            if seam.line.shape == "butt" and not second:
-                how = {-1: "through the left edge", 1: "through the right edge", 0: "up through the gap"}[row]
-            then = "the other needle, same hole" if again else "pull both, even and level"
-            if seam.line.shape == "butt":
-                then = "over to its own edge" if row == 0 else "pull until the edges touch, no more"
-            if k == 0:
-                then = "draw the thread through to its middle"
-            if i == last_hole:
-                then = (
-                    "pull, trim, and make the end safe" if number == len(sewn.cuts) - 1 else "trim; join a new length"
-                )
+        seen: dict[int, int] = {}
+        waxed = 0.0
+        for k, i in enumerate(into):
+            move, thread = cut.moves[i], int(thread_of[i])
+            last, ends = i == into[-1], number == len(sewn.cuts) - 1
+            reminds = ""
+            if not choices.thread.waxed and used[i, thread] - waxed > WAX_EVERY_MM:
+                reminds, waxed = "wax the thread again", float(used[i, thread])
+            elif last and ends:
+                reminds = _ENDS[choices.ends]
+            elif ends and k == len(into) - 4 and choices.finish == "buried knot":
+                reminds = "leave the last hole for the buried knot"
+            elif ends and choices.finish == "back stitches" and move.hole == cut.to_hole and choices.back_stitches:
+                reminds = f"{choices.back_stitches} back stitches to come"
+            following = cut.moves[into[k + 1]] if not last else None
             found.append(Prompt(
-                hole, move.hand, "front to back" if move.face == "front" else "back to front", how, then,
-                cut.total_mm - float(used[i]), float(used[-1] - used[i]), ahead[k],
-                float(to_go[i]),
+                before + i, holes[k], move.hand, _way(move), _how(cut, k, into, seen, choices, seam.row_of(move.hole)),
+                _then(cut, move, following, seam, k, ends), reminds, cut.thread_mm[thread] - float(used[i, thread]),
+                float(used[-1, thread] - used[i, thread]), float(keep[thread]), ahead[k], float(to_go[i]),
             ))  # fmt: skip
-            seen.add(move.hole)
+            seen[move.hole] = seen.get(move.hole, 0) + 1
+        before += len(cut.moves)
+        if in_hand is not None and begun <= in_hand.passes < len(found) and sewn.stitch.threads == 1:
+            at = found[in_hand.passes - 1].thread_left_mm if in_hand.passes > begun else cut.thread_mm[0]
+            since = max(in_hand.passes - 1, begun)
+            found[since:] = [replace(p, thread_left_mm=p.thread_left_mm + in_hand.mm - at) for p in found[since:]]
+        begun = len(found)
     return tuple(found)
 
 
-def _how(k: int, second: bool, second_needle: str, sewn_before: bool) -> str:
+_ENDS = {
+    "trimmed": "trim both ends close",
+    "melted": "leave 2 to 3 mm and melt it; the flame away from fumes, wax and hands",
+    "glued": "trim, a drop of glue on each end; air the room",
+}
+_WORDS = {"lock": "half in, round the other thread, and out", "sink": "into the middle of the leather, no farther"}
+
+
+def _way(move: Move) -> str:
+    if move.act in _WORDS:
+        return f"from the {move.face}"
+    return "front to back" if move.face == "front" else "back to front"
+
+
+def _how(cut: Cut, k: int, into: list[int], seen: dict[int, int], choices: ThreadChoices, row: int) -> str:
+    move = cut.moves[into[k]]
+    if move.act in _WORDS:
+        return _WORDS[move.act]
+    if into[k] and cut.moves[into[k] - 1].act == "edge":
+        return "over the edge and through again" if seen.get(move.hole) else "over the edge, and through"
+    if "butt" in cut.stitch.sews:
+        return {-1: "through the left edge", 1: "through the right edge", 0: "up through the gap"}[row]
     if k == 0:
         return "the first hole of this length"
-    if second:
-        return f"{second_needle} the thread already there"
-    return "back stitch: through a hole already sewn" if sewn_before else "straight through"
+    if cut.moves[into[k - 1]].hole == move.hole:
+        return f"{choices.second_needle} the thread already there"
+    if seen.get(move.hole):
+        return "through a hole already sewn"
+    return "straight through"
+
+
+def _then(cut: Cut, move: Move, following: Move | None, seam: Seam, k: int, ends: bool) -> str:
+    if following is None:
+        return "pull, trim, and make the end safe" if ends else "trim; join a new length"
+    if k == 0 and cut.stitch.needles == 2 and cut.stitch.threads == 1:
+        return "draw the thread through to its middle"
+    if k == 0:
+        return "leave a tail to hold"
+    if following.hole == move.hole and following.needle != move.needle:
+        return "the other needle, same hole"
+    if "butt" in cut.stitch.sews:
+        return "over to its own edge" if seam.row_of(move.hole) == 0 else "pull until the edges touch, no more"
+    if move.act == "lock":
+        return "draw both until they meet in the middle"
+    if following.needle != move.needle:
+        return "pull both, even and level"
+    at = seam.hole_of(following.hole)
+    return f"pull; over the edge to hole {at + 1}" if _over(cut, move) else f"pull; on to hole {at + 1}"
+
+
+def _over(cut: Cut, move: Move) -> bool:
+    at = cut.moves.index(move)
+    return at + 1 < len(cut.moves) and cut.moves[at + 1].act == "edge"
+
+
+def runs_out(prompt: Prompt, told: tuple[Prompt, ...], made: int) -> int | None:
+    """The hole at which the thread in hand runs out as it is used now, or None where it is enough."""
+    to_use = prompt.thread_left_mm - prompt.keep_mm
+    if to_use >= prompt.wanted_mm - 1e-6:
+        return None
+    return next((p.hole for p in told[made:] if prompt.wanted_mm - p.wanted_mm > to_use), prompt.hole)
 
 
 def time_left(prompt: Prompt, pace_mm_per_min: float) -> Said:
@@ -80,7 +154,9 @@ def time_left(prompt: Prompt, pace_mm_per_min: float) -> Said:
     return said("{t} to the end", t=minutes(prompt.to_go_mm / pace_mm_per_min))
 
 
-def thread_says(prompt: Prompt) -> Said:
-    """What is left and whether it will do."""
-    return said("{n} holes want {w}: enough" if prompt.thread_left_mm >= prompt.wanted_mm else "{n} holes want {w}: short",
-                n=count(prompt.holes_left), w=long(prompt.wanted_mm))  # fmt: skip
+def thread_says(prompt: Prompt, short_at: int | None = None) -> Said:
+    """What is left and whether it will do; `short_at` is the hole where it runs out."""
+    if short_at is None:
+        return said("{n} holes want {w}: enough", n=count(prompt.holes_left), w=long(prompt.wanted_mm))
+    return said("{n} holes want {w}: short, join at hole {h}", n=count(prompt.holes_left), w=long(prompt.wanted_mm),
+                h=count(short_at + 1))  # fmt: skip

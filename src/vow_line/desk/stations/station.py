@@ -8,6 +8,8 @@ from ...core.finding import Station
 from ...core.plan import Plan
 from ...core.quantity import Units, write
 from ...core.reckoning import Reckoning, minutes
+from ...core.stitch.tools import USUAL, HoleTool
+from ...core.thread import Thread
 from ...core.work import Step
 from ..board import Scene
 from ..rows import Row
@@ -21,6 +23,9 @@ class View:
     drawn_mm: float = 0.0
     seam: int = 0
     way: Way | None = None
+    strike: int | None = None
+    tools: tuple[HoleTool, ...] = USUAL
+    threads: tuple[Thread, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,11 @@ from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.stitch.pattern import beside
-from ...core.stitch.strip import strip
+from ...core.stitch.strip import strip, struck
+from ...core.stitch.tools import of_choices
 from ..board import Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, sums
-
-PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
-"""Sets of prongs as they are often owned (common practice); the job's own comes first."""
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -26,24 +24,34 @@ def _scene(plan: Plan, view: View) -> Scene:
     low = np.min([m.line.min(axis=0) for m in marks], axis=0)
     high = np.max([m.line.max(axis=0) for m in marks], axis=0)
     tall = high[1] - low[1] > 1.6 * (high[0] - low[0])  # the strip goes where there is room for it
-    line, labels = (
-        strip(seam, float(high[0]) + 24, float(low[1])) if tall else strip(seam, float(low[0]), float(low[1]) - 54)
-    )
+    left, upper = (float(high[0]) + 24, float(low[1])) if tall else (float(low[0]), float(low[1]) - 54)
+    line, labels = strip(seam, left, upper, view.strike)
+    on_piece = struck(seam, view.strike)
     start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
-    prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
+    prongs = f"prongs {', '.join(map(str, choices.teeth))}" if choices.tool == "iron" else choices.tool
+    own = of_choices(choices, choices.tool_name or prongs)
+    tools = (own, *(t for t in view.tools if t.name != own.name))
     callouts: tuple[Callout, ...] = (
-        Callout("stitch.tool", said("holes by"), "count", choices.tool, (start, top + 2), "left",
-                choices=("iron", "wheel", "awl")),
-        Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
-                f"{seam.name}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
+        Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.name}/strikes",
+                tuple(t.name for t in tools), tools),
         Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.name),
+        Callout("stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.name),
         Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"),
         Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
-        Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
-                choices=("end", "spread")),
+        Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
+                choices=("one face", "both faces")),
+        Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right", seam.name),
+        Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
+                f"{seam.name}/marks"),
     )  # fmt: skip
+    if choices.tool == "iron":
+        callouts += (
+            Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
+                    choices=("end", "spread")),
+            Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
+        )  # fmt: skip
     if seam.line.margin_at:
         callouts += (
             Callout(seam.line.margin_at, said("thread to the cut"), "length", None, (start, top + 90), "left"),
@@ -52,7 +60,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         callouts += (
             Callout(seam.line.stack_at, said(seam.line.stack_name), "leather", None, (end, top), "right", "welt"),
         )
-    return Scene(tuple(marks) + line, callouts, labels,
+    return Scene(tuple(marks) + on_piece + line, callouts, labels,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
 
 

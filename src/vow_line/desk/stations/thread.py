@@ -3,7 +3,8 @@
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.reckoning import said
-from ...core.thread.picture import faces, schools
+from ...core.thread.picture import faces, schools, why
+from ...core.thread.stitches import that_sew
 from ..board import Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, sums
@@ -14,11 +15,28 @@ def _scene(plan: Plan, view: View) -> Scene:
         return Scene(waits=WAITS)
     seams = plan.threading.seams
     sewn = seams[(len(seams) - 1 - view.seam) % len(seams)]
-    marks, labels = faces(sewn, 0.0, 0.0)
-    wide = max(float(m.line[:, 0].max()) for m in marks)
-    bars, said_of = schools(sewn, 0.0, 62.0, wide)
     choices = plan.job.thread
-    callouts = (
+    marks, labels = faces(sewn, 0.0, 0.0, choices.second_needle)
+    wide = max(float(m.line[:, 0].max()) for m in marks)
+    bars, said_of = schools(sewn, 0.0, 58.0, wide)
+    reasons, words = why(seams, 0.0, 58.0 + 12 * 6 + 10, wide)
+    shape = sewn.seam.line.shape
+    spools = (choices.thread, *(t for t in view.threads if t.name != choices.thread.name))
+    stitch = "thread.butt_stitch" if shape == "butt" else "thread.stitch"
+    callouts: tuple[Callout, ...] = (
+        Callout(stitch, said("stitch"), "count", sewn.stitch.name, (0.0, 0.0), "left", sewn.seam.name,
+                that_sew(shape if shape == "butt" else "line")),
+        Callout("thread.finish", said("ends with"), "count", choices.finish, (wide, 12.0), "right",
+                choices=("back stitches", "buried knot", "overlap")),
+        Callout("thread.ends", said("ends are"), "count", choices.ends, (wide, 20.0), "right",
+                choices=("trimmed", "melted", "glued")),
+        Callout("thread.join", said("joins by"), "count", choices.join, (wide, 50.0), "right",
+                choices=("back stitches", "overlap")),
+        Callout("thread.doubled", said("thread taken"), "count", choices.doubled, (0.0, 8.0), "left", "",
+                ("single", "double"), (False, True)),
+        Callout("thread.sure", said("sure to be enough"), "percent", None, (wide, 90.0), "right"),
+        Callout("thread.thread", said("thread"), "count", choices.thread, (0.0, 2.0), "left", sewn.seam.name,
+                tuple(t.name for t in spools), spools),
         Callout("thread.thread.diameter_mm", said("thread, thick"), "fine", None, (0.0, 4.0), "left", sewn.seam.name),
         Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
         Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
@@ -30,7 +48,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.reach_mm", said("longest a hand draws"), "long", None, (wide, 30.0), "right"),
         Callout("thread.thread.left_mm", said("left on the spool"), "long", None, (wide, 70.0), "right"),
     )  # fmt: skip
-    return Scene(marks + bars, callouts, labels + said_of, ruler=False)
+    return Scene(marks + bars + reasons, callouts, labels + said_of + words, ruler=False)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

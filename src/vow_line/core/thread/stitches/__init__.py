@@ -1,5 +1,5 @@
-"""The stitches. Each module here has a `NAME`, the number of `NEEDLES`, a generator `moves(path)`, and its `SHAPE` where that
-is not a line; it is found by being here.
+"""The stitches. Each module here has a `NAME`, what it `SAYS` of itself, the thread of each needle `THREAD_OF`, the shapes of
+seam it `SEWS`, and a generator `moves(path)`; it is found by being here.
 """
 
 from collections.abc import Callable, Iterator
@@ -7,21 +7,33 @@ from importlib import import_module
 from pkgutil import iter_modules
 from typing import NamedTuple
 
+from ...draft.pieces import Shape
 from ..moves import Move, Path
 
 
 class Stitch(NamedTuple):
-    """A stitch by its moves."""
+    """A stitch by its moves. `thread_of` says for each needle which of its threads it draws."""
 
     name: str
-    needles: int
+    says: str
+    thread_of: tuple[int, ...]
+    sews: tuple[Shape, ...]
     moves: Callable[[Path], Iterator[Move]]
-    shape: str
+
+    @property
+    def needles(self) -> int:
+        """How many needles it takes."""
+        return len(self.thread_of)
+
+    @property
+    def threads(self) -> int:
+        """How many lengths of thread."""
+        return max(self.thread_of) + 1
 
 
 def _stitch(module_name: str) -> Stitch:
     module = import_module(f"{__name__}.{module_name}")
-    return Stitch(module.NAME, module.NEEDLES, module.moves, getattr(module, "SHAPE", "line"))
+    return Stitch(module.NAME, module.SAYS, module.THREAD_OF, module.SEWS, module.moves)
 
 
 USUAL = {"butt": "butt"}
@@ -32,6 +44,11 @@ STITCHES: dict[str, Stitch] = {s.name: s for s in (_stitch(m.name) for m in iter
 
 def stitch_for(shape: str, *wanted: str) -> Stitch:
     """The first of the stitches wanted that sews a seam of this shape, or the usual one."""
-    sews = "butt" if shape == "butt" else "line"
     known = [STITCHES[name] for name in wanted if name in STITCHES]
-    return next((s for s in known if s.shape == sews), STITCHES[USUAL.get(shape, "saddle")])
+    return next((s for s in known if shape in s.sews), STITCHES[USUAL.get(shape, "saddle")])
+
+
+def that_sew(shape: str) -> tuple[str, ...]:
+    """The names of the stitches that sew a seam of this shape, the usual one first."""
+    usual = USUAL.get(shape, "saddle")
+    return (usual, *(s.name for s in STITCHES.values() if shape in s.sews and s.name != usual))

@@ -5,8 +5,9 @@ from collections.abc import Iterator
 from ..moves import Move, Path
 
 NAME = "butt"
-NEEDLES = 2
-SHAPE = "butt"
+SAYS = "two edges that meet: up through the gap, over to the edge's own hole, down, and under to the gap"
+THREAD_OF = (0, 0)
+SEWS = ("butt",)
 
 
 def moves(path: Path) -> Iterator[Move]:
@@ -15,14 +16,15 @@ def moves(path: Path) -> Iterator[Move]:
 
     Nodes: hole i of the left edge is i, of the right n + i, the gap between them 2n + i.
     """
-    n, first = path.holes, path.order[0]
+    n, order = path.holes, path.sewn
+    first = order[0]
     begin = 1 if path.first_hand == "right" else 0
     needles = (begin, 1 - begin)
     yield Move(needles[0], "run", first + n * needles[1], first + n * needles[0], "front")
     for needle in needles:
         yield Move(needle, "pass", first + n * needle, first + n * needle, "front")
     at = first
-    for hole in path.order[1:]:
+    for hole in order[1:]:
         for needle in needles:
             here, gap, there = at + n * needle, at + 2 * n, hole + n * needle
             yield Move(needle, "run", here, gap, "back")

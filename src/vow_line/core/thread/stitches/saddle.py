@@ -1,13 +1,13 @@
 """Saddle stitch: one thread, two needles, both through every hole but the first."""
 
 from collections.abc import Iterator
-from typing import Literal
 
-from ..moves import Move, Path
+from ..moves import Face, Move, Path, other
 
 NAME = "saddle"
-NEEDLES = 2
-SHAPE = "line"
+SAYS = "both needles through every hole, one after the other: even, and it holds where one thread wears through"
+THREAD_OF = (0, 0)
+SEWS = ("line", "box")
 
 
 def moves(path: Path) -> Iterator[Move]:
@@ -15,21 +15,27 @@ def moves(path: Path) -> Iterator[Move]:
 
     Length without bends and slack: 2S + t0 + 2·Σt over the other holes.
     """
-    face: list[Literal["front", "back"]] = ["back", "front"]
+    face: list[Face] = ["back", "front"]
     begin = 1 if path.first_hand == "right" else 0
-    first = path.order[0]
+    order = path.sewn
+    first = order[0]
     yield Move(begin, "pass", first, first, face[begin])
-    face[begin] = face[1 - begin]
-    face[1 - begin] = "front" if face[begin] == "back" else "back"
+    face[begin] = other(face[begin])
+    face[1 - begin] = other(face[begin])
     for _ in range(path.edge_loops):
         needle = 0 if face[0] == "back" else 1
         yield Move(needle, "edge", first, first, "back")
         yield Move(needle, "pass", first, first, "front")
     at = first
-    for hole in path.order[1:]:
+    for k, hole in enumerate(order[1:], 2):
         leading = 0 if (face[0] == "front") == (path.first_hand == "right") else 1
+        buried = path.bury and k == len(order)
         for needle in (leading, 1 - leading):
             yield Move(needle, "run", at, hole, face[needle])
-            yield Move(needle, "pass", hole, hole, face[needle])
-            face[needle] = "front" if face[needle] == "back" else "back"
+            yield Move(needle, "sink" if buried else "pass", hole, hole, face[needle])
+            if not buried:
+                face[needle] = other(face[needle])
+        if buried:
+            yield Move(leading, "tie", hole, hole, face[leading])
+            yield Move(1 - leading, "tie", hole, hole, face[1 - leading])
         at = hole

@@ -1,0 +1,212 @@
+"""What is wrong with the holes of a seam, and with what lies near them."""
+
+import itertools
+
+import numpy as np
+import shapely
+
+from ..curve import Line, Values, arc_length, area_within, corners, rounded, trim
+from ..draft import Draft, Piece
+from ..finding import Finding, Mend
+from ..reckoning import count, fine, length, percent, said
+from .choices import StitchChoices
+from .holes import STRIKE_GIVE_MM, spread
+from .seams import CORNER_RAD, Seam
+
+MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
+EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
+MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
+MOST_ROUND_MM = 12.0  # a corner rounded further than this is another shape
+NEAR_EDGE_MM = 1.5  # a hole nearer to the cut tears out (from memory)
+NEAR_FOLD_MM = 1.5  # a hole nearer to a fold opens with it (from memory)
+NEAR_PUNCH_MM = 2.0  # leather left between a hole and a fastener's (from memory)
+
+
+def checks(seam: Seam, choices: StitchChoices) -> tuple[Finding, ...]:
+    """Findings of one seam by itself."""
+    return (*_run_findings(seam, choices), *_own(seam, choices), *_partner_findings(seam))
+
+
+def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
+    found: list[Finding] = []
+    whole, pitch = float(arc_length(seam.line.line)[-1]), choices.pitch_mm
+    if seam.line.shape != "box" and whole < choices.start_in_mm + choices.end_in_mm + pitch:
+        found.append(Finding(
+            "hold", "seam-too-short", "stitch",
+            said(f"The {seam.name} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
+                 whole=length(whole), pitch=fine(pitch)), "stitch.pitch_mm",
+        ))  # fmt: skip
+    for run in seam.runs:
+        if run.as_asked:
+            continue
+        last = run is seam.runs[-1] and not seam.line.closed
+        found.append(Finding(
+            "look", "iron-does-not-fit", "stitch",
+            said(f"The iron of {{pitch}} leaves {{left}} on a run of {{run}} of the {seam.name}: more than {{give}} in each "
+                 "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
+                 give=length(STRIKE_GIVE_MM)), "stitch.remainder",
+            Mend("end the seam early", (("stitch.remainder", "end"),)) if last
+            else Mend("mark with a wheel", (("stitch.tool", "wheel"),)), _rounding(seam, choices),
+        ))  # fmt: skip
+    left = seam.left_mm
+    if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
+        share = round(left / 2, 2)
+        move = Mend("share it between both ends", (
+            ("stitch.start_in_mm", round(choices.start_in_mm + share, 2)),
+            ("stitch.end_in_mm", round(choices.end_in_mm + share, 2)),
+        ))  # fmt: skip
+        lost = (Mend("lose it in the last strikes", (("stitch.remainder", "spread"),)),) if spread(
+            seam.runs[-1].run_mm, pitch, max(choices.teeth)) else ()  # fmt: skip
+        found.append(Finding(
+            "note", "iron-remainder", "stitch",
+            said(f"The iron of {{pitch}} leaves {{left}} over at the end of the {seam.name}.", pitch=fine(pitch),
+                 left=length(left)), "stitch.end_in_mm", move, (*lost, *_rounding(seam, choices)),
+        ))  # fmt: skip
+    return found
+
+
+def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
+    """The corner radius that makes the pitch come out, where there is one: a mm of it shortens the line by 2 tan(θ/2) - θ."""
+    if seam.line.closed or seam.line.shape != "line":
+        return ()
+    sewn = trim(seam.line.line, choices.start_in_mm, choices.end_in_mm)
+    at = corners(sewn, CORNER_RAD)
+    sharp = float(arc_length(sewn)[-1])
+    one = sharp - float(arc_length(rounded(sewn, 1.0, at))[-1]) if len(at) else 0.0
+    short = sharp % choices.pitch_mm
+    if one < 1e-3 or short / one > MOST_ROUND_MM:
+        return ()
+    radius = short / one
+    for _ in range(3):  # sides that curve make it a little less than even
+        got = sharp - float(arc_length(rounded(sewn, radius, at))[-1])
+        radius *= short / max(got, 1e-6)
+    if not 0.2 <= radius <= MOST_ROUND_MM:
+        return ()
+    return (Mend("round its corners until it comes out", (("stitch.round_mm", float(np.floor(radius * 100)) / 100),)),)
+
+
+def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
+    found: list[Finding] = []
+    changed = max((r.changed for r in seam.runs), key=abs, default=0.0)
+    if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
+        found.append(Finding(
+            "look", "pitch-changed", "stitch",
+            said(f"The pitch on the {seam.name} comes out {{share}} off what was asked.", share=percent(abs(changed))),
+            "stitch.pitch_mm",
+        ))  # fmt: skip
+    thick = float(seam.stack_mm.max())
+    most = MOST_THROUGH_MM / seam.share
+    if thick > most and choices.tool != "drill":
+        both = Mend("mark both faces", (("stitch.through", "both faces"),))
+        drill = Mend("drill them", (("stitch.tool", "drill"), ("stitch.hole_mm", max(choices.hole_mm, 1.5))))
+        found.append(Finding(
+            "look", "stack-too-thick", "stitch",
+            said(f"The stack on the {seam.name} reaches {{t}}; straight through goes to {{most}}. Mark both faces through the "
+                 "pattern and meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
+                 t=length(thick), most=length(most)), seam.line.stack_at,
+            drill if seam.share < 1 else both, () if seam.share < 1 else (drill,),
+        ))  # fmt: skip
+    if seam.teeth and choices.error_mm * (len(seam.points) - 1) > seam.pitch_mm / 4:
+        every = max(int(seam.pitch_mm / 4 / choices.error_mm), 1)
+        found.append(Finding(
+            "note", "iron-drifts", "stitch",
+            said(f"An iron {{b:n}} out at a hole walks {{w}} along the {seam.name}, more than a quarter of its pitch: mark "
+                 "both faces every {k} holes and set it anew there.", b=fine(choices.error_mm),
+                 w=fine(choices.error_mm * (len(seam.points) - 1)), k=count(every)), "stitch.error_mm",
+            Mend("mark as often", (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
+        ))  # fmt: skip
+    if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.keep_off_mm - 0.05:
+        found.append(Finding(
+            "hold", "thread-near-edge", "stitch",
+            said(f"A stitch of the {seam.name} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
+                 "the least.", d=length(seam.to_edge_mm), least=length(seam.line.keep_off_mm)),
+            seam.line.keep_off_at,
+        ))  # fmt: skip
+    if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
+        found.append(Finding(
+            "look", "margin-thin", "stitch",
+            said(f"The {seam.name} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
+                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.margin_at,
+        ))  # fmt: skip
+    return found
+
+
+def eased(seam: Seam) -> float:
+    """How much longer or shorter the partner that differs most is than the seam's own line, as a share."""
+    own = max(float(arc_length(seam.line.line)[-1]), 1e-9)
+    others = [float(arc_length(p.along)[-1]) / own - 1 for p in seam.line.placed if p.along is not None]
+    return max(others, key=abs, default=0.0)
+
+
+def _partner_findings(seam: Seam) -> list[Finding]:
+    share = eased(seam)
+    if abs(share) <= EASE_FINE:
+        return []
+    wrong = abs(share) > EASE_MOST
+    how = "one would pucker" if wrong else "ease it in hole by hole, with marks to keep step"
+    return [Finding(
+        "hold" if wrong else "look", "partners-differ", "stitch",
+        said(f"The edges of the {seam.name} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
+             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.margin_at,
+    )]  # fmt: skip
+
+
+def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
+    """Holes nearer to the cut, a fold, a fastener or another seam's holes than they should be, the worst of each."""
+    found: list[Finding] = []
+    for piece in draft.pieces:
+        there = [(s, s.on(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
+        for seam, holes in there:
+            found += _near_on(piece, seam, holes)
+        for (one, a), (two, b) in itertools.combinations(there, 2):
+            if one is two or not len(a) or not len(b):
+                continue
+            apart = np.hypot(*(a[:, None] - b[None]).transpose(2, 0, 1))
+            least = min(one.pitch_mm, two.pitch_mm) / 2
+            if apart.min() < least:
+                i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
+                found.append(Finding(
+                    "look", "seams-near", "stitch",
+                    said(f"On the {piece.name} hole {{i}} of the {one.name} lies {{d}} from hole {{j}} of the {two.name}: the "
+                         "leather between tears.", i=count(i + 1), j=count(j + 1), d=length(float(apart.min()))),
+                    one.line.margin_at or "stitch.pitch_mm",
+                ))  # fmt: skip
+    return tuple({(f.code, f.at, f.says.template): f for f in found}.values())
+
+
+def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
+    found: list[Finding] = []
+    at = seam.line.margin_at or "stitch.pitch_mm"
+    points = shapely.points(holes)
+    area = area_within(piece.outline)
+    to_cut: Values = np.asarray(shapely.distance(points, area.boundary))
+    outside = ~shapely.contains_xy(area, *holes.T)
+    k = int(np.argmax(np.where(outside, to_cut, -1.0))) if outside.any() else int(np.argmin(to_cut))
+    if outside.any() or to_cut[k] < min(NEAR_EDGE_MM, 0.6 * seam.line.margin_mm):
+        beside = "beside" if outside.any() else "from the cut of"
+        found.append(Finding(
+            "hold" if outside.any() else "look", "hole-near-edge", "stitch",
+            said(f"Hole {{k}} of the {seam.name} lies {{d}} {beside} the {piece.name}.", k=count(k + 1),
+                 d=length(float(to_cut[k]))), at,
+        ))  # fmt: skip
+    folds = [f for f in piece.folds if len(f) > 1]
+    if folds:
+        lines = shapely.multilinestrings([shapely.LineString(f) for f in folds])
+        to_fold: Values = np.asarray(shapely.distance(points, lines))
+        k = int(np.argmin(to_fold))
+        if to_fold[k] < NEAR_FOLD_MM:
+            found.append(Finding(
+                "look", "hole-near-fold", "stitch",
+                said(f"Hole {{k}} of the {seam.name} lies {{d}} from a fold of the {piece.name}: it opens as that bends.",
+                     k=count(k + 1), d=length(float(to_fold[k]))), at,
+            ))  # fmt: skip
+    for punch in piece.punches:
+        between = np.hypot(*(holes - punch.centre).T) - punch.diameter_mm / 2
+        k = int(np.argmin(between))
+        if between[k] < NEAR_PUNCH_MM:
+            found.append(Finding(
+                "look", "hole-near-fastener", "stitch",
+                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside the {punch.name}.", k=count(k + 1),
+                     d=length(max(float(between[k]), 0.0))), at,
+            ))  # fmt: skip
+    return found

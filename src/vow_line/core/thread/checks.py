@@ -1,0 +1,91 @@
+"""What is wrong with a thread, a needle or a stitch for these seams."""
+
+from ..finding import Finding, Mend
+from ..reckoning import fine, length, long, said
+from .choices import MELTS, STRETCHES, ThreadChoices
+from .sewn import SewnSeam
+from .stitches import STITCHES
+
+THIN, THICK = 0.12, 0.22  # thread over pitch: 0.4 mm for 3 mm to 1.0 mm for 5 mm (common practice)
+HOLE_GIVES = 1.25  # a needle this much thicker than the hole still goes through leather (from memory)
+
+
+def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, hole_mm: float) -> tuple[Finding, ...]:
+    """Findings of the station Thread; `hole_mm` is how wide the tool makes its holes."""
+    found: list[Finding] = []
+    thread = choices.thread
+    for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
+        name = getattr(choices, field)
+        if name not in STITCHES or shape not in STITCHES[name].sews:
+            what = "is not known here" if name not in STITCHES else "does not sew such a seam"
+            found.append(Finding(
+                "hold", "stitch-unknown", "thread", said(f"The stitch '{name}' {what}."), f"thread.{field}",
+                Mend(f"the usual one, {usual}", ((f"thread.{field}", usual),)),
+            ))  # fmt: skip
+    if total_mm > thread.left_mm:
+        found.append(Finding(
+            "hold", "spool-short", "thread",
+            said("The seams want {total}; {left} is left on the spool.", total=long(total_mm), left=long(thread.left_mm)),
+            "thread.thread.left_mm",
+        ))  # fmt: skip
+    for s in sewn:
+        longest = max(max(c.thread_mm) / c.stitch.thread_of.count(0) / c.strands for c in s.cuts)
+        if longest > choices.reach_mm + 1e-6:
+            found.append(Finding(
+                "look", "length-past-reach", "thread",
+                said(f"On the {s.seam.name} a needle draws {{l}}; a hand draws {{r}}.", l=long(longest),
+                     r=long(choices.reach_mm)), "thread.reach_mm",
+            ))  # fmt: skip
+    strands = 2 if choices.doubled else 1
+    d, pitch = thread.diameter_mm, min((s.seam.pitch_mm for s in sewn), default=4.0)
+    if not THIN <= d / pitch <= THICK:
+        fits = round(pitch * (THIN + THICK) / 2, 1)
+        found.append(Finding(
+            "look", "thread-for-pitch", "thread",
+            said("Thread of {d} is {what} for a pitch of {p}; 0.8 mm goes with 4 mm, 0.5 mm with 3 mm.".replace(
+                "{what}", "thin" if d / pitch < THIN else "thick"), d=fine(d), p=fine(pitch)),
+            "thread.thread.diameter_mm", Mend("the usual thickness", (("thread.thread.diameter_mm", min(fits, 4.0)),)),
+        ))  # fmt: skip
+    if choices.needle_thick_mm > HOLE_GIVES * hole_mm:
+        found.append(Finding(
+            "look", "needle-for-hole", "thread",
+            said("A needle {n} thick does not go through a hole of {h} without pliers: a finer needle, or wider holes.",
+                 n=fine(choices.needle_thick_mm), h=fine(hole_mm)), "thread.needle_thick_mm",
+            Mend("a needle that goes through", (("thread.needle_thick_mm", round(hole_mm, 2)),)),
+        ))  # fmt: skip
+    passes = max((s.stitch.needles for s in sewn), default=1)
+    if strands * d * passes > 2 * HOLE_GIVES * hole_mm:
+        found.append(Finding(
+            "look", "thread-for-hole", "thread",
+            said("{k} of {d} in one hole of {h}: the last needle pierces what lies there.".replace(
+                "{k}", f"{strands * passes} threads"), d=fine(d), h=fine(hole_mm)), "stitch.hole_mm",
+        ))  # fmt: skip
+    loaded = next((s.seam.name for s in sewn if s.seam.line.carries), None)
+    if thread.material in STRETCHES and loaded:
+        found.append(Finding(
+            "look", "thread-stretches", "thread",
+            said(f"{thread.material.capitalize()} stretches, and the {loaded} carries a load: it would gape."),
+            "thread.thread.material", Mend("linen", (("thread.thread.material", "linen"),)),
+        ))  # fmt: skip
+    if choices.ends == "melted" and thread.material not in MELTS:
+        found.append(Finding(
+            "hold", "ends-do-not-melt", "thread",
+            said(f"{thread.material.capitalize()} burns, it does not melt: trim its ends, or a drop of glue."), "thread.ends",
+            Mend("trim them", (("thread.ends", "trimmed"),)),
+        ))  # fmt: skip
+    if choices.finish == "buried knot" and any(s.stitch.name != "saddle" for s in sewn if s.seam.line.shape == "line"):
+        found.append(Finding(
+            "look", "knot-needs-two-ends", "thread",
+            said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch."), "thread.finish",
+            Mend("back stitches", (("thread.finish", "back stitches"),)),
+        ))  # fmt: skip
+    thin = next(
+        (s for s in sewn if choices.finish == "buried knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * d), None
+    )
+    if thin is not None:
+        found.append(Finding(
+            "look", "knot-shows", "thread",
+            said(f"The {thin.seam.name} ends in {{t}} of leather: too thin to hide a knot of {{d}} thread.",
+                 t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(d)), "thread.finish",
+        ))  # fmt: skip
+    return tuple(found)

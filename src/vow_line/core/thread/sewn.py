@@ -1,0 +1,215 @@
+"""Lengths of thread to cut for a seam: path, slack, spare, what the needles keep; joins where one would be too long to draw."""
+
+import itertools
+from dataclasses import dataclass
+from statistics import NormalDist
+
+import numpy as np
+
+from ..curve import Values, frozen
+from ..stitch import Seam
+from .choices import ThreadChoices
+from .moves import Move, Path, lengths
+from .stitches import Stitch, stitch_for
+
+SCHOOLS = (
+    (3, "thin, two plies"), (4, "ordinary"), (5, "thick"), (7, "with a filler"), (8, "five plies"),
+)  # fmt: skip
+"""Rules of thumb: so many times the seam, and the stack each comes from (common practice)."""
+
+TAIL_MM = 25.0  # thread beyond the needle's own length without which the last hole cannot be sewn (common practice)
+LEAST_BETWEEN_JOINS = 6  # stitches; where reach allows fewer the length is cut whole, and pointed out
+JOIN_STITCHES = 3  # back stitches at a join, or stitches in which the new thread lies beside the old (common practice)
+OFF_CORNER = 4  # holes: a join nearer to a corner or to an end would show and be worked loose (from memory)
+JOIN_MOVES = 12  # holes: so far a join is moved from where equal lengths would put it, to lie well
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Cut:
+    """One length of thread, or one for each thread of the stitch: its moves, what each takes, and the lengths to cut.
+    `from_hole`, `to_hole` as ordered; `strands` is 2 where it is sewn double; `spread_mm` is one standard deviation of what the
+    path and its slack will really take, `spare_mm` what covers that.
+    """
+
+    stitch: Stitch
+    moves: tuple[Move, ...]
+    move_mm: Values
+    path_mm: float
+    slack_mm: float
+    spread_mm: float
+    spare_mm: float
+    reserve_mm: float
+    from_hole: int
+    to_hole: int
+    strands: int
+
+    @property
+    def total_mm(self) -> float:
+        """What is cut, all threads together."""
+        return self.path_mm + self.slack_mm + self.spare_mm + self.reserve_mm
+
+    @property
+    def thread_mm(self) -> tuple[float, ...]:
+        """The length to cut of each thread of the stitch."""
+        owner = np.array([self.stitch.thread_of[m.needle] for m in self.moves])
+        paths = np.bincount(owner, self.move_mm, self.stitch.threads)
+        needles = np.bincount(self.stitch.thread_of, minlength=self.stitch.threads) / self.stitch.needles
+        more = (self.slack_mm + self.spare_mm) / max(self.path_mm, 1e-9)
+        return tuple((paths * (1 + more) + needles * self.reserve_mm).tolist())
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """A rule of thumb applied to one seam: what it would cut, and where that runs out or how much it leaves."""
+
+    times: int
+    says: str
+    length_mm: float
+    runs_out_at: int | None
+    left_mm: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SewnSeam:
+    """A seam with its thread."""
+
+    seam: Seam
+    cuts: tuple[Cut, ...]
+    schools: tuple[School, ...]
+
+    @property
+    def moves(self) -> tuple[Move, ...]:
+        """All moves in order."""
+        return tuple(m for cut in self.cuts for m in cut.moves)
+
+    @property
+    def path_mm(self) -> float:
+        """The needles' path."""
+        return sum(c.path_mm for c in self.cuts)
+
+    @property
+    def slack_mm(self) -> float:
+        """Slack over the path."""
+        return sum(c.slack_mm for c in self.cuts)
+
+    @property
+    def spare_mm(self) -> float:
+        """What is cut to be sure."""
+        return sum(c.spare_mm for c in self.cuts)
+
+    @property
+    def spread_mm(self) -> float:
+        """One standard deviation of what is used, of all lengths together: what strays, strays in all of them alike."""
+        return sum(c.spread_mm for c in self.cuts)
+
+    @property
+    def stitch(self) -> Stitch:
+        """The stitch it is sewn with."""
+        return self.cuts[0].stitch
+
+    @property
+    def reserve_mm(self) -> float:
+        """What the needles keep."""
+        return sum(c.reserve_mm for c in self.cuts)
+
+    @property
+    def total_mm(self) -> float:
+        """All lengths to cut, together."""
+        return sum(c.total_mm for c in self.cuts)
+
+
+def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
+    """The moves and lengths for one seam, in as few lengths as reach allows."""
+    stitch = stitch_for(seam.line.shape, seam.line.stitch, choices.stitch, choices.butt_stitch)
+    return sewn_with(stitch, seam, choices)
+
+
+def sewn_with(stitch: Stitch, seam: Seam, choices: ThreadChoices) -> SewnSeam:
+    """The moves and lengths for one seam sewn with a stitch."""
+    longest = choices.reach_mm
+    whole = _cut(stitch, seam, choices, seam.order, start=True, end=True)
+    cuts: tuple[Cut, ...] = (whole,)
+    if _drawn(whole) > longest:
+        per_stitch = whole.path_mm / max(len(seam.order) - 1, 1)
+        room = longest * stitch.needles - whole.reserve_mm - JOIN_STITCHES * per_stitch
+        if room > LEAST_BETWEEN_JOINS * per_stitch:
+            parts = int(np.ceil((whole.total_mm - whole.reserve_mm) / room))
+            cuts = _divided(stitch, seam, choices, parts)
+            most = max(len(seam.order) // LEAST_BETWEEN_JOINS, 1)
+            while (over := max(_drawn(c) for c in cuts) / longest) > 1 and parts < most:
+                parts = min(max(parts + 1, int(parts * over)), most)
+                cuts = _divided(stitch, seam, choices, parts)
+    return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole))
+
+
+def _drawn(cut: Cut) -> float:
+    """The most that a needle draws at once."""
+    needles = np.bincount(cut.stitch.thread_of)
+    return max(mm / n for mm, n in zip(cut.thread_mm, needles, strict=True)) / cut.strands
+
+
+def _divided(stitch: Stitch, seam: Seam, choices: ThreadChoices, parts: int) -> tuple[Cut, ...]:
+    order = seam.order
+    per_step = seam.steps_mm + seam.stack_mm[list(order[1:])]
+    along = np.concatenate([[0.0], np.cumsum(per_step)])
+    ends = np.searchsorted(along, along[-1] * np.arange(1, parts) / parts)
+    ends = np.unique([_well_placed(seam, int(e)) for e in ends])
+    bounds = [0, *(int(e) for e in ends), len(order) - 1]
+    lap = JOIN_STITCHES if choices.join == "overlap" else 0
+    return tuple(
+        _cut(stitch, seam, choices, order[max(a - (lap if a else 0), 0) : b + 1], start=a == 0, end=b == len(order) - 1)
+        for a, b in itertools.pairwise(bounds)
+        if b > a
+    )
+
+
+def _well_placed(seam: Seam, at: int) -> int:
+    """The place in the order nearest to `at` for a join that keeps off corners and ends, where there is one near."""
+    corners = {k for k, hole in enumerate(seam.order) if hole in seam.corner} | {0, len(seam.order) - 1}
+    for off in range(JOIN_MOVES + 1):
+        for k in (at - off, at + off):
+            if all(abs(k - c) >= OFF_CORNER for c in corners) and 0 < k < len(seam.order) - 1:
+                return k
+    return at
+
+
+def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, ...], *, start: bool, end: bool) -> Cut:
+    open_line = seam.line.shape == "line" and not seam.line.closed
+    joined = 0 if choices.join == "overlap" else JOIN_STITCHES
+    back = {"back stitches": choices.back_stitches, "buried knot": 0, "overlap": JOIN_STITCHES}[choices.finish]
+    path = Path(
+        order, choices.edge_loops if start and open_line and seam.line.edge_start else 0, len(seam.points),
+        choices.first_needle, min(back if end else joined, len(order) - 1),
+        start and open_line and choices.start == "third hole", end and choices.finish == "buried knot",
+    )  # fmt: skip
+    moves = tuple(stitch.moves(path))
+    strands = 2 if choices.doubled else 1
+    move_mm = strands * lengths(
+        moves, seam.nodes, seam.node_stack_mm, choices.thread.diameter_mm, choices.compression, seam.line.margin_mm
+    )  # fmt: skip
+    taken = float(move_mm.sum())
+    along = float(move_mm[[m.act == "run" for m in moves]].sum())
+    spread = float(np.sqrt(
+        (choices.stack_spread * (taken - along)) ** 2 + (choices.pitch_spread * along) ** 2
+        + (choices.slack.spread * taken) ** 2
+    ))  # fmt: skip
+    return Cut(
+        stitch, moves, frozen(move_mm), taken, taken * choices.slack.value, spread, spread * z_of(choices.sure),
+        strands * stitch.needles * (choices.needle_mm + TAIL_MM), order[0], order[-1], strands,
+    )  # fmt: skip
+
+
+def z_of(sure: float) -> float:
+    """How many standard deviations above the mean cover a share of cases: the normal quantile."""
+    return NormalDist().inv_cdf(sure)
+
+
+def _schools(seam: Seam, cut: Cut) -> tuple[School, ...]:
+    used = np.cumsum(cut.move_mm) * (1 + cut.slack_mm / cut.path_mm) + cut.reserve_mm
+    found = []
+    for multiple, says in SCHOOLS:
+        given = multiple * seam.run_mm
+        short = np.flatnonzero(used > given + 1e-9)
+        at = seam.hole_of(cut.moves[int(short[0])].to) if len(short) else None
+        found.append(School(multiple, says, given, at, given - float(used[-1])))
+    return tuple(found)

@@ -1,0 +1,29 @@
+"""Double running: two threads from opposite ends, each filling the gaps that the other leaves."""
+
+from collections.abc import Iterator
+
+from ..moves import Face, Move, Path, other
+
+NAME = "double running"
+SAYS = "two threads from opposite ends, each in the gaps of the other: for sinew and thin hides"
+THREAD_OF = (0, 1)
+SEWS = ("line",)
+
+
+def moves(path: Path) -> Iterator[Move]:
+    """One thread down, another from the far end, on opposite faces everywhere; back stitches at the end of each.
+
+    Each takes (n-1)p + n·t without bends and slack.
+    """
+    start: Face = "front" if path.first_hand == "right" else "back"
+    for needle, order in ((0, path.order), (1, path.order[::-1])):
+        # after n holes a needle has changed faces n times: the far end must begin where that leaves the gaps open
+        face = start if needle == 0 or len(order) % 2 else other(start)
+        back = min(path.back, len(order) - 1)
+        way = (*order, *order[-2 : -2 - back : -1])
+        yield Move(needle, "pass", way[0], way[0], face)
+        at, face = way[0], other(face)
+        for hole in way[1:]:
+            yield Move(needle, "run", at, hole, face)
+            yield Move(needle, "pass", hole, hole, face)
+            at, face = hole, other(face)

@@ -1,0 +1,23 @@
+"""Whip stitch: one needle over the edge, hole after hole."""
+
+from collections.abc import Iterator
+
+from ..moves import Move, Path
+
+NAME = "whip"
+SAYS = "one needle through and over the edge to the next hole: thin edges, linings"
+THREAD_OF = (0,)
+SEWS = ("line",)
+
+
+def moves(path: Path) -> Iterator[Move]:
+    """Through from the front, over the edge to the next hole: a pitch takes t + √((2e + t)² + p²).
+
+    Loops at the start and back stitches at the end go over the edge in the same hole.
+    """
+    order = path.order
+    way = (*(order[:1] * path.edge_loops), *order, *(order[-1:] * path.back))
+    for k, hole in enumerate(way):
+        yield Move(0, "pass", hole, hole, "front")
+        if k + 1 < len(way):
+            yield Move(0, "edge", hole, way[k + 1], "back")

@@ -1,0 +1,28 @@
+"""Zigzag over two edges that meet, with one needle, down and back: for short stretches."""
+
+from collections.abc import Iterator
+
+from ..moves import Face, Move, Path, other
+
+NAME = "zigzag"
+SAYS = "one needle from edge to edge, down and back: short stretches"
+THREAD_OF = (0,)
+SEWS = ("butt",)
+
+
+def moves(path: Path) -> Iterator[Move]:
+    """From a hole of the one edge to the next hole of the other, over and under in turn, and back on the faces left open.
+
+    A pitch takes 2 (√(4e² + p²) + t). Nodes: hole i of the left edge is i, of the right n + i.
+    """
+    n = path.holes
+    order = path.order
+    down = [hole + n * (k % 2) for k, hole in enumerate(order)]
+    way = (*down, *down[-2::-1])
+    face: Face = "back"
+    yield Move(0, "pass", way[0], way[0], face)
+    at, face = way[0], other(face)
+    for node in way[1:]:
+        yield Move(0, "run", at, node, face)
+        yield Move(0, "pass", node, node, face)
+        at, face = node, other(face)

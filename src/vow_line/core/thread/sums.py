@@ -1,0 +1,91 @@
+"""The sums of the thread, as a maker would write them."""
+
+import numpy as np
+
+from ..quantity import Q
+from ..reckoning import Reckoning, Said, count, fine, length, long, percent, reckon, said, times
+from ..stitch import Seam
+from .choices import ThreadChoices
+from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam
+
+
+def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) -> tuple[Reckoning, ...]:
+    """The sums of every seam, and of all."""
+    found = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
+    left = long(choices.thread.left_mm - total_mm)
+    cost = choices.thread.price_m * total_mm / 1000
+    what = " ".join(filter(None, (choices.thread.colour, choices.thread.name)))
+    more: tuple[Said, ...] = (said(f"{{left}} of {what} stays on the spool", left=left),)
+    if cost:
+        more += (said("costs {c} at {p} a metre", c=Q("money", cost), p=Q("money", choices.thread.price_m)),)
+    parts = said(
+        " + ".join(f"{{p{i}}}" for i in range(len(sewn))), **{f"p{i}": long(s.total_mm) for i, s in enumerate(sewn)}
+    )
+    found.append(reckon("thread/total", "Thread to cut, in all", long(total_mm),
+                        parts if sewn else said("there is no seam to sew"), (), more))  # fmt: skip
+    return tuple(found)
+
+
+def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
+    name, slack = s.seam.name, choices.slack
+    runs = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in s.cuts)
+    learned = (
+        said("slack {u}, learned from {n} jobs", u=percent(slack.value), n=count(slack.jobs)) if slack.jobs
+        else said("slack {u}, until the record teaches better", u=percent(slack.value))
+    )  # fmt: skip
+    likely = s.path_mm + s.slack_mm
+    found = [
+        reckon(f"{name}/thread", f"Thread, {name}", long(s.total_mm),
+               said("{runs:n} along + {stack:n} through + {slack:n} slack + {spare:n} to be sure + {reserve} at the needles",
+                    runs=long(runs), stack=long(s.path_mm - runs), slack=long(s.slack_mm), spare=long(s.spare_mm),
+                    reserve=long(s.reserve_mm)), (name,),
+               (learned, said("each needle keeps its {needle} and {tail}, or the last hole cannot be sewn",
+                              needle=length(choices.needle_mm), tail=length(TAIL_MM)))),
+        Reckoning(f"{name}/range", f"Will take, {name}",
+                  said("{a:n} to {b}", a=long(likely - 2 * s.spread_mm), b=long(likely + 2 * s.spread_mm)),
+                  said("{l} ± 2 × {s}: stack known to {t}, pitch to {p}, slack to {u}; what is cut does {sure} of the time",
+                       l=long(likely), s=long(s.spread_mm), t=percent(choices.stack_spread), p=percent(choices.pitch_spread),
+                       u=percent(slack.spread), sure=percent(choices.sure)), (name,), likely),
+        reckon(f"{name}/times", f"Times the seam, {name}", times(s.path_mm / max(s.seam.run_mm, 1e-9)),
+               _multiple(s.seam, s.stitch.name), (name,)),
+    ]  # fmt: skip
+    if s.stitch.threads > 1:
+        each = [sum(c.thread_mm[k] for c in s.cuts) for k in range(s.stitch.threads)]
+        found.append(Reckoning(
+            f"{name}/threads", f"Of each thread, {name}", said("{a:n} and {b}", a=long(each[0]), b=long(each[1])),
+            said(s.stitch.says), (name,), each[0],
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def _joins(s: SewnSeam) -> tuple[Reckoning, ...]:
+    if len(s.cuts) < 2:
+        return ()
+    name = s.seam.name
+    per_stitch = s.path_mm / max(len(s.seam.order) - 1, 1)
+    cost = JOIN_STITCHES * per_stitch + s.cuts[-1].reserve_mm
+    return (
+        reckon(f"{name}/lengths", f"Lengths, {name}", count(len(s.cuts)),
+               said(" + ".join(f"{{c{i}}}" for i in range(len(s.cuts)))
+                    + ", joined at hole " + ", ".join(str(c.to_hole + 1) for c in s.cuts[:-1]),
+                    **{f"c{i}": long(c.total_mm) for i, c in enumerate(s.cuts)}), (name, f"{name}/lengths"),
+               (said("a join costs {c}: {n} stitches sewn twice, and what the needles keep once more", c=long(cost),
+                     n=count(JOIN_STITCHES)),)),
+    )  # fmt: skip
+
+
+def _multiple(seam: Seam, stitch: str) -> Said:
+    """What the multiple would be without bends and back stitches, as a sum."""
+    t, p, e = float(seam.stack_mm.mean()), max(seam.pitch_mm, 1e-3), seam.line.margin_mm
+    over, joint = float(np.hypot(2 * e + t, p)), float(np.hypot(2 * e, p))
+    sums_of: dict[str, tuple[str, float]] = {
+        "butt": ("2 (√({e:n}² + {p:n}²) + {e:n} + 2 × {t:n}) / {p}", 2 * (np.hypot(e, p) + e + 2 * t) / p),
+        "crosses": ("2 (√(4 × {e:n}² + {p:n}²) + {p:n} + 2 × {t:n}) / {p}", 2 * (joint + p + 2 * t) / p),
+        "zigzag": ("2 (√(4 × {e:n}² + {p:n}²) + {t:n}) / {p}", 2 * (joint + t) / p),
+        "whip": ("({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", (t + over) / p),
+        "edge lacing": ("2 ({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", 2 * (t + over) / p),
+        "temporary": ("1 + {t:n} / (3 × {p})", 1 + t / (3 * p)),
+    }
+    told, value = sums_of.get(stitch, ("2 (1 + {t:n} stack / {p} pitch)", 2 * (1 + t / p)))
+    return said(told + " is {r}; bends, back stitches and ends add the rest", t=fine(t), p=fine(p), e=fine(e),
+                r=times(float(value)))  # fmt: skip

@@ -1,0 +1,42 @@
+"""The transfer sheet as PDF at 1:1: the holes of one face as the other face sees them, to be pricked through the paper."""
+
+from dataclasses import replace
+from pathlib import Path
+from typing import Literal
+
+from ..core.curve import frozen, mirror
+from ..core.draft import Piece
+from ..core.drawing import Mark
+from ..core.plan import Plan
+from ..core.stitch.pattern import pattern
+from . import pdf
+from .whole import write_whole
+
+NAME, SUFFIX = "Transfer sheet for the other face, PDF at 1:1", "-other-face.pdf"
+
+
+def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
+    """Write the sheet. Raises FailedWrite."""
+    write_whole(path, pdf.render(plan, sheet, sheets(plan)))
+
+
+def sheets(plan: Plan) -> tuple[tuple[Piece, tuple[Mark, ...]], ...]:
+    """Every piece that is sewn, turned over, with its cut, its holes and the marks that keep it in step."""
+    assert plan.draft is not None
+    assert plan.stitching is not None
+    sewn = {p.piece for s in plan.stitching.seams for p in s.line.placed}
+    found = []
+    for piece in plan.draft.pieces:
+        if piece.name in sewn:
+            marks = tuple(
+                _over(m) for m in pattern(piece, plan.stitching) if m.meaning in ("cut", "fold", "hole", "mark")
+            )
+            side: Literal["grain", "flesh"] = "flesh" if piece.side_up == "grain" else "grain"
+            turned = replace(piece, name=f"{piece.name}, its other face", outline=frozen(mirror(piece.outline)), side_up=side,
+                             mirrored=not piece.mirrored)  # fmt: skip
+            found.append((turned, marks))
+    return tuple(found)
+
+
+def _over(mark: Mark) -> Mark:
+    return replace(mark, line=frozen(mirror(mark.line)), rings=tuple(frozen(mirror(r)) for r in mark.rings))

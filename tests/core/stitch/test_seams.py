@@ -1,0 +1,159 @@
+"""Runs, corners, closed lines, strikes from both faces, and what lies too near."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import integrate
+
+from tests.jobs import demo
+from vow_line.core.curve import arc_length, frozen, rounded
+from vow_line.core.draft.pieces import Draft, Edge, Piece, Placed, Punch, SeamLine, even_ply
+from vow_line.core.job import change, mend, take_tool
+from vow_line.core.plan import plan
+from vow_line.core.stitch import StitchChoices, stitch
+from vow_line.core.stitch.seams import seam_of
+from vow_line.core.stitch.tools import USUAL
+from vow_line.files.transfer import sheets
+
+
+def _line(points: object, **more: object) -> SeamLine:
+    return SeamLine("seam", frozen(points), (even_ply("leather", 3.0),), (Placed("piece"),), 3.0, **more)  # type: ignore[arg-type]
+
+
+ELL = [[0.0, 0.0], [83.0, 0.0], [83.0, 61.0]]
+
+
+@given(st.floats(0.5, 12))
+def test_a_rounded_corner_is_the_arc_of_its_radius(radius: float) -> None:
+    """Between straight sides it is a circle: 2 r tan(θ/2) - r θ shorter, every point r from one centre."""
+    line = rounded(np.array(ELL), radius, np.array([1]))
+    assert arc_length(line)[-1] == pytest.approx(144 - radius * (2 - np.pi / 2), abs=2e-3 * radius)
+    centre = np.array([83 - radius, radius])
+    arc = line[(line[:, 0] > 83 - radius - 1e-9) & (line[:, 1] < radius + 1e-9)]
+    assert np.hypot(*(arc - centre).T) == pytest.approx(radius, rel=1e-6)
+
+
+def test_an_iron_that_does_not_come_out_is_mended_by_rounding_the_corner() -> None:
+    choices = StitchChoices(pitch_mm=4.0, start_in_mm=3, end_in_mm=3)
+    piece = Piece("piece", frozen([[-9, -9], [99, -9], [99, 99], [-9, 99]]), 3.0, (Edge("a", "seam", frozen(ELL)),))
+    draft = Draft((piece,), (_line(ELL),), (), (), lambda: (), (), ("piece",))
+    found = next(f for f in stitch(draft, choices).findings if f.mends and any("round" in m.label for m in f.mends))
+    ((path, radius),) = next(m for m in found.mends if "round" in m.label).changes
+    assert path == "stitch.round_mm"
+    after = seam_of(_line(ELL), choices.model_copy(update={"round_mm": radius}))
+    assert after.left_mm == pytest.approx(0, abs=0.02)
+    assert np.hypot(*np.diff(after.points, axis=0).T)[:18] == pytest.approx(4.0, abs=1e-6)
+    assert after.corner == ()
+
+
+@given(st.floats(12, 90), st.floats(2.5, 7), st.sampled_from(["iron", "wheel", "awl", "drill"]))
+def test_a_closed_line_closes_on_itself(radius: float, pitch: float, tool: str) -> None:
+    """A disc: n = round(L/p) holes, as far from the last to the first as anywhere; L by SciPy's quadrature."""
+    around, _ = integrate.quad(lambda _: radius, 0, 2 * np.pi)
+    turn = np.linspace(0, 2 * np.pi, 721)[:-1]
+    disc = radius * np.column_stack([np.cos(turn), np.sin(turn)])
+    seam = seam_of(_line(disc, closed=True), StitchChoices(pitch_mm=pitch, tool=tool, teeth=(4, 2)))
+    assert len(seam.points) == round(around / pitch)
+    assert seam.order == (*range(len(seam.points)), 0)
+    gaps = np.hypot(*np.diff(seam.points[list(seam.order)], axis=0).T)
+    assert np.ptp(gaps) < (0.32 if tool == "iron" else 1e-2)
+    if seam.strikes:
+        covered = [h % len(seam.points) for k in seam.strikes for h in range(k.first, k.first + k.teeth)]
+        assert set(covered) == set(range(len(seam.points)))
+        assert sum(k.fresh for k in seam.strikes) == len(seam.points) + 1, "the last tooth falls into the first hole"
+
+
+def test_a_stack_too_thick_is_marked_from_both_faces_or_drilled() -> None:
+    job = demo("billhook-cover")
+    found = next(f for f in plan(job).findings if f.code == "stack-too-thick")
+    assert [m.label for m in found.mends] == ["mark both faces", "drill them"]
+    for cure in found.mends:
+        assert not [f for f in plan(mend(job, cure)).findings if f.code == "stack-too-thick"]
+    iron = change(change(job, "stitch.tool", "iron"), "stitch.teeth", (6, 2, 1))
+    one, both = (
+        plan(change(iron, "stitch.through", t)).stitching.seam("edge seam") for t in ("one face", "both faces")
+    )
+    assert len(both.strikes) < len(one.strikes), "half the stack takes more teeth at once"
+
+
+def test_a_tool_of_the_workshop_brings_its_pitch_and_teeth() -> None:
+    job = take_tool(demo("laying-knife"), tool=next(t for t in USUAL if t.name == "irons, no 8"))
+    assert job.stitch.pitch_mm == pytest.approx(27.07 / 8)
+    assert job.stitch.teeth == (8, 4, 2)
+    assert plan(job).stitching.seam("main seam").pitch_mm == pytest.approx(27.07 / 8, abs=0.01)
+    drilled = take_tool(job, tool=next(t for t in USUAL if t.tool == "drill"))
+    assert drilled.stitch.pitch_mm == job.stitch.pitch_mm
+    assert not plan(drilled).stitching.seam("main seam").strikes
+
+
+def _sewn(**more: object) -> Draft:
+    outline = frozen([[0, 0], [100, 0], [100, 60], [0, 60]])
+    piece = Piece("piece", outline, 3.0, (Edge("a", "seam", frozen([[0, 0], [100, 0]])),), **more)  # type: ignore[arg-type]
+    return Draft((piece,), (), (), (), lambda: (), (), ("piece",))
+
+
+@pytest.mark.parametrize(
+    ("line", "more", "code"),
+    [
+        ([[0, 0.5], [100, 0.5]], {}, "hole-near-edge"),
+        ([[0, -2.0], [100, -2.0]], {}, "hole-near-edge"),
+        ([[0, 30.6], [100, 30.6]], {"folds": (frozen([[0, 30], [100, 30]]),)}, "hole-near-fold"),
+        ([[0, 20.0], [100, 20.0]], {"punches": (Punch("stud hole", (51.0, 22.5), 3.0),)}, "hole-near-fastener"),
+    ],
+)
+def test_a_hole_too_near_is_found(line: list[list[float]], more: dict[str, object], code: str) -> None:
+    draft = _sewn(**more)
+    near = Draft(draft.pieces, (_line(line),), (), (), lambda: (), (), ("piece",))
+    far = Draft(draft.pieces, (_line([[0, 10], [100, 10]]),), (), (), lambda: (), (), ("piece",))
+    choices = StitchChoices(tool="awl")
+    found = [f for f in stitch(near, choices).findings if f.code == code]
+    assert found
+    assert found[0].level == ("hold" if line[0][1] < 0 else "look")
+    assert not [f for f in stitch(far, choices).findings if f.code == code]
+
+
+def test_two_seams_that_run_into_each_other_are_found() -> None:
+    draft = _sewn()
+    one = _line([[0, 10], [100, 10]])
+    two = SeamLine("other", frozen([[51, 8.8], [51, 50]]), one.plies, one.placed, 3.0)
+    both = Draft(draft.pieces, (one, two), (), (), lambda: (), (), ("piece",))
+    choices = StitchChoices(tool="awl", start_in_mm=2, end_in_mm=2)
+    assert [f.code for f in stitch(both, choices).findings] == ["seams-near"]
+
+
+def test_an_iron_that_drifts_is_set_anew_before_a_quarter_pitch() -> None:
+    job = change(demo("laying-knife"), "stitch.error_mm", 0.2)
+    found = next(f for f in plan(job).findings if f.code == "iron-drifts")
+    mended = mend(job, found.mend)
+    assert mended.stitch.mark_every * 0.2 <= 1.0 + 1e-9
+    seam = plan(mended).stitching.seam("main seam")
+    told = next(r for r in plan(mended).stitching.reckonings if r.key == "main seam/drift")
+    assert told.number == pytest.approx(0.2 * (len(seam.points) - 1))
+
+
+def test_marks_keep_both_edges_in_step() -> None:
+    planned = plan(demo("secateurs-holster"))
+    from vow_line.core.stitch.pattern import pattern
+
+    seam = planned.stitching.seam("round seam")
+    for k, name in enumerate(("front", "back")):
+        marks = next(m for m in pattern(planned.draft.piece(name), planned.stitching) if m.id == "round seam/marks")
+        assert len(marks.line) == 2 * (len(seam.points) // 10)
+        for number, tick in enumerate(marks.line.reshape(-1, 2, 2), 1):
+            hole = seam.on(k)[10 * number - 1]
+            assert shapely.LineString(tick).distance(shapely.Point(hole)) == pytest.approx(1.4, abs=0.05)
+
+
+def test_the_transfer_sheet_is_the_other_face_of_every_sewn_piece() -> None:
+    planned = plan(demo("spar-knife"))
+    seam = planned.stitching.seam("main seam")
+    by_name = {p.name: (p, marks) for p, marks in sheets(planned)}
+    assert set(by_name) == {f"{n}, its other face" for n in ("sheath", "welt", "belt loop")}
+    piece, marks = by_name["sheath, its other face"]
+    assert piece.side_up == "flesh"
+    holes = np.concatenate([m.line for m in marks if m.meaning == "hole" and m.id == "main seam"])
+    front = seam.on(0) * [-1, 1]
+    apart = np.hypot(*(holes[:, None] - front[None]).transpose(2, 0, 1))
+    assert (apart.min(axis=0) < 1e-9).all()
