@@ -173,6 +173,115 @@ def test_the_prongs_at_hand_decide_the_strikes(desk: Desk) -> None:
     assert combo.currentText() == ", ".join(map(str, desk.window.store.job.stitch.teeth)) != "8, 4, 2"  # type: ignore[union-attr]
 
 
+def test_tools_of_the_workshop_are_chosen_on_the_drawing(desk: Desk) -> None:
+    from vow_line.desk.keeping import forget_kept, keep_tool
+
+    desk.open("laying-knife")
+    desk.station("stitch")
+    combo = desk.window.bench.board._combos["stitch"]
+    combo.setCurrentIndex(combo.findText("irons, no 8"))
+    combo.activated.emit(combo.currentIndex())
+    stitch = desk.window.store.job.stitch
+    assert (stitch.tool_name, stitch.teeth) == ("irons, no 8", (8, 4, 2))
+    desk.type("stitch.pitch_mm", "3.5")
+    keep_tool(desk.window, "my irons")
+    desk.open("turf-knife")
+    desk.station("stitch")
+    combo = desk.window.bench.board._combos["stitch"]
+    assert combo.findText("my irons") >= 0
+    combo.setCurrentIndex(combo.findText("my irons"))
+    combo.activated.emit(combo.currentIndex())
+    assert desk.window.store.job.stitch.pitch_mm == 3.5
+    forget_kept(desk.window, "my irons")
+    assert desk.window.store.job.stitch.tool_name == "my irons", "the job keeps its own copy"
+
+
+def test_strikes_are_stepped_through_with_a_key(desk: Desk) -> None:
+    desk.open("spar-knife")
+    desk.station("stitch")
+    desk.window.bench.board.setFocus()
+    desk.key(Qt.Key.Key_K)
+    scene = desk.window.bench.board.scene
+    assert any("strike 1 of" in label.says.write(desk.window.store.job.units) for label in scene.labels)
+    struck = [m for m in scene.marks if m.meaning == "done"]
+    first = desk.window.store.plan.stitching.seam("main seam").strikes[0]
+    assert [len(m.line) for m in struck] == [first.teeth, first.teeth], "on the piece and on the strip"
+    desk.key(Qt.Key.Key_K)
+    desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ShiftModifier)
+    desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ShiftModifier)
+    last = len(desk.window.store.plan.stitching.seam("main seam").strikes)
+    labels = [label.says.write(desk.window.store.job.units) for label in desk.window.bench.board.scene.labels]
+    assert any(f"strike {last} of {last}" in label for label in labels)
+
+
+def test_a_remainder_has_more_than_one_mend(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("stitch")
+    rows = desk.window.bench.findings.rows
+    at = next(k for k, r in enumerate(rows) if "leaves" in r.name)
+    assert rows[at].action == "share it between both ends"
+    assert rows[at + 1].name == "or another way"
+    findings = desk.window.bench.findings
+    findings.setFocus()
+    findings.setCurrentIndex(findings.model().index(at + 1, 0))
+    desk.key(Qt.Key.Key_Return)
+    assert desk.window.store.job.stitch.remainder == "spread"
+
+
+def test_a_stitch_is_chosen_at_thread_and_practised_on_scrap(desk: Desk) -> None:
+    desk.open("slasher-grip")
+    desk.station("thread")
+    combo = desk.window.bench.board._combos["thread.butt_stitch"]
+    before = desk.slip()["Thread, butt seam"]
+    combo.setCurrentIndex(combo.findText("crosses"))
+    combo.activated.emit(combo.currentIndex())
+    assert desk.slip()["Thread, butt seam"] != before
+    desk.window.practise("whip")
+    sew = desk.window.sew
+    assert "practising" not in sew.lines()[0]
+    assert sew.lines()[0] == "Hole 1 of 12"
+    for _ in range(14):
+        desk.key(Qt.Key.Key_Space)
+    assert sew.lines()[0] == "The whip is sewn."
+    desk.key(Qt.Key.Key_Backspace)
+    assert sew.lines()[0].startswith("Hole 12")
+    desk.key(Qt.Key.Key_Escape)
+    assert desk.window.station == "thread"
+    assert desk.window.store.job.work.sewn == ()
+
+
+def test_thread_measured_while_sewing_says_where_to_join(desk: Desk) -> None:
+    desk.open("spar-knife")
+    desk.station("sew")
+    sew = desk.window.sew
+    assert "enough" in sew.lines()[5]
+    desk.window.measure_thread("main seam", "40 cm")
+    assert sew.lines()[4] == "Thread left 40 cm"
+    assert "short, join at hole" in sew.lines()[5]
+    desk.window.measure_thread("main seam", "what")
+    assert sew.lines()[4] == "Thread left 40 cm"
+    desk.window.undo()
+    assert "enough" in sew.lines()[5]
+
+
+def test_the_thread_moves_and_the_pace_is_told(desk: Desk) -> None:
+    desk.open("spar-knife")
+    desk.station("sew")
+    sew = desk.window.sew
+    box = sew._section_box().toAlignedRect()
+    sew._shown_ms = 0
+    still = sew.grab(box).toImage()
+    sew._shown_ms = 700
+    assert sew.grab(box).toImage() != still
+    clock = iter(range(0, 1000, 6))
+    sew._clock = lambda: float(next(clock))
+    sew._beats = []
+    for _ in range(8):
+        desk.key(Qt.Key.Key_Space)
+    assert sew.pace() == pytest.approx(3.38 / 2 / 6 * 60, rel=0.2)
+    assert "at your pace now" in sew.lines()[6]
+
+
 def test_the_leather_is_as_large_as_stated(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("layout")

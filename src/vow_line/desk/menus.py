@@ -65,6 +65,7 @@ def build(window: "Window") -> dict[str, QAction]:
     view.addSeparator()
     add(view, "units", "Millimetres or inches", window.switch_units, "Ctrl+U")
     add(view, "leather-units", "Leather in mm or ounces", window.switch_leather_units, "Ctrl+Shift+U")
+    add(view, "sounds", "Sounds while sewing, or none", window.switch_sounds)
     add(view, "ink", "Day or evening bench", window.switch_ink, "Ctrl+E")
     job = bar.addMenu("&Job")
     for number, (station, name) in zip("1234567890-", LINE, strict=True):
@@ -103,6 +104,7 @@ def build(window: "Window") -> dict[str, QAction]:
     job.addSeparator()
     add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")
     add(job, "name", "Name, maker and date…", window.name_job)
+    add(job, "practise", "Practise a stitch…", window.practise, "Ctrl+Shift+P")
     add(job, "keep-tool", "Keep this tool in the workshop…", partial(keep_tool, window))
     add(job, "keep-thread", "Keep this thread in the workshop…", partial(keep_thread, window))
     add(job, "forget-kept", "Take one out of the workshop…", partial(forget_kept, window))

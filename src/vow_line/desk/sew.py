@@ -1,20 +1,26 @@
 """Sew: one seam, one hole, large enough to read from two metres; one key forward, one back."""
 
-from dataclasses import dataclass
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
-from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QFont, QFontMetrics, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QApplication, QWidget
 
 from ..core.plan import Plan
+from ..core.quantity import Units
 from ..core.reckoning import count, long, said
 from ..core.thread import SewnSeam
 from ..core.work import Step
-from ..core.work.prompts import Prompt, prompts, thread_says, time_left
+from ..core.work.practice import practice
+from ..core.work.prompts import Prompt, eye_says, prompts, runs_out, thread_says, time_left
+from . import sew_picture
 from .ink import BOLD, DAY, SEMI, Ink, type_
 
-HOLE_PX = 86.0
-ROW_PX = 30  # from the gap of a butt seam to the holes of either edge
+FRAME_MS, PASS_MS, REST_MS = 33, 1100, 700
+PAUSE_S = 90.0  # a pause longer than this is not sewing
+PACE_FROM = 6  # passes until a pace is worth saying
 FORWARD = (
     Qt.Key.Key_Space,
     Qt.Key.Key_Right,
@@ -32,21 +38,31 @@ class _Sewing:
     prompts: tuple[Prompt, ...]
     made: int
     first: Step | None
+    units: Units
+    pace: float
+    begins_with: float
+
+    @property
+    def left_mm(self) -> float:
+        """The thread left now."""
+        return self.prompts[self.made - 1].thread_left_mm if self.made else self.begins_with
 
 
 class SewPage(QWidget):
-    """Shows the next pass, or what has to be done before it.
+    """Shows the next pass, or what has to be done before it; or a stitch practised on scrap.
 
     `made` carries the seam and the number of passes made, `finished` the seam, `stepped` a step done here, `elsewhere` the
-    station that has to be gone to first.
+    station that has to be gone to first, `measuring` a seam whose thread is to be measured, `left` that practice is over.
     """
 
     made = Signal(str, int)
     finished = Signal(str)
     stepped = Signal(str)
     elsewhere = Signal(str)
+    measuring = Signal(str)
+    left = Signal()
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None, clock: Callable[[], float] = time.monotonic) -> None:
         super().__init__(parent)
         self.setObjectName("sew")
         self.setAccessibleName("Sewing")
@@ -54,20 +70,48 @@ class SewPage(QWidget):
         self.ink: Ink = DAY
         self.plan: Plan | None = None
         self.seam = ""
+        self.sounds = False
+        self.practising = ""
+        self._clock = clock
         self._now: _Sewing | None = None
+        self._beats: list[tuple[float, float]] = []
+        self._moving = QTimer(self)
+        self._moving.setInterval(FRAME_MS)
+        self._moving.timeout.connect(self._move)
+        self._shown_ms = 0
 
     def show_plan(self, plan: Plan, ink: Ink) -> None:
         """Show where the sewing stands."""
-        self.plan, self.ink = plan, ink
+        self.plan, self.ink, self.practising = plan, ink, ""
         names = [s.seam.name for s in plan.threading.seams] if plan.threading else []
         if self.seam not in names:
             self.seam = next((n for n in names if not plan.job.work.is_done(f"sew/{n}")), names[-1] if names else "")
-        self._now = None
+        before, self._now = self._now, None
         if plan.threading and self.seam:
-            sewn = plan.threading.seam(self.seam)
-            told = prompts(sewn, plan.job.thread, plan.job.work.measured(self.seam))
-            self._now = _Sewing(sewn, told, min(plan.job.work.passes(self.seam), len(told)), self._first(plan))
+            sewn, work = plan.threading.seam(self.seam), plan.job.work
+            in_hand = work.measured(self.seam)
+            told = prompts(sewn, plan.job.thread, in_hand)
+            begins = in_hand.mm if in_hand and not in_hand.passes else max(sewn.cuts[0].thread_mm)
+            self._now = _Sewing(
+                sewn, told, min(work.passes(self.seam), len(told)), self._first(plan), plan.job.units,
+                work.pace_mm_per_min, begins,
+            )  # fmt: skip
+            self._beat(before)
+        self._show()
+
+    def practise(self, stitch: str, ink: Ink) -> None:
+        """Sew a stitch on a strip of scrap; nothing of it is kept."""
+        self.practising, self.ink, self.seam = stitch, ink, "a strip of scrap"
+        sewn, told = practice(stitch)
+        self._now = _Sewing(sewn, told, 0, None, Units(), 25.0, max(sewn.cuts[0].thread_mm))
+        self._beats = []
+        self._show()
+
+    def _show(self) -> None:
+        self._shown_ms = 0
         self.setAccessibleDescription(" ".join(self.lines()))
+        sewing = self._now is not None and self._now.first is None and self._now.made < len(self._now.prompts)
+        (self._moving.start if sewing else self._moving.stop)()
         self.update()
 
     def _first(self, plan: Plan) -> Step | None:
@@ -76,12 +120,30 @@ class SewPage(QWidget):
         before = plan.work.before(f"sew/{self.seam}") if plan.work else ()
         return None if done(f"sew/{self.seam}") else next((s for s in before if not done(s.id)), None)
 
+    def _beat(self, before: _Sewing | None) -> None:
+        """Count the pace of passes made one after another; a pause begins it anew."""
+        now = self._now
+        if now is None or before is None or before.sewn.seam.name != now.sewn.seam.name or now.made != before.made + 1:
+            self._beats = []
+            return
+        at = self._clock()
+        if self._beats and at - self._beats[-1][0] > PAUSE_S:
+            self._beats = []
+        self._beats.append((at, now.prompts[now.made - 1].to_go_mm))
+
+    def pace(self) -> float | None:
+        """How fast it goes now, mm a minute, once there is something to tell it from."""
+        if len(self._beats) < PACE_FROM:
+            return None
+        (t0, far), (t1, near) = self._beats[0], self._beats[-1]
+        return (far - near) / (t1 - t0) * 60 if t1 > t0 and far > near else None
+
     def lines(self) -> tuple[str, ...]:
         """What is shown, as words."""
-        now, plan = self._now, self.plan
-        if now is None or plan is None:
+        now = self._now
+        if now is None:
             return ("Nothing to sew yet: this station waits for the readings.",)
-        units = plan.job.units
+        units = now.units
         if now.first is not None:
             here = now.first.station == "sew"
             return (
@@ -92,19 +154,25 @@ class SewPage(QWidget):
                 "Space when it is done." if here else f"Space goes to {now.first.station.capitalize()}.",
             )
         if now.made >= len(now.prompts):
-            return (f"The {self.seam} is sewn.", "Space goes on to the next seam, Backspace takes the last pass back.")
+            after = "Space begins again, Escape ends." if self.practising else (
+                "Space goes on to the next seam, Backspace takes the last pass back.")  # fmt: skip
+            return (f"The {self.practising or self.seam} is sewn.", after)
         prompt = now.prompts[now.made]
-        total = len(now.sewn.seam.points)
-        before = now.prompts[now.made - 1] if now.made else None
-        left = before.thread_left_mm if before else now.sewn.cuts[0].total_mm
+        before = now.prompts[now.made - 1] if now.made else replace(
+            prompt, thread_left_mm=now.left_mm, wanted_mm=prompt.wanted_mm + max(now.begins_with - prompt.thread_left_mm, 0.0)
+        )  # fmt: skip
+        pace = self.pace()
+        told = time_left(before, pace or now.pace).write(units)
         return (
-            said(f"Hole {prompt.hole + 1} of {{n}}", n=count(total)).write(units),
+            said(f"Hole {prompt.hole + 1} of {{n}}", n=count(len(now.sewn.seam.points))).write(units),
             f"{prompt.hand.capitalize()} needle, {prompt.way}",
             prompt.how,
             prompt.then,
-            said("Thread left {t}", t=long(left)).write(units),
-            thread_says(before or prompt).write(units),
-            time_left(prompt, plan.job.work.pace_mm_per_min).write(units),
+            said("Thread left {t}", t=long(now.left_mm)).write(units),
+            thread_says(before, runs_out(before, now.prompts, now.made)).write(units),
+            told + (" at your pace now" if pace else ""),
+            eye_says(now.sewn, prompt).write(units),
+            *((f"Remember: {prompt.reminds}",) if prompt.reminds else ()),
         )
 
     def forward(self) -> None:
@@ -112,7 +180,11 @@ class SewPage(QWidget):
         now = self._now
         if now is None:
             return
-        if now.first is not None:
+        if self.sounds:
+            QApplication.beep()
+        if self.practising:
+            self._count(0 if now.made >= len(now.prompts) else now.made + 1)
+        elif now.first is not None:
             (self.stepped if now.first.station == "sew" else self.elsewhere).emit(
                 now.first.id if now.first.station == "sew" else now.first.station
             )
@@ -126,11 +198,21 @@ class SewPage(QWidget):
     def back(self) -> None:
         """One pass taken back."""
         if self._now and self._now.made:
-            self.made.emit(self.seam, self._now.made - 1)
+            if self.practising:
+                self._count(self._now.made - 1)
+            else:
+                self.made.emit(self.seam, self._now.made - 1)
+
+    def _count(self, made: int) -> None:
+        before = self._now
+        if before is not None:
+            self._now = replace(before, made=made)
+            self._beat(before)
+            self._show()
 
     def next_seam(self) -> None:
         """The next seam that is not sewn, or simply the next."""
-        if self.plan is None or self.plan.threading is None:
+        if self.plan is None or self.plan.threading is None or self.practising:
             return
         names = [s.seam.name for s in self.plan.threading.seams]
         k = names.index(self.seam)
@@ -145,19 +227,47 @@ class SewPage(QWidget):
             self.back()
         elif key == Qt.Key.Key_N:
             self.next_seam()
+        elif key == Qt.Key.Key_L and not self.practising:
+            self.measuring.emit(self.seam)
+        elif key == Qt.Key.Key_Escape and self.practising:
+            self.practising, self._now = "", None
+            self.left.emit()
         else:
             super().keyPressEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
 
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._moving.stop()
+
+    def _move(self) -> None:
+        """The thread a little farther; it rests where it arrives, and goes again."""
+        self._shown_ms = (self._shown_ms + FRAME_MS) % (PASS_MS + REST_MS)
+        self.update(self._section_box().toAlignedRect())
+
+    def _top(self) -> float:
+        return max(62 + (76 if self.height() > 560 else 60) * 2.3 + 70, self.height() * 0.47)
+
+    def _section_box(self) -> QRectF:
+        wide = float(self.width())
+        return QRectF(wide * 0.66, self._top() - 26, wide * 0.34 - 30, 184)
+
+    # painting
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink = self.ink
+        now = self._now
+        sewing = now is not None and now.first is None and now.made < len(now.prompts)
+        if sewing and now is not None and self._section_box().contains(QRectF(event.rect()).adjusted(1, 1, -1, -1)):
+            self._paint_section(painter, now)
+            return
         painter.fillRect(self.rect(), ink.colour("ground"))
         wide, high = float(self.width()), float(self.height())
-        now, lines = self._now, self.lines()
+        lines = self.lines()
         if self.hasFocus():
             painter.setPen(QPen(ink.colour("woad"), 2))
             painter.drawRect(QRectF(1, 1, wide - 2, high - 2))
@@ -168,20 +278,24 @@ class SewPage(QWidget):
             self._write(painter, lines[3], type_(24, SEMI), "weld", QRectF(56, 410, wide - 112, 90))
             self._write(painter, lines[4], type_(26, SEMI), "ink", QRectF(56, high - 90, wide - 112, 60))
             return
-        if now is None or self.plan is None or now.made >= len(now.prompts):
+        if now is None or not sewing:
             self._write(
                 painter, lines[0], type_(64, BOLD), "verdigris" if now else "quiet", QRectF(56, 60, wide - 112, 200)
             )
             if len(lines) > 1:
                 self._write(painter, lines[1], type_(26), "quiet", QRectF(56, 260, wide - 112, 80))
             if now:
-                self._band(painter, now, high * 0.52)
+                box = QRectF(0, high * 0.52, wide, 132)
+                sew_picture.band(painter, ink, box, now.sewn, now.prompts, now.made)
             return
-        prompt = now.prompts[now.made]
-        hole, big, how, then, left, wanted, time = lines
+        self._paint_sewing(painter, now, lines, wide, high)
+
+    def _paint_sewing(self, painter: QPainter, now: _Sewing, lines: tuple[str, ...], wide: float, high: float) -> None:
+        hole, big, how, then, left, wanted, told, eye, *reminds = lines
         self._write(painter, hole, type_(36), "quiet", QRectF(56, 18, wide * 0.5, 50))
         begins = now.sewn.seam.line.begins
-        self._write(painter, f"{self.seam}, from {begins}" if begins else self.seam, type_(24), "quiet",
+        which = f"practising: {self.practising}" if self.practising else self.seam
+        self._write(painter, f"{which}, from {begins}" if begins else which, type_(24), "quiet",
                     QRectF(wide * 0.5, 26, wide * 0.5 - 56, 40), Qt.AlignmentFlag.AlignRight)  # fmt: skip
         size = 76 if high > 560 else 60
         first, second = big.split(", ", 1)
@@ -189,22 +303,35 @@ class SewPage(QWidget):
         self._write(painter, second, type_(size, BOLD), "ink", QRectF(54, 62 + size * 1.02, wide - 80, size * 1.3))
         y = 62 + size * 2.3
         self._write(painter, how, type_(30), "quiet", QRectF(56, y, wide * 0.75, 44))
-        band = max(y + 58, high * 0.46)
-        self._band(painter, now, band)
-        foot = band + 150
+        top = self._top()
+        box = self._section_box()
+        self._write(painter, eye, type_(20), "quiet", QRectF(box.left(), box.top() - 62, box.width(), 60))
+        sew_picture.band(painter, self.ink, QRectF(0, top, wide * 0.64, 132), now.sewn, now.prompts, now.made)
+        self._paint_section(painter, now)
+        foot = top + 156
         self._write(painter, "then", type_(22), "quiet", QRectF(56, foot, 70, 36))
-        self._write(painter, then, type_(26, SEMI), "ink", QRectF(118, foot - 3, wide - 170, 40))
-        short = prompt.thread_left_mm < prompt.wanted_mm
+        self._write(painter, then, type_(26, SEMI), "ink", QRectF(118, foot - 3, wide * 0.55, 40))
+        if reminds:
+            self._write(painter, reminds[0], type_(22, SEMI), "weld", QRectF(wide * 0.5, foot + 1, wide * 0.5 - 30, 36),
+                        Qt.AlignmentFlag.AlignRight)  # fmt: skip
+        short = "short" in wanted
         y = min(foot + 58, high - 74)
         self._write(painter, left, type_(30, BOLD), "ink", QRectF(56, y, wide * 0.35, 44))
         x = 56 + QFontMetrics(type_(30, BOLD)).horizontalAdvance(left) + 40
         self._write(
             painter, wanted, type_(24, SEMI), "madder" if short else "verdigris", QRectF(x, y + 5, wide * 0.5, 40)
         )
-        self._write(painter, time, type_(24), "quiet", QRectF(wide * 0.6, y + 5, wide * 0.4 - 56, 40),
+        self._write(painter, told, type_(24), "quiet", QRectF(wide * 0.6, y + 5, wide * 0.4 - 56, 40),
                     Qt.AlignmentFlag.AlignRight)  # fmt: skip
-        self._write(painter, "Space: next    Backspace: back    N: next seam    Awl and needles away from the other hand.",
-                    type_(15), "quiet", QRectF(56, high - 30, wide - 112, 24))  # fmt: skip
+        keys = "Space: next    Backspace: back    " + (
+            "Escape: leave off    " if self.practising else "N: next seam    L: measure the thread left    "
+        )
+        self._write(painter, f"{keys}Awl and needles away from the other hand.", type_(15), "quiet",
+                    QRectF(56, high - 30, wide - 112, 24))  # fmt: skip
+
+    def _paint_section(self, painter: QPainter, now: _Sewing) -> None:
+        share = min(self._shown_ms / PASS_MS, 1.0)
+        sew_picture.section(painter, self.ink, self._section_box(), now.sewn, now.prompts, now.made, share)
 
     def _write(
         self, painter: QPainter, text: str, font: QFont, colour: str, box: QRectF,
@@ -213,78 +340,3 @@ class SewPage(QWidget):
         painter.setFont(font)
         painter.setPen(self.ink.colour(colour))
         painter.drawText(box, int(align | Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap), text)
-
-    def _band(self, painter: QPainter, now: _Sewing, top: float) -> None:
-        """The leather with the holes about the next one, and the thread that lies on its front already."""
-        ink, wide = self.ink, float(self.width())
-        band = QRectF(0, top, wide, 132)
-        painter.fillRect(band, ink.colour("grain"))
-        middle = band.center().y()
-        place: dict[int, int] = {}
-        seam = now.sewn.seam
-        for hole in now.sewn.seam.order:
-            place.setdefault(hole, len(place))
-        here = now.prompts[min(now.made, len(now.prompts) - 1)].hole
-        shown = int(wide / HOLE_PX)
-        first = max(0, min(place[here] - shown * 3 // 5, len(place) - shown))
-
-        def x(hole: int) -> float:
-            return 70 + (place[hole] - first) * HOLE_PX
-
-        rows = (-ROW_PX, ROW_PX) if seam.line.shape == "butt" else (0,)
-        if seam.line.shape == "butt":
-            painter.setPen(QPen(ink.colour("ink"), 2))
-            painter.drawLine(QLineF(0, middle, wide, middle))
-        passed = 0
-        pen = QPen(ink.colour("woad"), 9)
-        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(pen)
-        for move in now.sewn.moves:
-            if passed >= now.made:
-                break
-            a, b = seam.hole_of(move.hole), seam.hole_of(move.to)
-            if move.act == "run" and move.face == "front" and abs(place[a] - place[b]) <= 1:
-                if seam.line.shape == "butt":
-                    up, down = (middle + ROW_PX * seam.row_of(k) for k in (move.hole, move.to))
-                    painter.drawLine(QLineF(x(a), up, x(b), down))
-                else:
-                    left, right = sorted((x(a), x(b)))
-                    painter.drawLine(QLineF(left + 12, middle - 4, right - 6, middle + 5))
-            passed += move.act == "pass"
-        for hole in place:
-            if not -20 < x(hole) < wide + 20:
-                continue
-            is_here = hole == here and now.made < len(now.prompts)
-            pen = QPen(ink.colour("madder" if is_here else "ink"), 7 if is_here else 4)
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            painter.setPen(pen)
-            for row in rows:
-                painter.drawLine(QLineF(x(hole) - 5, middle + row + 10, x(hole) + 5, middle + row - 10))
-            painter.setFont(type_(15, SEMI))
-            painter.setPen(ink.colour("ink"))
-            painter.drawText(
-                QRectF(x(hole) - 30, band.bottom() - 26, 60, 20), Qt.AlignmentFlag.AlignCenter, str(hole + 1)
-            )
-        if now.made < len(now.prompts):
-            self._needle(painter, now.prompts[now.made], QPointF(x(here), middle), top)
-
-    def _needle(self, painter: QPainter, prompt: Prompt, at: QPointF, top: float) -> None:
-        """The needle about to pass: solid when it comes from the front, dashed behind the leather."""
-        ink = self.ink
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(QPen(ink.colour("madder"), 3))
-        painter.drawEllipse(at, 31, 31)
-        front = prompt.way.startswith("front")
-        tip, eye = QPointF(at.x() + 20, at.y() - 26), QPointF(at.x() + 130, top - 34)
-        tail = QPointF(eye.x() + 190, top - 78)
-        for a, b, colour, width in ((tip, eye, "ink", 5.0), (eye, tail, "woad", 4.0)):
-            pen = QPen(ink.colour(colour), width)
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            if not front:
-                pen.setDashPattern([2.2, 2.2])
-                pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-            painter.setPen(pen)
-            painter.drawLine(a, b)
-        painter.setFont(type_(17, SEMI))
-        painter.setPen(ink.colour("quiet"))
-        painter.drawText(QPointF(eye.x() + 16, eye.y() + 6), "over the leather" if front else "from behind")

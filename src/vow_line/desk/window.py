@@ -2,6 +2,7 @@
 
 import gc
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from typing import Any, Literal
@@ -12,6 +13,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
+    QInputDialog,
     QLabel,
     QLineEdit,
     QStackedWidget,
@@ -28,13 +30,15 @@ from ..core.finding import Station
 from ..core.job import Job
 from ..core.measure import Thing
 from ..core.plan import Plan, plan
+from ..core.quantity import read
 from ..core.reckoning import count, percent, said
 from ..core.stitch.tools import USUAL
 from ..core.thread import Slack
 from ..core.thread.choices import DEFAULT_SLACK
+from ..core.thread.stitches import STITCHES
 from ..core.work.steps import CAUTIONS
 from ..files.job_json import JOB_SUFFIX, read_job, write_job
-from ..workshop import Preferences, Workshop
+from ..workshop import Workshop
 from . import menus
 from .autosave import Autosave
 from .begin import BeginPage
@@ -142,9 +146,12 @@ class Window(QWidget):
         )
         self.vow_page.mended.connect(self._mend)
         self.sew = SewPage(self)
+        self.sew.sounds = self.preferences.sounds == "on"
         self.sew.made.connect(self._sewn_to)
         self.sew.stepped.connect(lambda step: self._tick_step(step, True))
         self.sew.elsewhere.connect(self.go)
+        self.sew.measuring.connect(lambda seam: self.measure_thread(seam))
+        self.sew.left.connect(self._practised)
         self.sew.finished.connect(lambda seam: self._tick_step(f"sew/{seam}", True))
         self.pages = QStackedWidget(self)
         for page in (self.shelf, self.begin_page, self.bench, self.vow_page, self.sew):
@@ -443,6 +450,48 @@ class Window(QWidget):
             return
         self.do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
 
+    def measure_thread(self, seam: str, text: str | None = None) -> None:
+        """Take the length of thread in hand, from the last hole to its end: what is left is counted on from it."""
+        if self.store is None:
+            return
+        if text is None:
+            text, yes = QInputDialog.getText(self, "The thread in hand", f"All that is left on the {seam}, both ends")
+            if not yes:
+                return
+        try:
+            mm = read("long", text, self.store.job.units)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return
+        self.do("measure the thread", lambda j: steps.measure_thread(j, seam=seam, mm=mm))
+
+    def practise(self, stitch: str | None = None) -> None:
+        """Practise a stitch on a strip of scrap."""
+        if stitch is None:
+            chosen, yes = QInputDialog.getItem(
+                self, "Practise a stitch", "On a strip of scrap", list(STITCHES), editable=False
+            )
+            if not yes:
+                return
+            stitch = chosen
+        self.say(STITCHES[stitch].says.capitalize() + ".")
+        self.pages.setCurrentWidget(self.sew)
+        self.sew.practise(stitch, self.ink)
+        self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _practised(self) -> None:
+        if self.store is None or self.station is None:
+            self.show_shelf()
+        else:
+            self.go(self.station)
+
+    def switch_sounds(self) -> None:
+        """A sound at every pass, or none; kept for next time."""
+        self.preferences = replace(self.preferences, sounds="off" if self.preferences.sounds == "on" else "on")
+        self.workshop.prefer(self.preferences)
+        self.sew.sounds = self.preferences.sounds == "on"
+        self.say(f"Sounds while sewing are {self.preferences.sounds}.")
+
     def switch_units(self) -> None:
         """Millimetres to inches and back."""
         if self.store:
@@ -578,7 +627,7 @@ class Window(QWidget):
     def switch_ink(self) -> None:
         """Day to evening and back; kept for next time."""
         self.use_ink(INKS["evening" if self.ink.name == "day" else "day"])
-        self.preferences = Preferences(self.ink.name, self.preferences.sheet)  # type: ignore[arg-type]
+        self.preferences = replace(self.preferences, ink=self.ink.name)  # type: ignore[arg-type]
         self.workshop.prefer(self.preferences)
 
     def say(self, text: str, wrong: bool = False) -> None:
@@ -633,7 +682,18 @@ class Window(QWidget):
     def _enable(self) -> None:
         job, store = self.store is not None, self.store
         for name, action in self.actions_.items():
-            if name not in ("shelf", "forget-kept", "new", "open", "quit", "ink", "keys", "cautions"):
+            if name not in (
+                "shelf",
+                "forget-kept",
+                "practise",
+                "sounds",
+                "new",
+                "open",
+                "quit",
+                "ink",
+                "keys",
+                "cautions",
+            ):
                 action.setEnabled(job)
         self.actions_["forget"].setEnabled(not job and bool(self.shelf.jobs))
         undo, redo = (store.undo_name, store.redo_name) if store else ("", "")

@@ -30,6 +30,7 @@ class Preferences:
 
     ink: Literal["day", "evening"] = "day"
     sheet: Literal["A4", "Letter"] = "A4"
+    sounds: Literal["on", "off"] = "off"
 
 
 class Workshop:

@@ -71,11 +71,12 @@ class School:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SewnSeam:
-    """A seam with its thread."""
+    """A seam with its thread, `thread_mm` thick."""
 
     seam: Seam
     cuts: tuple[Cut, ...]
     schools: tuple[School, ...]
+    thread_mm: float
 
     @property
     def moves(self) -> tuple[Move, ...]:
@@ -120,7 +121,7 @@ class SewnSeam:
 
 def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
     """The moves and lengths for one seam, in as few lengths as reach allows."""
-    stitch = stitch_for(seam.line.shape, seam.line.stitch, choices.stitch, choices.butt_stitch)
+    stitch = stitch_for(seam.line.shape, choices.stitch, choices.butt_stitch)
     return sewn_with(stitch, seam, choices)
 
 
@@ -139,7 +140,7 @@ def sewn_with(stitch: Stitch, seam: Seam, choices: ThreadChoices) -> SewnSeam:
             while (over := max(_drawn(c) for c in cuts) / longest) > 1 and parts < most:
                 parts = min(max(parts + 1, int(parts * over)), most)
                 cuts = _divided(stitch, seam, choices, parts)
-    return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole))
+    return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole), choices.thread.diameter_mm)
 
 
 def _drawn(cut: Cut) -> float:

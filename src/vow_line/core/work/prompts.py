@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..reckoning import Said, count, long, minutes, said
+from ..reckoning import Said, count, length, long, minutes, said
 from ..stitch import Seam
 from ..thread import Cut, SewnSeam, ThreadChoices
 from ..thread.moves import THROUGH, Move
@@ -130,7 +130,7 @@ def _then(cut: Cut, move: Move, following: Move | None, seam: Seam, k: int, ends
         return "over to its own edge" if seam.row_of(move.hole) == 0 else "pull until the edges touch, no more"
     if move.act == "lock":
         return "draw both until they meet in the middle"
-    if following.needle != move.needle:
+    if cut.stitch.needles == 2 and cut.stitch.threads == 1:
         return "pull both, even and level"
     at = seam.hole_of(following.hole)
     return f"pull; over the edge to hole {at + 1}" if _over(cut, move) else f"pull; on to hole {at + 1}"
@@ -147,6 +147,19 @@ def runs_out(prompt: Prompt, told: tuple[Prompt, ...], made: int) -> int | None:
     if to_use >= prompt.wanted_mm - 1e-6:
         return None
     return next((p.hole for p in told[made:] if prompt.wanted_mm - p.wanted_mm > to_use), prompt.hole)
+
+
+def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
+    """Where to look for it on the other side."""
+    placed = sewn.seam.line.placed
+    if prompt.way.startswith("from"):
+        return said("it stays in the middle of the leather")
+    face = "back" if prompt.way.endswith("back") else "front"
+    piece = (placed[min(1, len(placed) - 1)] if face == "back" else placed[0]).piece
+    if sewn.seam.line.shape == "butt":
+        return said(f"look for it on the {face}, hole {{h}}", h=count(prompt.hole + 1))
+    return said(f"look for it on the {face}: hole {{h}} of the {piece}, {{e}} in from the edge", h=count(prompt.hole + 1),
+                e=length(sewn.seam.line.margin_mm))  # fmt: skip
 
 
 def time_left(prompt: Prompt, pace_mm_per_min: float) -> Said:

@@ -12,6 +12,9 @@ from ..board import Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, sums
 
+PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
+"""Sets of prongs as they are often owned (common practice); the job's own comes first."""
+
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is None or plan.stitching is None:
@@ -30,8 +33,8 @@ def _scene(plan: Plan, view: View) -> Scene:
     start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
-    prongs = f"prongs {', '.join(map(str, choices.teeth))}" if choices.tool == "iron" else choices.tool
-    own = of_choices(choices, choices.tool_name or prongs)
+    own = of_choices(choices, choices.tool_name or f"{'an' if choices.tool[0] in 'ia' else 'a'} {choices.tool}")
+    prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
     tools = (own, *(t for t in view.tools if t.name != own.name))
     callouts: tuple[Callout, ...] = (
         Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.name}/strikes",
@@ -50,6 +53,8 @@ def _scene(plan: Plan, view: View) -> Scene:
         callouts += (
             Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
                     choices=("end", "spread")),
+            Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
+                    f"{seam.name}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
             Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
         )  # fmt: skip
     if seam.line.margin_at:

@@ -145,7 +145,7 @@ class Scabbard(KindOfPiece):
             "back seam", frozen(line), plies=(even_ply("cover", leather_mm),),
             placed=(Placed("cover"), Placed("cover", frozen([[-1.0, 0.0], [0.0, 1.0]]))), margin_mm=self.margin_mm,
             shape="butt", closes=("belt loop", "cover/mouth", "cover/foot"), margin_at="piece.margin_mm",
-            stack_at="leather.thickness_mm", begins="the mouth", stitch="butt",
+            stack_at="leather.thickness_mm", begins="the mouth",
         )  # fmt: skip
 
     def _callouts(self, core: _Core, leather_mm: float) -> tuple[Callout, ...]:

@@ -128,7 +128,6 @@ class ShaftCover(KindOfPiece):
             margin_at="piece.margin_mm",
             stack_at="leather.thickness_mm",
             begins="the hand",
-            stitch="butt",
         )
 
     def _ring(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> Piece:
