@@ -131,3 +131,25 @@ def test_file_names_from_job_names() -> None:
 
 def test_demo_files_read_back(demo_folder: Path) -> None:
     assert read_job(demo_folder / "laying-knife.vow.json").name == "Laying knife"
+
+
+def test_lace_from_the_command(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = _run(
+        capsys, "lace", "--eyelets", "5", "--gap", "3cm", "--spacing", "40mm", "--tail", "100mm", "--json"
+    )
+    assert status == 0
+    assert json.loads(out)["length_mm"] == pytest.approx(630)
+    assert _run(capsys, "lace", "--eyelets", "1")[0] == 2
+    assert _run(capsys, "lace", "--gap", "wide")[0] == 2
+
+
+@pytest.mark.parametrize("stitch", ["whip", "crosses", "awl lockstitch", "running, down and back"])
+def test_thread_of_any_stitch(capsys: pytest.CaptureFixture[str], stitch: str) -> None:
+    arguments = ("thread", "--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--stitch", stitch, "--json")
+    status, out, _ = _run(capsys, *arguments)
+    told = json.loads(out)
+    assert status == 0
+    assert sum(told["lengths_mm"]) == pytest.approx(told["total_mm"])
+    assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["reserve_mm"])
+    surer = json.loads(_run(capsys, *arguments, "--sure", "95%")[1])
+    assert surer["total_mm"] > told["total_mm"]

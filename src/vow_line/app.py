@@ -15,7 +15,7 @@ UNREADABLE, HOLDS, FINE = 2, 1, 0
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit status is 0, 1 with holds, or 2 for input that cannot be read."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    commands = {"demo", "plan", "export", "thread", "schema"}
+    commands = {"demo", "plan", "export", "thread", "lace", "schema"}
     try:
         if not given or (given[0] not in commands and not given[0].startswith("-")):
             return _desk([Path(g) for g in given[:1]])
@@ -59,6 +59,12 @@ def _parser() -> argparse.ArgumentParser:
     )
     thread_.add_argument("--json", action="store_true")
     thread_.set_defaults(command=_thread)
+    lace_ = commands.add_parser("lace", help="a criss-cross of lace, and the disc it is cut from")
+    for name, what in (("eyelets", "eyelets on a side"), ("gap", "between the rows"), ("spacing", "of eyelets"),
+                       ("tail", "left at each end"), ("width", "of the lace"), ("core", "left of the disc")):  # fmt: skip
+        lace_.add_argument(f"--{name}", help=what)
+    lace_.add_argument("--json", action="store_true")
+    lace_.set_defaults(command=_lace)
     schema_ = commands.add_parser("schema", help="print the JSON Schema of a job")
     schema_.set_defaults(command=_schema)
     return parser
@@ -169,6 +175,32 @@ def _thread(told: argparse.Namespace) -> int:
             f"{sewn.path_mm:.0f} mm of path ({sewn.path_mm / run:.1f} times the seam) + {sewn.slack_mm:.0f} slack "
             f"+ {sewn.reserve_mm:.0f} at the needles = {sewn.total_mm:.0f} mm to cut"
         )
+    return FINE
+
+
+def _lace(told: argparse.Namespace) -> int:
+    from pydantic import ValidationError
+
+    from .core.quantity import Units, read
+    from .core.thread.lace import Lacing, sums
+
+    units = Units()
+    fields = {"gap": "gap_mm", "spacing": "spacing_mm", "tail": "tail_mm", "width": "wide_mm", "core": "core_mm"}
+    given: dict[str, float] = {
+        f: read("length", getattr(told, n), units) for n, f in fields.items() if getattr(told, n)
+    }
+    if told.eyelets:
+        given["eyelets"] = read("count", told.eyelets, units)
+    try:
+        lacing = Lacing.model_validate(given)
+    except ValidationError as error:
+        wrong = error.errors()[0]
+        raise VowLineError(f"{wrong['msg']}: {wrong['input']}.", f"--{wrong['loc'][0]}", "Give another.") from error
+    if told.json:
+        print(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
+        return FINE
+    for line in sums(lacing):
+        print(f"{line.name}: {line.value.write(units)}   {line.sum.write(units)}")
     return FINE
 
 

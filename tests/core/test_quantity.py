@@ -99,3 +99,19 @@ def test_linen_counts() -> None:
 def test_a_cancelled_value_is_not_minus_nothing() -> None:
     assert write(Q("length", -0.01), MM) == "0 mm"
     assert write(Q("length", -0.01), IN) == "0 in"
+
+
+@pytest.mark.parametrize(("text", "mm"), [("0.8 mm", 0.8), ("1/32 in", 0.79375), ("270 tex", 0.6), ("tex 135", 0.425)])
+def test_thread_by_its_thickness_or_its_weight(text: str, mm: float) -> None:
+    assert read("thread", text, Units()) == pytest.approx(mm, abs=0.003)
+
+
+def test_linen_by_lea_and_plies_is_the_tex_of_it() -> None:
+    """18/4 lea is four plies of 1653.5/18 tex (ISO 2060 for tex; the lea from memory)."""
+    assert read("thread", "18/4 lea", Units()) == pytest.approx(
+        read("thread", f"{4 * 1653.5 / 18} tex", Units()), rel=1e-3
+    )
+    assert read("thread", "18/4 lea", Units()) > read("thread", "18/3 lea", Units())
+    for bad in ("0 tex", "18/0 lea", "thick"):
+        with pytest.raises(UnreadableQuantity):
+            read("thread", bad, Units())

@@ -154,3 +154,29 @@ def test_the_help_names_keys_and_cautions(desk: Desk) -> None:
     desk.window.actions_["cautions"].trigger()
     for word in ("knife", "awl", "window", "melt", "dust", "50 °C", "law"):
         assert word in desk.window.notice.text().lower() or word in desk.window.notice.text(), word
+
+
+def test_lace_is_reckoned_as_it_is_typed(desk: Desk) -> None:
+    from PySide6.QtTest import QTest
+
+    from vow_line.core.quantity import Units
+    from vow_line.desk.lace import LaceDialog
+
+    dialog = LaceDialog(desk.window, Units(), desk.window.ink)
+    dialog.show()
+    before, drawn = dialog.told["lace/long"].text(), dialog.picture.grab().toImage()
+    field = dialog.fields["eyelets"]
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, "12")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert dialog.told["lace/long"].text() != before
+    assert dialog.picture.grab().toImage() != drawn
+    dialog.fields["gap_mm"].setText("wide")
+    dialog.take()
+    assert "Gap between the rows" in dialog.wrong.text()
+    dialog.fields["gap_mm"].setText("1 in")
+    dialog.take()
+    assert dialog.wrong.text() == ""
+    assert "25.4" in dialog.told["lace/long"].text()
+    dialog.close()

@@ -20,14 +20,14 @@ def test_jobs_stay_on_the_shelf_last_opened_first(tmp_path: Path) -> None:
 
 def test_each_job_counts_once_however_often_it_is_recorded(tmp_path: Path) -> None:
     shop = Workshop(tmp_path / "book.sqlite")
-    assert shop.learned("slack/saddle", 1.03).factor == pytest.approx(1.03)
+    assert shop.learned(1.03, "slack", "saddle").factor == pytest.approx(1.03)
     for _ in range(2):
         shop.observe("slack/saddle", "one", [("main", 1.06), ("loop", 1.06)])
-    once = shop.learned("slack/saddle", 1.03)
+    once = shop.learned(1.03, "slack", "saddle")
     assert once.jobs == 1
     assert once.factor == pytest.approx((1.03 * 1.06) ** 0.5)
     shop.observe("slack/saddle", "two", [("main", 1.06)])
-    assert shop.learned("slack/saddle", 1.03).factor > once.factor
+    assert shop.learned(1.03, "slack", "saddle").factor > once.factor
 
 
 def test_preferences_are_kept(tmp_path: Path) -> None:
@@ -71,3 +71,19 @@ def test_a_book_of_an_older_version_is_kept_and_gains_what_is_new(tmp_path: Path
     shop = Workshop(path)
     assert shop.jobs() == (tmp_path,)
     assert shop.threads() == ()
+
+
+def test_what_was_learned_is_of_the_narrowest_case_there_is(tmp_path: Path) -> None:
+    shop = Workshop(tmp_path / "book.sqlite")
+    shop.observe("slack/saddle/linen/Ansel", "one", [("main", 1.10)])
+    shop.observe("slack/saddle/linen/Wren", "two", [("main", 1.02)])
+    shop.observe("slack/whip/linen/Ansel", "three", [("main", 1.30)])
+    mine = shop.learned(1.03, "slack", "saddle", "linen", "Ansel")
+    assert mine.jobs == 1
+    assert mine.factor == pytest.approx((1.03 * 1.10) ** 0.5)
+    assert shop.learned(1.03, "slack", "saddle", "nylon", "Ansel").jobs == 2, (
+        "of any saddle stitch, where none was of nylon"
+    )
+    assert shop.learned(1.03, "slack", "zigzag", "linen", "Ansel").jobs == 3, "of any stitch, where none was zigzag"
+    shop.forget_observed("one")
+    assert shop.learned(1.03, "slack", "saddle", "linen", "Ansel").jobs == 1

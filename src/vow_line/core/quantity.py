@@ -18,8 +18,9 @@ OUNCE_MM = INCH_MM / 64  # leather: one ounce to the square foot is 1/64 inch th
 SQUARE_FOOT_MM2 = (12 * INCH_MM) ** 2
 
 Kind = Literal[
-    "length", "fine", "leather", "long", "area", "count", "percent", "minutes", "grams", "money", "degrees", "times"
-]
+    "length", "fine", "leather", "long", "area", "count", "percent", "minutes", "grams", "money", "degrees", "times",
+    "thread",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,7 +164,44 @@ def lea_tex(lea: float, plies: int = 1) -> float:
     return 1653.5 / lea * plies
 
 
-_READERS = {"length": read_length, "fine": read_pitch, "leather": read_leather, "long": read_length}
+FIBRE_G_CM3 = 0.95  # of waxed thread, air between its fibres counted (from memory: 1.5 for linen, packed to two thirds)
+
+
+def tex_mm(tex: float) -> float:
+    """How thick a round thread of so many tex (ISO 2060, g per km) is, mm: 2 √(tex / (π ρ)), ρ in g/cm³ and tex / 1000."""
+    return 2 * math.sqrt(tex / 1000 / (math.pi * FIBRE_G_CM3))
+
+
+def read_thread(text: str, units: Units) -> float:
+    """Thickness of thread in mm from `0.8 mm`, `270 tex`, or linen by its lea and plies, `18/4 lea`.
+
+    Raises UnreadableQuantity.
+    """
+    plain = _plain(text)
+    by_weight = re.fullmatch(r"(?:tex\s*(\d+(?:[.,]\d+)?)|(\d+(?:[.,]\d+)?)\s*tex)", plain)
+    if by_weight:
+        tex = float((by_weight[1] or by_weight[2]).replace(",", "."))
+        if tex <= 0:
+            raise UnreadableQuantity("A thread of no tex is no thread.", mend="Type it as 270 tex.")
+        return tex_mm(tex)
+    by_lea = re.fullmatch(r"(?:lea\s*(\d+)\s*/\s*(\d+)|(\d+)\s*/\s*(\d+)\s*lea)", plain)
+    if by_lea:
+        lea, plies = (int(k) for k in by_lea.groups() if k)
+        if not lea or not plies:
+            raise UnreadableQuantity(
+                f"{text.strip()!r} has no thread in it.", mend="Type it as 18/4 lea: the lea, and how many plies."
+            )
+        return tex_mm(lea_tex(lea, plies))
+    return read_length(text, units)
+
+
+_READERS = {
+    "thread": read_thread,
+    "length": read_length,
+    "fine": read_pitch,
+    "leather": read_leather,
+    "long": read_length,
+}
 
 
 def read(kind: Kind, text: str, units: Units) -> float:
@@ -206,7 +244,7 @@ def write(quantity: Q, units: Units, unit: bool = True) -> str:
     match kind:
         case "length":
             number, name = (_decimal(value, 1), "mm") if metric else (_inches(value, units.fraction), "in")
-        case "fine":
+        case "fine" | "thread":
             number, name = (_decimal(value, 2), "mm") if metric else (_decimal(value / INCH_MM, 3), "in")
         case "leather":
             number, name = (_decimal(value, 1), "mm")

@@ -11,6 +11,7 @@ from ..core import job as steps
 from .export import print_card
 from .instruments import take_from_file, take_section_from_file
 from .keeping import forget_kept, keep_thread, keep_tool
+from .lace import ask_lace
 from .line import LINE
 from .stations.draft import ORNAMENT_FIELDS
 
@@ -105,6 +106,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")
     add(job, "name", "Name, maker and date…", window.name_job)
     add(job, "practise", "Practise a stitch…", window.practise, "Ctrl+Shift+P")
+    add(job, "lace", "Reckon lace and cord…", partial(ask_lace, window))
     add(job, "keep-tool", "Keep this tool in the workshop…", partial(keep_tool, window))
     add(job, "keep-thread", "Keep this thread in the workshop…", partial(keep_thread, window))
     add(job, "forget-kept", "Take one out of the workshop…", partial(forget_kept, window))

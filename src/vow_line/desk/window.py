@@ -33,7 +33,7 @@ from ..core.plan import Plan, plan
 from ..core.quantity import read
 from ..core.reckoning import count, percent, said
 from ..core.stitch.tools import USUAL
-from ..core.thread import Slack
+from ..core.thread import Slack, ThreadChoices
 from ..core.thread.choices import DEFAULT_SLACK
 from ..core.thread.stitches import STITCHES
 from ..core.work.steps import CAUTIONS
@@ -59,7 +59,6 @@ from .vow import VowPage
 AUTOSAVE_MS = 250
 IDLE_MS = 4000
 NO_PATTERN = "There is no pattern yet: this job waits for readings at Measure."
-SLACK_FACTOR = "slack/saddle"
 FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
 
 
@@ -505,7 +504,8 @@ class Window(QWidget):
             self.do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
 
     def _learned_slack(self) -> Slack:
-        learned = self.workshop.learned(SLACK_FACTOR, 1 + DEFAULT_SLACK)
+        thread, maker = (self.store.job.thread, self.store.job.maker) if self.store else (ThreadChoices(), "")
+        learned = self.workshop.learned(1 + DEFAULT_SLACK, "slack", thread.stitch, thread.thread.name, maker)
         return Slack(value=learned.factor - 1, jobs=learned.jobs, spread=learned.spread)
 
     def take_slack(self) -> None:
@@ -516,9 +516,13 @@ class Window(QWidget):
         """The job is done: what it showed is written into the workshop's book."""
         if self.store is None or self.store.plan.recorded is None:
             return
-        ratios = self.store.plan.recorded.thread_ratios
+        recorded, job, threading = self.store.plan.recorded, self.store.job, self.store.plan.threading
         if self.do("close the record", steps.close_record) and self.path is not None:
-            self.workshop.observe(SLACK_FACTOR, str(self.path), ratios)
+            self.workshop.forget_observed(str(self.path))
+            for seam, ratio in recorded.thread_ratios:
+                assert threading is not None
+                factor = "/".join(("slack", threading.seam(seam).stitch.name, job.thread.thread.name, job.maker))
+                self.workshop.observe(factor, str(self.path), [(seam, ratio)])
             slack = self._learned_slack()
             told = said(
                 "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it.",
@@ -687,6 +691,7 @@ class Window(QWidget):
                 "forget-kept",
                 "practise",
                 "sounds",
+                "lace",
                 "new",
                 "open",
                 "quit",

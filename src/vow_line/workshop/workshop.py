@@ -72,21 +72,33 @@ class Workshop:
             book.execute("delete from job where path = ?", (str(job.resolve()),))
 
     def observe(self, factor: str, job: str, ratios: Iterable[tuple[str, float]]) -> None:
-        """Write down what a job showed of a factor, by part; said again, it replaces what that job said before."""
+        """Write down what parts of a job showed of a factor; a part said again replaces what was said of it."""
         with closing(self._open()) as book, book:
-            book.execute("delete from observed where factor = ? and job = ?", (factor, job))
-            book.executemany("insert into observed values (?, ?, ?, ?)", [(factor, job, p, r) for p, r in ratios])
+            book.executemany(
+                "insert or replace into observed values (?, ?, ?, ?)", [(factor, job, p, r) for p, r in ratios]
+            )
 
-    def learned(self, factor: str, default: float) -> "Learned":
-        """The factor as learned from all jobs; one job counts once, by the mean of its parts."""
-        with closing(self._open()) as book:
-            rows = book.execute(
-                "select exp(avg(ln(ratio))) from observed where factor = ? and ratio > 0 group by job order by job",
-                (factor,),
-            ).fetchall()
+    def forget_observed(self, job: str) -> None:
+        """Take back what a job showed."""
+        with closing(self._open()) as book, book:
+            book.execute("delete from observed where job = ?", (job,))
+
+    def learned(self, default: float, *of: str) -> "Learned":
+        """The factor as learned from all jobs, for the narrowest case that was observed: `of` names it from wide to narrow, as
+        what is learned, the stitch, the thread, the maker. One job counts once, by the mean of its parts.
+        """
         from ..core.record import learn
 
-        return learn(default, [r for (r,) in rows])
+        with closing(self._open()) as book:
+            for k in range(len(of), 0, -1):
+                factor = "/".join(of[:k])
+                rows = book.execute(
+                    "select exp(avg(ln(ratio))) from observed where (factor = ? or substr(factor, 1, ?) = ?) and ratio > 0 "
+                    "group by job order by job", (factor, len(factor) + 1, f"{factor}/"),
+                ).fetchall()  # fmt: skip
+                if rows:
+                    return learn(default, [r for (r,) in rows])
+        return learn(default, [])
 
     def keep_tool(self, tool: "HoleTool") -> None:
         """Keep a tool; one of the same name is replaced."""

@@ -3,8 +3,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import plain_job
-from vow_line.core.job import change
+from tests.jobs import demo, plain_job
+from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
 from vow_line.core.stitch.straight import straight_seam
 from vow_line.core.thread import Slack, Thread, ThreadChoices, sew_plan
@@ -120,3 +120,60 @@ def test_a_short_spool_an_unknown_stitch_and_a_thread_too_thick_are_found() -> N
     job = change(job, "thread.stitch", "no such stitch")
     job = change(job, "thread.thread.diameter_mm", 2.0)
     assert {"spool-short", "stitch-unknown", "thread-for-pitch"} <= {f.code for f in plan(job).findings}
+
+
+@pytest.mark.parametrize("sure", [0.5, 0.8, 0.95, 0.99])
+def test_what_is_cut_is_enough_as_often_as_was_asked(sure: float) -> None:
+    """Stack, pitch and slack drawn at random a hundred thousand times, the thread they take against what was cut."""
+    rng = np.random.default_rng(7)
+    choices = ThreadChoices(
+        sure=sure, stack_spread=0.06, pitch_spread=0.02, slack=Slack(value=0.03, spread=0.04), reach_mm=5000
+    )
+    sewn = sew_plan(straight_seam(200, 4, 8), choices)
+    along = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in sewn.cuts)
+    through = sewn.path_mm - along
+    stack, pitch, slack = (rng.normal(0, s, 100_000) for s in (0.06, 0.02, 0.04))
+    takes = through * (1 + stack) + along * (1 + pitch) + sewn.path_mm * (0.03 + slack)
+    assert (takes <= sewn.total_mm - sewn.reserve_mm).mean() == pytest.approx(sure, abs=0.006)
+
+
+def test_a_join_by_overlap_lays_the_new_thread_beside_the_old() -> None:
+    seam = straight_seam(600, 4, 9)
+    sewn = sew_plan(seam, ThreadChoices(reach_mm=1000, join="overlap"))
+    for old, new in zip(sewn.cuts, sewn.cuts[1:], strict=False):
+        assert old.to_hole - new.from_hole == 3
+        assert new.moves[0].hole == new.from_hole
+        assert old.moves[-1].to == old.to_hole, "no back stitches where the old one ends"
+    back = sew_plan(seam, ThreadChoices(reach_mm=1000))
+    assert all(c.moves[-1].to == c.to_hole - 3 for c in back.cuts[:-1])
+
+
+def test_joins_keep_off_corners_and_ends() -> None:
+    planned = plan(change(demo("key-fob").model_copy(update={"vows": ()}), "thread.reach_mm", 250.0))
+    for sewn in planned.threading.seams:  # type: ignore[union-attr]
+        off = [*sewn.seam.corner, sewn.seam.order[0], sewn.seam.order[-1]]
+        for cut in sewn.cuts[:-1]:
+            assert min(abs(cut.to_hole - c) for c in off) >= 4
+
+
+@pytest.mark.parametrize(
+    ("code", "changes"),
+    [
+        ("needle-for-hole", {"thread.needle_thick_mm": 2.2}),
+        ("thread-for-hole", {"thread.thread.diameter_mm": 0.9, "thread.doubled": True, "stitch.hole_mm": 0.9}),
+        ("thread-stretches", {"thread.thread.material": "nylon"}),
+        ("ends-do-not-melt", {"thread.ends": "melted"}),
+        ("knot-shows", {"thread.finish": "buried knot", "leather.thickness_mm": 1.0, "piece.welt_mm": 0.5}),
+        ("knot-needs-two-ends", {"thread.finish": "buried knot", "thread.stitch": "running, down and back"}),
+        ("length-past-reach", {"thread.reach_mm": 200.0}),
+    ],
+)
+def test_what_will_not_pair_is_said(code: str, changes: dict[str, object]) -> None:
+    plain = plain_job()
+    job = plain
+    for path, value in changes.items():
+        job = change(job, path, value)
+    assert code not in {f.code for f in plan(plain).findings}
+    found = next(f for f in plan(job).findings if f.code == code)
+    if found.mend:
+        assert code not in {f.code for f in plan(mend(job, found.mend)).findings}

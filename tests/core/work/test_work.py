@@ -125,3 +125,13 @@ def test_the_minutes_of_sewing_are_the_sum_they_show() -> None:
     line = next(r for r in planned.work.reckonings if r.key == "work/pace")
     told = dict(line.sum.values)
     assert line.number == pytest.approx(told["run"].value / told["pace"].value + told["n"].value * told["set"].value)
+
+
+def test_a_temporary_seam_is_sewn_before_the_water_and_out_before_the_thread() -> None:
+    job = demo("spar-knife").model_copy(update={"vows": ()})
+    work = plan(change(job, "thread.temporary", True)).work
+    assert work is not None
+    ids = [s.id for s in work.steps]
+    order = [ids.index(i) for i in ("holes/main seam", "hold/main seam", "form", "free/main seam", "sew/main seam")]
+    assert order == sorted(order)
+    assert "hold/main seam" not in [s.id for s in plan(job).work.steps]  # type: ignore[union-attr]

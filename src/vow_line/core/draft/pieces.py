@@ -151,7 +151,7 @@ class SeamLine:
     `placed[0]` is the piece whose frame `line` is in. `keep_off` is a closed ring that no thread may come nearer to
     than `keep_off_mm` (the path of a cutting edge). `*_at` name the places in the job where margin, stack and that distance
     are chosen, `stack_name` what is chosen there. `closes` names what must be done before this is sewn, `begins` where its
-    first hole is.  A `closed` line ends where
+    first hole is. A `closed` line ends where
     it begins. A seam that `carries` has a load hanging on it.
     """
 

@@ -9,16 +9,18 @@ from ..reckoning import Reckoning
 from ..stitch import Stitching
 from .checks import checks
 from .choices import ThreadChoices
-from .sewn import SewnSeam, sew_plan
+from .sewn import SewnSeam, sew_plan, sewn_with
+from .stitches import STITCHES
 from .sums import sums
 
 
 @dataclass(frozen=True, eq=False)
 class Threading:
-    """Thread for all seams of a job."""
+    """Thread for all seams of a job, and for a `temporary` one that holds the last while it is formed."""
 
     seams: tuple[SewnSeam, ...]
     total_mm: float
+    temporary: SewnSeam | None
     tell: Callable[[], tuple[Reckoning, ...]]
     findings: tuple[Finding, ...]
 
@@ -39,6 +41,9 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
     """Thread for every seam. Never raises."""
     sewn = tuple(sew_plan(seam, choices) for seam in stitching.seams)
     total = sum(s.total_mm for s in sewn)
-    return Threading(
-        sewn, total, partial(sums, sewn, choices, total), checks(sewn, choices, total, stitching.choices.hole_mm)
+    last = stitching.seams[-1] if stitching.seams and stitching.seams[-1].line.shape == "line" else None
+    held = (
+        sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None
     )
+    told = partial(sums, sewn, choices, total)
+    return Threading(sewn, total, held, told, checks(sewn, choices, total, stitching.choices.hole_mm))

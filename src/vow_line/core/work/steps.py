@@ -203,10 +203,22 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
                           tuple(ready), said(f"{{n}} holes, {how}", n=count(len(seam.points))), caution=AWL))  # fmt: skip
         need = holes
         if draft.wet and seam is stitching.seams[-1]:
-            steps.append(Step("form", "form", "Wet and form", 20, (holes,),
+            held = threading.temporary
+            if held is not None:
+                need = f"hold/{name}"
+                steps.append(Step(
+                    need, "form", f"A temporary seam along the {name}", 3 + seam.run_mm / 3 / choices.pace_mm_per_min,
+                    (holes,), said("every third hole, {t} of any thread; it comes out again when the shape is dry",
+                                   t=length(held.total_mm)), caution=AWL,
+                ))  # fmt: skip
+            steps.append(Step("form", "form", "Wet and form", 20, (need,),
                               said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
                               (dry, None), f"{WATER} {BLADE}" if seam.line.keep_off is not None else WATER))  # fmt: skip
             need = "form"
+            if held is not None:
+                need = f"free/{name}"
+                steps.append(Step(need, "form", "Take the temporary seam out", 3, ("form",),
+                                  said("cut it at every second stitch; draw it out along the holes, not across")))  # fmt: skip
         sewn = threading.seam(name)
         steps.append(Step(
             f"sew/{name}", "sew", f"Sew the {name}", SET_UP_MIN + seam.run_mm / choices.pace_mm_per_min, (need,),

@@ -37,7 +37,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.sure", said("sure to be enough"), "percent", None, (wide, 90.0), "right"),
         Callout("thread.thread", said("thread"), "count", choices.thread, (0.0, 2.0), "left", sewn.seam.name,
                 tuple(t.name for t in spools), spools),
-        Callout("thread.thread.diameter_mm", said("thread, thick"), "fine", None, (0.0, 4.0), "left", sewn.seam.name),
+        Callout("thread.thread.diameter_mm", said("thick, or its tex"), "thread", None, (0.0, 4.0), "left", sewn.seam.name),
         Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
         Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
                 choices=("first hole", "third hole")),
@@ -48,6 +48,11 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.reach_mm", said("longest a hand draws"), "long", None, (wide, 30.0), "right"),
         Callout("thread.thread.left_mm", said("left on the spool"), "long", None, (wide, 70.0), "right"),
     )  # fmt: skip
+    if plan.draft is not None and plan.draft.wet:
+        callouts += (
+            Callout("thread.temporary", said("held while formed by"), "count", choices.temporary, (0.0, 99.0), "left", "",
+                    ("nothing", "a seam"), (False, True)),
+        )  # fmt: skip
     return Scene(marks + bars + reasons, callouts, labels + said_of + words, ruler=False)
 
 
