@@ -218,6 +218,56 @@ def fits() -> None:
     )
 
 
+def seams() -> None:
+    """Five thousand holes with their strikes, and the picture of five hundred stitches, each beside a plain reference."""
+    import numpy as np
+    from PySide6.QtCore import QLineF
+    from PySide6.QtGui import QImage, QPainter, QTransform
+
+    from vow_line.core.draft.pieces import Placed, SeamLine, even_ply
+    from vow_line.core.stitch import StitchChoices
+    from vow_line.core.stitch.seams import seam_of
+    from vow_line.core.stitch.straight import straight_seam
+    from vow_line.core.thread import ThreadChoices, sew_plan
+    from vow_line.core.thread.picture import faces
+    from vow_line.desk.board.painter import paint, path_of
+    from vow_line.desk.ink import DAY
+    from vow_line.desk.start import application
+
+    app = application()
+    x = np.linspace(0, 20_000, 4000)
+    wave = np.column_stack([x, 60 * np.sin(x / 90)])
+    line = SeamLine("wave", wave, (even_ply("leather", 3.0),), (Placed("piece"),), 3.0)
+    choices = StitchChoices(pitch_mm=4.4, teeth=(6, 2, 1))
+    made = statistics.median(timed(lambda: seam_of(line, choices).strikes, 7))
+    n = len(seam_of(line, choices).points)
+    walked = statistics.median(timed(lambda: np.interp(np.arange(n), x, wave[:, 1]), 7))
+    print(
+        f"{n} holes, struck     {made:7.0f} ms   numpy's interpolation {walked:5.2f} ms   ratio {made / walked:.0f}   (goal 60 ms)"
+    )
+    sewn = sew_plan(straight_seam(2000, 4, 6), ThreadChoices(reach_mm=5000))
+    marks, _ = faces(sewn, 0, 0)
+    paths = [(m, path_of(m)) for m in marks]
+    image = QImage(1280, 800, QImage.Format.Format_RGB32)
+
+    def picture() -> None:
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint(painter, paths, DAY, QTransform.fromScale(0.6, 6.0))
+        painter.end()
+
+    def plain() -> None:
+        painter = QPainter(image)
+        painter.drawLines([QLineF(k, 0, k + 2, 9) for k in range(1000)])
+        painter.end()
+
+    drawn, reference = (statistics.median(timed(do, 15)) for do in (picture, plain))
+    print(
+        f"500 stitches painted   {drawn:7.1f} ms   a thousand plain lines {reference:4.1f} ms   ratio {drawn / reference:.1f}   (goal 16 ms)"
+    )
+    del app
+
+
 def main() -> None:
     """Run everything."""
     start()
@@ -225,6 +275,7 @@ def main() -> None:
     edits()
     exports()
     fits()
+    seams()
     print(f"memory at the most     {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:7.0f} MB")
 
 

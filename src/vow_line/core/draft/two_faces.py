@@ -197,8 +197,8 @@ def two_faces(
     plan = np.concatenate([np.column_stack([top - middle, x]), np.column_stack([low - middle, x])[::-1]])
     above = np.array([[low[0] - middle, mouth - 60.0], [top[0] - middle, mouth - 60.0]])
     area = Polygon(np.concatenate([plan, above])).buffer(0)
-    eased = area.buffer(close_mm + EASED_MM).buffer(-EASED_MM)
-    back_thread, back_cut = _round(eased, mouth), _round(eased.buffer(margin_mm), mouth)
+    eased = area.buffer(close_mm + EASED_MM, 8).buffer(-EASED_MM, 8)
+    back_thread, back_cut = _round(eased, mouth), _round(eased.buffer(margin_mm, 8), mouth)
     front_thread, front_cut = (
         _eased(_widened(line, x, more, over_nose), ease_mm / (2 * faces)) for line in (back_thread, back_cut)
     )
