@@ -5,7 +5,7 @@ from itertools import combinations
 import numpy as np
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
-from PySide6.QtGui import QImage, QMouseEvent
+from PySide6.QtGui import QImage, QMouseEvent, QTransform
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
@@ -268,7 +268,8 @@ def test_the_thread_moves_and_the_pace_is_told(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("sew")
     sew = desk.window.sew
-    box = sew._section_box().toAlignedRect()
+    k = sew._enlarged()
+    box = QTransform.fromScale(k, k).mapRect(sew._section_box()).toAlignedRect()
     sew._shown_ms = 0
     still = sew.grab(box).toImage()
     sew._shown_ms = 700

@@ -12,6 +12,7 @@ from tests.desk.conftest import Desk
 from tests.jobs import plain_job
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, change, sew_to
+from vow_line.core.plan import plan
 from vow_line.desk.autosave import Autosave
 from vow_line.desk.rows import Row, RowList
 from vow_line.desk.start import Places, application, make_frame
@@ -180,3 +181,22 @@ def test_lace_is_reckoned_as_it_is_typed(desk: Desk) -> None:
     assert dialog.wrong.text() == ""
     assert "25.4" in dialog.told["lace/long"].text()
     dialog.close()
+
+
+def test_thread_needle_and_hand_are_asked_for(desk: Desk) -> None:
+    from vow_line.desk.spool import Spool
+
+    desk.open("laying-knife")
+    spool = Spool(desk.window.store.job, desk.window)
+    assert spool.chosen(desk.window.store.job) == desk.window.store.job, "nothing changed, nothing rounded"
+    spool.numbers["thread.thread.price_m"].setText("0.12")
+    spool.choices["thread.second_needle"].setCurrentIndex(1)
+    spool.words["thread.thread.colour"].setText("oxblood")
+    spool._take()
+    job = spool.chosen(desk.window.store.job)
+    assert job.thread.second_needle == "above"
+    assert job.thread.thread.colour == "oxblood"
+    assert plan(job).threading.reckonings[-1].more[1].write(job.units).startswith("costs 0.3")
+    spool.numbers["thread.needle_thick_mm"].setText("thick")
+    spool._take()
+    assert "thick" in spool.wrong.text()

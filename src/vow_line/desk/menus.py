@@ -110,6 +110,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "keep-tool", "Keep this tool in the workshop…", partial(keep_tool, window))
     add(job, "keep-thread", "Keep this thread in the workshop…", partial(keep_thread, window))
     add(job, "forget-kept", "Take one out of the workshop…", partial(forget_kept, window))
+    add(job, "thread", "Thread, needle and hand…", window.choose_thread, "Ctrl+Shift+T")
     add(job, "learned", "Take the workshop's slack", window.take_slack)
     add(job, "close-record", "Close the record, and teach the workshop", window.close_record)
     add(job, "next-like", "Begin the next one like this", window.next_like)

@@ -245,13 +245,20 @@ class SewPage(QWidget):
     def _move(self) -> None:
         """The thread a little farther; it rests where it arrives, and goes again."""
         self._shown_ms = (self._shown_ms + FRAME_MS) % (PASS_MS + REST_MS)
-        self.update(self._section_box().toAlignedRect())
+        box, k = self._section_box(), self._enlarged()
+        self.update(QRectF(box.x() * k, box.y() * k, box.width() * k, box.height() * k).toAlignedRect())
+
+    def _enlarged(self) -> float:
+        """How many times larger than on a small window everything is."""
+        return max(1.0, min(self.height() / 660, self.width() / 1280))
 
     def _top(self) -> float:
-        return max(62 + (76 if self.height() > 560 else 60) * 2.3 + 70, self.height() * 0.47)
+        high = self.height() / self._enlarged()
+        return max(62 + (76 if high > 560 else 60) * 2.3 + 70, high * 0.47)
 
     def _section_box(self) -> QRectF:
-        wide = float(self.width())
+        """Where the cut seam is shown, before it is enlarged."""
+        wide = self.width() / self._enlarged()
         return QRectF(wide * 0.66, self._top() - 26, wide * 0.34 - 30, 184)
 
     # painting
@@ -262,11 +269,15 @@ class SewPage(QWidget):
         ink = self.ink
         now = self._now
         sewing = now is not None and now.first is None and now.made < len(now.prompts)
-        if sewing and now is not None and self._section_box().contains(QRectF(event.rect()).adjusted(1, 1, -1, -1)):
+        k = self._enlarged()
+        painter.scale(k, k)
+        asked = QRectF(event.rect())
+        asked = QRectF(asked.x() / k, asked.y() / k, asked.width() / k, asked.height() / k)
+        if sewing and now is not None and self._section_box().contains(asked.adjusted(1, 1, -1, -1)):
             self._paint_section(painter, now)
             return
-        painter.fillRect(self.rect(), ink.colour("ground"))
-        wide, high = float(self.width()), float(self.height())
+        wide, high = self.width() / k, self.height() / k
+        painter.fillRect(QRectF(0, 0, wide, high), ink.colour("ground"))
         lines = self.lines()
         if self.hasFocus():
             painter.setPen(QPen(ink.colour("woad"), 2))

@@ -52,6 +52,7 @@ from .naming import Naming
 from .rows import Row
 from .sew import SewPage
 from .shelf import OnShelf, ShelfPage
+from .spool import Spool
 from .stations import BENCHES
 from .store import Store
 from .vow import VowPage
@@ -548,6 +549,14 @@ class Window(QWidget):
         naming = Naming(self.store.job, self)
         if naming.exec():
             self.do("name the job", naming.named)
+
+    def choose_thread(self) -> None:
+        """Ask for what is known of the thread, its needles and the hand."""
+        if self.store is None:
+            return
+        spool = Spool(self.store.job, self)
+        if spool.exec():
+            self.do("thread, needle and hand", spool.chosen)
 
     # files
 

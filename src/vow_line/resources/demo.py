@@ -39,7 +39,9 @@ SHOULDER = Hide(
     flaws=(((352, 205), (378, 196), (389, 214), (371, 231), (350, 223)), ((408, 60), (424, 52), (430, 74), (414, 83))),
 )  # fmt: skip
 BEND = SHOULDER.model_copy(update={"name": "veg-tan bend, second grade", "thickness_mm": 2.6})
-LINEN = Thread(name="waxed linen, dark", material="linen", diameter_mm=0.8, left_mm=42_000)
+LINEN = Thread(
+    name="dark linen", colour="dark brown", sold_as="18/4 lea", material="linen", diameter_mm=0.8, left_mm=42_000
+)
 
 
 def _twice(first: float, second: float | None = None) -> Reading:

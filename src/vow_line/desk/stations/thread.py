@@ -41,7 +41,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
         Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
                 choices=("first hole", "third hole")),
-        Callout("thread.slack.value", said("slack"), "percent", None, (0.0, 80.0), "left"),
+        Callout("thread.slack.value", said("slack"), "percent", None, (wide, 80.0), "right"),
         Callout("thread.compression", said("leather gives"), "percent", None, (0.0, 95.0), "left"),
         Callout("thread.back_stitches", said("back stitches"), "count", None, (wide, 4.0), "right"),
         Callout("thread.edge_loops", said("loops over the edge"), "count", None, (0.0, 40.0), "left"),
@@ -50,7 +50,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     )  # fmt: skip
     if plan.draft is not None and plan.draft.wet:
         callouts += (
-            Callout("thread.temporary", said("held while formed by"), "count", choices.temporary, (0.0, 99.0), "left", "",
+            Callout("thread.temporary", said("held while formed by"), "count", choices.temporary, (wide, 99.0), "right", "",
                     ("nothing", "a seam"), (False, True)),
         )  # fmt: skip
     return Scene(marks + bars + reasons, callouts, labels + said_of + words, ruler=False)
