@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from vow_line.core.job import change, value_at
+from vow_line.desk.asking import measure_thread, practise
 from vow_line.desk.ink import DAY, EVENING, INKS
 from vow_line.desk.line import LINE
 from vow_line.desk.stations import BENCHES
@@ -236,7 +237,7 @@ def test_a_stitch_is_chosen_at_thread_and_practised_on_scrap(desk: Desk) -> None
     combo.setCurrentIndex(combo.findText("crosses"))
     combo.activated.emit(combo.currentIndex())
     assert desk.slip()["Thread, butt seam"] != before
-    desk.window.practise("whip")
+    practise(desk.window, "whip")
     sew = desk.window.sew
     assert "practising" not in sew.lines()[0]
     assert sew.lines()[0] == "Hole 1 of 12"
@@ -255,10 +256,10 @@ def test_thread_measured_while_sewing_says_where_to_join(desk: Desk) -> None:
     desk.station("sew")
     sew = desk.window.sew
     assert "enough" in sew.lines()[5]
-    desk.window.measure_thread("main seam", "40 cm")
+    measure_thread(desk.window, "main seam", "40 cm")
     assert sew.lines()[4] == "Thread left 40 cm"
     assert "short, join at hole" in sew.lines()[5]
-    desk.window.measure_thread("main seam", "what")
+    measure_thread(desk.window, "main seam", "what")
     assert sew.lines()[4] == "Thread left 40 cm"
     desk.window.undo()
     assert "enough" in sew.lines()[5]

@@ -15,6 +15,7 @@ from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
 from vow_line.desk.begin import Card
+from vow_line.desk.filing import export
 from vow_line.desk.line import LINE
 from vow_line.files.job_json import read_job
 
@@ -292,13 +293,13 @@ def test_the_section_follows_the_pointer_and_the_keys(desk: Desk) -> None:
 
 def test_export_runs_beside_and_says_what_it_wrote(desk: Desk, tmp_path: Path, qtbot: QtBot) -> None:
     desk.open("spar-knife")
-    desk.window.export(tmp_path / "out")
+    export(desk.window, tmp_path / "out")
     qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
     assert "Written into" in desk.window.notice.text()
     assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".pdf", ".svg", ".dxf", ".csv", ".ics"}
     (tmp_path / "file").write_text("in the way")
     desk.window.say("")
-    desk.window.export(tmp_path / "file")
+    export(desk.window, tmp_path / "file")
     qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
     assert "could not be written" in desk.window.notice.text()
 

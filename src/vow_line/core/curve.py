@@ -171,6 +171,8 @@ def thinned(line: Line, within_mm: float) -> Line:
 
 def area_within(ring: Line) -> BaseGeometry:
     """The area within a closed ring; where the ring crosses itself, what lies within in the usual sense."""
+    if len(ring) < 3:
+        return Polygon()
     area = Polygon(ring)
     return area if area.is_valid else area.buffer(0)
 

@@ -13,7 +13,7 @@ from ..core.plan import Plan
 from ..core.stitch.tools import HoleTool
 from ..core.thread import Thread
 from .board import Board
-from .board.board import Enter
+from .board.callouts import Enter
 from .ink import DAY, Ink, type_
 from .rows import Row, RowList
 from .seek import Seeking

@@ -8,6 +8,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from ..core import job as steps
+from . import asking, filing, teaching
 from .export import print_card
 from .instruments import take_from_file, take_section_from_file
 from .keeping import forget_kept, keep_thread, keep_tool
@@ -38,12 +39,12 @@ def build(window: "Window") -> dict[str, QAction]:
     add(file, "shelf", "The shelf", window.show_shelf, "Ctrl+Home")
     add(file, "new", "Begin something new…", window.begin, key.New)
     add(file, "open", "Fetch a job file…", window.fetch, key.Open)
-    add(file, "save", "Save", window.save, key.Save)
-    add(file, "save-as", "Save as…", window.save_as, key.SaveAs)
+    add(file, "save", "Save", partial(filing.save, window), key.Save)
+    add(file, "save-as", "Save as…", partial(filing.save_as, window), key.SaveAs)
     add(file, "forget", "Take this job off the shelf", window.forget, "Ctrl+Backspace")
     file.addSeparator()
-    add(file, "print", "Print the patterns…", window.print_patterns, key.Print)
-    add(file, "export", "Export patterns, list and calendar…", window.export, "Ctrl+Shift+E")
+    add(file, "print", "Print the patterns…", partial(filing.print_patterns, window), key.Print)
+    add(file, "export", "Export patterns, list and calendar…", partial(filing.export, window), "Ctrl+Shift+E")
     file.addSeparator()
     add(file, "quit", "Quit", window.frame.close, key.Quit)
     edit = bar.addMenu("&Edit")
@@ -104,16 +105,16 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()
     add(job, "kind", "Another kind…", window.another_kind, "Ctrl+K")
-    add(job, "name", "Name, maker and date…", window.name_job)
-    add(job, "practise", "Practise a stitch…", window.practise, "Ctrl+Shift+P")
+    add(job, "name", "Name, maker and date…", partial(asking.name_job, window))
+    add(job, "practise", "Practise a stitch…", partial(asking.practise, window), "Ctrl+Shift+P")
     add(job, "lace", "Reckon lace and cord…", partial(ask_lace, window))
     add(job, "keep-tool", "Keep this tool in the workshop…", partial(keep_tool, window))
     add(job, "keep-thread", "Keep this thread in the workshop…", partial(keep_thread, window))
     add(job, "forget-kept", "Take one out of the workshop…", partial(forget_kept, window))
-    add(job, "thread", "Thread, needle and hand…", window.choose_thread, "Ctrl+Shift+T")
-    add(job, "learned", "Take the workshop's slack", window.take_slack)
-    add(job, "close-record", "Close the record, and teach the workshop", window.close_record)
-    add(job, "next-like", "Begin the next one like this", window.next_like)
+    add(job, "thread", "Thread, needle and hand…", partial(asking.choose_thread, window), "Ctrl+Shift+T")
+    add(job, "learned", "Take the workshop's slack", partial(teaching.take_slack, window))
+    add(job, "close-record", "Close the record, and teach the workshop", partial(teaching.close_record, window))
+    add(job, "next-like", "Begin the next one like this", partial(teaching.next_like, window))
     add(
         job,
         "break",

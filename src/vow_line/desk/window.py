@@ -4,6 +4,7 @@ import gc
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 from typing import Any, Literal
 
@@ -13,7 +14,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QInputDialog,
     QLabel,
     QLineEdit,
     QStackedWidget,
@@ -30,37 +30,31 @@ from ..core.finding import Station
 from ..core.job import Job
 from ..core.measure import Thing
 from ..core.plan import Plan, plan
-from ..core.quantity import read
-from ..core.reckoning import count, percent, said
 from ..core.stitch.tools import USUAL
-from ..core.thread import Slack, ThreadChoices
-from ..core.thread.choices import DEFAULT_SLACK
-from ..core.thread.stitches import STITCHES
 from ..core.work.steps import CAUTIONS
 from ..files.job_json import JOB_SUFFIX, read_job, write_job
 from ..workshop import Workshop
 from . import menus
+from .asking import measure_thread
 from .autosave import Autosave
 from .begin import BeginPage
 from .bench import BenchPage
-from .export import Exporting, print_patterns
+from .export import Exporting
+from .filing import FILES
 from .frame import Frame
 from .ink import BOLD, INKS, Ink, type_
 from .instruments import CaliperLine, TracingBar
 from .line import LINE, LineBar
-from .naming import Naming
 from .rows import Row
 from .sew import SewPage
 from .shelf import OnShelf, ShelfPage
-from .spool import Spool
 from .stations import BENCHES
 from .store import Store
+from .teaching import learned_slack
 from .vow import VowPage
 
 AUTOSAVE_MS = 250
 IDLE_MS = 4000
-NO_PATTERN = "There is no pattern yet: this job waits for readings at Measure."
-FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
 
 
 class Window(QWidget):
@@ -83,7 +77,7 @@ class Window(QWidget):
         self.store: Store | None = None
         self.path: Path | None = None
         self.station: Station | None = None
-        self._exporting: Exporting | None = None
+        self.exporting: Exporting | None = None
         self._build()
         self.actions_ = menus.build(self)
         self._lining = QTimer(self)
@@ -150,7 +144,7 @@ class Window(QWidget):
         self.sew.made.connect(self._sewn_to)
         self.sew.stepped.connect(lambda step: self._tick_step(step, True))
         self.sew.elsewhere.connect(self.go)
-        self.sew.measuring.connect(lambda seam: self.measure_thread(seam))
+        self.sew.measuring.connect(partial(measure_thread, self))
         self.sew.left.connect(self._practised)
         self.sew.finished.connect(lambda seam: self._tick_step(f"sew/{seam}", True))
         self.pages = QStackedWidget(self)
@@ -253,7 +247,7 @@ class Window(QWidget):
     def _chosen(self, thing: type[Thing], kind: type[KindOfPiece]) -> None:
         if self.store is None:
             name = f"New {thing.says}"
-            self._begin(steps.blank(name=name, thing=thing, kind=kind, slack=self._learned_slack()))
+            self.begin_with(steps.blank(name=name, thing=thing, kind=kind, slack=learned_slack(self)))
         else:
             self.do("choose another kind", lambda j: steps.another_kind(j, kind=kind))
             self.go("draft")
@@ -264,7 +258,8 @@ class Window(QWidget):
         else:
             self.go(self.station or "draft")
 
-    def _begin(self, job: Job) -> None:
+    def begin_with(self, job: Job) -> None:
+        """Begin a job in a file of its own in the jobs folder."""
         path = self.jobs_folder / f"{job.name.lower().replace(' ', '-')}{JOB_SUFFIX}"
         number = 2
         while path.exists():
@@ -450,35 +445,6 @@ class Window(QWidget):
             return
         self.do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
 
-    def measure_thread(self, seam: str, text: str | None = None) -> None:
-        """Take the length of thread in hand, from the last hole to its end: what is left is counted on from it."""
-        if self.store is None:
-            return
-        if text is None:
-            text, yes = QInputDialog.getText(self, "The thread in hand", f"All that is left on the {seam}, both ends")
-            if not yes:
-                return
-        try:
-            mm = read("long", text, self.store.job.units)
-        except VowLineError as error:
-            self.say(str(error), wrong=True)
-            return
-        self.do("measure the thread", lambda j: steps.measure_thread(j, seam=seam, mm=mm))
-
-    def practise(self, stitch: str | None = None) -> None:
-        """Practise a stitch on a strip of scrap."""
-        if stitch is None:
-            chosen, yes = QInputDialog.getItem(
-                self, "Practise a stitch", "On a strip of scrap", list(STITCHES), editable=False
-            )
-            if not yes:
-                return
-            stitch = chosen
-        self.say(STITCHES[stitch].says.capitalize() + ".")
-        self.pages.setCurrentWidget(self.sew)
-        self.sew.practise(stitch, self.ink)
-        self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
-
     def _practised(self) -> None:
         if self.store is None or self.station is None:
             self.show_shelf()
@@ -504,91 +470,19 @@ class Window(QWidget):
             unit = "oz" if self.store.job.leather_unit == "mm" else "mm"
             self.do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
 
-    def _learned_slack(self) -> Slack:
-        thread, maker = (self.store.job.thread, self.store.job.maker) if self.store else (ThreadChoices(), "")
-        learned = self.workshop.learned(1 + DEFAULT_SLACK, "slack", thread.stitch, thread.thread.name, maker)
-        return Slack(value=learned.factor - 1, jobs=learned.jobs, spread=learned.spread)
-
-    def take_slack(self) -> None:
-        """Use the slack learned from the record."""
-        self.do("take the workshop's slack", lambda j: steps.change(j, "thread.slack", self._learned_slack()))
-
-    def close_record(self) -> None:
-        """The job is done: what it showed is written into the workshop's book."""
-        if self.store is None or self.store.plan.recorded is None:
-            return
-        recorded, job, threading = self.store.plan.recorded, self.store.job, self.store.plan.threading
-        if self.do("close the record", steps.close_record) and self.path is not None:
-            self.workshop.forget_observed(str(self.path))
-            for seam, ratio in recorded.thread_ratios:
-                assert threading is not None
-                factor = "/".join(("slack", threading.seam(seam).stitch.name, job.thread.thread.name, job.maker))
-                self.workshop.observe(factor, str(self.path), [(seam, ratio)])
-            slack = self._learned_slack()
-            told = said(
-                "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it.",
-                n=count(slack.jobs), u=percent(slack.value),
-            )  # fmt: skip
-            self.say(told.write(self.store.job.units))
-
-    def next_like(self) -> None:
-        """Begin another of the same, with the slack learned since."""
-        if self.store:
-            job = steps.next_like(self.store.job, name=f"{self.store.job.name}, next", slack=self._learned_slack())
-            self._begin(job)
-
     def remove_station(self) -> None:
         """Take away the station whose reading has the focus."""
         path = next((p for p, f in self.bench.board.fields.items() if f.hasFocus()), "")
         self.do("take a station away", lambda j: steps.remove_station(j, path=path))
 
-    def name_job(self) -> None:
-        """Ask for the name, the maker, whose it is and the date promised."""
-        if self.store is None:
-            return
-        naming = Naming(self.store.job, self)
-        if naming.exec():
-            self.do("name the job", naming.named)
-
-    def choose_thread(self) -> None:
-        """Ask for what is known of the thread, its needles and the hand."""
-        if self.store is None:
-            return
-        spool = Spool(self.store.job, self)
-        if spool.exec():
-            self.do("thread, needle and hand", spool.chosen)
-
     # files
 
-    def save(self) -> bool:
-        """Save to the job's file."""
-        if self.store is None or self.path is None:
-            return False
-        try:
-            write_job(self.store.job, self.path)
-        except VowLineError as error:
-            self.say(str(error), wrong=True)
-            return False
-        self.store.saved = self.store.job
+    def saved(self) -> None:
+        """The job's file holds it as it is now."""
         self._autosaving.stop()
-        self.autosave.drop(self.path)
+        if self.path is not None:
+            self.autosave.drop(self.path)
         self.refresh()
-        return True
-
-    def save_as(self) -> None:
-        """Ask for a place, and save there."""
-        if self.store is None or self.path is None:
-            return
-        chosen, _ = QFileDialog.getSaveFileName(self, "Save the job as", str(self.path), FILES)
-        if chosen:
-            before = self.path
-            path = Path(chosen)
-            self.path = path if path.name.endswith(JOB_SUFFIX) else path.with_name(path.name + JOB_SUFFIX)
-            if self.save():
-                self.autosave.drop(before)
-                self.workshop.remember(self.path)
-            else:
-                self.path = before
 
     def keep(self) -> None:
         """Keep what is not saved."""
@@ -599,34 +493,9 @@ class Window(QWidget):
         else:
             self.autosave.drop(self.path)
 
-    def export(self, folder: Path | None = None) -> None:
-        """Write patterns, cutting list and calendar, off the main thread."""
-        if self.store is None or self.store.plan.draft is None or self.path is None:
-            self.say(NO_PATTERN, wrong=True)
-            return
-        if self._exporting is not None:
-            self.say("An export is under way.")
-            return
-        if folder is None:
-            chosen = QFileDialog.getExistingDirectory(self, "Export into", str(self.path.parent))
-            if not chosen:
-                return
-            folder = Path(chosen)
-        name = self.path.name.removesuffix(JOB_SUFFIX)
-        self._exporting = Exporting(self.store.plan, folder, name, self)
-        self._exporting.said.connect(self.say)
-        self._exporting.ended.connect(self._export_ended)
-        self._exporting.start()
-
-    def _export_ended(self) -> None:
-        self._exporting = None
-
-    def print_patterns(self) -> None:
-        """Print the patterns at 1:1."""
-        if self.store is None or self.store.plan.draft is None:
-            self.say(NO_PATTERN, wrong=True)
-        elif not print_patterns(self.store.plan, self.preferences.sheet, self):
-            self.say("The printer did not answer. Export the PDF, and print that at 100 %.", wrong=True)
+    def export_ended(self) -> None:
+        """Another export may begin."""
+        self.exporting = None
 
     # how it looks, what it says
 
@@ -724,7 +593,7 @@ class Window(QWidget):
             focused.clearFocus()
         self._autosaving.stop()
         self.keep()
-        if self._exporting is not None:
-            self._exporting.stop()
+        if self.exporting is not None:
+            self.exporting.stop()
         self.autosave.settle()
         gc.enable()

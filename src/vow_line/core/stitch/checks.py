@@ -179,6 +179,8 @@ def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
     at = seam.line.margin_at or "stitch.pitch_mm"
     points = shapely.points(holes)
     area = area_within(piece.outline)
+    if area.is_empty or not len(holes):
+        return []
     to_cut: Values = np.asarray(shapely.distance(points, area.boundary))
     outside = ~shapely.contains_xy(area, *holes.T)
     k = int(np.argmax(np.where(outside, to_cut, -1.0))) if outside.any() else int(np.argmin(to_cut))

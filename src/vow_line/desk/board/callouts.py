@@ -1,0 +1,267 @@
+"""Callouts: the values on the drawing, edited in place, laid out beside what they point at."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QCursor, QTransform
+from PySide6.QtWidgets import QApplication, QComboBox, QWidget
+
+from ...core.drawing import Callout
+from ...core.job import Job, value_at
+from ...core.measure import Reading
+from ..ink import BOLD, type_
+from .drawn import COLUMN_PX, RULER_PX, Drawn
+from .field import Field
+
+STEADY_PX = 4  # callouts follow what they point at in steps, so that a small edit leaves them where they are
+Enter = Callable[[Callout, str, Any], None]
+
+
+class WithCallouts(Drawn):
+    """A drawing with its values. `pointed` names the mark that a value with the focus belongs to; `enter(callout, path, value)`
+    is called with an edit.
+    """
+
+    pointed = Signal(str)
+
+    def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._enter = enter
+        self.using = ""
+        self._fields: dict[str, Field] = {}
+        self._combos: dict[str, QComboBox] = {}
+        self._placed: object = None
+
+    @property
+    def fields(self) -> dict[str, Field]:
+        """The callouts' fields by path."""
+        return self._fields
+
+    def _make_fields(self, job: Job) -> None:
+        wanted: dict[str, tuple[Callout, Any, bool]] = {}
+        choices: dict[str, Callout] = {}
+        for callout in self.scene.callouts:
+            value = None if callout.value == "" else callout.value
+            if callout.choices:
+                choices[callout.path] = callout
+                continue
+            if callout.value is None:
+                value = value_at(job, callout.path)
+            if isinstance(value, Reading):
+                wanted[f"{callout.path}.first"] = (callout, value.first, False)
+                wanted[f"{callout.path}.second"] = (callout, value.second, True)
+            else:
+                wanted[callout.path] = (callout, value, callout.quiet)
+            if callout.beside:
+                wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
+        for path in [p for p in self._fields if p not in wanted]:
+            self._fields.pop(path).discard()
+        for path in [p for p in self._combos if p not in choices]:
+            self._combos.pop(path).deleteLater()
+        before: QWidget = self
+        fresh = any(path not in self._fields for path in wanted)
+        for path, (callout, value, quiet) in wanted.items():
+            field = self._fields.get(path)
+            if field is None:
+                name = callout.name.write(self.units) + (", again" if path.endswith(".second") else "")
+                if callout.beside and path == callout.beside[0]:
+                    name = f"{name}, {callout.beside[1].write(self.units)}"
+                centred = callout.side in ("above", "below")
+                field = Field(self, callout.kind, name, self._entering(callout, path), quiet, centred)
+                field.focused.connect(self._focused)
+                self._fields[path] = field
+                field.show()
+            field.enter = self._entering(callout, path)
+            closed = job.vowed is not None and not path.startswith(("record", "work"))
+            if field.isReadOnly() != closed:
+                field.setReadOnly(closed)
+            field.show_value(value, job.units)
+            if fresh:
+                QWidget.setTabOrder(before, field)
+            before = field
+        for path, callout in choices.items():
+            combo = self._combos.get(path)
+            if combo is None:
+                combo = QComboBox(self)
+                combo.setObjectName(f"choice {path}")
+                combo.setAccessibleName(callout.name.write(self.units))
+                combo.setFont(type_(18, BOLD))
+                combo.activated.connect(partial(self._chosen, path))
+                self._combos[path] = combo
+                combo.show()
+            if tuple(combo.itemText(i) for i in range(combo.count())) != callout.choices:
+                combo.clear()
+                combo.addItems(list(callout.choices))
+            combo.setEnabled(job.vowed is None)
+            value = value_at(job, path)
+            meant = callout.meant or callout.choices
+            combo.setCurrentIndex(
+                next((i for i, m in enumerate(meant) if m == value or (m and value and not isinstance(m, str))), 0)
+            )
+            if combo.height() != 28:
+                combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
+
+    def _chosen(self, path: str, number: int) -> None:
+        callout = next(c for c in self.scene.callouts if c.path == path)
+        self._enter(callout, path, (callout.meant or callout.choices)[number])
+
+    def _entering(self, callout: Callout, path: str) -> Callable[[float], None]:
+        return lambda value: self._enter(callout, path, value)
+
+    def _focused(self, field: Field) -> None:
+        path = next((p for p, f in self._fields.items() if f is field), "")
+        for callout in self.scene.callouts:
+            if path.startswith(callout.path) and callout.mark:
+                self.pointed.emit(callout.mark)
+        self.update()
+
+    def _place(self) -> None:
+        """Lay the callouts out beside the drawing, in the order of the places they point at, without crossing."""
+        to_px = self._to_px = self._made_transform()
+        anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}
+        placed = self._placing(anchors)
+        if placed == self._placed:
+            self._leaders = [(near, anchors[path], path, short) for near, _, path, short in self._leaders]
+            return
+        self._placed = placed
+        self._names, self._leaders = [], []
+        sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
+        for callout in self.scene.callouts:
+            sides[callout.side].append(callout)
+        chosen = [c for c in sides["left"] if c.choices] if self._left_columns() == 2 else []
+        self._column("left", [c for c in sides["left"] if c not in chosen], to_px)
+        self._column("left", chosen, to_px, float(COLUMN_PX))
+        self._column("right", sides["right"], to_px)
+        for side in ("above", "below"):
+            self._row(side, sides[side], to_px)
+
+    def _placing(self, anchors: dict[str, QPointF]) -> object:
+        """What the places of the callouts depend on."""
+        at = [(c.path, c.side, _steady(anchors[c.path].x()), _steady(anchors[c.path].y())) for c in self.scene.callouts]
+        words = [(c.name, c.beside) for c in self.scene.callouts]
+        sizes = [w.width() for w in (*self._fields.values(), *self._combos.values())]
+        return self.size(), self.units, self._frame(), self._to_px, self._held, at, words, sizes
+
+    def _widgets(self, callout: Callout) -> list[QWidget]:
+        found: list[QWidget | None] = [
+            self._combos.get(callout.path), self._fields.get(callout.path), self._fields.get(f"{callout.path}.first"),
+            self._fields.get(f"{callout.path}.second"),
+        ]  # fmt: skip
+        return [w for w in found if w is not None]
+
+    def _column(self, side: str, callouts: list[Callout], to_px: QTransform, in_px: float = 0.0) -> None:
+        if not callouts:
+            return
+        placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
+        bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0)
+        if side == "right" and self.scene.inset:
+            bottom = int(self._inset_box().top()) - 4
+        top = 34.0 if self.scene.caution else 12.0
+        if self.scene.callouts and any(c.side in ("above", "below") for c in self.scene.callouts):
+            drawn = to_px.mapRect(self._held)
+            top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
+        pairs = any(f"{c.path}.second" in self._fields for c in placed)
+        step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 40.0))
+        wanted = [_steady(to_px.map(QPointF(*c.at)).y()) - 20 for c in placed]
+        y = _spread(wanted, step, top, bottom - step)
+        frame = self._frame()
+        for callout, high in zip(placed, y, strict=True):
+            widgets = self._widgets(callout)
+            x = 16.0 + in_px if side == "left" else float(frame.right() + 24)
+            if side == "right" and self.scene.inset:
+                x = float(self.width() - 218)
+            under = high
+            for widget in widgets:
+                widget.move(int(x), int(under))
+                under += widget.height() - 2
+            label = QRectF(x + 6, under, COLUMN_PX + 20, 18)
+            self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
+            anchor = to_px.map(QPointF(*callout.at))
+            wide = max((w.width() for w in widgets), default=40)
+            near = QPointF(x + wide + 4, high + 14) if side == "left" else QPointF(x - 6, high + 14)
+            self._leaders.append((near, anchor, callout.path, False))
+
+    def _row(self, side: str, callouts: list[Callout], to_px: QTransform) -> None:
+        if not callouts:
+            return
+        placed = sorted(callouts, key=lambda c: c.at[0])
+        drawn = to_px.mapRect(self._held)
+        widest = 12.0 * np.ceil(max((w.width() for c in placed for w in self._widgets(c)), default=0) / 12 + 0.4)
+        width = max(78.0, min(widest, (self.width() - 16) / len(placed) - 4))
+        wanted = [_steady(to_px.map(QPointF(*c.at)).x()) - width / 2 for c in placed]
+        xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
+        for callout, x in zip(placed, xs, strict=True):
+            widgets = self._widgets(callout)
+            anchor = to_px.map(QPointF(*callout.at))
+            y = drawn.top() - 84 if side == "above" else drawn.bottom() + 26
+            name_y = y - 18 if side == "above" else y + 47
+            for k, widget in enumerate(widgets):
+                widget.move(int(x + (width - widget.width()) / 2), int(y + k * 25))
+            label = QRectF(x - 8, name_y, width + 16, 18)
+            text = callout.name.write(self.units)
+            if callout.beside:
+                field = self._fields[callout.beside[0]]
+                away = -58 if side == "above" else 64
+                field.move(int(x + (width - field.width()) / 2), int(y + away))
+                if side == "below":
+                    text = f"{text}, {callout.beside[1].write(self.units)}"
+                else:
+                    beside = QRectF(x - 8, y + away - 17, width + 16, 18)
+                    self._names.append((beside, callout.beside[1].write(self.units), Qt.AlignmentFlag.AlignHCenter))
+            self._names.append((label, text, Qt.AlignmentFlag.AlignHCenter))
+            near = QPointF(x + width / 2, y + 52 if side == "above" else y - 2)
+            self._leaders.append((near, anchor, callout.path, True))
+
+    def _drawn_leaders(self) -> list[tuple[QPointF, QPointF, bool]]:
+        """The leaders that are seen, and whether their field is under the hand."""
+        under = (QApplication.focusWidget(), QApplication.widgetAt(QCursor.pos()))
+        touched = next((p for p, f in self._fields.items() if f in under), "")
+        return [
+            (near, anchor, touched.startswith(path))
+            for near, anchor, path, short in self._leaders
+            if short or touched.startswith(path)
+        ]
+
+    def take(self, mm: float, using: str) -> bool:
+        """Put a length read by an instrument into the field that has the focus, and move on; false when none has."""
+        places = list(self._fields)
+        path = next((p for p in places if self._fields[p].hasFocus()), "")
+        field = self._fields.get(path)
+        if field is None or field.kind not in ("length", "fine", "leather") or field.isReadOnly():
+            return False
+        self.using = using
+        try:
+            if not field.put(mm):
+                return True
+        finally:
+            self.using = ""
+        following = places[(places.index(path) + 1) % len(places)]
+        self._fields[following].setFocus(Qt.FocusReason.TabFocusReason)
+        return True
+
+    def show_field(self, path: str) -> bool:
+        """Put the focus on the field of a place in the job; false when it is not on this board."""
+        for candidate in (path, f"{path}.first"):
+            if candidate in self._fields:
+                self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
+                return True
+        return False
+
+
+def _steady(px: float) -> float:
+    return round(px / STEADY_PX) * STEADY_PX
+
+
+def _spread(wanted: list[float], step: float, low: float, high: float) -> list[float]:
+    """The places nearest to those wanted, in order, at least `step` apart, within low and high."""
+    placed: list[float] = []
+    for w in wanted:
+        placed.append(max(w, low, placed[-1] + step if placed else low))
+    limit = high
+    for i in range(len(placed) - 1, -1, -1):
+        placed[i] = min(placed[i], limit)
+        limit = placed[i] - step
+    return placed

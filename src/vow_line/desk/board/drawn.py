@@ -1,0 +1,321 @@
+"""A drawing at true scale on a board: its marks, labels and points, an inset, a ruler along its edge."""
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QTransform
+from PySide6.QtWidgets import QWidget
+
+from ...core.curve import Line
+from ...core.drawing import Handle, Label, Mark
+from ...core.job import Job
+from ...core.quantity import INCH_MM, Units
+from ..ink import BOLD, DAY, SEMI, Ink, type_
+from .painter import paint, path_of
+from .scene import Inset, Scene
+
+COLUMN_PX = 158  # left and right of the drawing, for callouts
+RULER_PX = 30
+MOST_IN_COLUMN = 8
+HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
+SEEN_PX = 0.1  # a line's points nearer than this to the line without them are not seen
+MANY_HANDLES = 30  # so many are drawn small
+
+
+class Drawn(QWidget):
+    """Paints a scene. What stands around the drawing, and where, is for whoever puts callouts on it to say."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("board")
+        self.setAccessibleName("The board")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what lies behind need not be painted first
+        self.ink: Ink = DAY
+        self.units = Units()
+        self.scene = Scene()
+        self.lit: frozenset[str] = frozenset()
+        self._paths: list[tuple[Mark, QPainterPath]] = []
+        self._inset_paths: list[tuple[Mark, QPainterPath]] = []
+        self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
+        self._leaders: list[tuple[QPointF, QPointF, str, bool]] = []
+        self._zoom = 1.0
+        self._pan = QPointF(0, 0)
+        self._held_handle: Handle | None = None
+        self._handle_at = QPointF()
+        self._fitted = self._held = self._reach = QRectF(0, 0, 100, 100)
+        self._to_px = QTransform()
+        self._moved = QRectF()
+        self._still = QPixmap()
+        self._still_is: object = None
+
+    def _make_fields(self, job: Job) -> None:
+        """Make what is edited in place for the scene's callouts."""
+
+    def _place(self) -> None:
+        """Settle where the drawing lies, and what stands around it."""
+        self._to_px = self._made_transform()
+
+    def _drawn_leaders(self) -> list[tuple[QPointF, QPointF, bool]]:
+        """The leaders that are seen, and whether their field is under the hand."""
+        return []
+
+    def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
+        """Show this scene of this job."""
+        self.scene, self.ink, self.units = scene, ink, job.units
+        self._inset_paths = [(m, path_of(m)) for m in scene.inset.marks] if scene.inset else []
+        if scene.marks:
+            lines = [m.line for m in scene.marks if m.meaning != "hole"]
+            staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
+            self._reach = _box(lines)
+            self._fitted = _box([*staying, *(np.array([label.at]) for label in scene.labels)])
+            if not _nearly(self._fitted, self._held):
+                self._held = self._fitted
+        self._make_fields(job)
+        self._place()
+        self._trace()
+        self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
+        self._redraw()
+
+    def _trace(self) -> None:
+        """The marks' paths, as fine as can be seen at this scale."""
+        self._paths = [(m, path_of(m, SEEN_PX / self.scale)) for m in self.scene.marks]
+
+    def light(self, marks: frozenset[str]) -> None:
+        """Make these marks glow."""
+        if marks != self.lit:
+            self.lit = marks
+            self._redraw()
+
+    def _redraw(self) -> None:
+        """Paint again what an edit can have changed: all of it when what stands around the drawing moved."""
+        now = self._moving()
+        if self._still_is == self._standing():
+            self.update(now.united(self._moved).toAlignedRect())
+        else:
+            self.update()
+        self._moved = now
+
+    def _moving(self) -> QRectF:
+        """Where the drawing, its labels, its leaders and the inset are, in px."""
+        found = self.transform().mapRect(self._reach).adjusted(-14, -14, 14, 14)
+        for box, _, _ in self.label_boxes():
+            found |= box.adjusted(-8, -4, 8, 4)
+        for near, anchor, _ in self._drawn_leaders():
+            found |= QRectF(near, anchor).normalized().adjusted(-5, -5, 5, 5)
+        return found | self._inset_box().adjusted(-1, -1, 1, 1) if self.scene.inset else found
+
+    def fit(self) -> None:
+        """Show the whole drawing."""
+        self._zoom, self._pan = 1.0, QPointF(0, 0)
+        self._held = self._fitted
+        self._place()
+        self._trace()
+        self._moved = self._moving()
+        self.update()
+
+    def _frame(self) -> QRectF:
+        """Where the drawing goes, in px."""
+        sides = {c.side for c in self.scene.callouts}
+        left = COLUMN_PX * self._left_columns() if "left" in sides else 34
+        right = COLUMN_PX + 16 if "right" in sides else 34
+        top = (164 if "above" in sides else 30) + (22 if self.scene.caution else 0)
+        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0)
+        if self.scene.inset:
+            right = max(right, 252)
+        return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
+
+    def _left_columns(self) -> int:
+        """Many values stand in two columns, those that are chosen nearer to the drawing."""
+        return 2 if len([c for c in self.scene.callouts if c.side == "left"]) > MOST_IN_COLUMN else 1
+
+    @property
+    def scale(self) -> float:
+        """Pixels per mm."""
+        return self._to_px.m11()
+
+    def transform(self) -> QTransform:
+        """From mm to pixels."""
+        return self._to_px
+
+    def _made_transform(self) -> QTransform:
+        frame, box = self._frame(), self._held
+        scale = min(frame.width() / box.width(), frame.height() / box.height()) * self._zoom
+        middle = self._held.center()
+        made = QTransform()
+        made.translate(frame.center().x() + self._pan.x(), frame.center().y() + self._pan.y())
+        made.scale(scale, scale)
+        made.translate(-middle.x(), -middle.y())
+        return made
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ink = self.ink
+        painter.fillRect(event.rect(), ink.colour("ground"))
+        card = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.setPen(QPen(ink.colour("woad" if self.hasFocus() else "rules"), 2 if self.hasFocus() else 1))
+        painter.setBrush(ink.colour("board"))
+        painter.drawRoundedRect(card, 4, 4)
+        if self.scene.waits:
+            painter.setFont(type_(20))
+            painter.setPen(ink.colour("quiet"))
+            painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+                             self.scene.waits)  # fmt: skip
+            return
+        drawn = self._moved.intersects(QRectF(event.rect()))  # a field that changed asks only for what lies under it
+        if drawn:
+            painter.save()
+            painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
+            paint(painter, self._paths, ink, self.transform(), self.lit)
+            painter.restore()
+            self._paint_leaders(painter)
+        painter.drawPixmap(0, 0, self._stood())
+        if drawn:
+            self._paint_handles(painter)
+            self._paint_labels(painter)
+        if drawn and self.scene.inset:
+            self._paint_inset(painter, self.scene.inset)
+
+    def _standing(self) -> object:
+        """What stands around the drawing: while it is the same, its picture is."""
+        ruled = self.transform() if self.scene.ruler else None
+        names = [(box.getRect(), name) for box, name, _ in self._names]
+        return self.size(), self.devicePixelRatioF(), self.ink.name, self.units, self.scene.caution, ruled, names
+
+    def _stood(self) -> QPixmap:
+        """The picture of names, ruler and caution, painted again only when one of them changes."""
+        standing = self._standing()
+        if self._still_is != standing:
+            ratio = self.devicePixelRatioF()
+            self._still = QPixmap(self.size() * ratio)
+            self._still.setDevicePixelRatio(ratio)
+            self._still.fill(Qt.GlobalColor.transparent)
+            self._still_is = standing
+            painter = QPainter(self._still)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setFont(type_(14))
+            painter.setPen(self.ink.colour("quiet"))
+            for box, name, align in self._names:
+                painter.drawText(box, align, name)
+            if self.scene.ruler:
+                self._paint_ruler(painter, self.transform())
+            if self.scene.caution:
+                painter.setFont(type_(14, SEMI))
+                painter.setPen(self.ink.colour("weld"))
+                painter.drawText(QRectF(20, 10, self.width() - 40, 20), Qt.AlignmentFlag.AlignLeft, self.scene.caution)
+            painter.end()
+        return self._still
+
+    def _paint_leaders(self, painter: QPainter) -> None:
+        ink = self.ink
+        for near, anchor, active in self._drawn_leaders():
+            painter.setPen(QPen(ink.colour("woad" if active else "rules"), 1.6 if active else 1.0))
+            painter.drawLine(near, anchor)
+            painter.setBrush(ink.colour("woad" if active else "quiet"))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawEllipse(anchor, 3.2 if active else 2.0, 3.2 if active else 2.0)
+
+    def _paint_handles(self, painter: QPainter) -> None:
+        ink, to_px = self.ink, self.transform()
+        painter.setPen(QPen(ink.colour("quiet"), 1.2))
+        painter.setBrush(ink.colour("slip"))
+        small = 2.4 if len(self.scene.handles) > MANY_HANDLES else 3.6
+        for handle in self.scene.handles:
+            painter.drawEllipse(to_px.map(QPointF(*handle.at)), small, small)
+        if self._held_handle is not None:
+            at = to_px.map(self._handle_at)
+            painter.setPen(QPen(ink.colour("woad"), 2.2))
+            painter.drawLine(to_px.map(QPointF(*self._held_handle.at)), at)
+            painter.drawEllipse(at, 6.0, 6.0)
+            painter.setFont(type_(15, SEMI))
+            painter.setPen(ink.colour("ink"))
+            painter.drawText(at + QPointF(12, -8), self._held_handle.name)
+
+    def label_boxes(self) -> list[tuple[QRectF, Label, str]]:
+        """Where each label's words stand, in pixels."""
+        to_px = self.transform()
+        found = []
+        for label in self.scene.labels:
+            text = label.says.write(self.units)
+            metrics = QFontMetrics(_label_type(label))
+            wide, at = metrics.horizontalAdvance(text), to_px.map(QPointF(*label.at))
+            left = at.x() - {"left": 0, "centre": wide / 2, "right": wide}[label.align]
+            found.append((QRectF(left, at.y() - metrics.ascent(), wide, metrics.height()), label, text))
+        return found
+
+    def _paint_labels(self, painter: QPainter) -> None:
+        ink = self.ink
+        for box, label, text in self.label_boxes():
+            if label.meaning == "alarm" and label.strong:  # it lies on the drawing, so it brings its own ground
+                painter.setPen(QPen(ink.colour("madder"), 1))
+                painter.setBrush(ink.colour("slip"))
+                painter.drawRoundedRect(box.adjusted(-6, -2, 6, 2), 3, 3)
+            colour = {"alarm": "madder", "done": "verdigris"}.get(label.meaning, "ink" if label.strong else "quiet")
+            painter.setFont(_label_type(label))
+            painter.setPen(ink.colour(colour))
+            painter.drawText(box, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextDontClip), text)
+
+    def _inset_box(self) -> QRectF:
+        return QRectF(self.width() - 238, self.height() - 192 - RULER_PX, 222, 182)
+
+    def _paint_inset(self, painter: QPainter, inset: Inset) -> None:
+        ink, box = self.ink, self._inset_box()
+        painter.setPen(QPen(ink.colour("rules"), 1))
+        painter.setBrush(ink.colour("slip"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(ink.colour("quiet"))
+        painter.setFont(type_(14, SEMI))
+        painter.drawText(box.adjusted(12, 8, -8, 0), Qt.AlignmentFlag.AlignLeft, inset.title.write(self.units))
+        painter.setFont(type_(14))
+        painter.drawText(box.adjusted(12, 0, -8, -9), int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom),
+                         inset.says.write(self.units))  # fmt: skip
+        points = np.concatenate([m.line for m in inset.marks])
+        low, high = points.min(axis=0), points.max(axis=0)
+        size = np.maximum(high - low, 1)
+        room = box.adjusted(16, 34, -16, -34)
+        scale = min(room.width() / size[0], room.height() / size[1])
+        middle = (low + high) / 2
+        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
+        paint(painter, self._inset_paths, ink, to_px.translate(-middle[0], -middle[1]), self.lit)
+
+    def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
+        ink = self.ink
+        y = self.height() - RULER_PX + 8
+        metric = self.units.length == "mm"
+        inverse, _ = to_px.inverted()
+        first, last = inverse.map(QPointF(14, 0)).x(), inverse.map(QPointF(self.width() - 14, 0)).x()
+        big, parts = (50.0, 5) if metric else (INCH_MM, 4)
+        while big * self.scale > 420:
+            big /= 2 if big <= 10 or not metric else 5
+        while big * self.scale < 60:
+            big *= 2
+        step = big / parts
+        painter.setPen(QPen(ink.colour("quiet"), 1))
+        painter.setFont(type_(13))
+        for k in range(int(np.ceil(first / step)), int(np.floor(last / step)) + 1):
+            x = to_px.map(QPointF(k * step, 0)).x()
+            whole = k % parts == 0
+            painter.drawLine(QPointF(x, y + 14), QPointF(x, y + (4 if whole else 9)))
+            if whole:
+                value = k * step if metric else k * step / INCH_MM
+                unit = (" mm" if metric else " in") if k == 0 else ""
+                painter.drawText(QPointF(x + 4, y + 8), f"{value:g}{unit}".replace("-", "\u2212"))
+
+
+def _box(lines: list[Line]) -> QRectF:
+    """The box round all the points."""
+    points = np.concatenate(lines)
+    (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
+    return QRectF(x0, y0, max(x1 - x0, 1), max(y1 - y0, 1))
+
+
+def _nearly(box: QRectF, held: QRectF) -> bool:
+    """Whether a drawing may stay where it is on the board instead of being fitted anew: nothing jumps at small edits."""
+    give = HELD * max(held.width(), held.height())
+    off = (box.left() - held.left(), box.top() - held.top(), box.right() - held.right(), box.bottom() - held.bottom())
+    return max(map(abs, off)) <= give
+
+
+def _label_type(label: Label) -> QFont:
+    return type_(17, BOLD) if label.strong else type_(15)
