@@ -4,7 +4,7 @@ The front is the face the maker sees, at the right hand; the back is at the left
 whole seam and by the hand it is in (the side it is on) when it moves.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -52,6 +52,16 @@ class Move:
 def other(face: Face) -> Face:
     """The other face."""
     return "back" if face == "front" else "front"
+
+
+def weave(way: Sequence[int], face: Face, needle: int = 0) -> Iterator[Move]:
+    """In and out through the nodes of a way with one needle, beginning on a face."""
+    yield Move(needle, "pass", way[0], way[0], face)
+    at, face = way[0], other(face)
+    for node in way[1:]:
+        yield Move(needle, "run", at, node, face)
+        yield Move(needle, "pass", node, node, face)
+        at, face = node, other(face)
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,8 +4,7 @@ Flat coordinates: u square to the fold (0 on it, the front half positive), v alo
 the toe). The *inner line* is the inner edge of the welt, the *thread line* the stitches, the *outer line* the cut.
 """
 
-from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import partial
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -13,114 +12,28 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ...curve import Line, Mask, Values, area_within, frozen, mirror
+from ...curve import Line, Values, area_within, frozen, mirror
 from ...drawing import Callout, Label, Mark
-from ...finding import Finding, Mend
-from ...frozen import Frozen
 from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
-from ..draw_out import DrawOut, draw_out, squeeze_grade
-from ..flat import below, both_halves, from_mouth, grown, hollows_filled, right_side, short_of
+from ..draw_out import draw_out, squeeze_grade
+from ..flat import below, both_halves, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, belt_loop
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
-from ..search import Progress, Way, search, to_relieve
+from ..pocket import Pocket, wraps_of
+from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
+from ..search import Progress, Way, search
 from ..section import cut_across
 from ..strap import LAP_MM, POST_MM, stud_strap
-from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, HalfWrap, flat_length, half_wrap
+from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
-LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
-LEAST_WELT_INSIDE_MM = (
-    3.0  # welt left between the pocket and the thread, or the edge wears through to it (common practice)
-)
 FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
-WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn out, on top of the readings' spread
-MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
 
 GUARD_MM = 1.5  # leather of a toe guard (from memory)
-MOST_RELIEF_MM = 50.0
 
 Size = Annotated[float, Field(gt=0, le=200)]
-
-
-class Relief(Frozen):
-    """The welt's inner edge cut back by `by_mm` between two stations, run out over 6 mm at either end."""
-
-    from_mm: Annotated[float, Field(ge=-500, le=2000)]
-    to_mm: Annotated[float, Field(ge=-500, le=2000)]
-    by_mm: Annotated[float, Field(gt=0, le=MOST_RELIEF_MM)]
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Wraps:
-    """The leather round the body at every row from the mouth on, as far as it depends on no line of the pattern.
-
-    `thin` says how far the welt is skived, 0 to 1; the wraps touch the body, keep clear of it, or touch it with the welt
-    skived to nothing; `needs` is the flat half width that touches it with the whole welt.
-    """
-
-    x: Values
-    edge: Values
-    top: Values
-    blade: Mask
-    thin: Values
-    touching: HalfWrap
-    clear: HalfWrap
-    needs_thin: HalfWrap
-    needs: Values
-    spine_z: float
-    fold_y: float
-
-
-@lru_cache(maxsize=8)
-def _wraps(
-    body: LongBody,
-    mouth: float,
-    skive_mm: float,
-    welt_mm: float,
-    clearance_mm: float,
-    neutral: float,
-    leather_mm: float,
-) -> _Wraps:
-    x, y, z, edge, top, blade = from_mouth(body, mouth)
-    fold_y = float(top.min())
-    y, edge = np.maximum(y - fold_y, 0), edge - fold_y
-    thin = 1 - np.clip((x - mouth) / skive_mm, 0, 1)
-    half_welt = welt_mm / 2 * (1 - thin)
-    wrap = partial(half_wrap, y, z, neutral=neutral, leather_mm=leather_mm)
-    touching = wrap(edge, half_welt)
-    needs = touching.flat_mm.copy()  # past the skive the welt is whole already
-    s = thin > 0
-    needs[s] = half_wrap(y[s], z[s], edge[s], np.full(int(s.sum()), welt_mm / 2), neutral, leather_mm).flat_mm
-    return _Wraps(
-        x, edge, top - fold_y, blade, thin, touching, wrap(edge + clearance_mm, half_welt),
-        wrap(edge, np.zeros(len(x))), needs, float(z[blade].max()), fold_y,
-    )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Pocket:
-    """The lines of the front half, mouth to toe, and the numbers they came from, one per station."""
-
-    x: Values
-    touching: HalfWrap
-    edge_u: Values
-    clear: HalfWrap
-    width: Values
-    top: Values
-    spine_u: float
-    gives: Values
-    welt_at: Values
-    inner: Line
-    relieved: Line
-    thread: Line
-    outer: Line
-    bend: float
-    draw: DrawOut
-    mouth_gap: float
-    passing: float
-    fold_y: float
 
 
 class FoldedSheath(KindOfPiece):
@@ -169,8 +82,8 @@ class FoldedSheath(KindOfPiece):
         sheath = self._sheath(pocket, leather_mm)
         welt = self._welt(pocket)
         pieces, seams = [sheath, welt], []
-        findings = self._findings(body, pocket, leather_mm)
-        tight = any(f.code == "draw-out" for f in findings)
+        found = findings(self, body, pocket, leather_mm)
+        tight = any(f.code == "draw-out" for f in found)
         if self.loop:
             loop, loop_seam = self._loop(self.loop, pocket, leather_mm)
             pieces.append(loop)
@@ -189,13 +102,13 @@ class FoldedSheath(KindOfPiece):
             labels=self._labels(pocket, tight),
             callouts=self._callouts(pocket, leather_mm),
             tell=partial(self._reckonings, body, pocket, leather_mm, pieces),
-            findings=findings,
+            findings=found,
             shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe guard",) if self.toe_guard_mm else ())),
             fasteners=fasteners,
             way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
-            judge=partial(self._judged, body, pocket, welt),
+            judge=partial(judged, self, body, welt),
             station_of=lambda _, v: (v, "low"),
             wet=self.formed,
         )
@@ -205,9 +118,9 @@ class FoldedSheath(KindOfPiece):
     def _seat(self, body: LongBody) -> float:
         return min(self.seat_mm, -float(body.x_mm[0]) - 0.5)
 
-    def _pocket(self, body: LongBody, leather_mm: float) -> _Pocket:
+    def _pocket(self, body: LongBody, leather_mm: float) -> Pocket:
         mouth = -self._seat(body)
-        w = _wraps(body, mouth, self.skive_mm, self.between_mm, self.clearance_mm, self.neutral, leather_mm)
+        w = wraps_of(body, mouth, self.skive_mm, self.between_mm, self.clearance_mm, self.neutral, leather_mm)
         x = w.x
         gives = np.where(w.blade, w.clear.flat_mm, w.touching.flat_mm + self.mouth_ease_mm / 2)
         edge_u = np.maximum(gives - self.clearance_mm, 0.2)
@@ -227,7 +140,7 @@ class FoldedSheath(KindOfPiece):
         only_blade = np.where(w.blade, 1.0, 0.0)
         draw = draw_out(x, w.needs * only_blade, w.needs_thin.flat_mm * only_blade, full_inner, w.thin)
         whole = draw_out(x, w.needs, w.needs_thin.flat_mm, full_inner, w.thin)
-        return _Pocket(
+        return Pocket(
             x=x, touching=w.touching, edge_u=edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
             spine_u=w.spine_z + np.pi / 2 * self.neutral * leather_mm, gives=full_inner,
             welt_at=self.between_mm * (1 - w.thin),
@@ -257,7 +170,7 @@ class FoldedSheath(KindOfPiece):
 
     # the pieces
 
-    def _sheath(self, pocket: _Pocket, leather_mm: float) -> Piece:
+    def _sheath(self, pocket: Pocket, leather_mm: float) -> Piece:
         right = pocket.outer
         half = float(right[0, 0])
         rim = self._rim_line(pocket, half)
@@ -293,11 +206,11 @@ class FoldedSheath(KindOfPiece):
             turns="along",
         )
 
-    def _rim_line(self, pocket: _Pocket, half: float) -> Line:
+    def _rim_line(self, pocket: Pocket, half: float) -> Line:
         u = np.linspace(-half, half, 3 if self.mouth != "scooped" else 41)
         return np.column_stack([u, self._rim(float(pocket.x[0]), half, u)])
 
-    def _welt(self, pocket: _Pocket) -> Piece:
+    def _welt(self, pocket: Pocket) -> Piece:
         outer = short_of(pocket.outer, pocket.bend)
         inner = pocket.relieved
         ring = np.concatenate([outer, inner[::-1]])
@@ -320,7 +233,7 @@ class FoldedSheath(KindOfPiece):
             turns="any",
         )
 
-    def _loop(self, loop: BeltLoop, pocket: _Pocket, leather_mm: float) -> tuple[Piece, SeamLine]:
+    def _loop(self, loop: BeltLoop, pocket: Pocket, leather_mm: float) -> tuple[Piece, SeamLine]:
         mouth = float(pocket.x[0])
         side = -1.0 if self.worn == "right" else 1.0
         seam_side = float(np.interp(mouth + loop.down_mm + loop.box_mm / 2, pocket.x, pocket.gives))
@@ -328,7 +241,7 @@ class FoldedSheath(KindOfPiece):
             loop, "sheath", side * (pocket.bend + seam_side) / 2, mouth, self.margin_mm, leather_mm, self.neutral
         )
 
-    def _main_seam(self, pocket: _Pocket, leather_mm: float) -> SeamLine:
+    def _main_seam(self, pocket: Pocket, leather_mm: float) -> SeamLine:
         mouth = float(pocket.x[0])
         sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.flat_mm, 0.0)[::-1])[::-1]
         keep_off = np.concatenate([np.column_stack([sweep, pocket.x]), [[0.0, pocket.x[-1]], [0.0, mouth]]])
@@ -360,17 +273,17 @@ class FoldedSheath(KindOfPiece):
             begins="the mouth",
         )
 
-    def _guard_from(self, pocket: _Pocket) -> float:
+    def _guard_from(self, pocket: Pocket) -> float:
         """Where the toe guard begins."""
         return max(float(pocket.x[-1]) - self.toe_guard_mm, float(pocket.x[0]) + 1.0)
 
-    def _guard_plies(self, pocket: _Pocket) -> tuple[Ply, ...]:
+    def _guard_plies(self, pocket: Pocket) -> tuple[Ply, ...]:
         if self.toe_guard_mm <= 0:
             return ()
         begins = self._guard_from(pocket)
         return (Ply("toe guard, twice", frozen([begins - 0.01, begins]), frozen([0.0, 2 * GUARD_MM])),)
 
-    def _toe_guard(self, pocket: _Pocket) -> Piece:
+    def _toe_guard(self, pocket: Pocket) -> Piece:
         """A second layer at the toe, folded with the sheath, from the cut of one half to that of the other."""
         begins = self._guard_from(pocket)
         line = pocket.outer[pocket.outer[:, 1] >= begins]
@@ -386,7 +299,7 @@ class FoldedSheath(KindOfPiece):
             first="glue it inside the toe before the fold",
         )  # fmt: skip
 
-    def _strap_over(self, body: LongBody, pocket: _Pocket, leather_mm: float) -> float:
+    def _strap_over(self, body: LongBody, pocket: Pocket, leather_mm: float) -> float:
         """Half way round the handle just outside the mouth."""
         outside = (body.x_mm < pocket.x[0]) & (body.x_mm > pocket.x[0] - 40)
         girth = body.girth_mm()[outside if outside.any() else ~body.blade]
@@ -394,7 +307,7 @@ class FoldedSheath(KindOfPiece):
 
     # what is shown
 
-    def _way_out(self, pocket: _Pocket) -> WayOut:
+    def _way_out(self, pocket: Pocket) -> WayOut:
         """The body in its own shape, lying against the fold as far as the fold's own turn lets it, drawn straight out."""
         x, top = pocket.x, pocket.top + pocket.spine_u
         thing = frozen(np.concatenate([np.column_stack([top, x]), np.column_stack([top + pocket.width, x])[::-1]]))
@@ -402,7 +315,7 @@ class FoldedSheath(KindOfPiece):
             float(np.ptp(x)), lambda mm: frozen(thing - [0.0, mm]), pocket.draw.least_mm, pocket.draw.drawn_mm
         )
 
-    def _search(self, pocket: _Pocket, welt: Piece, *, progress: Progress) -> Way | None:
+    def _search(self, pocket: Pocket, welt: Piece, *, progress: Progress) -> Way | None:
         """The blade laid as wide as leather lies over it, its spine free of the fold, past the welt and the fold."""
         blade = pocket.x >= 0
         x, wide = pocket.x[blade], pocket.width[blade]
@@ -414,16 +327,16 @@ class FoldedSheath(KindOfPiece):
         up = np.array([0.0, -1.0])
         return search(ring, walls, up, float(np.ptp(pocket.x)), edge=edge, thread=pocket.thread, progress=progress)
 
-    def _tightest(self, pocket: _Pocket) -> tuple[float, float]:
+    def _tightest(self, pocket: Pocket) -> tuple[float, float]:
         where = int(np.argmin(pocket.draw.gap_mm))
         return float(pocket.gives[where]), float(pocket.x[where])
 
-    def _marks(self, pocket: _Pocket, welt: Piece, tight: bool) -> tuple[Mark, ...]:
+    def _marks(self, pocket: Pocket, welt: Piece, tight: bool) -> tuple[Mark, ...]:
         marks = (Mark("welt", welt.outline, closed=True, id="welt"),)
         at = frozen([self._tightest(pocket)])
         return (*marks, Mark("alarm", at, id="draw-out", size_mm=10.0)) if tight else marks
 
-    def _labels(self, pocket: _Pocket, tight: bool) -> tuple[Label, ...]:
+    def _labels(self, pocket: Pocket, tight: bool) -> tuple[Label, ...]:
         low = float(pocket.outer[:, 1].max()) - 34
         labels = (Label(said("back"), (-float(pocket.outer[:, 0].max()) * 0.45, low), "cut"),)
         if not tight:
@@ -432,7 +345,7 @@ class FoldedSheath(KindOfPiece):
         says = said("{gap} too tight here" if least < 0 else "{gap} here", gap=length(abs(least)))
         return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
 
-    def _callouts(self, pocket: _Pocket, leather_mm: float) -> tuple[Callout, ...]:
+    def _callouts(self, pocket: Pocket, leather_mm: float) -> tuple[Callout, ...]:
         low, high = float(pocket.x[0]), float(pocket.x[-1])
         third = low + (high - low) / 3
 
@@ -488,7 +401,7 @@ class FoldedSheath(KindOfPiece):
         return tuple(found)
 
     def _reckonings(
-        self, body: LongBody, pocket: _Pocket, leather_mm: float, pieces: list[Piece]
+        self, body: LongBody, pocket: Pocket, leather_mm: float, pieces: list[Piece]
     ) -> tuple[Reckoning, ...]:
         blade = np.flatnonzero(pocket.x >= 0)
         i = int(blade[np.argmax(pocket.width[blade])])
@@ -497,7 +410,7 @@ class FoldedSheath(KindOfPiece):
         inside = self.edge_to_thread_mm - self.clearance_mm
         draw, ease = pocket.draw, pocket.mouth_gap
         toe = float(pocket.outer[-1, 1] - pocket.x[-1])
-        strain = self._fold_strain(body, leather_mm)
+        strain = self.fold_strain(body, leather_mm)
         by_piece = [(p.name, Q("area", p.area_mm2 * p.count)) for p in pieces]
         return (
             reckon("half-width", "Half width at its widest", length(half),
@@ -535,134 +448,11 @@ class FoldedSheath(KindOfPiece):
     def _fold_radius(self, body: LongBody, leather_mm: float) -> float:
         return float(body.thick_mm[body.blade].min()) / 2 + self.neutral * leather_mm
 
-    def _fold_strain(self, body: LongBody, leather_mm: float) -> float:
+    def fold_strain(self, body: LongBody, leather_mm: float) -> float:
+        """How far the outer fibres stretch at the fold, as a share."""
         return (1 - self.neutral) * leather_mm / self._fold_radius(body, leather_mm)
 
-    def _findings(self, body: LongBody, pocket: _Pocket, leather_mm: float) -> tuple[Finding, ...]:
-        found: list[Finding] = []
-        if self.seat_mm > -body.x_mm[0] - 0.5:
-            found.append(Finding(
-                "hold", "seat-past-handle", "draft",
-                said("The handle goes in {seat}, but it is only {handle} long.", seat=length(self.seat_mm),
-                     handle=length(-body.x_mm[0])), "piece.seat_mm",
-                Mend("shorten", (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
-            ))  # fmt: skip
-        found += self._draw_findings(body, pocket)
-        grade = squeeze_grade(pocket.mouth_gap, pocket.passing)
-        if grade in ("too tight", "very firm", "loose"):
-            found.append(Finding(
-                "hold" if grade == "too tight" else "look", "squeeze", "draft",
-                said(f"The mouth is {grade}: {{gives}} inside for {{needs}} that must pass.",
-                     gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing)),
-                "piece.mouth_ease_mm",
-                Mend("ease the mouth",
-                     (("piece.mouth_ease_mm", round(self.mouth_ease_mm + 1.0 - pocket.mouth_gap, 2)),)),
-            ))  # fmt: skip
-        inside = self.edge_to_thread_mm - self.clearance_mm
-        if self.edge_to_thread_mm < LEAST_EDGE_TO_THREAD_MM:
-            found.append(Finding(
-                "hold", "edge-near-thread", "draft",
-                said("The thread runs {d} from the cutting edge; {least} is the least.",
-                     d=length(self.edge_to_thread_mm), least=length(LEAST_EDGE_TO_THREAD_MM)),
-                "piece.edge_to_thread_mm",
-                Mend("move the thread out", (("piece.edge_to_thread_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
-            ))  # fmt: skip
-        cut_back = max((r.by_mm for r in self.relief), default=0.0)
-        if inside - cut_back < LEAST_WELT_INSIDE_MM - 1e-9:
-            wider = self.clearance_mm + cut_back + LEAST_WELT_INSIDE_MM
-            found.append(Finding(
-                "look", "welt-thin-inside", "draft",
-                said("Only {inside} of welt guards the thread from the edge; {least} is wanted.",
-                     inside=length(max(inside - cut_back, 0)), least=length(LEAST_WELT_INSIDE_MM)),
-                "piece.edge_to_thread_mm",
-                Mend("widen the welt", (("piece.edge_to_thread_mm", wider),)),
-            ))  # fmt: skip
-        widest = float(pocket.gives.max())
-        if self.margin_mm > widest:
-            found.append(Finding(
-                "hold", "margin-too-wide", "draft",
-                said("The margin of {e} is wider than the half piece it runs along, {half}.",
-                     e=length(self.margin_mm), half=length(widest)),
-                "piece.margin_mm", Mend("3 mm, as usual", (("piece.margin_mm", 3.0),)),
-            ))  # fmt: skip
-        strain = self._fold_strain(body, leather_mm)
-        if strain > MOST_FOLD_STRAIN:
-            found.append(Finding(
-                "look", "fold-thick", "draft",
-                said("Leather of {t} folded over a {spine} spine stretches its grain by {strain}: fold it damp, or skive "
-                     "the fold.", t=Q("leather", leather_mm), spine=length(body.thick_mm[body.blade].min()),
-                     strain=percent(strain)),
-                "leather.thickness_mm",
-            ))  # fmt: skip
-        if self.loop and self.loop.width_mm > pocket.gives[0]:
-            found.append(Finding(
-                "look", "loop-wide", "draft",
-                said("The belt loop is {w} wide, the back only {half} from fold to welt.", w=length(self.loop.width_mm),
-                     half=length(float(pocket.gives[0]))),
-                "piece.loop.width_mm",
-            ))  # fmt: skip
-        return tuple(found)
-
-    def _draw_findings(self, body: LongBody, pocket: _Pocket) -> list[Finding]:
-        wanted = WANTED_GAP_MM + body.spread_mm
-        short = pocket.draw.short_of(wanted)
-        if short is None:
-            return []
-        low, high, by = short
-        by = float(np.ceil(by * 10) / 10)
-        room = self.edge_to_thread_mm - self.clearance_mm - LEAST_WELT_INSIDE_MM
-        already = max((r.by_mm for r in self.relief), default=0.0)
-        values = {
-            "gap": length(pocket.draw.least_mm), "at": length(pocket.draw.at_mm), "spread": length(body.spread_mm),
-            "by": length(by), "low": length(low), "high": length(high),
-        }  # fmt: skip
-        if by + already <= room or self.opened:
-            relief = Relief(
-                from_mm=round(low, 1), to_mm=round(high, 1), by_mm=round(min(by + already, MOST_RELIEF_MM), 1)
-            )
-            cure, mend = (
-                " Relieve the welt by {by} from {low:n} to {high}.",
-                Mend("relieve the welt", (("piece.relief", (*self.relief, relief)),)),
-            )
-        else:
-            cure, mend = (
-                " Run the pocket straight from the belly to the mouth.",
-                Mend("open the pocket", (("piece.opened", True),)),
-            )
-        blocked = pocket.draw.least_mm < 0
-        what = (
-            "The blade does not come out: it is {gap} short of passing {at} from the guard."
-            if blocked
-            else "The blade passes with {gap}, {at} from the guard; the readings spread {spread}."
-        )
-        return [Finding(
-            "hold" if blocked else "look", "draw-out", "draft",
-            said(what + cure, **{**values, "gap": length(abs(pocket.draw.least_mm))}), "draw-out", mend,
-        )]  # fmt: skip
-
-    def _judged(self, body: LongBody, pocket: _Pocket, welt: Piece, way: Way) -> Finding | None:
-        """What is wrong with the best way out that shifts and turns, and the relief that cures it."""
-        wanted = WANTED_GAP_MM + body.spread_mm
-        tight = to_relieve(way, area_within(welt.outline), wanted)
-        if tight is None:
-            return None
-        box, by = tight
-        already = max((r.by_mm for r in self.relief), default=0.0)
-        relief = Relief(
-            from_mm=round(float(box[0, 1]), 1), to_mm=round(float(box[1, 1]), 1),
-            by_mm=round(min(np.ceil(by * 10) / 10 + already, MOST_RELIEF_MM), 1),
-        )  # fmt: skip
-        return Finding(
-            "hold" if way.least_mm < 0 else "look", "way-out", "draft",
-            said(("However it is turned, the blade is {gap} short of passing the welt" if way.least_mm < 0
-                  else "However it is turned, the blade passes the welt with {gap}")
-                 + ", drawn {at}; {wanted} is wanted. Relieve the welt by {by} from {low:n} to {high}.",
-                 gap=length(abs(way.least_mm)), wanted=length(wanted),
-                 at=length(way.tightest_mm), by=length(relief.by_mm), low=length(relief.from_mm), high=length(relief.to_mm)),
-            "draw-out", Mend("relieve the welt", (("piece.relief", (*self.relief, relief)),)),
-        )  # fmt: skip
-
-    def _section(self, body: LongBody, pocket: _Pocket, leather_mm: float, at_mm: float) -> Section:
+    def _section(self, body: LongBody, pocket: Pocket, leather_mm: float, at_mm: float) -> Section:
         """The sewn sheath cut across at `at_mm` from the guard: y to the right from the fold, z up and down."""
         at = float(np.clip(at_mm, pocket.x[0], pocket.x[-1] - 0.01))
         row = int(np.argmin(np.abs(body.x_mm - at)))

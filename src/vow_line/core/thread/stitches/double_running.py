@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..moves import Face, Move, Path, other
+from ..moves import Face, Move, Path, other, weave
 
 NAME = "double running"
 SAYS = "two threads from opposite ends, each in the gaps of the other: for sinew and thin hides"
@@ -21,9 +21,4 @@ def moves(path: Path) -> Iterator[Move]:
         face = start if needle == 0 or len(order) % 2 else other(start)
         back = min(path.back, len(order) - 1)
         way = (*order, *order[-2 : -2 - back : -1])
-        yield Move(needle, "pass", way[0], way[0], face)
-        at, face = way[0], other(face)
-        for hole in way[1:]:
-            yield Move(needle, "run", at, hole, face)
-            yield Move(needle, "pass", hole, hole, face)
-            at, face = hole, other(face)
+        yield from weave(way, face, needle)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..moves import Face, Move, Path, other
+from ..moves import Face, Move, Path, weave
 
 NAME = "running, down and back"
 SAYS = "one needle down the seam and back through the same holes: simple, as long as a saddle stitch, less even"
@@ -19,9 +19,4 @@ def moves(path: Path) -> Iterator[Move]:
     order = path.order
     way = (*order, *order[-2::-1])
     way = (*way, *order[1 : 1 + min(path.back, len(order) - 1)])
-    yield Move(0, "pass", way[0], way[0], face)
-    at, face = way[0], other(face)
-    for hole in way[1:]:
-        yield Move(0, "run", at, hole, face)
-        yield Move(0, "pass", hole, hole, face)
-        at, face = hole, other(face)
+    yield from weave(way, face)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..moves import Face, Move, Path, other
+from ..moves import Move, Path, weave
 
 NAME = "zigzag"
 SAYS = "one needle from edge to edge, down and back: short stretches"
@@ -19,10 +19,4 @@ def moves(path: Path) -> Iterator[Move]:
     order = path.order
     down = [hole + n * (k % 2) for k, hole in enumerate(order)]
     way = (*down, *down[-2::-1])
-    face: Face = "back"
-    yield Move(0, "pass", way[0], way[0], face)
-    at, face = way[0], other(face)
-    for node in way[1:]:
-        yield Move(0, "run", at, node, face)
-        yield Move(0, "pass", node, node, face)
-        at, face = node, other(face)
+    yield from weave(way, "back")

@@ -1,0 +1,84 @@
+"""The pocket of a folded sheath: the leather round the body at every station, and the lines that follow from it."""
+
+from dataclasses import dataclass
+from functools import lru_cache, partial
+
+import numpy as np
+
+from ..curve import Line, Mask, Values
+from ..measure import LongBody
+from .draw_out import DrawOut
+from .flat import from_mouth
+from .wrap import HalfWrap, half_wrap
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Wraps:
+    """The leather round the body at every row from the mouth on, as far as it depends on no line of the pattern.
+
+    `thin` says how far the welt is skived, 0 to 1; the wraps touch the body, keep clear of it, or touch it with the welt
+    skived to nothing; `needs` is the flat half width that touches it with the whole welt.
+    """
+
+    x: Values
+    edge: Values
+    top: Values
+    blade: Mask
+    thin: Values
+    touching: HalfWrap
+    clear: HalfWrap
+    needs_thin: HalfWrap
+    needs: Values
+    spine_z: float
+    fold_y: float
+
+
+@lru_cache(maxsize=8)
+def wraps_of(
+    body: LongBody,
+    mouth: float,
+    skive_mm: float,
+    welt_mm: float,
+    clearance_mm: float,
+    neutral: float,
+    leather_mm: float,
+) -> Wraps:
+    """The wraps of a body that goes in as far as `mouth`, for a welt of `welt_mm` skived over `skive_mm`; all mm."""
+    x, y, z, edge, top, blade = from_mouth(body, mouth)
+    fold_y = float(top.min())
+    y, edge = np.maximum(y - fold_y, 0), edge - fold_y
+    thin = 1 - np.clip((x - mouth) / skive_mm, 0, 1)
+    half_welt = welt_mm / 2 * (1 - thin)
+    wrap = partial(half_wrap, y, z, neutral=neutral, leather_mm=leather_mm)
+    touching = wrap(edge, half_welt)
+    needs = touching.flat_mm.copy()  # past the skive the welt is whole already
+    s = thin > 0
+    needs[s] = half_wrap(y[s], z[s], edge[s], np.full(int(s.sum()), welt_mm / 2), neutral, leather_mm).flat_mm
+    return Wraps(
+        x, edge, top - fold_y, blade, thin, touching, wrap(edge + clearance_mm, half_welt),
+        wrap(edge, np.zeros(len(x))), needs, float(z[blade].max()), fold_y,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Pocket:
+    """The lines of the front half, mouth to toe, and the numbers they came from, one per station."""
+
+    x: Values
+    touching: HalfWrap
+    edge_u: Values
+    clear: HalfWrap
+    width: Values
+    top: Values
+    spine_u: float
+    gives: Values
+    welt_at: Values
+    inner: Line
+    relieved: Line
+    thread: Line
+    outer: Line
+    bend: float
+    draw: DrawOut
+    mouth_gap: float
+    passing: float
+    fold_y: float
