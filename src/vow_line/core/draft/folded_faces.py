@@ -13,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..curve import Line, area_within, frozen, mirror
 from ..ring import turned_right
 from .flat import short_of
+from .loop import CLOSED_BEFORE
 from .pieces import Area, Edge, Piece, Placed, SeamLine, WayOut, even_ply
 from .search import Progress, Way, search
 from .two_faces import Faces, inset
@@ -102,7 +103,7 @@ class FoldedFaces:
         return SeamLine(
             "round seam", frozen(self.thread * turned), margin_mm=self.faces.margin_mm, placed=placed,
             plies=(even_ply("back", leather_mm), *welts, even_ply("front", leather_mm)),
-            closes=("belt loop", "pouch/mouth", "welt/inner", "pouch/front edge", "pouch/back edge", "welt/outer"),
+            closes=(*CLOSED_BEFORE, "pouch/mouth", "welt/inner", "pouch/front edge", "pouch/back edge", "welt/outer"),
             margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins="the mouth",
             stack_name="welt, thick" if count else "leather",
         )  # fmt: skip

@@ -1,8 +1,10 @@
-"""The belt loop: a strip folded above the mouth, both ends sewn to the back by a box with a cross."""
+"""How a piece hangs on a belt: a strip folded into a loop, slots the belt runs through, or a loop that hangs from a ring."""
 
-from typing import Annotated
+from dataclasses import replace
+from typing import Annotated, Literal
 
 import numpy as np
+import shapely
 from pydantic import Field
 
 from ..curve import frozen
@@ -10,57 +12,128 @@ from ..frozen import Frozen
 from .pieces import Edge, Piece, Placed, SeamLine, even_ply
 
 Size = Annotated[float, Field(gt=0, le=200)]
+RING_MM = 4.0  # how thick the ring is that a loop hangs from (from memory)
+SLOT_MM = 5.0  # how wide a slot is cut: a belt's thickness and a little (common practice)
+EASE_MM = 2.0  # room for a belt in its loop
+CLOSED_BEFORE = ("belt loop", "hanger")
+"""The seams that must be sewn while the piece still lies open."""
 
 
 class BeltLoop(Frozen):
-    """A strip folded into a loop above the mouth, both ends sewn to the back by a box with a cross."""
+    """A strip folded into a loop above the mouth, both ends sewn to the back by a box with a cross; or the same hanging by
+    `hang_mm` from a ring; or two slots `width_mm` apart.
+    """
 
+    style: Literal["folded", "slots", "hanging"] = "folded"
     width_mm: Size = 28.0
     belt_mm: Size = 40.0
     belt_thick_mm: Size = 4.0
     box_mm: Size = 26.0
     down_mm: Annotated[float, Field(ge=0, le=200)] = 12.0
+    hang_mm: Annotated[float, Field(ge=0, le=200)] = 15.0
 
     def cut_length_mm(self, leather_mm: float, neutral: float) -> float:
-        """Two boxes, two belts with 2 mm of ease, and half a turn round the belt's thickness: π(b/2 + kt)."""
-        return 2 * (self.box_mm + self.belt_mm + 2.0) + np.pi * (self.belt_thick_mm / 2 + neutral * leather_mm)
+        """Two boxes, two belts with 2 mm of ease, and half a turn round the belt's thickness, π(b/2 + kt); one that hangs takes
+        another half turn, round its ring.
+        """
+        ring = np.pi * (RING_MM / 2 + neutral * leather_mm) if self.style == "hanging" else 0.0
+        turn = np.pi * (self.belt_thick_mm / 2 + neutral * leather_mm)
+        return float(2 * (self.box_mm + self.belt_mm + EASE_MM) + turn + ring)
 
 
-def belt_loop(
-    loop: BeltLoop, back: str, centre_u: float, mouth_v: float, margin_mm: float, leather_mm: float, neutral: float
-) -> tuple[Piece, SeamLine]:
-    """The strip and its box, sewn to the piece `back` about the line u = `centre_u`, below a mouth at v = `mouth_v`."""
-    long, wide = loop.cut_length_mm(leather_mm, neutral), loop.width_mm
-    ring = frozen([[0, 0], [wide, 0], [wide, long], [0, long]])
-    piece = Piece(
-        "belt loop",
-        ring,
-        leather_mm,
+def loop_choices(
+    loop: BeltLoop | None, usual: BeltLoop | None = None
+) -> tuple[tuple[str, ...], tuple[BeltLoop | None, ...]]:
+    """The ways of hanging in words, and what they mean for the loop there is."""
+    now = loop or usual or BeltLoop()
+    styles: tuple[Literal["folded", "slots", "hanging"], ...] = ("folded", "slots", "hanging")
+    return ("a loop", "slots", "hanging loop", "nothing"), (
+        *(now.model_copy(update={"style": s}) for s in styles),
+        None,
+    )
+
+
+def with_loop(
+    pieces: list[Piece], loop: BeltLoop | None, back: str, centre_u: float, mouth_v: float, margin_mm: float,
+    leather_mm: float, neutral: float,
+) -> tuple[list[Piece], list[SeamLine]]:  # fmt: skip
+    """The pieces with what the piece `back` hangs by about the line u = `centre_u`, below a mouth at v = `mouth_v`, and its
+    seams.
+    """
+    if loop is None:
+        return pieces, []
+    if loop.style == "slots":
+        slots = tuple(_slot(centre_u + s * loop.width_mm / 2, mouth_v + loop.down_mm, loop) for s in (-1, 1))
+        return [replace(p, slots=slots) if p.name == back else p for p in pieces], []
+    long = loop.cut_length_mm(leather_mm, neutral)
+    if loop.style == "folded":
+        strip, seam = _sewn_on("belt loop", loop, long, back, centre_u, mouth_v, margin_mm, leather_mm)
+        return [*pieces, strip], [seam]
+    hanger_long = 2 * (loop.box_mm + loop.hang_mm) + np.pi * (RING_MM / 2 + neutral * leather_mm)
+    hanger, seam = _sewn_on("hanger", loop, float(hanger_long), back, centre_u, mouth_v, margin_mm, leather_mm)
+    strip, own = _hanging(loop, long, margin_mm, leather_mm)
+    return [*pieces, hanger, strip], [seam, own]
+
+
+def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
+    line = shapely.LineString([(u, v + SLOT_MM / 2), (u, v + loop.belt_mm + EASE_MM - SLOT_MM / 2)])
+    return frozen(shapely.get_coordinates(line.buffer(SLOT_MM / 2, 8).exterior)[:-1])
+
+
+def _strip(name: str, wide: float, long: float, leather_mm: float) -> Piece:
+    return Piece(
+        name, frozen([[0, 0], [wide, 0], [wide, long], [0, long]]), leather_mm,
         edges=(
             Edge("long edges", "free", frozen([[0, 0], [0, long], [wide, long], [wide, 0]]), "early"),
             Edge("ends", "free", frozen([[0, long], [wide, long]]), "early"),
         ),
-        folds=(frozen([[0, long / 2], [wide, long / 2]]),),
-        turns="along",
-    )
+        folds=(frozen([[0, long / 2], [wide, long / 2]]),), turns="along",
+    )  # fmt: skip
+
+
+def _box(loop: BeltLoop, margin_mm: float) -> tuple[np.ndarray, float]:
+    """The corners of the box about (0, 0), and how far in from the strip's edges they lie."""
+    inset = min(margin_mm, 0.4 * loop.width_mm, 0.4 * loop.box_mm)
+    du, dv = loop.width_mm / 2 - inset, loop.box_mm / 2 - inset
+    return np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]), inset
+
+
+def _sewn_on(
+    name: str,
+    loop: BeltLoop,
+    long: float,
+    back: str,
+    centre_u: float,
+    mouth_v: float,
+    margin_mm: float,
+    leather_mm: float,
+) -> tuple[Piece, SeamLine]:
+    """A folded strip whose two ends are sewn to the piece `back` by a box with a cross."""
+    corners, inset = _box(loop, margin_mm)
     centre_v = mouth_v + loop.down_mm + loop.box_mm / 2
-    inset = min(margin_mm, 0.4 * wide, 0.4 * loop.box_mm)
-    du, dv = wide / 2 - inset, loop.box_mm / 2 - inset
-    box = frozen(np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]) + [centre_u, centre_v])
-    tail, left = centre_v + loop.box_mm / 2, centre_u - wide / 2
+    tail, left = centre_v + loop.box_mm / 2, centre_u - loop.width_mm / 2
+    under = "loop" if name == "belt loop" else name
     seam = SeamLine(
-        "belt loop",
-        box,
-        plies=(even_ply(back, leather_mm), even_ply("loop, under", leather_mm), even_ply("loop, over", leather_mm)),
+        name, frozen(corners + [centre_u, centre_v]), shape="box", carries=True, margin_mm=inset, closes=(f"{name}/ends",),
+        plies=(even_ply(back, leather_mm), even_ply(f"{under}, under", leather_mm), even_ply(f"{under}, over", leather_mm)),
         placed=(
             Placed(back),
-            Placed("belt loop", frozen([[1.0, 0.0], [0.0, -1.0]]), (-left, tail)),
-            Placed("belt loop", shift=(-left, long - tail)),
+            Placed(name, frozen([[1.0, 0.0], [0.0, -1.0]]), (-left, tail)),
+            Placed(name, shift=(-left, long - tail)),
         ),
-        margin_mm=inset,
-        shape="box",
-        carries=True,
-        closes=("belt loop/ends",),
         margin_at="piece.margin_mm",
-    )
-    return piece, seam
+    )  # fmt: skip
+    return _strip(name, loop.width_mm, long, leather_mm), seam
+
+
+def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -> tuple[Piece, SeamLine]:
+    """A strip folded through the ring and round the belt, its two ends sewn to each other."""
+    corners, inset = _box(loop, margin_mm)
+    seam = SeamLine(
+        "belt loop", frozen(corners + [loop.width_mm / 2, loop.box_mm / 2]), shape="box", carries=True, margin_mm=inset,
+        closes=("belt loop/ends",),
+        plies=(even_ply("loop, under", leather_mm), even_ply("loop, over", leather_mm)),
+        placed=(Placed("belt loop"), Placed("belt loop", frozen([[1.0, 0.0], [0.0, -1.0]]), (0.0, long))),
+        margin_at="piece.margin_mm",
+    )  # fmt: skip
+    return _strip("belt loop", loop.width_mm, long, leather_mm), seam

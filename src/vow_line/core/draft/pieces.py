@@ -66,9 +66,9 @@ class Craft:
 @dataclass(frozen=True, slots=True, eq=False)
 class Piece:
     """A flat piece of leather: its outline as a closed ring `(n, 2)` (first point not repeated) and all that is marked
-    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from; `ornament` is
-    drawn on it besides, and takes the work in `crafts`; `fixed` says how it is fixed where no seam goes through it, `first` how
-    where that comes before any seam.
+    on it. `turns` says whether the best way of the leather must run along it; `stock` is what it is cut from; `slots` are cut
+    out of it; `ornament` is drawn on it besides, and takes the work in `crafts`; `fixed` says how it is fixed where no seam
+    goes through it, `first` how where that comes before any seam.
     """
 
     name: str
@@ -79,6 +79,7 @@ class Piece:
     skives: tuple[Area, ...] = ()
     glue: tuple[Area, ...] = ()
     punches: tuple[Punch, ...] = ()
+    slots: tuple[Line, ...] = ()
     count: int = 1
     mirrored: bool = False
     stock: str = "leather"

@@ -15,6 +15,7 @@ from ..curve import Line, Values, area_within, frozen
 from ..drawing import Mark
 from ..measure import MouldedBody
 from ..ring import closed
+from .loop import CLOSED_BEFORE
 from .pieces import Area, Edge, Piece, Placed, Ply, SeamLine, WayOut, even_ply
 from .search import Progress, Way, search
 from .section import between_faces
@@ -88,7 +89,8 @@ class Faces:
         return SeamLine(
             "round seam", frozen(self.front_thread * turned), plies=plies, placed=tuple(placed), margin_mm=self.margin_mm,
             keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
-            closes=("belt loop", "front/mouth", "back/mouth", "welt/inner", "front/seam edge", "back/seam edge", "welt/outer"),
+            closes=(*CLOSED_BEFORE, "front/mouth", "back/mouth", "welt/inner", "front/seam edge", "back/seam edge",
+                    "welt/outer"),
             margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm",
             keep_off_at="piece.close_mm", begins="the mouth", stack_name="welt, thick" if count else "leather",
         )  # fmt: skip

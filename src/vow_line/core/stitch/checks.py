@@ -19,6 +19,7 @@ MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled 
 MOST_ROUND_MM = 12.0  # a corner rounded further than this is another shape
 NEAR_EDGE_MM = 1.5  # a hole nearer to the cut tears out (from memory)
 NEAR_FOLD_MM = 1.5  # a hole nearer to a fold opens with it (from memory)
+SLOT_LEAVES_MM = 10.0  # leather between a belt's slot and the cut (from memory)
 NEAR_PUNCH_MM = 2.0  # leather left between a hole and a fastener's (from memory)
 
 
@@ -156,6 +157,14 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
     found: list[Finding] = []
     for piece in draft.pieces:
         there = [(s, s.on(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
+        for slot in piece.slots:
+            left = float(area_within(slot).distance(area_within(piece.outline).boundary))
+            if left < SLOT_LEAVES_MM:
+                found.append(Finding(
+                    "look", "slot-near-edge", "stitch",
+                    said(f"A slot leaves {{d}} of leather at the edge of the {piece.name}; {{least}} carries a belt.",
+                         d=length(left), least=length(SLOT_LEAVES_MM)), "piece.loop.width_mm",
+                ))  # fmt: skip
         for seam, holes in there:
             found += _near_on(piece, seam, holes)
         for (one, a), (two, b) in itertools.combinations(there, 2):
@@ -201,6 +210,15 @@ def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
                 "look", "hole-near-fold", "stitch",
                 said(f"Hole {{k}} of the {seam.name} lies {{d}} from a fold of the {piece.name}: it opens as that bends.",
                      k=count(k + 1), d=length(float(to_fold[k]))), at,
+            ))  # fmt: skip
+    for slot in piece.slots:
+        clear: Values = np.asarray(shapely.distance(points, area_within(slot)))
+        k = int(np.argmin(clear))
+        if clear[k] < NEAR_PUNCH_MM:
+            found.append(Finding(
+                "look", "hole-near-fastener", "stitch",
+                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside a slot.", k=count(k + 1),
+                     d=length(float(clear[k]))), at,
             ))  # fmt: skip
     for punch in piece.punches:
         between = np.hypot(*(holes - punch.centre).T) - punch.diameter_mm / 2

@@ -33,6 +33,7 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     marks += [Mark("fold", line, id="fold") for line in piece.folds]
     marks.append(Mark("cut", piece.outline, True, piece.name))
     marks += [Mark("edge", e.line, id=f"{piece.name}/{e.name}") for e in piece.edges if e.when == "early"]
+    marks += [Mark("cut", slot, True, piece.name) for slot in piece.slots]
     marks += piece.ornament
     for punch in piece.punches:
         marks.append(Mark("cut", frozen([punch.centre]), id=punch.name, size_mm=punch.diameter_mm))

@@ -152,6 +152,12 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
             own.append(f"punch/{piece.name}/{punch.name}")
             steps.append(Step(own[-1], "cut", f"Punch the {punch.name}", 1, (cut,),
                               said("{d} round", d=length(punch.diameter_mm))))  # fmt: skip
+        if piece.slots:
+            own.append(f"slots/{piece.name}")
+            tall = float(np.ptp(piece.slots[0][:, 1]))
+            steps.append(Step(own[-1], "cut", f"Cut the slots of the {piece.name}", 4, (cut,),
+                              said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)),
+                                   l=length(tall)), caution=KNIFE))  # fmt: skip
         for number, craft in enumerate(piece.crafts):
             own.append(f"craft/{piece.name}/{number}")
             steps.append(Step(own[-1], "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE))

@@ -98,9 +98,7 @@ class WithCallouts(Drawn):
             combo.setEnabled(job.vowed is None)
             value = value_at(job, path)
             meant = callout.meant or callout.choices
-            combo.setCurrentIndex(
-                next((i for i, m in enumerate(meant) if m == value or (m and value and not isinstance(m, str))), 0)
-            )
+            combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
             if combo.height() != 28:
                 combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
 

@@ -20,7 +20,7 @@ from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import draw_out, squeeze_grade
 from ..flat import below, both_halves, grown, hollows_filled, right_side, short_of
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, belt_loop
+from ..loop import CLOSED_BEFORE, BeltLoop, loop_choices, with_loop
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
 from ..pocket import Pocket, wraps_of
 from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
@@ -81,13 +81,11 @@ class FoldedSheath(KindOfPiece):
         pocket = self._pocket(body, leather_mm)
         sheath = self._sheath(pocket, leather_mm)
         welt = self._welt(pocket)
-        pieces, seams = [sheath, welt], []
+        pieces, seams = [sheath, welt], list[SeamLine]()
         found = findings(self, body, pocket, leather_mm)
         tight = any(f.code == "draw-out" for f in found)
         if self.loop:
-            loop, loop_seam = self._loop(self.loop, pocket, leather_mm)
-            pieces.append(loop)
-            seams.append(loop_seam)
+            pieces, seams = self._hung(self.loop, pieces, pocket, leather_mm)
         seams.append(self._main_seam(pocket, leather_mm))
         fasteners: tuple[Fastener, ...] = ()
         if self.strap_mm:
@@ -233,12 +231,21 @@ class FoldedSheath(KindOfPiece):
             turns="any",
         )
 
-    def _loop(self, loop: BeltLoop, pocket: Pocket, leather_mm: float) -> tuple[Piece, SeamLine]:
+    def _hung(
+        self, loop: BeltLoop, pieces: list[Piece], pocket: Pocket, leather_mm: float
+    ) -> tuple[list[Piece], list[SeamLine]]:
         mouth = float(pocket.x[0])
         side = -1.0 if self.worn == "right" else 1.0
         seam_side = float(np.interp(mouth + loop.down_mm + loop.box_mm / 2, pocket.x, pocket.gives))
-        return belt_loop(
-            loop, "sheath", side * (pocket.bend + seam_side) / 2, mouth, self.margin_mm, leather_mm, self.neutral
+        return with_loop(
+            pieces,
+            loop,
+            "sheath",
+            side * (pocket.bend + seam_side) / 2,
+            mouth,
+            self.margin_mm,
+            leather_mm,
+            self.neutral,
         )
 
     def _main_seam(self, pocket: Pocket, leather_mm: float) -> SeamLine:
@@ -265,7 +272,14 @@ class FoldedSheath(KindOfPiece):
             margin_mm=self.margin_mm,
             keep_off=frozen(keep_off),
             keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
-            closes=("belt loop", "sheath/mouth", "welt/inner", "sheath/front edge", "sheath/back edge", "welt/outer"),
+            closes=(
+                *CLOSED_BEFORE,
+                "sheath/mouth",
+                "welt/inner",
+                "sheath/front edge",
+                "sheath/back edge",
+                "welt/outer",
+            ),
             margin_at="piece.margin_mm",
             stack_at="piece.welt_mm",
             stack_name="welt, thick",
@@ -382,8 +396,8 @@ class FoldedSheath(KindOfPiece):
             ]
         below = (-outer[0], high - 1)
         found += [
-            Callout("piece.loop", said("for the belt"), "count", self.loop, below, "left", "belt loop", ("a loop", "nothing"),
-                    (self.loop or BeltLoop(), None)),
+            Callout("piece.loop", said("for the belt"), "count", self.loop, below, "left", "belt loop",
+                    *loop_choices(self.loop)),
             Callout("piece.worn", said("worn on the"), "count", self.worn, below, "left", choices=("right", "left")),
             Callout("piece.opened", said("pocket to the mouth"), "count", self.opened, below, "left", "welt",
                     ("straight", "fitted"), (True, False)),

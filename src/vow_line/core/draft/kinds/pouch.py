@@ -14,7 +14,7 @@ from ...reckoning import Reckoning, length, percent, reckon, said
 from ..draw_out import squeeze_grade
 from ..folded_faces import FoldedFaces, folded_faces
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, belt_loop
+from ..loop import BeltLoop, loop_choices, with_loop
 from ..pieces import Draft, Section
 from ..two_faces import Faces, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_FORMED
@@ -66,15 +66,11 @@ class Pouch(KindOfPiece):
             main = shape.seam(leather_mm, self.welt_mm, self.welts, side, None, 0.0)
         axis = side * folded.front_mm if folded else 0.0  # where the thing's middle line lies on the first piece
         faces = tuple(p.name for p in pieces)
-        seams = []
         if self.welts:
             pieces.append(sewn.welt(self.welt_mm, self.welts, side))
-        if self.loop:
-            loop, loop_seam = belt_loop(
-                self.loop, back, middle, shape.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
-            )
-            pieces.append(loop)
-            seams.append(loop_seam)
+        pieces, seams = with_loop(
+            pieces, self.loop, back, middle, shape.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
+        )
         seams.append(main)
         return Draft(
             pieces=tuple(pieces),
@@ -115,7 +111,7 @@ class Pouch(KindOfPiece):
             Callout("piece.worn", said("worn on the"), "count", self.worn, (-wide, mouth + long * 0.9), "left",
                     choices=("right", "left")),
             Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt loop",
-                    ("a loop", "nothing"), (self.loop or BeltLoop(), None)),
+                    *loop_choices(self.loop)),
         ]  # fmt: skip
         if self.welts:
             found.append(Callout("piece.welt_mm", said("each welt, thick"), "leather", self.welt_mm,

@@ -22,7 +22,7 @@ from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
 from ...ring import turned_right
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, belt_loop
+from ..loop import CLOSED_BEFORE, BeltLoop, loop_choices, with_loop
 from ..pieces import Area, Draft, Edge, Piece, Placed, SeamLine, Section, WayOut, even_ply
 from ..wrap import NEUTRAL_FORMED, flat_length
 
@@ -82,9 +82,10 @@ class Scabbard(KindOfPiece):
             pieces.append(self._cap(core, leather_mm))
         seams = []
         if self.loop:
-            loop, loop_seam = belt_loop(self.loop, "cover", 0.0, core.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED)
-            pieces.append(loop)
-            seams.append(loop_seam)
+            pieces, hung = with_loop(
+                pieces, self.loop, "cover", 0.0, core.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
+            )
+            seams += hung
         seams.append(self._seam(right, leather_mm))
         return Draft(
             pieces=tuple(pieces),
@@ -144,7 +145,7 @@ class Scabbard(KindOfPiece):
         return SeamLine(
             "back seam", frozen(line), plies=(even_ply("cover", leather_mm),),
             placed=(Placed("cover"), Placed("cover", frozen([[-1.0, 0.0], [0.0, 1.0]]))), margin_mm=self.margin_mm,
-            shape="butt", closes=("belt loop", "cover/mouth", "cover/foot"), margin_at="piece.margin_mm",
+            shape="butt", closes=(*CLOSED_BEFORE, "cover/mouth", "cover/foot"), margin_at="piece.margin_mm",
             stack_at="leather.thickness_mm", begins="the mouth",
         )  # fmt: skip
 
@@ -161,7 +162,7 @@ class Scabbard(KindOfPiece):
             Callout("piece.cap", said("foot"), "count", self.cap, (-wide, mouth + long), "left", "cap",
                     ("a cap", "open"), (True, False)),
             Callout("piece.loop", said("frog"), "count", self.loop, (-wide * 0.5, mouth + 4), "left", "belt loop",
-                    ("a loop", "nothing"), (self.loop or BeltLoop(belt_mm=SWORD_BELT_MM), None)),
+                    *loop_choices(self.loop, BeltLoop(belt_mm=SWORD_BELT_MM))),
             Callout("piece.glue_mm", said("wood beside the recess"), "length", self.glue_mm,
                     (float(core.half.max()), mouth + long * 0.3), "right", "core half", on="core half"),
             Callout("piece.wall_mm", said("wood under it"), "length", self.wall_mm, (0.0, mouth + long * 0.4), "right",

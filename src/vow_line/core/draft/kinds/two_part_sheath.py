@@ -16,7 +16,7 @@ from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
 from ..draw_out import squeeze_grade
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, belt_loop
+from ..loop import BeltLoop, loop_choices, with_loop
 from ..pieces import Draft, Section
 from ..two_faces import Faces, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED
@@ -49,12 +49,8 @@ class TwoPartSheath(KindOfPiece):
         side = 1.0 if self.worn == "right" else -1.0
         pieces = [faces.panel(name, leather_mm, side, 3) for name in ("front", "back")]
         pieces.append(faces.welt(self.welt_mm, 1, side))
-        seams = []
-        if self.loop:
-            neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
-            loop, loop_seam = belt_loop(self.loop, "back", 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
-            pieces.append(loop)
-            seams.append(loop_seam)
+        neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
+        pieces, seams = with_loop(pieces, self.loop, "back", 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
         blade = faces.thing[faces.thing[:, 1] >= 0]
         seams.append(faces.seam(leather_mm, self.welt_mm, 1, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM))
         return Draft(
@@ -94,7 +90,7 @@ class TwoPartSheath(KindOfPiece):
                     (False, True)),
             Callout("piece.worn", said("worn on the"), "count", self.worn, left(0.9), "left", choices=("right", "left")),
             Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt loop",
-                    ("a loop", "nothing"), (self.loop or BeltLoop(), None)),
+                    *loop_choices(self.loop)),
         ]  # fmt: skip
         if self.loop:
             found.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
