@@ -10,6 +10,7 @@ from .finding import Finding, Level, Station
 from .job import Job
 from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
+from .measure.readings import aged
 from .reckoning import Said, count, said
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
@@ -114,7 +115,8 @@ class Plan:
         found: tuple[Finding, ...] = ()
         match station:
             case "measure":
-                found = self.measured.findings
+                begins = self.job.work.begins
+                found = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
             case "draft":
                 found = self.draft.findings if self.draft else () if self.fits else self._unfit()
             case "stitch":

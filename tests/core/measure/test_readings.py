@@ -1,9 +1,14 @@
+from datetime import date
+
 import pytest
 from pydantic import ValidationError
 
-from tests.jobs import plain_knife, read
+from tests.jobs import demo, plain_knife, read
+from vow_line.core.job import change
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, Station
+from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
 
 
 def test_two_readings_agree_disagree_or_are_missing() -> None:
@@ -48,3 +53,15 @@ def test_stations_out_of_order_are_refused() -> None:
             ),
             handle=(Station(at_mm=1),),
         )
+
+
+def test_a_reading_older_than_a_year_is_looked_at_again() -> None:
+    job = demo("laying-knife")
+    assert not [f for f in plan(job).findings if f.code == "reading-old"]
+    old = change(job, "thing.stations.2.width.on", date(2025, 11, 30))
+    found = next(f for f in plan(old).findings if f.code == "reading-old")
+    assert found.at == "thing.stations.2.width.first"
+    assert "30 November 2025" in found.says.write(Units())
+    assert "days old" in found.says.write(Units())
+    fresh = change(job, "thing.stations.2.width.on", date(2026, 2, 1))
+    assert not [f for f in plan(fresh).findings if f.code == "reading-old"]

@@ -1,7 +1,8 @@
 """A *reading* is one measurement taken twice: leather will depend on it."""
 
+from collections.abc import Iterator
 from datetime import date
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 
@@ -10,9 +11,10 @@ from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..quantity import Q
-from ..reckoning import Reckoning, count, length, reckon, said
+from ..reckoning import Reckoning, count, length, minutes, reckon, said
 
 RIGID_MM = 0.5  # two readings of a rigid tool should agree to this (common practice)
+OLD_DAYS = 365  # a reading older than this is taken again (from memory)
 THICKNESS_MM = 0.1  # two readings of a thickness should agree to this (common practice)
 
 SPREAD_SAYS = "half the widest difference between two readings of one place; bars on the drawing show them ten times"
@@ -79,6 +81,35 @@ class Reading(Frozen):
                 ),
             )
         return ()
+
+
+def every_reading(of: Any, path: str) -> Iterator[tuple[str, Reading]]:
+    """All readings in a record or a tuple of records, with their places."""
+    if isinstance(of, Reading):
+        yield path, of
+    elif isinstance(of, tuple):
+        for k, item in enumerate(of):
+            yield from every_reading(item, f"{path}.{k}")
+    elif isinstance(of, Frozen):
+        for name, value in of:
+            yield from every_reading(value, f"{path}.{name}")
+
+
+def aged(thing: Any, begins: date) -> tuple[Finding, ...]:
+    """A look at the oldest reading, when it was taken more than a year before the work begins."""
+    dated = [(r.on, path) for path, r in every_reading(thing, "thing") if r.on is not None]
+    if not dated:
+        return ()
+    on, path = min(dated)
+    days = (begins - on).days
+    if days <= OLD_DAYS:
+        return ()
+    when = f"{on:%d %B %Y}".lstrip("0")
+    return (Finding(
+        "look", "reading-old", "measure",
+        said(f"The oldest reading, of {when}, is {{age}} old when the work begins: what is used is worn and ground since. "
+             "Read it again.", age=minutes(days * 24 * 60)), f"{path}.first",
+    ),)  # fmt: skip
 
 
 def read_so_far(readings: list[Reading]) -> tuple[Reckoning, ...]:
