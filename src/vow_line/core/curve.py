@@ -29,6 +29,13 @@ def walk(line: Line, s_mm: Any) -> Line:
     return np.column_stack([np.interp(s_mm, s, line[:, 0]), np.interp(s_mm, s, line[:, 1])])
 
 
+def extended(line: Line, start_mm: float, end_mm: float) -> Line:
+    """The line run straight on by so much at its start and its end."""
+    first, last = line[0] - line[1], line[-1] - line[-2]
+    ends = [end / max(float(np.hypot(*end)), 1e-9) for end in (first, last)]
+    return np.vstack([line[0] + start_mm * ends[0], line, line[-1] + end_mm * ends[1]])
+
+
 def trim(line: Line, start_mm: float, end_mm: float) -> Line:
     """The line without its first `start_mm` and last `end_mm`; a single repeated point when nothing is left."""
     s = arc_length(line)

@@ -9,6 +9,7 @@ from vow_line.core.draft.kinds.pouch import Pouch
 from vow_line.core.job import change, mend
 from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.plan import plan
+from vow_line.core.stitch.pattern import pattern
 
 
 def _thing(width: float = 60, height: float = 20, section: str = "slab", long: float = 150) -> Moulded:
@@ -130,3 +131,27 @@ def test_the_section_shows_the_thing_between_its_faces() -> None:
     assert np.ptp(thing.line[:, 0]) == pytest.approx(55.9, abs=0.6)
     leather = [shapely.Polygon(m.line).buffer(0) for m in section.marks if m.meaning == "grain"]
     assert all(shapely.Polygon(thing.line).buffer(-0.3).intersection(g).area < 1 for g in leather)
+
+
+def test_where_the_back_runs_on_the_ends_may_lie_outside_the_front() -> None:
+    job = change(change(demo("secateurs-holster"), "piece.back_up_mm", 45.0), "stitch.ends", "outside")
+    planned = plan(job)
+    inside = plan(change(job, "stitch.ends", "in"))
+    seam = planned.stitching.seam("round seam")
+    front, back = (shapely.Polygon(planned.draft.piece(n).outline) for n in ("front", "back"))
+    assert back.area - front.area == pytest.approx(45 * np.ptp(np.array(front.exterior.coords)[[0, -2], 0]), rel=0.1)
+    assert len(seam.there(0)) == len(seam.points) - 2
+    assert len(seam.there(1)) == len(seam.points)
+    mouth = front.bounds[1]
+    for k in (0, -1):
+        assert seam.on(1)[k, 1] == pytest.approx(mouth - 2.0, abs=0.05), "half a pitch above the mouth"
+        assert seam.stack_mm[k] == pytest.approx(2.8), "the back alone"
+    assert seam.stack_mm[1:-1] == pytest.approx(2.8 * 2 + 3.0)
+    assert shapely.contains_xy(back, *seam.on(1).T).all()
+    assert shapely.contains_xy(front, *seam.on(0)[seam.there(0)].T).all()
+    drawn = [m for m in pattern(planned.draft.piece("front"), planned.stitching) if m.meaning == "hole"]
+    assert sum(len(m.line) for m in drawn) == len(seam.points) - 2
+    assert not [f for f in planned.findings if f.code == "hole-near-edge"]
+    assert len(inside.stitching.seam("round seam").there(0)) == len(inside.stitching.seam("round seam").points)
+    loop = planned.stitching.seam("belt loop").on(0)
+    assert loop[:, 1].max() < mouth, "the loop sits on what stands up"

@@ -12,7 +12,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..curve import Line, Values, arc_length, frozen, walk
+from ..curve import Line, Values, arc_length, extended, frozen, walk
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..measure.trial import Side
@@ -107,18 +107,26 @@ class Piece:
 class Placed:
     """Where a seam's frame lies on a piece: point → point @ turn + shift.
 
-    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead.
+    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead. A
+    piece that `ends` where the line does has none of the holes beyond.
     """
 
     piece: str
     turn: Line = field(default_factory=lambda: frozen(np.eye(2)))
     shift: tuple[float, float] = (0.0, 0.0)
     along: Line | None = None
+    ends: bool = False
 
     def onto(self, points: Line, shares: Values) -> Line:
         """The seam's points `(n, 2)`, which lie at `shares (n,)` of its line, on this piece."""
         if self.along is not None:
-            return walk(self.along, shares * arc_length(self.along)[-1])
+            long = float(arc_length(self.along)[-1])
+            past = max(-float(shares.min(initial=0.0)), float(shares.max(initial=1.0)) - 1.0, 0.0) * long
+            return (
+                walk(extended(self.along, past, past), shares * long + past)
+                if past
+                else walk(self.along, shares * long)
+            )
         return points @ self.turn + np.array(self.shift)
 
 
@@ -153,7 +161,8 @@ class SeamLine:
     than `keep_off_mm` (the path of a cutting edge). `*_at` name the places in the job where margin, stack and that distance
     are chosen, `stack_name` what is chosen there. `closes` names what must be done before this is sewn, `begins` where its
     first hole is. A `closed` line ends where
-    it begins. A seam that `carries` has a load hanging on it.
+    it begins. A seam that `carries` has a load hanging on it; where a
+    layer `runs_on` beyond both ends of the line, a hole may lie out there.
     """
 
     name: str
@@ -173,6 +182,7 @@ class SeamLine:
     stack_name: str = "leather"
     closed: bool = False
     carries: bool = False
+    runs_on: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)

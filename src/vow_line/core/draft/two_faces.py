@@ -4,7 +4,7 @@ Flat coordinates are the front's, seen from outside: u across from the middle li
 nose; the mouth lies where the thing still stands out of it.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -23,6 +23,7 @@ from .wrap import drawn_over, hulls_over
 
 EASED_MM = 8.0  # hollows of the outline are filled to this radius: a seam does not follow tighter ones
 FLOOR_MM = 0.1
+UP_ROUND_MM = 14.0  # corners of a back that stands up are rounded like this
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -51,18 +52,30 @@ class Faces:
         """How much more girth the mouth has than what must pass it."""
         return self.gives - self.passing
 
-    def panel(self, name: str, leather_mm: float, side: float, plies: int) -> Piece:
-        """The front, or the back: its mirror. `side` is -1 where the whole thing is turned over."""
+    def panel(self, name: str, leather_mm: float, side: float, plies: int, up_mm: float = 0.0) -> Piece:
+        """The front, or the back: its mirror. `side` is -1 where the whole thing is turned over; it stands up above the mouth
+        by `up_mm`.
+        """
         ring, thread = (self.front_ring, self.front_thread) if name == "front" else (self.back_ring, self.back_thread)
         turned = np.array([side if name == "front" else -side, 1.0])
         ring, thread = ring * turned, thread * turned
         inside = ring[:, 1] > self.mouth + 1e-6
         seam_edge, ends = (ring[inside] if inside.any() else ring), ring[~inside]
+        glue = np.concatenate([ring, thread[::-1]])
+        if up_mm > 0:
+            turn = np.linspace(0, np.pi / 2, 9)
+            by = min(UP_ROUND_MM, up_mm, float(np.abs(ring[[0, -1], 0]).min()))
+            arc = by * np.column_stack([1 - np.cos(turn), 1 - np.sin(turn)])  # from the side of the piece to its top
+            (a, high), (b, _) = ring[-1], ring[0]
+            left = arc * [np.sign(b - a), 1.0] + [a, high - up_mm]
+            right = (arc * [np.sign(a - b), 1.0] + [b, high - up_mm])[::-1]
+            ends = np.vstack([ring[-1], left, right, ring[0]])
+            ring = np.vstack([ring, left, right])
         return Piece(
             name, frozen(ring), leather_mm,
             edges=(Edge("seam edge", "seam", frozen(seam_edge), "last", plies),
                    Edge("mouth", "mouth", frozen(ends if len(ends) > 1 else ring[:2]), "early")),
-            glue=(Area(name, frozen(np.concatenate([ring, thread[::-1]]))),), mirrored=name == "back",
+            glue=(Area(name, frozen(glue)),), mirrored=name == "back",
         )  # fmt: skip
 
     def welt(self, welt_mm: float, count: int, side: float) -> Piece:
@@ -77,17 +90,23 @@ class Faces:
         )  # fmt: skip
 
     def seam(
-        self, leather_mm: float, welt_mm: float, count: int, side: float, keep_off: Line | None, least: float
-    ) -> SeamLine:
-        """The seam from the mouth round the nose to the mouth, the holes of both faces at the same shares of their lines."""
+        self, leather_mm: float, welt_mm: float, count: int, side: float, keep_off: Line | None, least: float,
+        runs_on: bool = False,
+    ) -> SeamLine:  # fmt: skip
+        """The seam from the mouth round the nose to the mouth, the holes of both faces at the same shares of their lines;
+        `runs_on`: the back does, beyond the mouth.
+        """
         turned = np.array([side, 1.0])
         welts = [even_ply(f"welt {k + 1}" if count > 1 else "welt", welt_mm) for k in range(count)]
-        plies: tuple[Ply, ...] = (even_ply("back", leather_mm), *welts, even_ply("front", leather_mm))
-        placed = [Placed("front"), Placed("back", along=frozen(self.back_thread * turned * [-1, 1]))]
+        below = frozen(self.front_ring * turned) if runs_on else None
+        over = tuple(replace(p, within=below) for p in (*welts, even_ply("front", leather_mm)))
+        plies: tuple[Ply, ...] = (even_ply("back", leather_mm), *over)
+        placed = [Placed("front", ends=runs_on), Placed("back", along=frozen(self.back_thread * turned * [-1, 1]))]
         if count:
-            placed.append(Placed("welt"))
+            placed.append(Placed("welt", ends=runs_on))
         return SeamLine(
-            "round seam", frozen(self.front_thread * turned), plies=plies, placed=tuple(placed), margin_mm=self.margin_mm,
+            "round seam", frozen(self.front_thread * turned), plies=plies, runs_on=runs_on, placed=tuple(placed),
+            margin_mm=self.margin_mm,
             keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
             closes=(*CLOSED_BEFORE, "front/mouth", "back/mouth", "welt/inner", "front/seam edge", "back/seam edge",
                     "welt/outer"),

@@ -5,13 +5,13 @@ import itertools
 import numpy as np
 import shapely
 
-from ..curve import Line, Values, arc_length, area_within, corners, rounded, trim
+from ..curve import Line, Values, arc_length, area_within, corners, rounded
 from ..draft import Draft, Piece
 from ..finding import Finding, Mend
 from ..reckoning import count, fine, length, percent, said
 from .choices import StitchChoices
 from .holes import STRIKE_GIVE_MM, spread
-from .seams import CORNER_RAD, Seam
+from .seams import CORNER_RAD, Seam, to_sew
 
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
@@ -70,7 +70,7 @@ def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
     """The corner radius that makes the pitch come out, where there is one: a mm of it shortens the line by 2 tan(θ/2) - θ."""
     if seam.line.closed or seam.line.shape != "line":
         return ()
-    sewn = trim(seam.line.line, choices.start_in_mm, choices.end_in_mm)
+    _, sewn = to_sew(seam.line, choices)
     at = corners(sewn, CORNER_RAD)
     sharp = float(arc_length(sewn)[-1])
     one = sharp - float(arc_length(rounded(sewn, 1.0, at))[-1]) if len(at) else 0.0
@@ -156,7 +156,7 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
     """Holes nearer to the cut, a fold, a fastener or another seam's holes than they should be, the worst of each."""
     found: list[Finding] = []
     for piece in draft.pieces:
-        there = [(s, s.on(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
+        there = [(s, s.on(k)[s.there(k)]) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
         for slot in piece.slots:
             left = float(area_within(slot).distance(area_within(piece.outline).boundary))
             if left < SLOT_LEAVES_MM:

@@ -10,8 +10,9 @@ from .tools import Tooth
 
 class StitchChoices(Frozen):
     """Pitch and tool. An iron keeps its pitch; a wheel, an awl or a drill lets it fit the run. `teeth` are the prongs at hand,
-    `error_mm` how far one of them is off its pitch at each hole; `round_mm` is to what radius corners of the seam are rounded,
-    0 for a hole on each; `mark_every` says after how many holes a mark keeps partner edges in step, 0 for none.
+    `error_mm` is how far one of them is off its pitch at each hole. `ends` outside: the first and last hole lie half a pitch
+    beyond a layer that ends, where another runs on. `round_mm` is to what radius corners of the seam are rounded, 0 for a hole
+    on each; `mark_every` says after how many holes a mark keeps partner edges in step, 0 for none.
     """
 
     pitch_mm: Annotated[float, Field(ge=1, le=20)] = 4.0
@@ -23,6 +24,7 @@ class StitchChoices(Frozen):
     error_mm: Annotated[float, Field(ge=0, le=1)] = 0.01
     start_in_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
     end_in_mm: Annotated[float, Field(ge=0, le=50)] = 3.0
+    ends: Literal["in", "outside"] = "in"
     remainder: Literal["end", "spread"] = "end"
     round_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
     through: Literal["one face", "both faces"] = "one face"

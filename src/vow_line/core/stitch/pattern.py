@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..curve import Line, frozen
 from ..draft import Draft, Piece
@@ -41,20 +42,20 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
         for k, placed in enumerate(seam.line.placed):
             if placed.piece == piece.name:
                 holes = seam.on(k)
-                marks += _holes(seam, holes, bool(np.linalg.det(placed.turn) < 0))
+                marks += _holes(seam, holes, bool(np.linalg.det(placed.turn) < 0), seam.there(k))
                 every = stitching.choices.mark_every
                 if every and len(seam.line.placed) > 1 and seam.line.shape == "line" and len(holes) > every:
                     marks.append(_in_step(seam, holes, every))
     return tuple(marks)
 
 
-def _holes(seam: Seam, points: Line, flipped: bool) -> list[Mark]:
+def _holes(seam: Seam, points: Line, flipped: bool, there: NDArray[np.intp]) -> list[Mark]:
     slits = slants(points[list(seam.order)], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)
     first = {hole: k for k, hole in reversed(list(enumerate(seam.order)))}
-    slits = slits[[first[hole] for hole in range(len(points))]]
+    slits = slits[[first[hole] for hole in there]]
     return [
         Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
-        Mark("hole", frozen(points), id=seam.name, size_mm=1.2),
+        Mark("hole", frozen(points[there]), id=seam.name, size_mm=1.2),
     ]
 
 

@@ -6,8 +6,9 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
-from ..curve import Line, Values, arc_length, area_within, corners, frozen, rounded, trim, walk
+from ..curve import Line, Values, arc_length, area_within, corners, extended, frozen, rounded, trim, walk
 from ..draft import Draft, Ply, SeamLine
 from ..finding import Finding
 from ..reckoning import Reckoning
@@ -96,6 +97,13 @@ class Seam:
         """The holes on the k-th piece the seam goes through, in that piece's frame."""
         return self.line.placed[k].onto(self.points, self.s_mm / max(float(arc_length(self.line.line)[-1]), 1e-9))
 
+    def there(self, k: int) -> NDArray[np.intp]:
+        """Which of the holes go through the k-th piece at all."""
+        if not self.line.placed[k].ends:
+            return np.arange(len(self.points))
+        long = float(arc_length(self.line.line)[-1])
+        return np.flatnonzero((self.s_mm >= -1e-9) & (self.s_mm <= long + 1e-9))
+
     @property
     def steps_mm(self) -> Values:
         """Distances along the order the needle takes, `(len(order) - 1,)`."""
@@ -171,9 +179,19 @@ def under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
     return thick * shapely.contains_xy(area, line.placed[ply.on].onto(points, shares))
 
 
+def to_sew(line: SeamLine, choices: StitchChoices) -> tuple[float, Line]:
+    """The line from the first hole to the last, and how far in from the line's start it begins: negative where the first hole
+    lies half a pitch outside the layer that ends there.
+    """
+    if line.closed:
+        return 0.0, np.vstack([line.line, line.line[:1]])
+    if line.runs_on and choices.ends == "outside":
+        return -choices.pitch_mm / 2, extended(line.line, choices.pitch_mm / 2, choices.pitch_mm / 2)
+    return choices.start_in_mm, trim(line.line, choices.start_in_mm, choices.end_in_mm)
+
+
 def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], tuple[Run, ...]]:
-    start_in, end_in = (0.0, 0.0) if line.closed else (choices.start_in_mm, choices.end_in_mm)
-    sewn = trim(line.line, start_in, end_in) if not line.closed else np.vstack([line.line, line.line[:1]])
+    start_in, sewn = to_sew(line, choices)
     at = corners(sewn, CORNER_RAD)
     if choices.round_mm > 0 and len(at):
         sewn, at = rounded(sewn, choices.round_mm, at), at[:0]

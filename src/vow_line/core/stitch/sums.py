@@ -28,7 +28,7 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
                          n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
         reckon(f"{name}/stack", f"Stack, {name}", length(thick),
                said(" + ".join(f"{p} {{t{i}:n}}" for i, (p, _) in enumerate(plies))
-                    + (", {thin} where the welt is skived" if thick - thin > 0.05 else ""),
+                    + (", {thin} where it is thinnest" if thick - thin > 0.05 else ""),
                     thin=length(thin), **{f"t{i}": length(t) for i, (_, t) in enumerate(plies)}), (name,)),
     ]  # fmt: skip
     if seam.strikes:

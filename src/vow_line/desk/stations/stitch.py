@@ -49,6 +49,11 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
                 f"{seam.name}/marks"),
     )  # fmt: skip
+    if seam.line.runs_on:
+        callouts += (
+            Callout("stitch.ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.name,
+                    ("in", "outside")),
+        )  # fmt: skip
     if choices.tool == "iron":
         callouts += (
             Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",

@@ -25,7 +25,7 @@ MOST_WORKED = 0.35  # height over width beyond which a face worked in one piece 
 class Pouch(KindOfPiece):
     """Choices for a moulded pouch; every length in mm. `worked_mm` is how far below a taut line a face is worked down;
     `moulded` says whether both faces are, or the front alone. Folded, front and back are one piece that goes round one
-    side of the thing.
+    side of the thing; in two parts the back may stand up above the mouth by `back_up_mm`, and carry the loop there.
     """
 
     kind: Literal["pouch"] = "pouch"
@@ -40,6 +40,7 @@ class Pouch(KindOfPiece):
     moulded: Literal["both", "front"] = "both"
     welts: Annotated[int, Field(ge=0, le=4)] = 0
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.0
+    back_up_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
     mouth_ease_mm: Annotated[float, Field(ge=-30, le=60)] = 1.0
     worn: Literal["right", "left"] = "right"
     loop: BeltLoop | None = BeltLoop()
@@ -54,22 +55,26 @@ class Pouch(KindOfPiece):
         folded = folded_faces(shape, leather_mm, NEUTRAL_FORMED) if self.form == "folded" else None
         sewn: Faces | FoldedFaces = folded or shape
         plies = 2 + self.welts
+        up = 0.0 if folded else self.back_up_mm
         if folded:
             pieces, back, middle = [folded.piece(leather_mm, side, plies)], "pouch", -side * folded.back_mm
             main = folded.seam(leather_mm, self.welt_mm, self.welts, side)
         else:
             pieces, back, middle = (
-                [shape.panel(name, leather_mm, side, plies) for name in ("front", "back")],
+                [
+                    shape.panel("front", leather_mm, side, plies),
+                    shape.panel("back", leather_mm, side, plies, self.back_up_mm),
+                ],
                 "back",
                 0.0,
             )
-            main = shape.seam(leather_mm, self.welt_mm, self.welts, side, None, 0.0)
+            main = shape.seam(leather_mm, self.welt_mm, self.welts, side, None, 0.0, up > 0)
         axis = side * folded.front_mm if folded else 0.0  # where the thing's middle line lies on the first piece
         faces = tuple(p.name for p in pieces)
         if self.welts:
             pieces.append(sewn.welt(self.welt_mm, self.welts, side))
         pieces, seams = with_loop(
-            pieces, self.loop, back, middle, shape.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
+            pieces, self.loop, back, middle, shape.mouth - up, self.margin_mm, leather_mm, NEUTRAL_FORMED
         )
         seams.append(main)
         return Draft(
@@ -113,6 +118,9 @@ class Pouch(KindOfPiece):
             Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
+        if self.form == "two parts":
+            found.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm, (-wide, mouth - 6),
+                                 "left", "back"))  # fmt: skip
         if self.welts:
             found.append(Callout("piece.welt_mm", said("each welt, thick"), "leather", self.welt_mm,
                                  (wide, mouth + long * 0.9), "right", "welt"))  # fmt: skip
