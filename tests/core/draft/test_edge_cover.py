@@ -132,3 +132,35 @@ def test_a_bowed_edge_is_not_folded() -> None:
     job = change(demo("billhook-cover"), "piece.form", "folded")
     found = next(f for f in plan(job).findings if f.code == "edge-not-straight")
     assert not [f for f in plan(mend(job, found.mend)).findings if f.code == "edge-not-straight"]
+
+
+def test_a_flap_goes_over_the_back_and_laps_onto_the_front() -> None:
+    job = demo("billhook-cover")
+    job = change(
+        job, "piece.straps", job.piece.straps.model_copy(update={"form": "flap", "width_mm": 70.0, "count": 2})
+    )
+    planned, strapped = plan(job), plan(demo("billhook-cover"))
+    names = [p.name for p in planned.draft.pieces]
+    assert "strap" not in names
+    back, front = planned.draft.piece("back"), planned.draft.piece("front")
+    before = shapely.Polygon(strapped.draft.piece("back").outline)
+    grown = shapely.Polygon(back.outline)
+    assert grown.is_valid
+    assert grown.buffer(0.1).contains(before), "the cover itself is as it was"
+    (fold,) = back.folds
+    along = np.diff(fold, axis=0)[0] / np.hypot(*np.diff(fold, axis=0)[0])
+    away = np.array([-along[1], along[0]])
+    # laid over its fold, every stud hole of the flap comes to lie on its post on the front
+    for hole, post in zip(back.punches, front.punches, strict=True):
+        there = np.array(hole.centre)
+        laid = there - 2 * ((there - fold[0]) @ away) * away
+        assert laid == pytest.approx(np.array(post.centre) * [-1, 1], abs=1e-6)
+    body = planned.body
+    turn = np.pi * 0.5 * 3.2
+    told = next(r for r in planned.draft.reckonings if r.key == "flap")
+    straight = next(r for r in strapped.draft.reckonings if r.key == "strap").number
+    assert told.number == pytest.approx(straight - 20, abs=12), "about a strap's length, with one lap"
+    assert told.number > turn + float(body.thick_mm[-1]) + 20
+    assert [f.name for f in planned.draft.fasteners] == ["stud 1", "stud 2"]
+    folded = plan(change(job, "piece.form", "folded"))
+    assert "strap" in [p.name for p in folded.draft.pieces], "folded, there is no back by itself to run on"

@@ -4,7 +4,7 @@ them beyond the edge, straps over the tool's back. The tool goes in and out side
 Flat coordinates are the tool's own, as its outline was drawn.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache, partial
 from typing import Annotated, ClassVar, Literal
 
@@ -22,6 +22,7 @@ from ...measure import Body, ToolBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
 from ...ring import closed, offset, stretch, turned_right
+from ..flap import POINTS, Flap, flap
 from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Punch, SeamLine, Section, WayOut, even_ply
 from ..search import search
@@ -41,8 +42,11 @@ Size = Annotated[float, Field(gt=0, le=200)]
 
 
 class Straps(Frozen):
-    """Straps riveted to the back that go over the tool and close on the front with a stud."""
+    """Straps riveted to the back that go over the tool and close on the front with a stud; or a flap of the back's own, as wide
+    as is said, with so many studs.
+    """
 
+    form: Literal["straps", "flap"] = "straps"
     count: Annotated[int, Field(ge=1, le=6)] = 1
     width_mm: Size = 20.0
 
@@ -103,7 +107,11 @@ class EdgeCover(KindOfPiece):
         )  # fmt: skip
         pieces.append(filler)
         fasteners: tuple[Fastener, ...] = ()
-        if self.straps:
+        cover = None if folded else self._flap(body, lines, leather_mm)
+        if cover is not None:
+            pieces = [_studded(front, cover), _flapped(back, cover), *pieces[2:]]
+            fasteners = _studs(cover, leather_mm)
+        elif self.straps:
             over = self._over(body, lines, leather_mm)
             strap, fasteners = stud_strap(over, self.straps.width_mm, leather_mm, self.straps.count)
             pieces.append(strap)
@@ -114,7 +122,7 @@ class EdgeCover(KindOfPiece):
             marks=(Mark("welt", filler.outline, True, "filler"),
                    *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),) if self._tight(body, room) else ())),
             callouts=self._callouts(lines, leather_mm),
-            tell=partial(self._reckonings, body, lines, leather_mm, room),
+            tell=partial(self._reckonings, body, lines, leather_mm, room, cover),
             findings=self._findings(body, lines, room, line[2]),
             shown=tuple(p.name for p in pieces if p.name != "filler"),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
@@ -134,9 +142,24 @@ class EdgeCover(KindOfPiece):
             punches=self._held("stud" if name == "front" else "rivet", mouth, inner),
         )  # fmt: skip
 
+    def _flap(self, body: ToolBody, lines: _Lines, leather_mm: float) -> Flap | None:
+        """The flap that closes it, where it has one."""
+        if self.straps is None or self.straps.form != "flap":
+            return None
+        away = _way_out(body, lines).along
+        return flap(
+            body.outline,
+            lines.mouth,
+            away,
+            self.straps.width_mm,
+            float(body.thick_mm[-1]),
+            leather_mm,
+            self.straps.count,
+        )
+
     def _held(self, by: str, mouth: Line, inner: Line) -> tuple[Punch, ...]:
         """Holes for the straps' rivets or studs, evenly along where the leather lies on the face."""
-        if not self.straps:
+        if not self.straps or (self.straps.form == "flap" and self.form == "two parts"):
             return ()
         found = []
         for k in range(self.straps.count):
@@ -218,14 +241,28 @@ class EdgeCover(KindOfPiece):
                     "right", "filler"),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "right", "edge seam"),
             Callout("piece.straps", said("over the back"), "count", self.straps, _at(lines.mouth, 0.8), "left", "strap",
-                    ("straps", "nothing"), (self.straps or Straps(), None)),
+                    *self._closed_by()),
         ]  # fmt: skip
         if self.straps:
-            found.append(Callout("piece.straps.count", said("straps"), "count", self.straps.count, _at(lines.mouth, 0.9),
+            flapped = self.straps.form == "flap" and self.form == "two parts"
+            found.append(Callout("piece.straps.width_mm", said("flap, wide" if flapped else "a strap, wide"), "length",
+                                 self.straps.width_mm, _at(lines.mouth, 0.7), "right",
+                                 "back" if flapped else "strap"))  # fmt: skip
+            found.append(Callout("piece.straps.count", said("studs" if flapped else "straps"), "count", self.straps.count,
+                                 _at(lines.mouth, 0.9),
                                  "left", "strap"))  # fmt: skip
         return tuple(found)
 
-    def _reckonings(self, body: ToolBody, lines: _Lines, leather_mm: float, room: "_Room") -> tuple[Reckoning, ...]:
+    def _closed_by(self) -> tuple[tuple[str, ...], tuple[Straps | None, ...]]:
+        now = self.straps or Straps()
+        straps = now.model_copy(update={"form": "straps"})
+        if self.form == "folded":  # there is no back by itself to run on
+            return ("straps", "nothing"), (now, None)
+        return ("straps", "a flap", "nothing"), (straps, now.model_copy(update={"form": "flap"}), None)
+
+    def _reckonings(
+        self, body: ToolBody, lines: _Lines, leather_mm: float, room: "_Room", cover: Flap | None
+    ) -> tuple[Reckoning, ...]:
         to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
         at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
         found = [
@@ -240,7 +277,14 @@ class EdgeCover(KindOfPiece):
             reckon("draw-out", "Tightest on the way out", length(room.least_mm),
                    said("drawn out {d} sideways", d=length(room.drawn_mm)), ("draw-out",)),
         ]  # fmt: skip
-        if self.straps:
+        if cover is not None:
+            found.append(reckon(
+                "flap", "Flap, long", length(cover.long_mm),
+                said("to the tool's back and as far again, {t:n} thick + a turn of {turn:n} + a lap of {lap}",
+                     t=length(float(body.thick_mm[-1])), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)),
+                ("back",),
+            ))  # fmt: skip
+        elif self.straps:
             over, thick = _over_the_back(body, lines), float(body.thick_mm[-1])
             found.append(reckon(
                 "strap", "Strap, long", length(self._over(body, lines, leather_mm) + 2 * LAP_MM),
@@ -330,6 +374,36 @@ class _Room:
 
 
 _FoldLine = tuple[Line, Line, float]
+
+
+def _flapped(back: Piece, cover: Flap) -> Piece:
+    """The back run on into its flap, folds and stud holes marked."""
+    area = mirror(cover.area)
+    whole = _ring_of(shapely.union_all([area_within(back.outline), area_within(area).buffer(0.05, 1)]))
+    holes = _holes_of("stud", mirror(cover.studs))
+    around = Edge("flap", "free", frozen(area[POINTS:]), "early")
+    return replace(back, outline=whole, folds=(frozen(mirror(cover.fold)),), punches=holes, edges=(*back.edges, around))
+
+
+def _studded(front: Piece, cover: Flap) -> Piece:
+    return replace(front, punches=_holes_of("post", cover.on_front))
+
+
+def _holes_of(name: str, places: Line) -> tuple[Punch, ...]:
+    more = [f" {k + 1}" if len(places) > 1 else "" for k in range(len(places))]
+    return tuple(
+        Punch(f"{name} hole{m}", (float(u), float(v)), POST_MM) for m, (u, v) in zip(more, places, strict=True)
+    )
+
+
+def _studs(cover: Flap, leather_mm: float) -> tuple[Fastener, ...]:
+    """A stud's post on the front for each hole of the flap; it is sold for the stack it holds."""
+    stack = 2 * leather_mm
+    more = [f" {k + 1}" if len(cover.studs) > 1 else "" for k in range(len(cover.studs))]
+    return tuple(
+        Fastener(f"stud{m}", "front", (float(u), float(v)), stack, stack)
+        for m, (u, v) in zip(more, cover.on_front, strict=True)
+    )
 
 
 def _fold_line(lines: _Lines) -> _FoldLine:
@@ -468,9 +542,8 @@ def _way_out(body: ToolBody, lines: _Lines) -> _Room:
 
 def _over_the_back(body: ToolBody, lines: _Lines) -> float:
     """How far it is from the middle of the mouth over the face to the tool's back."""
-    middle, out = np.array(_middle(lines.mouth)), np.array(_middle(lines.outer))
-    along = (middle - out) / max(float(np.hypot(*(middle - out))), 1e-9)
-    ray = LineString([middle, middle + 2000 * along]).intersection(Polygon(body.outline))
+    middle = np.array(_middle(lines.mouth))
+    ray = LineString([middle, middle + 2000 * _way_out(body, lines).along]).intersection(_whole(body))
     first = ray.geoms[0] if hasattr(ray, "geoms") and len(ray.geoms) else ray
     return float(first.length)
 
