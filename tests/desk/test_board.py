@@ -145,7 +145,7 @@ def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
     for path, key, told in (
-        ("piece.loop", Qt.Key.Key_Down, None), ("piece.worn", Qt.Key.Key_Down, "left"),
+        ("piece.loop", Qt.Key.Key_End, None), ("piece.worn", Qt.Key.Key_Down, "left"),
         ("piece.formed", Qt.Key.Key_Down, True), ("piece.opened", Qt.Key.Key_Up, True),
     ):  # fmt: skip
         desk.window.bench.board._combos[path].setFocus()
@@ -153,7 +153,7 @@ def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:
         assert value_at(desk.window.store.job, path) == told  # type: ignore[union-attr]
     assert "piece.loop.belt_mm" not in desk.window.bench.board.fields
     desk.window.bench.board._combos["piece.loop"].setFocus()
-    desk.key(Qt.Key.Key_Up)
+    desk.key(Qt.Key.Key_Home)
     assert "piece.loop.belt_mm" in desk.window.bench.board.fields
 
 

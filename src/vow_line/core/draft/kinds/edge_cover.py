@@ -4,24 +4,23 @@ them beyond the edge, straps over the tool's back. The tool goes in and out side
 Flat coordinates are the tool's own, as its outline was drawn.
 """
 
-from dataclasses import dataclass, replace
-from functools import lru_cache, partial
+from dataclasses import replace
+from functools import partial
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 import shapely
 from pydantic import Field
-from shapely.geometry import LineString, Polygon
-from shapely.geometry.base import BaseGeometry
+from shapely.geometry import LineString
 
-from ...curve import Line, area_within, frozen, mirror, walk
+from ...curve import Line, area_within, frozen, mirror
 from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...measure import Body, ToolBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
-from ...ring import closed, offset, stretch, turned_right
+from ..edge_lines import Lines, Room, at_share, cross, lines_of, middle_of, over_the_back, ring_of, walls, way_out
 from ..flap import POINTS, Flap, flap
 from ..kind import KindOfPiece
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Punch, SeamLine, Section, WayOut, even_ply
@@ -33,9 +32,6 @@ from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
 MOST_BOWED_MM = 3.0  # leather folds along a straight line: an edge that bows more wants two parts (from memory)
-EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
-THROAT_MM = 14.0  # and notches at the ends of the edge are filled like this: leather tears from a notch
-STEP_MM = 3.0  # how finely the way out is walked
 ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
 
 Size = Annotated[float, Field(gt=0, le=200)]
@@ -49,27 +45,6 @@ class Straps(Frozen):
     form: Literal["straps", "flap"] = "straps"
     count: Annotated[int, Field(ge=1, le=6)] = 1
     width_mm: Size = 20.0
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Lines:
-    """The outline of a side, and lines along the edge: where the leather ends on the face, the filler's inner edge, the
-    cut; from where to where along the tool's outline they run, and how far out the cut lies.
-    """
-
-    side: Line
-    mouth: Line
-    inner: Line
-    outer: Line
-    depth_mm: float
-    flat_mm: float
-    body: ToolBody
-    from_to_mm: tuple[float, float]
-    out_mm: float
-
-    def thread(self, margin_mm: float) -> Line:
-        """The line that is sewn, so far in from the cut."""
-        return _along(self.body, *self.from_to_mm, max(self.out_mm - margin_mm, 0.05))
 
 
 class EdgeCover(KindOfPiece):
@@ -90,7 +65,7 @@ class EdgeCover(KindOfPiece):
 
     def draft(self, body: ToolBody, leather_mm: float) -> Draft:
         """Sides, filler, straps, the seam and its checks for this tool. Never raises."""
-        lines = _lines(body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm)
+        lines = lines_of(body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm)
         line = _fold_line(lines)
         folded = self.form == "folded"
         if folded:
@@ -115,7 +90,7 @@ class EdgeCover(KindOfPiece):
             over = self._over(body, lines, leather_mm)
             strap, fasteners = stud_strap(over, self.straps.width_mm, leather_mm, self.straps.count)
             pieces.append(strap)
-        room = _way_out(body, lines)
+        room = way_out(body, lines)
         return Draft(
             pieces=tuple(pieces),
             seams=(self._seam(body, lines, leather_mm, placed),),
@@ -127,12 +102,12 @@ class EdgeCover(KindOfPiece):
             shown=tuple(p.name for p in pieces if p.name != "filler"),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
             section=partial(self._section, body, lines, leather_mm),
-            search=partial(search, body.outline, _walls(lines), room.along, room.long_mm, edge=body.edge,
+            search=partial(search, body.outline, walls(lines), room.along, room.long_mm, edge=body.edge,
                            thread=lines.thread(self.margin_mm)),
             fasteners=fasteners,
         )  # fmt: skip
 
-    def _half(self, name: str, ring: Line, lines: _Lines, leather_mm: float, flipped: bool) -> Piece:
+    def _half(self, name: str, ring: Line, lines: Lines, leather_mm: float, flipped: bool) -> Piece:
         outer, mouth, inner = (mirror(k) if flipped else k for k in (lines.outer, lines.mouth, lines.inner))
         glue = np.concatenate([outer, inner[::-1]])
         return Piece(
@@ -142,11 +117,11 @@ class EdgeCover(KindOfPiece):
             punches=self._held("stud" if name == "front" else "rivet", mouth, inner),
         )  # fmt: skip
 
-    def _flap(self, body: ToolBody, lines: _Lines, leather_mm: float) -> Flap | None:
+    def _flap(self, body: ToolBody, lines: Lines, leather_mm: float) -> Flap | None:
         """The flap that closes it, where it has one."""
         if self.straps is None or self.straps.form != "flap":
             return None
-        away = _way_out(body, lines).along
+        away = way_out(body, lines).along
         return flap(
             body.outline,
             lines.mouth,
@@ -163,7 +138,7 @@ class EdgeCover(KindOfPiece):
             return ()
         found = []
         for k in range(self.straps.count):
-            at = np.array(_at(mouth, (k + 1) / (self.straps.count + 1)))
+            at = np.array(at_share(mouth, (k + 1) / (self.straps.count + 1)))
             line = LineString(inner)
             to = shapely.get_coordinates(line.interpolate(line.project(shapely.Point(at))))[0]
             away = (to - at) / max(float(np.hypot(*(to - at))), 1e-9)
@@ -172,9 +147,9 @@ class EdgeCover(KindOfPiece):
             found.append(Punch(f"{by} hole{which}", (float(u), float(v)), POST_MM))
         return tuple(found)
 
-    def _over(self, body: ToolBody, lines: _Lines, leather_mm: float) -> float:
+    def _over(self, body: ToolBody, lines: Lines, leather_mm: float) -> float:
         """How long a strap is between its laps: to the tool's back, round it, and to the mouth again."""
-        back = 2 * _over_the_back(body, lines) + float(body.thick_mm[-1])
+        back = 2 * over_the_back(body, lines) + float(body.thick_mm[-1])
         return flat_length(back, np.pi, NEUTRAL_DRY, leather_mm)
 
     def _other_half(self, line: "_FoldLine", leather_mm: float) -> tuple[Line, tuple[float, float]]:
@@ -186,7 +161,7 @@ class EdgeCover(KindOfPiece):
         shift = point - point @ over + out * turn
         return frozen(over), (float(shift[0]), float(shift[1]))
 
-    def _folded(self, lines: _Lines, line: "_FoldLine", leather_mm: float) -> Piece:
+    def _folded(self, lines: Lines, line: "_FoldLine", leather_mm: float) -> Piece:
         """Both sides in one, folded round the filler's outer side along a straight line."""
         point, along, _ = line
         over, shift = self._other_half(line, leather_mm)
@@ -197,7 +172,7 @@ class EdgeCover(KindOfPiece):
         turn = float(np.array(shift) @ out - (point - point @ over) @ out)
         strip = np.array([foot[0], foot[1], foot[1] + out * turn, foot[0] + out * turn])
         other = shapely.transform(side, lambda points: points @ over + np.array(shift))
-        whole = _ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05, 1).buffer(-0.05, 1))
+        whole = ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05, 1).buffer(-0.05, 1))
         other_mouth, other_inner = (k @ over + np.array(shift) for k in (lines.mouth, lines.inner))
         mouths = [Edge(name, "mouth", frozen(m), "early") for name, m in (
             ("mouth", lines.mouth), ("other mouth", other_mouth),
@@ -209,7 +184,7 @@ class EdgeCover(KindOfPiece):
             punches=(*self._held("stud", lines.mouth, lines.inner), *self._held("rivet", other_mouth, other_inner)),
         )  # fmt: skip
 
-    def _seam(self, body: ToolBody, lines: _Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
+    def _seam(self, body: ToolBody, lines: Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
         return SeamLine(
             "edge seam", lines.thread(self.margin_mm),
             plies=(even_ply("back", leather_mm), even_ply("filler", self.filler_thick_mm), even_ply("front", leather_mm)),
@@ -223,33 +198,34 @@ class EdgeCover(KindOfPiece):
             stack_name="filler, thick",
         )  # fmt: skip
 
-    def _tight(self, body: ToolBody, room: "_Room") -> bool:
+    def _tight(self, body: ToolBody, room: "Room") -> bool:
         return room.least_mm < min(ROOM_MM + body.spread_mm, self.clearance_mm)
 
-    def _callouts(self, lines: _Lines, leather_mm: float) -> tuple[Callout, ...]:
-        mouth, outer = _middle(lines.mouth), _middle(lines.outer)
-        thread, inner = _at(lines.thread(self.margin_mm), 0.3), _at(lines.inner, 0.4)
+    def _callouts(self, lines: Lines, leather_mm: float) -> tuple[Callout, ...]:
+        mouth, outer = middle_of(lines.mouth), middle_of(lines.outer)
+        thread, inner = at_share(lines.thread(self.margin_mm), 0.3), at_share(lines.inner, 0.4)
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
-            Callout("piece.form", said("made in"), "count", self.form, _at(lines.mouth, 0.05), "left",
+            Callout("piece.form", said("made in"), "count", self.form, at_share(lines.mouth, 0.05), "left",
                     choices=("two parts", "folded")),
-            Callout("piece.depth_mm", said("onto the face"), "length", self.depth_mm, _at(lines.mouth, 0.3), "left", "front"),
-            Callout("piece.past_mm", said("on past the edge"), "length", self.past_mm, _at(lines.mouth, 0.0), "left"),
+            Callout("piece.depth_mm", said("onto the face"), "length", self.depth_mm, at_share(lines.mouth, 0.3), "left",
+                    "front"),
+            Callout("piece.past_mm", said("on past the edge"), "length", self.past_mm, at_share(lines.mouth, 0.0), "left"),
             Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
             Callout("piece.filler_mm", said("filler, wide"), "length", self.filler_mm, outer, "right", "filler"),
-            Callout("piece.filler_thick_mm", said("filler, thick"), "leather", self.filler_thick_mm, _at(lines.outer, 0.7),
+            Callout("piece.filler_thick_mm", said("filler, thick"), "leather", self.filler_thick_mm, at_share(lines.outer, 0.7),
                     "right", "filler"),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "right", "edge seam"),
-            Callout("piece.straps", said("over the back"), "count", self.straps, _at(lines.mouth, 0.8), "left", "strap",
+            Callout("piece.straps", said("over the back"), "count", self.straps, at_share(lines.mouth, 0.8), "left", "strap",
                     *self._closed_by()),
         ]  # fmt: skip
         if self.straps:
             flapped = self.straps.form == "flap" and self.form == "two parts"
             found.append(Callout("piece.straps.width_mm", said("flap, wide" if flapped else "a strap, wide"), "length",
-                                 self.straps.width_mm, _at(lines.mouth, 0.7), "right",
+                                 self.straps.width_mm, at_share(lines.mouth, 0.7), "right",
                                  "back" if flapped else "strap"))  # fmt: skip
             found.append(Callout("piece.straps.count", said("studs" if flapped else "straps"), "count", self.straps.count,
-                                 _at(lines.mouth, 0.9),
+                                 at_share(lines.mouth, 0.9),
                                  "left", "strap"))  # fmt: skip
         return tuple(found)
 
@@ -261,7 +237,7 @@ class EdgeCover(KindOfPiece):
         return ("straps", "a flap", "nothing"), (straps, now.model_copy(update={"form": "flap"}), None)
 
     def _reckonings(
-        self, body: ToolBody, lines: _Lines, leather_mm: float, room: "_Room", cover: Flap | None
+        self, body: ToolBody, lines: Lines, leather_mm: float, room: "Room", cover: Flap | None
     ) -> tuple[Reckoning, ...]:
         to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
         at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
@@ -285,7 +261,7 @@ class EdgeCover(KindOfPiece):
                 ("back",),
             ))  # fmt: skip
         elif self.straps:
-            over, thick = _over_the_back(body, lines), float(body.thick_mm[-1])
+            over, thick = over_the_back(body, lines), float(body.thick_mm[-1])
             found.append(reckon(
                 "strap", "Strap, long", length(self._over(body, lines, leather_mm) + 2 * LAP_MM),
                 said("2 × {over:n} to the back + {t:n} thick + a turn of {turn:n} + 2 laps of {lap}", over=length(over),
@@ -296,7 +272,7 @@ class EdgeCover(KindOfPiece):
                                      p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip
         return tuple(found)
 
-    def _findings(self, body: ToolBody, lines: _Lines, room: "_Room", bowed: float) -> tuple[Finding, ...]:
+    def _findings(self, body: ToolBody, lines: Lines, room: "Room", bowed: float) -> tuple[Finding, ...]:
         found: list[Finding] = []
         if self.form == "folded" and bowed > MOST_BOWED_MM:
             found.append(Finding(
@@ -341,12 +317,12 @@ class EdgeCover(KindOfPiece):
             ))  # fmt: skip
         return tuple(found)
 
-    def _section(self, body: ToolBody, lines: _Lines, leather_mm: float, at_mm: float) -> Section:
+    def _section(self, body: ToolBody, lines: Lines, leather_mm: float, at_mm: float) -> Section:
         """The closed cover cut across its edge: y in from the edge, z through the thickness. The same at every place."""
         profile = np.column_stack([
             np.append(body.depth_mm, body.depth_mm[-1] + 12), np.append(body.thick_mm, body.thick_mm[-1]) / 2,
         ])  # fmt: skip
-        section = _cross(body, lines.depth_mm, self.clearance_mm, self.filler_thick_mm)
+        section = cross(body, lines.depth_mm, self.clearance_mm, self.filler_thick_mm)
         upper, _, _ = drawn_over(section)
         outside = np.array([[-self.clearance_mm - self.filler_mm, self.filler_thick_mm / 2]])
         marks = between_faces(np.concatenate([outside, upper]), profile, leather_mm)
@@ -362,24 +338,13 @@ class EdgeCover(KindOfPiece):
                        said("edge to thread {d}", d=length(-thread)))  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Room:
-    """The way out straight sideways: its direction, its length, the least clearance to the filler and where it is."""
-
-    along: Line
-    long_mm: float
-    least_mm: float
-    drawn_mm: float
-    place: tuple[float, float]
-
-
 _FoldLine = tuple[Line, Line, float]
 
 
 def _flapped(back: Piece, cover: Flap) -> Piece:
     """The back run on into its flap, folds and stud holes marked."""
     area = mirror(cover.area)
-    whole = _ring_of(shapely.union_all([area_within(back.outline), area_within(area).buffer(0.05, 1)]))
+    whole = ring_of(shapely.union_all([area_within(back.outline), area_within(area).buffer(0.05, 1)]))
     holes = _holes_of("stud", mirror(cover.studs))
     around = Edge("flap", "free", frozen(area[POINTS:]), "early")
     return replace(back, outline=whole, folds=(frozen(mirror(cover.fold)),), punches=holes, edges=(*back.edges, around))
@@ -406,7 +371,7 @@ def _studs(cover: Flap, leather_mm: float) -> tuple[Fastener, ...]:
     )
 
 
-def _fold_line(lines: _Lines) -> _FoldLine:
+def _fold_line(lines: Lines) -> _FoldLine:
     """The straight line just outside the filler: a point on it, its direction with the tool to its left, how far the filler
     bows from it.
     """
@@ -420,138 +385,3 @@ def _fold_line(lines: _Lines) -> _FoldLine:
     far = lines.outer[int(np.argmax(off))]
     inner = lines.inner @ out
     return far, along, float(np.ptp(inner[len(inner) // 8 : -max(len(inner) // 8, 1)]))
-
-
-def _cross(body: ToolBody, depth_mm: float, clear_mm: float, filler_thick_mm: float) -> Line:
-    """Half the section across the edge: from the filler's inner corner over the tool's face to where the leather ends."""
-    inside = body.depth_mm < depth_mm
-    at = np.concatenate([[-clear_mm], body.depth_mm[inside], [depth_mm]])
-    half = np.concatenate([
-        [filler_thick_mm / 2], body.thick_mm[inside] / 2, [np.interp(depth_mm, body.depth_mm, body.thick_mm) / 2],
-    ])  # fmt: skip
-    keep = np.concatenate([[True], np.diff(at) > 1e-9])
-    return np.column_stack([at, half])[keep]
-
-
-@lru_cache(8)
-def _lines(
-    body: ToolBody, depth_mm: float, past_mm: float, clear_mm: float, filler_mm: float, filler_thick_mm: float,
-) -> _Lines:  # fmt: skip
-    ring = body.outline
-    around = float(LineString(closed(ring)).length)
-    run = body.edge_to_mm - body.edge_from_mm
-    past = min(past_mm, max((around - run) / 2 - 1, 0.0))
-    start, end = body.edge_from_mm - past, body.edge_to_mm + past
-    depth = min(depth_mm, float(body.depth_mm[-1]) * 4, 0.9 * _widest(body))
-    _, hull, _ = drawn_over(_cross(body, depth, clear_mm, filler_thick_mm))
-    flat = max(hull - clear_mm, depth)
-    edge = stretch(ring, start % around, start % around + (end - start))
-    inner, outer = (_along(body, start, end, by) for by in (clear_mm, clear_mm + filler_mm))
-    whole = _whole(body)
-    face = LineString(edge).buffer(flat, 6).intersection(whole)
-    beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
-    raw = shapely.union_all([face, *beyond]).buffer(0.05, 1).buffer(-0.05, 1)
-    filled = raw.buffer(EASED_MM, 6).buffer(-EASED_MM, 6).intersection(shapely.union_all([whole, *beyond]).buffer(0.05))
-    rounded = shapely.union_all([filled.buffer(-EASED_MM, 6).buffer(EASED_MM, 6), *beyond])
-    side = _ring_of(shapely.union_all([rounded, *_throats(rounded, edge)]).buffer(0.05, 1).buffer(-0.05, 1))
-    return _Lines(
-        side,
-        frozen(_other_way(side, outer)),
-        frozen(inner),
-        frozen(outer),
-        depth,
-        flat,
-        body,
-        (start, end),
-        clear_mm + filler_mm,
-    )
-
-
-@lru_cache(8)
-def _widest(body: ToolBody) -> float:
-    """The greatest circle that fits the tool's outline, across."""
-    return 2 * float(shapely.maximum_inscribed_circle(_whole(body), tolerance=0.1).length)
-
-
-@lru_cache(8)
-def _whole(body: ToolBody) -> Polygon:
-    """The area of the tool's outline, the largest part of it."""
-    area = Polygon(body.outline).buffer(0)
-    return area if isinstance(area, Polygon) else max(area.geoms, key=lambda g: g.area)
-
-
-def _throats(area: BaseGeometry, edge: Line) -> list[BaseGeometry]:
-    """What fills the notches between the flange and the leather on the face, at the two ends of the edge."""
-    ends = shapely.MultiPoint(edge[[0, -1]])
-    there = area.intersection(ends.buffer(3 * THROAT_MM, 2)).simplify(0.05)
-    filled = there.buffer(THROAT_MM, 4).buffer(-THROAT_MM, 4).difference(there)
-    return [part.buffer(0.05, 1) for part in getattr(filled, "geoms", [filled]) if part.distance(ends) < THROAT_MM]
-
-
-@lru_cache(24)
-def _along(body: ToolBody, start_mm: float, end_mm: float, by_mm: float) -> Line:
-    """The line `by_mm` outside the tool; the edge itself where nothing of it is left: what lies there is a finding's."""
-    line = offset(body.outline, start_mm, end_mm, by_mm)
-    return frozen(line if len(line) > 1 else offset(body.outline, start_mm, end_mm, 0.0))
-
-
-def _ring_of(area: BaseGeometry) -> Line:
-    """The boundary of the largest part, turned right."""
-    parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon) and not g.is_empty]
-    largest = max(parts, key=lambda g: g.area)
-    return frozen(turned_right(shapely.get_coordinates(largest.exterior.simplify(0.05, preserve_topology=False))[:-1]))
-
-
-def _other_way(ring: Line, line: Line) -> Line:
-    """The ring from the end of a line that lies on it back to the line's start, not along the line."""
-    whole = LineString(closed(ring))
-    start, end, middle = (whole.project(shapely.Point(p)) for p in (line[0], line[-1], _middle(line)))
-    along = (end - start) % whole.length
-    if (middle - start) % whole.length <= along:
-        return stretch(ring, end, end + (start - end) % whole.length)
-    return stretch(ring, start, start + along)
-
-
-def _walls(lines: _Lines) -> BaseGeometry:
-    """The filler, or its outer line where nothing of it is left."""
-    filler = area_within(frozen(np.concatenate([lines.outer, lines.inner[::-1]])))
-    return LineString(lines.outer).buffer(0.01) if filler.is_empty else filler
-
-
-@lru_cache(8)
-def _way_out(body: ToolBody, lines: _Lines) -> _Room:
-    """Draw the tool straight in from the chord of its edge, and measure it against the filler's inner edge."""
-    edge = body.edge
-    chord = edge[-1] - edge[0]
-    across = np.array([-chord[1], chord[0]]) / max(float(np.hypot(*chord)), 1e-9)
-    inward = across if np.dot(lines.mouth.mean(axis=0) - lines.outer.mean(axis=0), across) > 0 else -across
-    hollow = float(np.ptp(lines.inner @ inward))
-    long = lines.depth_mm + hollow
-    drawn = np.arange(0.0, long + STEP_MM, STEP_MM)
-    near = walk(edge, np.linspace(0, float(np.hypot(*np.diff(edge, axis=0).T).sum()), 70))
-    moved = near[None] + drawn[:, None, None] * inward
-    filler = _walls(lines)
-    shapely.prepare(filler)
-    inside = shapely.contains_xy(filler, *moved.reshape(-1, 2).T)
-    gap = np.where(
-        inside, 0.0, shapely.distance(shapely.points(moved.reshape(-1, 2)), LineString(lines.inner))
-    ).reshape(len(drawn), -1)
-    k, i = np.unravel_index(int(np.argmin(gap)), gap.shape)
-    return _Room(inward, long, float(gap[k, i]), float(drawn[k]), (float(moved[k, i, 0]), float(moved[k, i, 1])))
-
-
-def _over_the_back(body: ToolBody, lines: _Lines) -> float:
-    """How far it is from the middle of the mouth over the face to the tool's back."""
-    middle = np.array(_middle(lines.mouth))
-    ray = LineString([middle, middle + 2000 * _way_out(body, lines).along]).intersection(_whole(body))
-    first = ray.geoms[0] if hasattr(ray, "geoms") and len(ray.geoms) else ray
-    return float(first.length)
-
-
-def _at(line: Line, share: float) -> tuple[float, float]:
-    point = walk(line, [share * float(np.hypot(*np.diff(line, axis=0).T).sum())])[0]
-    return float(point[0]), float(point[1])
-
-
-def _middle(line: Line) -> tuple[float, float]:
-    return _at(line, 0.5)
