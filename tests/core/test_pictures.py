@@ -4,11 +4,13 @@ import numpy as np
 import pytest
 
 from tests.jobs import demo
+from vow_line.core.curve import arc_length
+from vow_line.core.job import change
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.record.picture import bars
-from vow_line.core.stitch.strip import strip
+from vow_line.core.stitch.strip import partner, strip
 from vow_line.core.thread.picture import faces, schools
 from vow_line.core.work.picture import drying
 
@@ -87,3 +89,37 @@ def test_the_plan_is_read_back_whole() -> None:
     assert "Leather can be made smaller, never larger." in told
     assert any("takes its shape once" in t for t in told), "this one is formed wet"
     assert not any("takes its shape once" in line.says.write(MM) for line in read_back(_plan("grafting-knife")))
+
+
+def test_the_strip_shows_where_the_remainder_of_an_iron_goes() -> None:
+    left = plan(demo("laying-knife")).stitching.seam("main seam")
+    marks, labels = strip(left, 0, 0)
+    over = next(m for m in marks if m.id == "main seam/pitch")
+    assert np.ptp(over.line[:, 0]) == pytest.approx(left.left_mm)
+    assert any("over" in label.says.write(Units()) for label in labels)
+    spread = plan(change(demo("laying-knife"), "stitch.remainder", "spread")).stitching.seam("main seam")
+    lost = next(m for m in strip(spread, 0, 0)[0] if m.id == "main seam/pitch")
+    gaps = np.diff(spread.s_mm)
+    assert len(lost.line) == 2 * (np.abs(gaps - 4.0) > 0.02).sum() > 0
+
+
+def test_an_edge_of_another_length_is_drawn_under_the_strip() -> None:
+    job = change(demo("secateurs-holster"), "piece.moulded", "front")
+    seam = plan(job).stitching.seam("round seam")
+    marks, labels = partner(seam, 0, 0)
+    other = next(m for m in marks if m.meaning == "stitch").line.reshape(-1, 2, 2).mean(axis=1)
+    back = arc_length(seam.line.placed[1].along)[-1] / arc_length(seam.line.line)[-1]
+    assert other[:, 0] == pytest.approx(seam.s_mm * back, abs=0.05)
+    assert "the other edge" in labels[0].says.write(Units())
+    assert partner(plan(demo("secateurs-holster")).stitching.seam("round seam"), 0, 0) == ((), ())
+
+
+def test_thread_leans_the_other_way_where_the_second_needle_goes_above() -> None:
+    sewn = plan(demo("laying-knife")).threading.seam("main seam")
+
+    def lean(second: str, meaning: str) -> float:
+        line = next(m for m in faces(sewn, 0, 0, second)[0] if m.meaning == meaning).line.reshape(-1, 2, 2)
+        return float(np.median(line[:, 1, 1] - line[:, 0, 1]))
+
+    assert lean("below", "front thread") == pytest.approx(-lean("above", "front thread"))
+    assert lean("below", "front thread") == pytest.approx(-lean("below", "back thread"))

@@ -258,7 +258,8 @@ def test_thread_measured_while_sewing_says_where_to_join(desk: Desk) -> None:
     assert "enough" in sew.lines()[5]
     measure_thread(desk.window, "main seam", "40 cm")
     assert sew.lines()[4] == "Thread left 40 cm"
-    assert "short, join at hole" in sew.lines()[5]
+    assert "short of" in sew.lines()[5]
+    assert "join at hole" in sew.lines()[5]
     measure_thread(desk.window, "main seam", "what")
     assert sew.lines()[4] == "Thread left 40 cm"
     desk.window.undo()

@@ -36,7 +36,8 @@ def close_record(window: "Window") -> None:
             window.workshop.observe(factor, str(window.path), [(seam, ratio)])
         slack = learned_slack(window)
         told = said(
-            "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it.",
+            "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it."
+            + (" What disagreed too strongly was left out." if recorded.findings else ""),
             n=count(slack.jobs), u=percent(slack.value),
         )  # fmt: skip
         window.say(told.write(window.store.job.units))

@@ -85,13 +85,16 @@ def test_thread_measured_in_hand_says_where_it_runs_out() -> None:
     k = 40
     short = plain[k - 1].wanted_mm / 2 + plain[k - 1].keep_mm
     told = prompts(sewn, choices, InHand(seam="seam", passes=k, mm=short))
-    at = runs_out(told[k - 1], told, k)
+    short_at = runs_out(told[k - 1], told, k)
+    assert short_at is not None
+    at, holes = short_at
+    assert holes == 51 - at, "from there to the last hole"
     assert told[k - 2].thread_left_mm == plain[k - 2].thread_left_mm, "what was before stands"
     assert told[k - 1].thread_left_mm == pytest.approx(short)
     # half of what is wanted takes it half of the way that is left
     assert at == pytest.approx((plain[k].hole + 50) / 2, abs=2)
     assert told[k].thread_left_mm < short
-    assert "join at hole" in thread_says(told[k], at).write(Units())
+    assert "join at hole" in thread_says(told[k], short_at).write(Units())
 
 
 def test_unwaxed_thread_is_waxed_again_and_the_last_hole_is_left_for_the_knot() -> None:

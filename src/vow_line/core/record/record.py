@@ -40,7 +40,9 @@ class RecordEntries(Frozen):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Recorded:
-    """Sums of the record, and the observed ratio of thread used to the needles' path, by seam."""
+    """Sums of the record, and the observed ratio of thread used to the needles' path, by seam; those that disagree too strongly
+    to be learned from are left out.
+    """
 
     thread_ratios: tuple[tuple[str, float], ...]
     reckonings: tuple[Reckoning, ...]
@@ -66,7 +68,6 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
             ))  # fmt: skip
             continue
         ratio = used / sewn.path_mm
-        ratios.append((entry.seam, ratio))
         found.append(reckon(
             f"{entry.seam}/used", f"Thread used, {entry.seam}", long(used),
             said("{cut:n} cut − {left:n} left; {plan} was planned", cut=long(entry.cut_mm), left=long(entry.left_mm),
@@ -75,9 +76,11 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
         if abs(ratio / (1 + slack) - 1) > STRONG_DISAGREEMENT:
             findings.append(Finding(
                 "look", "thread-disagrees", "record",
-                said(f"The {entry.seam} used {{share}} of what was planned: check what was cut and left before it teaches.",
-                     share=percent(ratio / (1 + slack))), f"record/{entry.seam}",
+                said(f"The {entry.seam} used {{share}} of what was planned: that is not learned from. Check what was cut and "
+                     "what was left.", share=percent(ratio / (1 + slack))), f"record/{entry.seam}",
             ))  # fmt: skip
+        else:
+            ratios.append((entry.seam, ratio))
     if ratios:
         learned = learn(1 + slack, [r for _, r in ratios])
         found.append(reckon(

@@ -4,13 +4,15 @@ import itertools
 
 import numpy as np
 
-from ..curve import Values, arc_length, frozen
+from ..curve import Line, Values, arc_length, frozen
 from ..drawing import Label, Mark
-from ..reckoning import count, fine, length, said
+from ..reckoning import count, fine, length, percent, said
 from .pattern import SLANT_RAD, slants
 from .seams import Seam
 
 BAND_MM = 9.0
+LOST_MM = 0.02  # a gap so far off the pitch has lost some of the remainder
+SEEN_SHARE = 0.002  # partner edges that differ by less are as good as equal
 
 
 def along(seam: Seam) -> Values:
@@ -48,6 +50,46 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
     return tuple(marks)
 
 
+def _lost(seam: Seam, s: Values) -> Values:
+    """Where on the strip an iron's pitch was stretched or closed to lose a remainder."""
+    if not seam.teeth or len(s) < 3:
+        return np.zeros(0)
+    gaps = np.diff(s)
+    usual = float(np.median(gaps))
+    off = np.flatnonzero(np.abs(gaps - usual) > LOST_MM)
+    return (s[off] + s[off + 1]) / 2
+
+
+def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """Under the strip, the edge that the seam joins it to where that is longer or shorter: the same holes at the same shares,
+    and lines that keep the two in step.
+    """
+    line = max(
+        (p.along for p in seam.line.placed if p.along is not None), key=lambda a: abs(_share(seam, a)), default=None
+    )
+    if line is None or abs(_share(seam, line)) < SEEN_SHARE or seam.line.shape != "line":
+        return (), ()
+    s, share = along(seam), 1 + _share(seam, line)
+    low = top_mm + 14.0 + 2 + BAND_MM + 30.0
+    band = np.array([[0, 0], [s[-1] * share + 3, 0], [s[-1] * share + 3, BAND_MM], [0, BAND_MM]]) + [left_mm, low]
+    middle = np.column_stack([left_mm + s * share, np.full(len(s), low + BAND_MM / 2)])
+    slits = slants(middle, min(seam.pitch_mm, 4.5) * 0.7, SLANT_RAD)
+    tied = np.arange(0, len(s), 10)
+    ties = np.stack([np.column_stack([left_mm + s[tied], np.full(len(tied), low - 28.0)]),
+                     np.column_stack([left_mm + s[tied] * share, np.full(len(tied), low)])], axis=1)  # fmt: skip
+    marks = (
+        Mark("flesh", frozen(band), True, seam.name), Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
+        Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.name}/marks", pairs=True),
+    )  # fmt: skip
+    told = said("the other edge, {d} longer: {p} apart" if share > 1 else "the other edge, {d} shorter: {p} apart",
+                d=percent(abs(share - 1)), p=fine(seam.pitch_mm * share))  # fmt: skip
+    return marks, (Label(told, (left_mm, low + BAND_MM + 7), align="left"),)
+
+
+def _share(seam: Seam, line: Line) -> float:
+    return float(arc_length(line)[-1]) / max(float(arc_length(seam.line.line)[-1]), 1e-9) - 1
+
+
 def strip(
     seam: Seam, left_mm: float, top_mm: float, looked_at: int | None = None
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
@@ -55,7 +97,7 @@ def strip(
     s = along(seam)
     order = range(len(s)) if seam.line.shape != "box" and not seam.line.closed else seam.order
     stack = seam.stack_mm[list(order)]
-    end = float(s[-1]) + (3.0 if seam.line.shape != "box" else 0.0)
+    end = float(s[-1]) + max(seam.left_mm, 0.0) + (3.0 if seam.line.shape != "box" else 0.0)
     base = top_mm + 14.0
     upper = np.column_stack([left_mm + s, base - stack])
     ring = np.concatenate([[[left_mm, base - stack[0]]], upper, [[left_mm + end, base - stack[-1]]],
@@ -71,6 +113,16 @@ def strip(
               align="right"),
         Label(said("stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
     ]  # fmt: skip
+    lost = _lost(seam, s)
+    if len(lost):
+        ends = np.column_stack([np.repeat(left_mm + lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost))])
+        marks.append(Mark("fold", frozen(ends), id=f"{seam.name}/pitch", pairs=True))
+    if seam.left_mm > 0.05 and seam.line.shape != "box":
+        over = np.array([[s[-1], 0], [s[-1] + seam.left_mm, 0], [s[-1] + seam.left_mm, BAND_MM], [s[-1], BAND_MM]])
+        marks.append(Mark("void", frozen(over + [left_mm, base + 2]), True, f"{seam.name}/pitch"))
+        labels.append(
+            Label(said("{r} over", r=length(seam.left_mm)), (left_mm + end + 2, base + 2 + BAND_MM * 0.7), align="left")
+        )
     y = base + 2 + BAND_MM + 1.5
     brackets = []
     for number, strike in enumerate(seam.strikes):

@@ -141,12 +141,13 @@ def _over(cut: Cut, move: Move) -> bool:
     return at + 1 < len(cut.moves) and cut.moves[at + 1].act == "edge"
 
 
-def runs_out(prompt: Prompt, told: tuple[Prompt, ...], made: int) -> int | None:
-    """The hole at which the thread in hand runs out as it is used now, or None where it is enough."""
+def runs_out(prompt: Prompt, told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
+    """The hole at which the thread in hand runs out, and how many holes are left from it on; None where it is enough."""
     to_use = prompt.thread_left_mm - prompt.keep_mm
     if to_use >= prompt.wanted_mm - 1e-6:
         return None
-    return next((p.hole for p in told[made:] if prompt.wanted_mm - p.wanted_mm > to_use), prompt.hole)
+    at = next((k for k in range(made, len(told)) if prompt.wanted_mm - told[k].wanted_mm > to_use), len(told) - 1)
+    return told[at].hole, len({p.hole for p in told[at:]})
 
 
 def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
@@ -167,9 +168,12 @@ def time_left(prompt: Prompt, pace_mm_per_min: float) -> Said:
     return said("{t} to the end", t=minutes(prompt.to_go_mm / pace_mm_per_min))
 
 
-def thread_says(prompt: Prompt, short_at: int | None = None) -> Said:
-    """What is left and whether it will do; `short_at` is the hole where it runs out."""
-    if short_at is None:
+def thread_says(prompt: Prompt, short: tuple[int, int] | None = None) -> Said:
+    """What is left and whether it will do; `short` is the hole where it runs out, and the holes from there on."""
+    if short is None:
         return said("{n} holes want {w}: enough", n=count(prompt.holes_left), w=long(prompt.wanted_mm))
-    return said("{n} holes want {w}: short, join at hole {h}", n=count(prompt.holes_left), w=long(prompt.wanted_mm),
-                h=count(short_at + 1))  # fmt: skip
+    at, holes = short
+    many = "hole" if holes == 1 else "holes"
+    return said(
+        f"{{k}} {many} short of {{w}}: join at hole {{h}}", k=count(holes), w=long(prompt.wanted_mm), h=count(at + 1)
+    )

@@ -6,7 +6,7 @@ from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.stitch.pattern import beside
-from ...core.stitch.strip import strip, struck
+from ...core.stitch.strip import partner, strip, struck
 from ...core.stitch.tools import of_choices
 from ..board import Scene
 from ..rows import Row
@@ -27,9 +27,11 @@ def _scene(plan: Plan, view: View) -> Scene:
     low = np.min([m.line.min(axis=0) for m in marks], axis=0)
     high = np.max([m.line.max(axis=0) for m in marks], axis=0)
     tall = high[1] - low[1] > 1.6 * (high[0] - low[0])  # the strip goes where there is room for it
-    left, upper = (float(high[0]) + 24, float(low[1])) if tall else (float(low[0]), float(low[1]) - 54)
+    above = 54 + (50 if partner(seam, 0.0, 0.0)[0] else 0)
+    left, upper = (float(high[0]) + 24, float(low[1])) if tall else (float(low[0]), float(low[1]) - above)
     line, labels = strip(seam, left, upper, view.strike)
-    on_piece = struck(seam, view.strike)
+    other, words = partner(seam, left, upper)
+    on_piece = struck(seam, view.strike) + other
     start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
     end = float(line[0].line[:, 0].max())
     choices = plan.job.stitch
@@ -70,7 +72,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         callouts += (
             Callout(seam.line.stack_at, said(seam.line.stack_name), "leather", None, (end, top), "right", "welt"),
         )
-    return Scene(tuple(marks) + on_piece + line, callouts, labels,
+    return Scene(tuple(marks) + on_piece + line, callouts, labels + words,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
 
 
