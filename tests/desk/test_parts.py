@@ -1,5 +1,6 @@
 """The desk's parts on their own: the store, the autosave, the rows, the first paint."""
 
+from datetime import datetime
 from pathlib import Path
 
 import pytest
@@ -11,7 +12,7 @@ from pytestqt.qtbot import QtBot
 from tests.desk.conftest import Desk
 from tests.jobs import plain_job
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, change, sew_to
+from vow_line.core.job import Job, break_vow, change, sew_to
 from vow_line.core.plan import plan
 from vow_line.desk.autosave import Autosave
 from vow_line.desk.rows import Row, RowList
@@ -200,3 +201,20 @@ def test_thread_needle_and_hand_are_asked_for(desk: Desk) -> None:
     spool.numbers["thread.needle_thick_mm"].setText("thick")
     spool._take()
     assert "thick" in spool.wrong.text()
+
+
+def test_a_piece_that_is_only_riveted_can_be_looked_at_everywhere(desk: Desk) -> None:
+    desk.open("key-fob")
+    desk.window.do("break", lambda j: break_vow(j, at=datetime(2027, 1, 6)))
+    desk.window.do("rivet it", lambda j: change(j, "piece.held", "riveted"))
+    assert not desk.window.store.plan.stitching.seams
+    for name in ("measure", "draft", "stitch", "thread", "layout", "vow", "cut", "form", "sew", "edge", "record"):
+        desk.window.go(name)
+        desk.picture()
+        for key in (Qt.Key.Key_N, Qt.Key.Key_K):
+            desk.key(key)
+    desk.window.go("sew")
+    assert desk.window.sew.lines() == ("Nothing is sewn on this piece.",)
+    desk.key(Qt.Key.Key_L)
+    desk.window.go("thread")
+    assert desk.window.bench.board.scene.waits == "Nothing is sewn on this piece."

@@ -142,7 +142,12 @@ class SewPage(QWidget):
         """What is shown, as words."""
         now = self._now
         if now is None:
-            return ("Nothing to sew yet: this station waits for the readings.",)
+            sewn = self.plan is not None and self.plan.threading is not None
+            return (
+                "Nothing is sewn on this piece."
+                if sewn
+                else "Nothing to sew yet: this station waits for the readings.",
+            )
         units = now.units
         if now.first is not None:
             here = now.first.station == "sew"
@@ -215,8 +220,9 @@ class SewPage(QWidget):
         if self.plan is None or self.plan.threading is None or self.practising:
             return
         names = [s.seam.name for s in self.plan.threading.seams]
-        k = names.index(self.seam)
-        self.seam = names[(k + 1) % len(names)]
+        if not names:
+            return
+        self.seam = names[(names.index(self.seam) + 1) % len(names)]
         self.show_plan(self.plan, self.ink)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -227,7 +233,7 @@ class SewPage(QWidget):
             self.back()
         elif key == Qt.Key.Key_N:
             self.next_seam()
-        elif key == Qt.Key.Key_L and not self.practising:
+        elif key == Qt.Key.Key_L and not self.practising and self._now is not None:
             self.measuring.emit(self.seam)
         elif key == Qt.Key.Key_Escape and self.practising:
             self.practising, self._now = "", None

@@ -80,4 +80,5 @@ def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
     return tuple(rows)
 
 
+UNSEWN = "Nothing is sewn on this piece."
 WAITS = "This station waits for the readings that are missing at Measure."

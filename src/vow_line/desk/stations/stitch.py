@@ -10,7 +10,7 @@ from ...core.stitch.strip import partner, strip, struck
 from ...core.stitch.tools import of_choices
 from ..board import Scene
 from ..rows import Row
-from .station import WAITS, Bench, View, head, sums
+from .station import UNSEWN, WAITS, Bench, View, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 """Sets of prongs as they are often owned (common practice); the job's own comes first."""
@@ -20,6 +20,8 @@ def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is None or plan.stitching is None:
         return Scene(waits=WAITS)
     seams = plan.stitching.seams
+    if not seams:
+        return Scene(waits=UNSEWN)
     seam = seams[(len(seams) - 1 - view.seam) % len(seams)]
     pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
     laid = beside(plan.draft, plan.stitching, pieces)

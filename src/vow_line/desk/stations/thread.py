@@ -7,13 +7,15 @@ from ...core.thread.picture import faces, schools, why
 from ...core.thread.stitches import that_sew
 from ..board import Scene
 from ..rows import Row
-from .station import WAITS, Bench, View, head, sums
+from .station import UNSEWN, WAITS, Bench, View, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.threading is None:
         return Scene(waits=WAITS)
     seams = plan.threading.seams
+    if not seams:
+        return Scene(waits=UNSEWN)
     sewn = seams[(len(seams) - 1 - view.seam) % len(seams)]
     choices = plan.job.thread
     marks, labels = faces(sewn, 0.0, 0.0, choices.second_needle)
