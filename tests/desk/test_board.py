@@ -276,6 +276,11 @@ def test_the_thread_moves_and_the_pace_is_told(desk: Desk) -> None:
     still = sew.grab(box).toImage()
     sew._shown_ms = 700
     assert sew.grab(box).toImage() != still
+    at = box.translated(0, -round(150 * k))
+    before = sew.grab(at).toImage()
+    desk.key(Qt.Key.Key_Space)
+    desk.key(Qt.Key.Key_Space)
+    assert sew.grab(at).toImage() != before, "the hole on the piece moves on too"
     clock = iter(range(0, 1000, 6))
     sew._clock = lambda: float(next(clock))
     sew._beats = []

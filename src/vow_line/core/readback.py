@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from .plan import Plan
 from .quantity import Q
 from .reckoning import Said, count, fine, length, long, said
+from .thread import SewnSeam
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,6 +14,14 @@ class Line:
 
     part: str
     says: Said
+
+
+def _ends(plan: Plan, sewn: SewnSeam) -> str:
+    """How its ends are made, where the stitch leaves a choice."""
+    choices = plan.job.thread
+    if sewn.stitch.name != "saddle" or choices.finish == "back stitches":
+        return ""
+    return "its knot buried, " if choices.finish == "buried knot" else "its ends overlapped, "
 
 
 def read_back(plan: Plan) -> tuple[Line, ...]:
@@ -34,7 +43,7 @@ def read_back(plan: Plan) -> tuple[Line, ...]:
                                              t=length(float(seam.stack_mm.max())))))  # fmt: skip
     for sewn in threading.seams:
         parts = " and ".join(f"{{c{i}}}" for i in range(len(sewn.cuts)))
-        found.append(Line("To be sewn", said(f"thread for the {sewn.seam.name}: {parts}",
+        found.append(Line("To be sewn", said(f"{sewn.seam.name} in {sewn.stitch.name}, {_ends(plan, sewn)}thread: {parts}",
                                              **{f"c{i}": long(c.total_mm) for i, c in enumerate(sewn.cuts)})))  # fmt: skip
     if plan.work and plan.work.ready:
         promised = f", promised for {plan.job.promised:%d %B}" if plan.job.promised else ""

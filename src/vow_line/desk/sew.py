@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QApplication, QWidget
 
+from ..core.curve import Line
 from ..core.plan import Plan
 from ..core.quantity import Units
 from ..core.reckoning import count, long, said
@@ -41,6 +42,7 @@ class _Sewing:
     units: Units
     pace: float
     begins_with: float
+    outline: Line | None = None
 
     @property
     def left_mm(self) -> float:
@@ -95,6 +97,7 @@ class SewPage(QWidget):
             self._now = _Sewing(
                 sewn, told, min(work.passes(self.seam), len(told)), self._first(plan), plan.job.units,
                 work.pace_mm_per_min, begins,
+                plan.draft.piece(sewn.seam.line.placed[0].piece).outline if plan.draft else None,
             )  # fmt: skip
             self._beat(before)
         self._show()
@@ -322,6 +325,9 @@ class SewPage(QWidget):
         self._write(painter, how, type_(30), "quiet", QRectF(56, y, wide * 0.75, 44))
         top = self._top()
         box = self._section_box()
+        if now.outline is not None:
+            room = QRectF(box.left(), 70, box.width(), box.top() - 70 - 76)
+            sew_picture.where(painter, self.ink, room, now.outline, now.sewn, now.prompts, now.made)
         self._write(painter, eye, type_(20), "quiet", QRectF(box.left(), box.top() - 62, box.width(), 60))
         sew_picture.band(painter, self.ink, QRectF(0, top, wide * 0.64, 132), now.sewn, now.prompts, now.made)
         self._paint_section(painter, now)

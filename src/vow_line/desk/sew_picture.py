@@ -4,6 +4,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
+from ..core.curve import Line
 from ..core.thread import SewnSeam
 from ..core.thread.section import Lying, lying, places
 from ..core.work.prompts import Prompt
@@ -69,6 +70,32 @@ def band(painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, told: tuple[P
         painter.drawText(QRectF(x(hole) - 30, box.bottom() - 26, 60, 20), Qt.AlignmentFlag.AlignCenter, str(hole + 1))
     if made < len(told):
         _needle(painter, ink, told[made], QPointF(x(here), middle), box)
+    painter.restore()
+
+
+def where(
+    painter: QPainter, ink: Ink, box: QRectF, outline: Line, sewn: SewnSeam, told: tuple[Prompt, ...], made: int
+) -> None:
+    """The piece with its holes, those that are sewn filled and the next one ringed, laid along the box."""
+    turned = np.array([[0.0, 1.0], [-1.0, 0.0]]) if np.ptp(outline[:, 1]) > np.ptp(outline[:, 0]) else np.eye(2)
+    ring, holes = outline @ turned, sewn.seam.points @ turned
+    low, size = ring.min(axis=0), np.maximum(np.ptp(ring, axis=0), 1.0)
+    scale = min(box.width() / size[0], box.height() / size[1])
+    shift = np.array([box.right(), box.center().y()]) - (low + size * [1.0, 0.5]) * scale
+    painter.save()
+    painter.setPen(QPen(ink.colour("quiet"), 1.2))
+    painter.setBrush(ink.colour("grain"))
+    painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in (ring * scale + shift).tolist()]))
+    done = {p.hole for p in told[:made]}
+    here = told[min(made, len(told) - 1)].hole
+    for k, (x, y) in enumerate((holes * scale + shift).tolist()):
+        painter.setPen(QPen(ink.colour("woad"), 1.2))
+        painter.setBrush(ink.colour("woad") if k in done else Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(QPointF(x, y), 2.2, 2.2)
+    x, y = (holes[here] * scale + shift).tolist()
+    painter.setPen(QPen(ink.colour("madder"), 2.6))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawEllipse(QPointF(x, y), 8, 8)
     painter.restore()
 
 

@@ -135,3 +135,15 @@ def test_a_temporary_seam_is_sewn_before_the_water_and_out_before_the_thread() -
     order = [ids.index(i) for i in ("holes/main seam", "hold/main seam", "form", "free/main seam", "sew/main seam")]
     assert order == sorted(order)
     assert "hold/main seam" not in [s.id for s in plan(job).work.steps]  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("tool", "says"), [("drill", "drilled on a plate"), ("wheel", "marked with the wheel"), ("iron", "strikes")]
+)
+def test_holes_are_made_with_the_tool_that_was_chosen(tool: str, says: str) -> None:
+    job = change(change(demo("laying-knife"), "stitch.tool", tool), "stitch.through", "both faces")
+    step = next(s for s in plan(job).work.steps if s.id == "holes/main seam")  # type: ignore[union-attr]
+    told = step.says.write(job.units)
+    assert says in told
+    assert "transfer sheet" in told
+    assert ("eyes covered" in step.caution) == (tool == "drill")

@@ -24,6 +24,7 @@ BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of
 
 KNIFE = "Cut away from the hand that holds; a sharp knife, a fresh mat."
 AWL = "Keep the hand out of the awl's line; a cork or a clam behind the work."
+DRILL = "Drill: the work clamped flat, eyes covered, sleeves and hair tied back."
 CEMENT = "Contact cement: open the window, gloves, no flame near."
 GLUE = "Glue and clamps: fingers clear, window open."
 SAW = "Saw and chisel: work held in a vice, both hands behind the edge; powered saws as their makers say."
@@ -34,7 +35,15 @@ BLADE = "Tape the edge before the blade goes near the work."
 HAMMER = "Setters and hammers: eyes covered, fingers off the post."
 CARRYING = "Carrying blades is regulated: check local law."
 SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
-CAUTIONS = (KNIFE, AWL, BLADE, CEMENT, FLAME, DUST, HAMMER, GLUE, SAW, WATER, CARRYING, SOLVENTS)
+CAUTIONS = (KNIFE, AWL, DRILL, BLADE, CEMENT, FLAME, DUST, HAMMER, GLUE, SAW, WATER, CARRYING, SOLVENTS)
+
+_WITH = {
+    "iron": "with the awl",
+    "wheel": "marked with the wheel, then the awl",
+    "awl": "with the awl",
+    "drill": "drilled on a plate",
+}
+"""How holes are made where no prong is struck."""
 
 VERBS = {"wood": "Saw and recess"}
 """What is done to a piece of another stock than leather."""
@@ -204,9 +213,13 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
             ))  # fmt: skip
             ready = [glue]
         holes = f"holes/{name}"
-        how = f"{len(seam.strikes)} strikes" if seam.strikes else "with the awl"
+        tool = stitching.choices.tool
+        how = f"{len(seam.strikes)} strikes" if seam.strikes else _WITH[tool]
+        if seam.share < 1:
+            how += "; half through from either face, the other marked through its transfer sheet"
         steps.append(Step(holes, "sew", f"Make the holes of the {name}", 2 + len(seam.points) / HOLES_PER_MIN,
-                          tuple(ready), said(f"{{n}} holes, {how}", n=count(len(seam.points))), caution=AWL))  # fmt: skip
+                          tuple(ready), said(f"{{n}} holes, {how}", n=count(len(seam.points))),
+                          caution=DRILL if tool == "drill" else AWL))  # fmt: skip
         need = holes
         if draft.wet and seam is stitching.seams[-1]:
             held = threading.temporary
@@ -228,7 +241,8 @@ def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: Wo
         sewn = threading.seam(name)
         steps.append(Step(
             f"sew/{name}", "sew", f"Sew the {name}", SET_UP_MIN + seam.run_mm / choices.pace_mm_per_min, (need,),
-            said("{n} holes, thread {t}", n=count(len(seam.points)), t=length(sewn.total_mm)), caution=f"{AWL} {FLAME}",
+            said(f"in {sewn.stitch.name}, {{n}} holes, thread {{t}}", n=count(len(seam.points)), t=length(sewn.total_mm)),
+            caution=f"{AWL} {FLAME}",
         ))  # fmt: skip
         last = [e for c in seam.line.closes if "/" in c for e in _edges(draft, c) if e.when == "last"]
         if last:
