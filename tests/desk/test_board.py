@@ -251,6 +251,24 @@ def test_a_stitch_is_chosen_at_thread_and_practised_on_scrap(desk: Desk) -> None
     assert desk.window.store.job.work.sewn == ()
 
 
+def test_each_seam_may_be_sewn_in_its_own_way(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("thread")
+    before = desk.slip()
+    combo = desk.window.bench.board._combos["thread.of/main seam/stitch"]
+    combo.setCurrentIndex(combo.findText("double running"))
+    combo.activated.emit(combo.currentIndex())
+    after = desk.slip()
+    assert after["Of each thread, main seam"]
+    assert after["Thread, belt loop"] == before["Thread, belt loop"]
+    assert combo.currentText() == "double running"
+    desk.window.bench.board.setFocus()
+    desk.key(Qt.Key.Key_N)
+    assert desk.window.bench.board._combos["thread.of/belt loop/stitch"].currentText() == "saddle"
+    desk.window.undo()
+    assert desk.window.store.job.thread.own == ()
+
+
 def test_thread_measured_while_sewing_says_where_to_join(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("sew")

@@ -23,6 +23,7 @@ from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .stitch.tools import HoleTool
 from .thread import Slack, ThreadChoices
+from .thread.choices import Own
 from .work import Tick, WorkChoices
 from .work.choices import InHand, SewnTo, Weighing
 
@@ -232,6 +233,16 @@ def take_tool(job: Job, *, tool: HoleTool) -> Job:
     }
     pitch = {} if tool.pitch_mm is None else {"pitch_mm": tool.pitch_mm}
     return change(job, "stitch", job.stitch.model_copy(update=told | pitch))
+
+
+def sew_in(job: Job, *, seam: str, field: str, value: Any) -> Job:
+    """The job with a stitch or a thread of one seam's own; what the other seams have is not its own. Raises RefusedChange."""
+    now = next((o for o in job.thread.own if o.seam == seam), Own(seam=seam))
+    usual = (job.thread.stitch, job.thread.butt_stitch) if field == "stitch" else (job.thread.thread,)
+    nothing = "" if field == "stitch" else None
+    new = now.model_copy(update={field: nothing if value in usual else value})
+    kept = tuple(o for o in job.thread.own if o.seam != seam)
+    return change(job, "thread.own", (*kept, new) if new.stitch or new.thread else kept)
 
 
 def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing") -> Job:

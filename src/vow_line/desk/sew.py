@@ -92,7 +92,7 @@ class SewPage(QWidget):
         if plan.threading and self.seam:
             sewn, work = plan.threading.seam(self.seam), plan.job.work
             in_hand = work.measured(self.seam)
-            told = prompts(sewn, plan.job.thread, in_hand)
+            told = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
             begins = in_hand.mm if in_hand and not in_hand.passes else max(sewn.cuts[0].thread_mm)
             self._now = _Sewing(
                 sewn, told, min(work.passes(self.seam), len(told)), self._first(plan), plan.job.units,

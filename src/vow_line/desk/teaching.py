@@ -32,7 +32,8 @@ def close_record(window: "Window") -> None:
         window.workshop.forget_observed(str(window.path))
         for seam, ratio in recorded.thread_ratios:
             assert threading is not None
-            factor = "/".join(("slack", threading.seam(seam).stitch.name, job.thread.thread.name, job.maker))
+            sewn = threading.seam(seam)
+            factor = "/".join(("slack", sewn.stitch.name, sewn.thread.name, job.maker))
             window.workshop.observe(factor, str(window.path), [(seam, ratio)])
         slack = learned_slack(window)
         told = said(

@@ -32,6 +32,6 @@ def render(plan: Plan) -> bytes:
         ])  # fmt: skip
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
-            table.writerow(["thread", s.seam.name, 1, "no", "", plan.job.thread.thread.diameter_mm, "",
+            table.writerow(["thread", s.seam.name, 1, "no", "", s.thread_mm, "",
                             f"{cut.total_mm:.0f}", "", revision])  # fmt: skip
     return out.getvalue().encode()

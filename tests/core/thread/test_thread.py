@@ -4,8 +4,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job
-from vow_line.core.job import change, mend
+from vow_line.core.job import change, mend, sew_in
 from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
 from vow_line.core.stitch.straight import straight_seam
 from vow_line.core.thread import Slack, Thread, ThreadChoices, sew_plan
 from vow_line.core.thread.moves import Path
@@ -177,3 +178,29 @@ def test_what_will_not_pair_is_said(code: str, changes: dict[str, object]) -> No
     found = next(f for f in plan(job).findings if f.code == code)
     if found.mend:
         assert code not in {f.code for f in plan(mend(job, found.mend)).findings}
+
+
+def test_a_seam_may_have_a_stitch_and_a_thread_of_its_own() -> None:
+    job = demo("laying-knife")
+    red = Thread(name="red linen", colour="red", diameter_mm=0.6, left_mm=500, price_m=0.2)
+    own = sew_in(
+        sew_in(job, seam="belt loop", field="thread", value=red), seam="main seam", field="stitch", value="whip"
+    )
+    planned, plain = plan(own), plan(job)
+    main, loop = (planned.threading.seam(n) for n in ("main seam", "belt loop"))
+    assert (main.stitch.name, main.thread) == ("whip", job.thread.thread)
+    assert (loop.stitch.name, loop.thread) == ("saddle", red)
+    assert loop.path_mm < plain.threading.seam("belt loop").path_mm, "thinner thread bends less"
+    spools = {r.name: r for r in planned.threading.reckonings if r.key.startswith("thread/spool/")}
+    assert spools["Of red red linen"].number == pytest.approx(loop.total_mm)
+    assert sum(r.number for r in spools.values()) == pytest.approx(planned.threading.total_mm)
+    short = next(f for f in planned.findings if f.code == "spool-short")
+    place = own.thread.own.index(next(o for o in own.thread.own if o.thread))
+    assert short.at == f"thread.own.{place}.thread.left_mm"
+    assert "spool-short" not in {f.code for f in plan(change(own, short.at, 5000.0)).findings}
+    back = sew_in(own, seam="main seam", field="stitch", value="saddle")
+    assert [o.seam for o in back.thread.own] == ["belt loop"], "what the others have is not its own"
+    wrong = plan(sew_in(job, seam="belt loop", field="stitch", value="whip"))
+    assert "cannot be sewn with 'whip'" in next(f for f in wrong.findings if f.code == "stitch-unknown").says.write(
+        Units()
+    )

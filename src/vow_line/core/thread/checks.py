@@ -2,18 +2,17 @@
 
 from ..finding import Finding, Mend
 from ..reckoning import fine, length, long, said
-from .choices import MELTS, STRETCHES, ThreadChoices
-from .sewn import SewnSeam
+from .choices import MELTS, STRETCHES, Thread, ThreadChoices
+from .sewn import SewnSeam, by_spool
 from .stitches import STITCHES
 
 THIN, THICK = 0.12, 0.22  # thread over pitch: 0.4 mm for 3 mm to 1.0 mm for 5 mm (common practice)
 HOLE_GIVES = 1.25  # a needle this much thicker than the hole still goes through leather (from memory)
 
 
-def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, hole_mm: float) -> tuple[Finding, ...]:
+def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, hole_mm: float) -> tuple[Finding, ...]:
     """Findings of the station Thread; `hole_mm` is how wide the tool makes its holes."""
     found: list[Finding] = []
-    thread = choices.thread
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
         if name not in STITCHES or shape not in STITCHES[name].sews:
@@ -22,12 +21,23 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, 
                 "hold", "stitch-unknown", "thread", said(f"The stitch '{name}' {what}."), f"thread.{field}",
                 Mend(f"the usual one, {usual}", ((f"thread.{field}", usual),)),
             ))  # fmt: skip
-    if total_mm > thread.left_mm:
-        found.append(Finding(
-            "hold", "spool-short", "thread",
-            said("The seams want {total}; {left} is left on the spool.", total=long(total_mm), left=long(thread.left_mm)),
-            "thread.thread.left_mm",
-        ))  # fmt: skip
+    for k, own in enumerate(choices.own):
+        s = next((s for s in sewn if s.seam.name == own.seam), None)
+        if own.stitch and s is not None and s.stitch.name != own.stitch:
+            found.append(Finding(
+                "hold", "stitch-unknown", "thread",
+                said(f"The {own.seam} cannot be sewn with '{own.stitch}'; it is planned in {s.stitch.name}."),
+                f"thread.own.{k}.stitch",
+                Mend("as the other seams", ((f"thread.own.{k}.stitch", ""),)),
+            ))  # fmt: skip
+    for thread, taken in by_spool(sewn):
+        if taken > thread.left_mm:
+            found.append(Finding(
+                "hold", "spool-short", "thread",
+                said("The seams want {total}; {left} is left on the spool.", total=long(taken), left=long(thread.left_mm)),
+                f"{_place(thread, choices)}.left_mm",
+            ))  # fmt: skip
+        found += _pairing(thread, tuple(s for s in sewn if s.thread == thread), choices, hole_mm)
     for s in sewn:
         longest = max(max(c.thread_mm) / c.stitch.thread_of.count(0) / c.strands for c in s.cuts)
         if longest > choices.reach_mm + 1e-6:
@@ -36,6 +46,35 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, 
                 said(f"On the {s.seam.name} a needle draws {{l}}; a hand draws {{r}}.", l=long(longest),
                      r=long(choices.reach_mm)), "thread.reach_mm",
             ))  # fmt: skip
+    if choices.finish == "buried knot" and any(s.stitch.name != "saddle" for s in sewn if s.seam.line.shape == "line"):
+        found.append(Finding(
+            "look", "knot-needs-two-ends", "thread",
+            said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch."), "thread.finish",
+            Mend("back stitches", (("thread.finish", "back stitches"),)),
+        ))  # fmt: skip
+    thin = next(
+        (s for s in sewn if choices.finish == "buried knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * s.thread_mm),
+        None,
+    )
+    if thin is not None:
+        found.append(Finding(
+            "look", "knot-shows", "thread",
+            said(f"The {thin.seam.name} ends in {{t}} of leather: too thin to hide a knot of {{d}} thread.",
+                 t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(thin.thread_mm)), "thread.finish",
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def _place(thread: Thread, choices: ThreadChoices) -> str:
+    """Where in the job a thread is chosen."""
+    own = next((k for k, o in enumerate(choices.own) if o.thread == thread), None)
+    return "thread.thread" if own is None or thread == choices.thread else f"thread.own.{own}.thread"
+
+
+def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices, hole_mm: float) -> list[Finding]:
+    """What does not go together about a thread, its needle, its holes and its seams."""
+    found: list[Finding] = []
+    place = _place(thread, choices)
     strands = 2 if choices.doubled else 1
     d, pitch = thread.diameter_mm, min((s.seam.pitch_mm for s in sewn), default=4.0)
     if not THIN <= d / pitch <= THICK:
@@ -44,7 +83,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, 
             "look", "thread-for-pitch", "thread",
             said("Thread of {d} is {what} for a pitch of {p}; 0.8 mm goes with 4 mm, 0.5 mm with 3 mm.".replace(
                 "{what}", "thin" if d / pitch < THIN else "thick"), d=fine(d), p=fine(pitch)),
-            "thread.thread.diameter_mm", Mend("the usual thickness", (("thread.thread.diameter_mm", min(fits, 4.0)),)),
+            f"{place}.diameter_mm", Mend("the usual thickness", ((f"{place}.diameter_mm", min(fits, 4.0)),)),
         ))  # fmt: skip
     if choices.needle_thick_mm > HOLE_GIVES * hole_mm:
         found.append(Finding(
@@ -65,7 +104,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, 
         found.append(Finding(
             "look", "thread-stretches", "thread",
             said(f"{thread.material.capitalize()} stretches, and the {loaded} carries a load: it would gape."),
-            "thread.thread.material", Mend("linen", (("thread.thread.material", "linen"),)),
+            f"{place}.material", Mend("linen", ((f"{place}.material", "linen"),)),
         ))  # fmt: skip
     if choices.ends == "melted" and thread.material not in MELTS:
         found.append(Finding(
@@ -73,19 +112,4 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, 
             said(f"{thread.material.capitalize()} burns, it does not melt: trim its ends, or a drop of glue."), "thread.ends",
             Mend("trim them", (("thread.ends", "trimmed"),)),
         ))  # fmt: skip
-    if choices.finish == "buried knot" and any(s.stitch.name != "saddle" for s in sewn if s.seam.line.shape == "line"):
-        found.append(Finding(
-            "look", "knot-needs-two-ends", "thread",
-            said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch."), "thread.finish",
-            Mend("back stitches", (("thread.finish", "back stitches"),)),
-        ))  # fmt: skip
-    thin = next(
-        (s for s in sewn if choices.finish == "buried knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * d), None
-    )
-    if thin is not None:
-        found.append(Finding(
-            "look", "knot-shows", "thread",
-            said(f"The {thin.seam.name} ends in {{t}} of leather: too thin to hide a knot of {{d}} thread.",
-                 t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(d)), "thread.finish",
-        ))  # fmt: skip
-    return tuple(found)
+    return found

@@ -34,6 +34,14 @@ class Slack(Frozen):
     spread: Annotated[float, Field(ge=0, le=1)] = 0.05
 
 
+class Own(Frozen):
+    """What one seam has of its own: another stitch, another thread."""
+
+    seam: Annotated[str, Field(max_length=200)]
+    stitch: Annotated[str, Field(max_length=60)] = ""
+    thread: Thread | None = None
+
+
 class ThreadChoices(Frozen):
     """Thread, needles, stitches and how ends are made. `reach_mm` is how much a needle can draw at arm's length; `sure` how
     likely what is cut should be enough, `stack_spread` and `pitch_spread` how far those stray, as shares.
@@ -60,3 +68,12 @@ class ThreadChoices(Frozen):
     pitch_spread: Annotated[float, Field(ge=0, le=0.5)] = 0.01
     sure: Annotated[float, Field(ge=0.5, le=0.999)] = 0.9
     temporary: bool = False
+    own: Annotated[tuple[Own, ...], Field(max_length=30)] = ()
+
+    def of(self, seam: str) -> "ThreadChoices":
+        """The choices for one seam, with what it has of its own."""
+        own = next((o for o in self.own if o.seam == seam), None)
+        if own is None:
+            return self
+        stitch = {"stitch": own.stitch, "butt_stitch": own.stitch} if own.stitch else {}
+        return self.model_copy(update=stitch | ({"thread": own.thread} if own.thread else {}))

@@ -46,4 +46,4 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
         sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None
     )
     told = partial(sums, sewn, choices, total)
-    return Threading(sewn, total, held, told, checks(sewn, choices, total, stitching.choices.hole_mm))
+    return Threading(sewn, total, held, told, checks(sewn, choices, stitching.choices.hole_mm))

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..curve import Values, frozen
 from ..stitch import Seam
-from .choices import ThreadChoices
+from .choices import Thread, ThreadChoices
 from .moves import Move, Path, lengths
 from .stitches import Stitch, stitch_for
 
@@ -71,12 +71,17 @@ class School:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SewnSeam:
-    """A seam with its thread, `thread_mm` thick."""
+    """A seam with its thread."""
 
     seam: Seam
     cuts: tuple[Cut, ...]
     schools: tuple[School, ...]
-    thread_mm: float
+    thread: Thread
+
+    @property
+    def thread_mm(self) -> float:
+        """How thick its thread is."""
+        return self.thread.diameter_mm
 
     @property
     def moves(self) -> tuple[Move, ...]:
@@ -120,7 +125,8 @@ class SewnSeam:
 
 
 def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
-    """The moves and lengths for one seam, in as few lengths as reach allows."""
+    """The moves and lengths for one seam, in as few lengths as reach allows; what it has of its own counts."""
+    choices = choices.of(seam.name)
     stitch = stitch_for(seam.line.shape, choices.stitch, choices.butt_stitch)
     return sewn_with(stitch, seam, choices)
 
@@ -140,7 +146,13 @@ def sewn_with(stitch: Stitch, seam: Seam, choices: ThreadChoices) -> SewnSeam:
             while (over := max(_drawn(c) for c in cuts) / longest) > 1 and parts < most:
                 parts = min(max(parts + 1, int(parts * over)), most)
                 cuts = _divided(stitch, seam, choices, parts)
-    return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole), choices.thread.diameter_mm)
+    return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole), choices.thread)
+
+
+def by_spool(sewn: tuple[SewnSeam, ...]) -> tuple[tuple[Thread, float], ...]:
+    """What the seams take together of each thread, mm."""
+    threads = dict.fromkeys(s.thread for s in sewn)
+    return tuple((t, sum(s.total_mm for s in sewn if s.thread == t)) for t in threads)
 
 
 def _drawn(cut: Cut) -> float:

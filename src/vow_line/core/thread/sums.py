@@ -5,25 +5,46 @@ import numpy as np
 from ..quantity import Q
 from ..reckoning import Reckoning, Said, count, fine, length, long, percent, reckon, said, times
 from ..stitch import Seam
-from .choices import ThreadChoices
-from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam
+from .choices import Thread, ThreadChoices
+from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam, by_spool
 
 
 def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) -> tuple[Reckoning, ...]:
     """The sums of every seam, and of all."""
     found = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
-    left = long(choices.thread.left_mm - total_mm)
-    cost = choices.thread.price_m * total_mm / 1000
-    what = " ".join(filter(None, (choices.thread.colour, choices.thread.name)))
-    more: tuple[Said, ...] = (said(f"{{left}} of {what} stays on the spool", left=left),)
-    if cost:
-        more += (said("costs {c} at {p} a metre", c=Q("money", cost), p=Q("money", choices.thread.price_m)),)
+    spools = by_spool(sewn)
     parts = said(
         " + ".join(f"{{p{i}}}" for i in range(len(sewn))), **{f"p{i}": long(s.total_mm) for i, s in enumerate(sewn)}
     )
     found.append(reckon("thread/total", "Thread to cut, in all", long(total_mm),
-                        parts if sewn else said("there is no seam to sew"), (), more))  # fmt: skip
+                        parts if sewn else said("there is no seam to sew"), (),
+                        _spool(*spools[0]) if len(spools) == 1 else ()))  # fmt: skip
+    if len(spools) > 1:
+        for k, (thread, taken) in enumerate(spools):
+            of = [s.seam.name for s in sewn if s.thread == thread]
+            left, *cost = _spool(thread, taken)
+            found.append(reckon(f"thread/spool/{k}", f"Of {_called(thread)}", long(taken),
+                                said(f"for the {' and the '.join(of)}; {left.template}", **dict(left.values)), tuple(of),
+                                tuple(cost)))  # fmt: skip
     return tuple(found)
+
+
+def _called(thread: Thread) -> str:
+    return " ".join(filter(None, (thread.colour, thread.name)))
+
+
+def _spool(thread: Thread, taken_mm: float) -> tuple[Said, ...]:
+    """What stays on a spool, and what was taken costs."""
+    told: tuple[Said, ...] = (
+        said(f"{{left}} of {_called(thread)} stays on the spool", left=long(thread.left_mm - taken_mm)),
+    )
+    if thread.price_m:
+        told += (
+            said(
+                "costs {c} at {p} a metre", c=Q("money", thread.price_m * taken_mm / 1000), p=Q("money", thread.price_m)
+            ),
+        )
+    return told
 
 
 def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:

@@ -96,7 +96,7 @@ class WithCallouts(Drawn):
                 combo.clear()
                 combo.addItems(list(callout.choices))
             combo.setEnabled(job.vowed is None)
-            value = value_at(job, path)
+            value = callout.value if callout.value is not None else value_at(job, path)
             meant = callout.meant or callout.choices
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
             if combo.height() != 28:

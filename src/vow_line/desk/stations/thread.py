@@ -23,11 +23,19 @@ def _scene(plan: Plan, view: View) -> Scene:
     bars, said_of = schools(sewn, 0.0, 58.0, wide)
     reasons, words = why(seams, 0.0, 58.0 + 12 * 6 + 10, wide)
     shape = sewn.seam.line.shape
-    spools = (choices.thread, *(t for t in view.threads if t.name != choices.thread.name))
-    stitch = "thread.butt_stitch" if shape == "butt" else "thread.stitch"
+    spools = tuple(dict.fromkeys((choices.thread, sewn.thread, *view.threads)))
+    single, name = (
+        len(seams) == 1,
+        sewn.seam.name,
+    )  # where there are more seams, each may have a stitch and a thread of its own
+    stitch = f"thread.of/{name}/stitch" if not single else "thread.butt_stitch" if shape == "butt" else "thread.stitch"
+    spool = "thread.thread" if single else f"thread.of/{name}/thread"
+    own = next(
+        (f"thread.own.{k}.thread" for k, o in enumerate(choices.own) if o.seam == name and o.thread), "thread.thread"
+    )
     callouts: tuple[Callout, ...] = (
         Callout(stitch, said("stitch"), "count", sewn.stitch.name, (0.0, 0.0), "left", sewn.seam.name,
-                that_sew(shape if shape == "butt" else "line")),
+                that_sew(shape)),
         Callout("thread.finish", said("ends with"), "count", choices.finish, (wide, 12.0), "right",
                 choices=("back stitches", "buried knot", "overlap")),
         Callout("thread.ends", said("ends are"), "count", choices.ends, (wide, 20.0), "right",
@@ -37,9 +45,9 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.doubled", said("thread taken"), "count", choices.doubled, (0.0, 8.0), "left", "",
                 ("single", "double"), (False, True)),
         Callout("thread.sure", said("sure to be enough"), "percent", None, (wide, 90.0), "right"),
-        Callout("thread.thread", said("thread"), "count", choices.thread, (0.0, 2.0), "left", sewn.seam.name,
+        Callout(spool, said("thread"), "count", sewn.thread, (0.0, 2.0), "left", sewn.seam.name,
                 tuple(t.name for t in spools), spools),
-        Callout("thread.thread.diameter_mm", said("thick, or its tex"), "thread", None, (0.0, 4.0), "left", sewn.seam.name),
+        Callout(f"{own}.diameter_mm", said("thick, or its tex"), "thread", None, (0.0, 4.0), "left", sewn.seam.name),
         Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
         Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
                 choices=("first hole", "third hole")),
@@ -48,7 +56,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.back_stitches", said("back stitches"), "count", None, (wide, 4.0), "right"),
         Callout("thread.edge_loops", said("loops over the edge"), "count", None, (0.0, 40.0), "left"),
         Callout("thread.reach_mm", said("longest a hand draws"), "long", None, (wide, 30.0), "right"),
-        Callout("thread.thread.left_mm", said("left on the spool"), "long", None, (wide, 70.0), "right"),
+        Callout(f"{own}.left_mm", said("left on the spool"), "long", None, (wide, 70.0), "right"),
     )  # fmt: skip
     if plan.draft is not None and plan.draft.wet:
         callouts += (
@@ -62,7 +70,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.threading is None:
         return (head("Reckoning"),)
     units = plan.job.units
-    total = tuple(r for r in plan.threading.reckonings if r.key == "thread/total")
+    total = tuple(r for r in plan.threading.reckonings if r.key.startswith("thread/"))
     rows: list[Row] = [head("Reckoning"), *sums(total, units)]
     for seam in reversed(plan.threading.seams):
         own = tuple(r for r in plan.threading.reckonings if r.key.startswith(f"{seam.seam.name}/"))
