@@ -111,7 +111,7 @@ def strip(
     labels = [
         Label(said("{t} through", t=length(float(stack.max()))), (left_mm + end, base - float(stack.max()) - 2.5),
               align="right"),
-        Label(said("stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
+        Label(said(f"{seam.name}, its stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
     ]  # fmt: skip
     lost = _lost(seam, s)
     if len(lost):

@@ -32,7 +32,7 @@ def faces(
     for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.name))
-        labels.append(Label(said(face), (left_mm - 3, top - 2), align="left"))
+        labels.append(Label(said(f"{seam.name}, {face}"), (left_mm - 3, top - 2), align="left"))
         if butt:
             gap = [[left_mm - 3, top + BAND_MM / 2], [left_mm + end, top + BAND_MM / 2]]
             marks.append(Mark("cut", frozen(gap), id=seam.name))

@@ -1,6 +1,6 @@
 """Thread: the thread as it will lie on both faces, the length to cut, and which rules of thumb would have run out."""
 
-from ...core.drawing import Callout
+from ...core.drawing import Callout, Label
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.thread.picture import faces, schools, why
@@ -63,6 +63,8 @@ def _scene(plan: Plan, view: View) -> Scene:
             Callout("thread.temporary", said("held while formed by"), "count", choices.temporary, (wide, 99.0), "right", "",
                     ("nothing", "a seam"), (False, True)),
         )  # fmt: skip
+    if not single:
+        words += (Label(said("N: the next seam"), (wide, -2.0), align="right"),)
     return Scene(marks + bars + reasons, callouts, labels + said_of + words, ruler=False)
 
 
