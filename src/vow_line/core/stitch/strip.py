@@ -1,7 +1,5 @@
 """The seam unrolled into a straight strip: the stack above it, its holes, and the strikes that make them."""
 
-import itertools
-
 import numpy as np
 
 from ..curve import Line, Values, arc_length, frozen
@@ -35,13 +33,16 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
     square = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
     inward = seam.points.mean(axis=0) - seam.points
     square = square * np.where((square * inward).sum() < 0, -1.0, 1.0)
-    strokes: list[list[float]] = []
-    for k, strike in enumerate(seam.strikes):
-        holes = [h % n for h in range(strike.first, strike.first + strike.teeth)]
-        off = 2.4 + 1.5 * (k % 2)
-        ends = seam.points[[holes[0], holes[-1]]] + (off - 0.9) * square[[holes[0], holes[-1]]]
-        path = [ends[0], *(seam.points[holes] + off * square[holes]), ends[1]]
-        strokes += [p.tolist() for a, b in itertools.pairwise(path) for p in (a, b)]
+    first, teeth = np.array([(k.first, k.teeth) for k in seam.strikes]).T
+    off = (2.4 + 1.5 * (np.arange(len(first)) % 2))[:, None, None]
+    found = []
+    for m in np.unique(teeth):
+        holes = (first[teeth == m][:, None] + np.arange(m)) % n
+        points, inside, by = seam.points[holes], square[holes], off[teeth == m]
+        ends = points[:, [0, -1]] + (by - 0.9) * inside[:, [0, -1]]
+        path = np.concatenate([ends[:, :1], points + by * inside, ends[:, 1:]], axis=1)
+        found.append(np.stack([path[:, :-1], path[:, 1:]], axis=2).reshape(-1, 2))
+    strokes = np.concatenate(found)
     marks = [Mark("strike", frozen(strokes), id=f"{seam.name}/strikes", pairs=True)]
     if number is not None:
         strike = seam.strikes[number % len(seam.strikes)]
