@@ -1,5 +1,6 @@
 from datetime import date
 
+import numpy as np
 import pytest
 from pydantic import ValidationError
 
@@ -65,3 +66,23 @@ def test_a_reading_older_than_a_year_is_looked_at_again() -> None:
     assert "days old" in found.says.write(Units())
     fresh = change(job, "thing.stations.2.width.on", date(2026, 2, 1))
     assert not [f for f in plan(fresh).findings if f.code == "reading-old"]
+
+
+@pytest.mark.parametrize(
+    ("name", "place", "first", "second"),
+    [
+        ("laying-knife", "thing.stations.3.thick", 3.0, 3.4), ("laying-knife", "thing.stations.3.width", 36.0, 36.3),
+        ("secateurs-holster", "thing.stations.1.height", 22.0, 22.3), ("billhook-cover", "thing.depths.2.thick", 5.0, 5.3),
+        ("slasher-grip", "thing.stations.1.girth", 108.0, 108.9),
+    ],
+)  # fmt: skip
+def test_how_far_two_readings_lie_apart_is_a_bar_on_the_drawing(
+    name: str, place: str, first: float, second: float
+) -> None:
+    job = change(change(demo(name), f"{place}.first", first), f"{place}.second", second)
+    bars = [m for m in plan(job).measured.marks if m.id == place and m.meaning in ("void", "done")]
+    assert len(bars) == 1
+    high = np.ptp(bars[0].line[:, 1])
+    share = {"thick": 0.5, "girth": 1 / (2 * np.pi)}.get(place.rpartition(".")[2], 1.0)
+    assert high == pytest.approx(10 * share * (second - first))
+    assert (bars[0].meaning == "void") == ("thick" in place or "girth" in place)

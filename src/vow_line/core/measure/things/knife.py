@@ -291,12 +291,19 @@ class Knife(Thing):
             line = np.array([[station.at_mm, station.drop], [station.at_mm, y]])
             marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{i}.width"))
             marks += band(station.width, station.at_mm, float(y), RIGID_MM, f"thing.stations.{i}.width")
+            marks += self._thick_band(body, station, station.at_mm, f"thing.stations.{i}.thick")
         for i, station in enumerate(self.handle):
             y = np.interp(-station.at_mm, body.x_mm, body.edge_mm)
             line = np.array([[-station.at_mm, station.drop], [-station.at_mm, y]])
             marks.append(Mark("dimension", frozen(line), id=f"thing.handle.{i}.width"))
             marks += band(station.width, -station.at_mm, float(y), RIGID_MM, f"thing.handle.{i}.width")
+            marks += self._thick_band(body, station, -station.at_mm, f"thing.handle.{i}.thick")
         return tuple(marks)
+
+    def _thick_band(self, body: LongBody, station: Station, x: float, mark: str) -> tuple[Mark, ...]:
+        """How far two readings of a thickness lie apart, on the upper side of the edge-on view."""
+        half = station.thick.mean_mm / 2 if station.thick.taken else 0.0
+        return band(station.thick, x, self.edge_on_mm(body) - half, THICKNESS_MM, mark, 0.5)
 
     def _guessed(self) -> tuple[Mark, ...]:
         """An outline to hang the callouts on while readings are missing: dashed, and nothing is planned from it."""

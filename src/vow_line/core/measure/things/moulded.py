@@ -162,6 +162,8 @@ class Moulded(Thing):
             low = float(np.interp(s.at_mm, x, body.low_mm))
             marks.append(Mark("dimension", frozen([[s.at_mm, s.drop], [s.at_mm, low]]), id=f"thing.stations.{i}.width"))
             marks += band(s.width, s.at_mm, low, RIGID_MM, f"thing.stations.{i}.width")
+            high = mid - (s.height.mean_mm if s.height.taken else 0.0)
+            marks += band(s.height, s.at_mm, high, RIGID_MM, f"thing.stations.{i}.height")
         return tuple(marks)
 
     def _end_on(self, body: MouldedBody) -> Line:

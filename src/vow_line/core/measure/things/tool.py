@@ -16,7 +16,7 @@ from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
 from ...ring import farthest, place_on, stretch, turned_right
 from ..body import Body, Measured, ToolBody
-from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, read_so_far
+from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
 from ..traced import DREW_MM, DrawnWith, Outline, Point
 
@@ -187,6 +187,9 @@ class Tool(Thing):
         upper = np.column_stack([x + body.depth_mm, y - body.thick_mm / 2])
         lower = np.column_stack([x + body.depth_mm, y + body.thick_mm / 2])[::-1]
         marks.append(Mark("thing", frozen(np.concatenate([upper, lower])), True, "edge-on"))
+        for i, d in enumerate(self.depths):
+            half = d.thick.mean_mm / 2 if d.thick.taken else 0.0
+            marks += band(d.thick, x + d.at_mm, y - half, THICKNESS_MM, f"thing.depths.{i}.thick", 0.5)
         return tuple(marks)
 
     def _callouts(self, ring: Line | None) -> tuple[Callout, ...]:
