@@ -8,7 +8,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from ..core import job as steps
-from . import asking, filing, teaching
+from . import asking, filing, gestures, teaching
 from .export import print_card
 from .instruments import take_from_file, take_section_from_file
 from .keeping import forget_kept, keep_thread, keep_tool
@@ -84,7 +84,7 @@ def build(window: "Window") -> dict[str, QAction]:
         lambda: window.do("add a station", steps.add_station),
         "Ctrl+Ins",
     )
-    add(job, "remove-station", "Take this station away", window.remove_station, "Ctrl+Del")
+    add(job, "remove-station", "Take this station away", partial(gestures.remove_station, window), "Ctrl+Del")
     add(job, "trial", "Another mock-up", lambda: window.do("another mock-up", steps.new_trial))
     add(
         job,
@@ -92,7 +92,7 @@ def build(window: "Window") -> dict[str, QAction]:
         "Take the last trial back, or not",
         lambda: window.do("take the trial back", steps.take_trial_back),
     )
-    add(job, "correct", "Correct the mock-up at the section", window.correct_at_section, "Ctrl+J")
+    add(job, "correct", "Correct the mock-up at the section", partial(gestures.correct_at_section, window), "Ctrl+J")
     add(job, "caliper", "Caliper…", window.caliper.choose, "Ctrl+M")
     add(job, "trace", "Trace its outline from a picture…", window.tracing.ask, "Ctrl+T")
     add(job, "outline", "Take its outline from a file…", lambda: take_from_file(window))
@@ -100,7 +100,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "card", "Print the card for pictures…", lambda: print_card(window))
     ornament = job.addMenu("An ornament")
     for kind in ORNAMENT_FIELDS:
-        add(ornament, f"ornament-{kind}", f"A {kind}", partial(window.ornament, kind))
+        add(ornament, f"ornament-{kind}", f"A {kind}", partial(gestures.ornament, window, kind))
     add(ornament, "plain", "Take the last one away", lambda: window.do("take an ornament away", steps.plain_again))
     add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()

@@ -42,6 +42,7 @@ from .bench import BenchPage
 from .export import Exporting
 from .filing import FILES
 from .frame import Frame
+from .gestures import placed
 from .ink import BOLD, INKS, Ink, type_
 from .instruments import CaliperLine, TracingBar
 from .line import LINE, LineBar
@@ -126,7 +127,7 @@ class Window(QWidget):
         self.bench = BenchPage(self._enter, self)
         self.bench.sought.connect(lambda says, wrong: self.say(says, wrong=wrong))
         self.bench.board.dragged.connect(self._dragged)
-        self.bench.board.placed.connect(self._placed)
+        self.bench.board.placed.connect(partial(placed, self))
         self.bench.mended.connect(self._mend)
         self.bench.ticked.connect(self._tick)
         self.bench.noted.connect(
@@ -380,36 +381,6 @@ class Window(QWidget):
     def _dragged(self, handle: Handle, value: Any) -> None:
         self.do(f"move {handle.name}", lambda job: steps.change(job, handle.path, value), merge=f"drag {handle.path}")
 
-    def ornament(self, kind: str) -> None:
-        """Put an ornament on the first piece; its piece and its numbers are chosen at Draft."""
-        draft = self.store.plan.draft if self.store else None
-        if draft is not None and self.do(
-            f"a {kind}", lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].name)
-        ):
-            self.go("draft")
-
-    def correct_at_section(self) -> None:
-        """Correct the mock-up where the section is cut."""
-        if self.station == "draft" and self.store is not None and self.store.plan.draft is not None:
-            self._placed(1.0, self.bench.view.section_at_mm)
-
-    def _placed(self, x: float, y: float) -> None:
-        """A double click on the drawing puts a station there, or at Draft a correction of the mock-up that was tried."""
-        draft = self.store.plan.draft if self.store else None
-        if self.station == "draft" and draft is not None and draft.station_of is not None:
-            at_mm, side = draft.station_of(x, y)
-            today = self.now().date()
-            if self.do("correct the mock-up", lambda job: steps.correct(job, at_mm=at_mm, side=side, on=today)):
-                trials = self.store.job.trials if self.store else ()
-                self.bench.board.show_field(
-                    f"trials.{len(trials) - 1}.corrections.{len(trials[-1].corrections) - 1}.by_mm"
-                )
-        if self.store is None or self.station != "measure":
-            return
-        at = self.store.job.thing.place_of(x, y)
-        if at is not None:
-            self.do("add a station", lambda job: steps.add_station(job, at_mm=at))
-
     def _mend(self, key: str) -> None:
         if self.store is None:
             return
@@ -469,11 +440,6 @@ class Window(QWidget):
         if self.store:
             unit = "oz" if self.store.job.leather_unit == "mm" else "mm"
             self.do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
-
-    def remove_station(self) -> None:
-        """Take away the station whose reading has the focus."""
-        path = next((p for p, f in self.bench.board.fields.items() if f.hasFocus()), "")
-        self.do("take a station away", lambda j: steps.remove_station(j, path=path))
 
     # files
 
