@@ -215,7 +215,9 @@ class BenchPage(QWidget):
         self.board.fit()
 
     def step_strike(self, by: int) -> None:
-        """Look at the next strike, or the one before."""
+        """At Stitch, look at the next strike, or the one before."""
+        if self.bench is None or self.bench.station != "stitch":
+            return
         now = self.view.strike
         self._look(replace(self.view, strike=(-1 if by > 0 else 0) + by if now is None else now + by))
 

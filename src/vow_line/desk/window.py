@@ -502,11 +502,6 @@ class Window(QWidget):
         if self.pages.currentWidget() is self.bench and fields:
             next(iter(fields.values())).setFocus(Qt.FocusReason.ShortcutFocusReason)
 
-    def step_strike(self, by: int) -> None:
-        """At Stitch, look at the next strike or the one before."""
-        if self.station == "stitch":
-            self.bench.step_strike(by)
-
     def know_workshop(self) -> None:
         """Let the stations choose from what the workshop keeps."""
         self.bench.know((*self.workshop.tools(), *USUAL), self.workshop.threads())
