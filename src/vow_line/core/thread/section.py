@@ -34,12 +34,14 @@ def lying(sewn: SewnSeam, made: int, share: float, low_mm: float, high_mm: float
     """What the first `made` moves laid between two places along the seam, and `share` of the one after them, last."""
     at, found = places(sewn), list[Lying]()
     moves = sewn.moves
-    d, needles = sewn.thread_mm, sewn.stitch.needles
     for k, move in enumerate(moves[: made + 1]):
         if k == made and share <= 0:
             break
-        line = _line(sewn, move, at, d, needles)
-        if line is None or line[:, 0].max() < low_mm or line[:, 0].min() > high_mm:
+        a, b = at[sewn.seam.hole_of(move.hole)], at[sewn.seam.hole_of(move.to)]
+        if max(a, b) < low_mm or min(a, b) > high_mm:
+            continue
+        line = _line(sewn, move, a, b)
+        if line is None:
             continue
         if k == made:
             s = arc_length(line)
@@ -49,11 +51,12 @@ def lying(sewn: SewnSeam, made: int, share: float, low_mm: float, high_mm: float
     return tuple(found)
 
 
-def _line(sewn: SewnSeam, move: Move, at: dict[int, float], d: float, needles: int) -> Line | None:
-    seam = sewn.seam
-    t = float(seam.node_stack_mm[move.hole])
-    aside = 0.0 if needles == 1 or sewn.stitch.threads > 1 else (move.needle - 0.5) * 2 * BESIDE * d
-    a, b = at[seam.hole_of(move.hole)] + aside, at[seam.hole_of(move.to)] + aside
+def _line(sewn: SewnSeam, move: Move, a: float, b: float) -> Line | None:
+    """What one move laid from `a` to `b` along the seam; None for a knot."""
+    seam, d = sewn.seam, sewn.thread_mm
+    t = float(seam.stack_mm[seam.hole_of(move.hole)])
+    aside = 0.0 if sewn.stitch.needles == 1 or sewn.stitch.threads > 1 else (move.needle - 0.5) * 2 * BESIDE * d
+    a, b = a + aside, b + aside
     front, back, middle = -d / 2, t + d / 2, t / 2
     here, there = (front, back) if move.face == "front" else (back, front)
     match move.act:
