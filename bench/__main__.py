@@ -162,7 +162,7 @@ def exports() -> None:
 
     planned = plan(laying_knife())
     with tempfile.TemporaryDirectory() as folder:
-        for form in formats():
+        for form in formats(planned):
             path = Path(folder) / f"x{form.suffix}"
             form.write(planned, path)
             times = timed(lambda form=form, path=path: form.write(planned, path), 5)  # type: ignore[misc]

@@ -380,7 +380,7 @@ def test_a_thread_too_short_is_said_in_words_not_only_in_colour(desk: Desk) -> N
     desk.open("spar-knife")
     sewn = desk.window.store.plan.threading.seam("main seam")  # type: ignore[union-attr]
     told = prompts(sewn, desk.window.store.job.thread)
-    assert all(thread_says(p).write(desk.window.store.job.units).endswith("enough") for p in told)  # type: ignore[union-attr]
+    assert all(thread_says(told, k).write(desk.window.store.job.units).endswith("enough") for k in range(len(told)))  # type: ignore[union-attr]
 
 
 def test_the_shelf_tells_each_job_in_words(desk: Desk) -> None:
@@ -482,6 +482,18 @@ def test_a_way_out_with_turns_is_looked_for_and_shown(desk: Desk, qtbot: QtBot) 
     assert np.allclose(thing.line, desk.window.store.plan.draft.way_out.at(20)), (
         "another pattern has not been looked through"
     )
+
+
+def test_looking_for_a_way_out_is_stopped_by_the_same_key(desk: Desk, qtbot: QtBot) -> None:
+    desk.open("billhook-cover")
+    desk.station("draft")
+    desk.window.bench.board.setFocus()
+    for _ in range(2):
+        desk.key(Qt.Key.Key_D, Qt.KeyboardModifier.ShiftModifier)
+    page = desk.window.bench
+    qtbot.waitUntil(lambda: not page.looking, timeout=20_000)
+    assert desk.window.notice.text() == "Stopped looking."
+    assert page.view.way is None
 
 
 def test_the_relief_that_the_search_asks_for_is_applied_by_its_mend(desk: Desk, qtbot: QtBot) -> None:

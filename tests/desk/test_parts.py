@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
-from tests.jobs import plain_job
+from tests.jobs import demo, plain_job
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, break_vow, change, sew_to
 from vow_line.core.plan import plan
@@ -18,6 +18,7 @@ from vow_line.desk.autosave import Autosave
 from vow_line.desk.rows import Row, RowList
 from vow_line.desk.start import Places, application, make_frame
 from vow_line.desk.store import Store
+from vow_line.files import formats
 
 
 def _margin(mm: float) -> object:
@@ -218,3 +219,5 @@ def test_a_piece_that_is_only_riveted_can_be_looked_at_everywhere(desk: Desk) ->
     desk.key(Qt.Key.Key_L)
     desk.window.go("thread")
     assert desk.window.bench.board.scene.waits == "Nothing is sewn on this piece."
+    sewn, riveted = ({f.suffix for f in formats(p)} for p in (plan(demo("key-fob")), desk.window.store.plan))
+    assert sewn - riveted == {"-other-face.pdf"}, "no transfer sheet where nothing is sewn"

@@ -178,13 +178,18 @@ class BenchPage(QWidget):
             self._drawing.stop()
 
     def find_way(self) -> None:
-        """Look for a way out that may shift and turn, off the main thread; it is shown when it is found."""
+        """Look for a way out that may shift and turn, off the main thread; it is shown when it is found. While one is being
+        looked for: stop.
+        """
         draft = self.plan.draft if self.plan else None
-        if draft is None or draft.search is None or self._seeking is not None:
+        if self.looking:
+            self.stop_looking()
+            return
+        if draft is None or draft.search is None:
             return
         self._seeking = Seeking(draft.search)
         self._seeking.told.done.connect(partial(self._found, draft))
-        self.sought.emit("Looking for a way out, with shifts and turns…", False)
+        self.sought.emit("Looking for a way out, with shifts and turns… Shift+D stops.", False)
         QThreadPool.globalInstance().start(self._seeking)
 
     def stop_looking(self) -> None:

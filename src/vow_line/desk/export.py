@@ -25,7 +25,7 @@ class _Work(QThread):
 
     def run(self) -> None:
         """Write each format, unless told to stop."""
-        every = formats()
+        every = formats(self.plan)
         for k, form in enumerate(every):
             if self.isInterruptionRequested():
                 return

@@ -41,13 +41,7 @@ class _Sewing:
     first: Step | None
     units: Units
     pace: float
-    begins_with: float
     outline: Line | None = None
-
-    @property
-    def left_mm(self) -> float:
-        """The thread left now."""
-        return self.prompts[self.made - 1].thread_left_mm if self.made else self.begins_with
 
 
 class SewPage(QWidget):
@@ -93,10 +87,9 @@ class SewPage(QWidget):
             sewn, work = plan.threading.seam(self.seam), plan.job.work
             in_hand = work.measured(self.seam)
             told = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
-            begins = in_hand.mm if in_hand and not in_hand.passes else max(sewn.cuts[0].thread_mm)
             self._now = _Sewing(
                 sewn, told, min(work.passes(self.seam), len(told)), self._first(plan), plan.job.units,
-                work.pace_mm_per_min, begins,
+                work.pace_mm_per_min,
                 plan.draft.piece(sewn.seam.line.placed[0].piece).outline if plan.draft else None,
             )  # fmt: skip
             self._beat(before)
@@ -106,7 +99,7 @@ class SewPage(QWidget):
         """Sew a stitch on a strip of scrap; nothing of it is kept."""
         self.practising, self.ink, self.seam = stitch, ink, "a strip of scrap"
         sewn, told = practice(stitch)
-        self._now = _Sewing(sewn, told, 0, None, Units(), 25.0, max(sewn.cuts[0].thread_mm))
+        self._now = _Sewing(sewn, told, 0, None, Units(), 25.0)
         self._beats = []
         self._show()
 
@@ -166,18 +159,15 @@ class SewPage(QWidget):
                 "Space goes on to the next seam, Backspace takes the last pass back.")  # fmt: skip
             return (f"The {self.practising or self.seam} is sewn.", after)
         prompt = now.prompts[now.made]
-        before = now.prompts[now.made - 1] if now.made else replace(
-            prompt, thread_left_mm=now.left_mm, wanted_mm=prompt.wanted_mm + max(now.begins_with - prompt.thread_left_mm, 0.0)
-        )  # fmt: skip
         pace = self.pace()
-        told = time_left(before, pace or now.pace).write(units)
+        told = time_left(now.prompts, now.made, pace or now.pace).write(units)
         return (
             said(f"Hole {prompt.hole + 1} of {{n}}", n=count(len(now.sewn.seam.points))).write(units),
             f"{prompt.hand.capitalize()} needle, {prompt.way}",
             prompt.how,
             prompt.then,
-            said("Thread left {t}", t=long(now.left_mm)).write(units),
-            thread_says(before, runs_out(before, now.prompts, now.made)).write(units),
+            said("Thread left {t}", t=long(prompt.left_before_mm)).write(units),
+            thread_says(now.prompts, now.made).write(units),
             told + (" at your pace now" if pace else ""),
             eye_says(now.sewn, prompt).write(units),
             *((f"Remember: {prompt.reminds}",) if prompt.reminds else ()),
@@ -337,7 +327,7 @@ class SewPage(QWidget):
         if reminds:
             self._write(painter, reminds[0], type_(22, SEMI), "weld", QRectF(wide * 0.5, foot + 1, wide * 0.5 - 30, 36),
                         Qt.AlignmentFlag.AlignRight)  # fmt: skip
-        short = "short" in wanted
+        short = runs_out(now.prompts, now.made) is not None
         y = min(foot + 58, high - 74)
         self._write(painter, left, type_(30, BOLD), "ink", QRectF(56, y, wide * 0.35, 44))
         x = 56 + QFontMetrics(type_(30, BOLD)).horizontalAdvance(left) + 40

@@ -554,6 +554,7 @@ class Window(QWidget):
             focused.clearFocus()
         self._autosaving.stop()
         self.keep()
+        self.bench.stop_looking()
         if self.exporting is not None:
             self.exporting.stop()
         self.autosave.settle()

@@ -1,4 +1,6 @@
-"""Open formats, one module each. A format that exports has `SUFFIX` and `write(plan, path)`; it is found by being here."""
+"""Open formats, one module each. A format that exports has `SUFFIX` and `write(plan, path)`; it is found by being here.
+One that does not suit every job says whether it is `wanted(plan)`.
+"""
 
 from collections.abc import Callable
 from importlib import import_module
@@ -17,20 +19,24 @@ class Format(NamedTuple):
     write: Callable[[Plan, Path], None]
 
 
-def formats() -> tuple[Format, ...]:
-    """The export formats shipped; each module is imported only when it is asked for here."""
+def formats(plan: Plan) -> tuple[Format, ...]:
+    """The export formats that have something to say of this plan; a module is imported only when it is asked for here."""
     found = []
     for entry in iter_modules(__path__):
         module = import_module(f"{__name__}.{entry.name}")
-        if hasattr(module, "SUFFIX"):
+        if hasattr(module, "SUFFIX") and getattr(module, "wanted", _always)(plan):
             found.append(Format(module.NAME, module.SUFFIX, module.write))
     return tuple(found)
+
+
+def _always(_: Plan) -> bool:
+    return True
 
 
 def export(plan: Plan, folder: Path, name: str) -> tuple[Path, ...]:
     """Write every format of the plan into the folder. Raises FailedWrite."""
     written = []
-    for form in formats():
+    for form in formats(plan):
         path = folder / f"{name}{form.suffix}"
         form.write(plan, path)
         written.append(path)

@@ -9,8 +9,6 @@ from ..core.measure.picture import CARD_MM, SHEETS_MM
 from .print_marks import CHECK_MM
 from .whole import write_whole
 
-CARD_PX_PER_MM = 12.0
-
 
 def write_card(path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
     """Write the card on a sheet. Raises FailedWrite."""

@@ -101,7 +101,9 @@ def paint_pages(
     assert plan.draft is not None
     assert plan.stitching is not None
     first = True
-    for piece, marks in drawn or tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces):
+    if drawn is None:
+        drawn = tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces)
+    for piece, marks in drawn:
         for tile in tiles(piece, SHEETS_MM[sheet]):
             if not first:
                 paper.newPage()

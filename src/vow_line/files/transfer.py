@@ -15,6 +15,11 @@ from .whole import write_whole
 NAME, SUFFIX = "Transfer sheet for the other face, PDF at 1:1", "-other-face.pdf"
 
 
+def wanted(plan: Plan) -> bool:
+    """Whether anything is sewn."""
+    return plan.stitching is not None and bool(plan.stitching.seams)
+
+
 def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
     """Write the sheet. Raises FailedWrite."""
     write_whole(path, pdf.render(plan, sheet, sheets(plan)))

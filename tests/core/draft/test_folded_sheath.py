@@ -2,11 +2,11 @@ import numpy as np
 import pytest
 import shapely
 
+from tests.core.draft.test_wrap import folded_half
 from tests.jobs import demo, plain_job, plain_knife
 from vow_line.core.draft import Draft
 from vow_line.core.draft.draw_out import squeeze_grade
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
-from vow_line.core.draft.wrap import folded_half
 from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
 

@@ -4,7 +4,16 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from vow_line.core.draft.wrap import flat_length, folded_half, half_wrap, hulls_over
+from vow_line.core.draft.wrap import flat_length, half_wrap, hulls_over
+
+
+def folded_half(
+    spine_mm: float, width_mm: float, clearance_mm: float, welt_mm: float, neutral: float, leather_mm: float
+) -> float:
+    """Half of a folded sheath over a full wedge in closed form, mm: T/2 + √((W+c)² + ((T-w)/2)²) + (π/2 + φ)·k·t."""
+    reach, fall = width_mm + clearance_mm, (spine_mm - welt_mm) / 2
+    phi = np.arctan2(fall, reach)
+    return float(spine_mm / 2 + np.hypot(reach, fall) + (np.pi / 2 + phi) * neutral * leather_mm)
 
 
 def _wedge(width: float, thick: float) -> tuple[np.ndarray, np.ndarray]:

@@ -146,6 +146,21 @@ def test_marks_keep_both_edges_in_step() -> None:
             assert shapely.LineString(tick).distance(shapely.Point(hole)) == pytest.approx(1.4, abs=0.05)
 
 
+def test_sharing_a_remainder_between_both_ends_leaves_none_and_loses_no_stitch() -> None:
+    shared = 0
+    for start_in_mm in np.arange(4, 7, 0.23).round(2):
+        job = change(change(demo("laying-knife"), "stitch.remainder", "end"), "stitch.start_in_mm", start_in_mm)
+        planned = plan(job)
+        for finding in planned.stitching.findings:
+            if finding.mend and finding.mend.label.startswith("share it"):
+                seam = next(s for s in planned.stitching.seams if s.name in finding.says.write(job.units))
+                after = plan(mend(job, finding.mend)).stitching.seam(seam.name)
+                assert after.left_mm < 0.05 < seam.left_mm
+                assert len(after.points) == len(seam.points)
+                shared += 1
+    assert shared > 5
+
+
 def test_the_transfer_sheet_is_the_other_face_of_every_sewn_piece() -> None:
     planned = plan(demo("spar-knife"))
     seam = planned.stitching.seam("main seam")

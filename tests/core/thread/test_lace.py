@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vow_line.core.thread.lace import Lacing, disc_yields_mm, picture, sums
+from vow_line.core.thread.lace import Lacing, picture, sums
 
 
 def test_the_length_of_a_criss_cross() -> None:
@@ -18,7 +18,8 @@ def test_the_disc_gives_the_lace_it_was_reckoned_for(
 ) -> None:
     """π(R² - r²)/w, and the spiral drawn on it is as long."""
     lacing = Lacing(eyelets=n, gap_mm=gap, spacing_mm=spacing, tail_mm=tail, wide_mm=wide, core_mm=core)
-    assert disc_yields_mm(lacing.disc_mm, core, wide) == pytest.approx(lacing.long_mm)
+    yields = np.pi * ((lacing.disc_mm / 2) ** 2 - (core / 2) ** 2) / wide
+    assert yields == pytest.approx(lacing.long_mm)
     marks = {(m.id, m.meaning): m.line for m in picture(lacing)}
     strokes = marks["lace", "front thread"].reshape(-1, 2, 2)
     assert np.hypot(*np.diff(strokes, axis=1)[:, 0].T).sum() == pytest.approx(lacing.long_mm - 2 * tail)

@@ -32,7 +32,7 @@ def test_prompts_follow_the_moves(run: float, back: int, start: str, hand: str) 
     left = [p.thread_left_mm for p in told]
     assert all(b < a for a, b in itertools.pairwise(left))
     assert left[-1] == pytest.approx(sewn.reserve_mm + sewn.spare_mm)
-    assert all(runs_out(p, told, k + 1) is None for k, p in enumerate(told))
+    assert all(runs_out(told, k) is None for k in range(len(told)))
     assert told[-1].holes_left == 0
     for k in range(1, len(told) - 1, 2):
         assert told[k].hole == told[k + 1].hole, "both needles go through a hole before the next"
@@ -61,7 +61,7 @@ def test_the_time_left_is_what_is_left_at_this_pace() -> None:
     told = prompts(sewn, ThreadChoices())
     assert told[0].to_go_mm == pytest.approx(250)
     assert told[-1].to_go_mm == pytest.approx(0, abs=1e-9)
-    assert time_left(told[0], 25).write(Units()) == "10 min to the end"
+    assert time_left(told, 1, 25).write(Units()) == "10 min to the end"
     assert np.all(np.diff([p.to_go_mm for p in told]) <= 1e-9)
 
 
@@ -74,7 +74,7 @@ def test_every_stitch_prompts_for_every_hole_and_never_runs_out(name: str, finis
     told = prompts(sewn, choices)
     assert {p.hole for p in told} == ({0, 3, 6, 9, 12} if name == "temporary" else set(range(13)))
     assert all(p.how and p.then for p in told)
-    assert all(runs_out(p, told, k + 1) is None for k, p in enumerate(told))
+    assert all(runs_out(told, k) is None for k in range(len(told)))
     assert told[-1].reminds.startswith("trim both ends")
 
 
@@ -83,18 +83,18 @@ def test_thread_measured_in_hand_says_where_it_runs_out() -> None:
     sewn = sew_plan(straight_seam(200, 4, 6), choices)
     plain = prompts(sewn, choices)
     k = 40
-    short = plain[k - 1].wanted_mm / 2 + plain[k - 1].keep_mm
+    short = plain[k].wanted_before_mm / 2 + plain[k].keep_mm
     told = prompts(sewn, choices, InHand(seam="seam", passes=k, mm=short))
-    short_at = runs_out(told[k - 1], told, k)
+    short_at = runs_out(told, k)
     assert short_at is not None
     at, holes = short_at
     assert holes == 51 - at, "from there to the last hole"
-    assert told[k - 2].thread_left_mm == plain[k - 2].thread_left_mm, "what was before stands"
-    assert told[k - 1].thread_left_mm == pytest.approx(short)
+    assert told[k - 1].thread_left_mm == plain[k - 1].thread_left_mm, "what was before stands"
+    assert told[k].left_before_mm == pytest.approx(short)
     # half of what is wanted takes it half of the way that is left
     assert at == pytest.approx((plain[k].hole + 50) / 2, abs=2)
     assert told[k].thread_left_mm < short
-    assert "join at hole" in thread_says(told[k], short_at).write(Units())
+    assert "join at hole" in thread_says(told, k).write(Units())
 
 
 def test_unwaxed_thread_is_waxed_again_and_the_last_hole_is_left_for_the_knot() -> None:

@@ -61,15 +61,6 @@ def half_wrap(
     return HalfWrap(hull, turning, flat_length(hull, turning, neutral, leather_mm))
 
 
-def folded_half(
-    spine_mm: float, width_mm: float, clearance_mm: float, welt_mm: float, neutral: float, leather_mm: float
-) -> float:
-    """Half of a folded sheath over a full wedge in closed form, mm: T/2 + √((W+c)² + ((T-w)/2)²) + (π/2 + φ)·k·t."""
-    reach, fall = width_mm + clearance_mm, (spine_mm - welt_mm) / 2
-    phi = np.arctan2(fall, reach)
-    return float(spine_mm / 2 + np.hypot(reach, fall) + (np.pi / 2 + phi) * neutral * leather_mm)
-
-
 def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, float]:
     """Leather drawn over a section `(n, 2)` of points in order of rising first coordinate, from its first to its last.
 

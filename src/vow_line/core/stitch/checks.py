@@ -4,14 +4,15 @@ import itertools
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from ..curve import Line, Values, arc_length, area_within, corners, rounded
 from ..draft import Draft, Piece
 from ..finding import Finding, Mend
 from ..reckoning import count, fine, length, percent, said
 from .choices import StitchChoices
-from .holes import STRIKE_GIVE_MM, spread
-from .seams import CORNER_RAD, Seam, to_sew
+from .holes import STRIKE_GIVE_MM, drift, spread
+from .seams import CORNER_RAD, Seam, ends_outside, to_sew
 
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
@@ -31,7 +32,8 @@ def checks(seam: Seam, choices: StitchChoices) -> tuple[Finding, ...]:
 def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
     found: list[Finding] = []
     whole, pitch = float(arc_length(seam.line.line)[-1]), choices.pitch_mm
-    if seam.line.shape != "box" and whole < choices.start_in_mm + choices.end_in_mm + pitch:
+    outside = ends_outside(seam.line, choices)
+    if seam.line.shape != "box" and not outside and whole < choices.start_in_mm + choices.end_in_mm + pitch:
         found.append(Finding(
             "hold", "seam-too-short", "stitch",
             said(f"The {seam.name} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
@@ -51,7 +53,7 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
         ))  # fmt: skip
     left = seam.left_mm
     if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
-        share = round(left / 2, 2)
+        share = float(np.floor(left * 50)) / 100  # never a hair more than there is, or a stitch is lost
         move = Mend("share it between both ends", (
             ("stitch.start_in_mm", round(choices.start_in_mm + share, 2)),
             ("stitch.end_in_mm", round(choices.end_in_mm + share, 2)),
@@ -61,9 +63,14 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
         found.append(Finding(
             "note", "iron-remainder", "stitch",
             said(f"The iron of {{pitch}} leaves {{left}} over at the end of the {seam.name}.", pitch=fine(pitch),
-                 left=length(left)), "stitch.end_in_mm", move, (*lost, *_rounding(seam, choices)),
+                 left=length(left)), "stitch.end_in_mm",
+            *_first(*(() if outside else (move,)), *lost, *_rounding(seam, choices)),
         ))  # fmt: skip
     return found
+
+
+def _first(*mends: Mend) -> tuple[Mend | None, tuple[Mend, ...]]:
+    return (mends[0], mends[1:]) if mends else (None, ())
 
 
 def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
@@ -105,15 +112,15 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
             said(f"The stack on the {seam.name} reaches {{t}}; straight through goes to {{most}}. Mark both faces through the "
                  "pattern and meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
                  t=length(thick), most=length(most)), seam.line.stack_at,
-            drill if seam.share < 1 else both, () if seam.share < 1 else (drill,),
+            *_first(*((drill,) if seam.share < 1 else (both, drill))),
         ))  # fmt: skip
-    if seam.teeth and choices.error_mm * (len(seam.points) - 1) > seam.pitch_mm / 4:
-        every = max(int(seam.pitch_mm / 4 / choices.error_mm), 1)
+    walks, every = drift(len(seam.points), seam.pitch_mm, choices.error_mm)
+    if seam.teeth and walks > seam.pitch_mm / 4:
         found.append(Finding(
             "note", "iron-drifts", "stitch",
             said(f"An iron {{b:n}} out at a hole walks {{w}} along the {seam.name}, more than a quarter of its pitch: mark "
                  "both faces every {k} holes and set it anew there.", b=fine(choices.error_mm),
-                 w=fine(choices.error_mm * (len(seam.points) - 1)), k=count(every)), "stitch.error_mm",
+                 w=fine(walks), k=count(every)), "stitch.error_mm",
             Mend("mark as often", (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
         ))  # fmt: skip
     if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.keep_off_mm - 0.05:
@@ -132,15 +139,8 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
     return found
 
 
-def eased(seam: Seam) -> float:
-    """How much longer or shorter the partner that differs most is than the seam's own line, as a share."""
-    own = max(float(arc_length(seam.line.line)[-1]), 1e-9)
-    others = [float(arc_length(p.along)[-1]) / own - 1 for p in seam.line.placed if p.along is not None]
-    return max(others, key=abs, default=0.0)
-
-
 def _partner_findings(seam: Seam) -> list[Finding]:
-    share = eased(seam)
+    share = seam.eased
     if abs(share) <= EASE_FINE:
         return []
     wrong = abs(share) > EASE_MOST
@@ -156,7 +156,7 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
     """Holes nearer to the cut, a fold, a fastener or another seam's holes than they should be, the worst of each."""
     found: list[Finding] = []
     for piece in draft.pieces:
-        there = [(s, s.on(k)[s.there(k)]) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
+        there = [(s, s.on(k), s.there(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
         for slot in piece.slots:
             left = float(area_within(slot).distance(area_within(piece.outline).boundary))
             if left < SLOT_LEAVES_MM:
@@ -165,9 +165,10 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
                     said(f"A slot leaves {{d}} of leather at the edge of the {piece.name}; {{least}} carries a belt.",
                          d=length(left), least=length(SLOT_LEAVES_MM)), "piece.loop.width_mm",
                 ))  # fmt: skip
-        for seam, holes in there:
-            found += _near_on(piece, seam, holes)
-        for (one, a), (two, b) in itertools.combinations(there, 2):
+        for seam, holes, numbers in there:
+            found += _near_on(piece, seam, holes[numbers], numbers)
+        for (one, a, some), (two, b, others) in itertools.combinations(there, 2):
+            a, b = a[some], b[others]
             if one is two or not len(a) or not len(b):
                 continue
             apart = np.hypot(*(a[:, None] - b[None]).transpose(2, 0, 1))
@@ -177,13 +178,13 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
                 found.append(Finding(
                     "look", "seams-near", "stitch",
                     said(f"On the {piece.name} hole {{i}} of the {one.name} lies {{d}} from hole {{j}} of the {two.name}: the "
-                         "leather between tears.", i=count(i + 1), j=count(j + 1), d=length(float(apart.min()))),
+                         "leather between tears.", i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
                     one.line.margin_at or "stitch.pitch_mm",
                 ))  # fmt: skip
     return tuple({(f.code, f.at, f.says.template): f for f in found}.values())
 
 
-def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
+def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -> list[Finding]:
     found: list[Finding] = []
     at = seam.line.margin_at or "stitch.pitch_mm"
     points = shapely.points(holes)
@@ -197,7 +198,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
         beside = "beside" if outside.any() else "from the cut of"
         found.append(Finding(
             "hold" if outside.any() else "look", "hole-near-edge", "stitch",
-            said(f"Hole {{k}} of the {seam.name} lies {{d}} {beside} the {piece.name}.", k=count(k + 1),
+            said(f"Hole {{k}} of the {seam.name} lies {{d}} {beside} the {piece.name}.", k=count(numbers[k] + 1),
                  d=length(float(to_cut[k]))), at,
         ))  # fmt: skip
     folds = [f for f in piece.folds if len(f) > 1]
@@ -209,7 +210,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
             found.append(Finding(
                 "look", "hole-near-fold", "stitch",
                 said(f"Hole {{k}} of the {seam.name} lies {{d}} from a fold of the {piece.name}: it opens as that bends.",
-                     k=count(k + 1), d=length(float(to_fold[k]))), at,
+                     k=count(numbers[k] + 1), d=length(float(to_fold[k]))), at,
             ))  # fmt: skip
     for slot in piece.slots:
         clear: Values = np.asarray(shapely.distance(points, area_within(slot)))
@@ -217,7 +218,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
         if clear[k] < NEAR_PUNCH_MM:
             found.append(Finding(
                 "look", "hole-near-fastener", "stitch",
-                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside a slot.", k=count(k + 1),
+                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside a slot.", k=count(numbers[k] + 1),
                      d=length(float(clear[k]))), at,
             ))  # fmt: skip
     for punch in piece.punches:
@@ -226,7 +227,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line) -> list[Finding]:
         if between[k] < NEAR_PUNCH_MM:
             found.append(Finding(
                 "look", "hole-near-fastener", "stitch",
-                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside the {punch.name}.", k=count(k + 1),
+                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside the {punch.name}.", k=count(numbers[k] + 1),
                      d=length(max(float(between[k]), 0.0))), at,
             ))  # fmt: skip
     return found

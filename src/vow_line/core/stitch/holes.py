@@ -55,6 +55,13 @@ def spread(run_mm: float, pitch_mm: float, most_teeth: int) -> Spacing | None:
     return Spacing((0.0, *np.cumsum(gaps)), 0.0, 0.0)
 
 
+def drift(holes: int, pitch_mm: float, error_mm: float) -> tuple[float, int]:
+    """How far an iron that is `error_mm` out at each hole walks along so many, mm, and after how many holes it is set anew:
+    before a quarter of the pitch (common practice).
+    """
+    return error_mm * (holes - 1), max(int(pitch_mm / 4 / error_mm), 1) if error_mm > 0 else holes
+
+
 @dataclass(frozen=True, slots=True)
 class Strike:
     """A prong of `teeth` set on holes `first` to `first + teeth - 1`; the rest of them were there before `fresh`."""

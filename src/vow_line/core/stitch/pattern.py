@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from ..curve import Line, frozen
 from ..draft import Draft, Piece
 from ..drawing import Mark
-from .seams import Seam, Stitching
+from .seams import Seam
+from .stitching import Stitching
 
 SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
 SHEET_GAP_MM = 12.0

@@ -9,9 +9,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..curve import Line, Values, arc_length, area_within, corners, extended, frozen, rounded, trim, walk
-from ..draft import Draft, Ply, SeamLine
-from ..finding import Finding
-from ..reckoning import Reckoning
+from ..draft import Ply, SeamLine
 from .choices import StitchChoices
 from .holes import Spacing, Strike, fitted, spread, strikes, struck
 
@@ -97,6 +95,20 @@ class Seam:
         """The holes on the k-th piece the seam goes through, in that piece's frame."""
         return self.line.placed[k].onto(self.points, self.s_mm / max(float(arc_length(self.line.line)[-1]), 1e-9))
 
+    @property
+    def partner(self) -> Line | None:
+        """The line of the edge it joins, on that edge's piece, where that has one of its own: the one that differs most."""
+        lines = [p.along for p in self.line.placed if p.along is not None]
+        return max(lines, key=lambda along: abs(self._longer(along)), default=None)
+
+    @property
+    def eased(self) -> float:
+        """How much longer or shorter the partner is than the seam's own line, as a share."""
+        return 0.0 if self.partner is None else self._longer(self.partner)
+
+    def _longer(self, along: Line) -> float:
+        return float(arc_length(along)[-1]) / max(float(arc_length(self.line.line)[-1]), 1e-9) - 1
+
     def there(self, k: int) -> NDArray[np.intp]:
         """Which of the holes go through the k-th piece at all."""
         if not self.line.placed[k].ends:
@@ -109,42 +121,6 @@ class Seam:
         """Distances along the order the needle takes, `(len(order) - 1,)`."""
         path = self.points[list(self.order)]
         return np.hypot(*np.diff(path, axis=0).T)
-
-
-@dataclass(frozen=True, eq=False)
-class Stitching:
-    """All seams of a job, with their sums and findings when asked."""
-
-    seams: tuple[Seam, ...]
-    choices: StitchChoices
-    draft: Draft
-
-    @cached_property
-    def reckonings(self) -> tuple[Reckoning, ...]:
-        """The sums of every seam."""
-        from .sums import sums
-
-        return tuple(r for s in self.seams for r in sums(s, self.choices))
-
-    @cached_property
-    def findings(self) -> tuple[Finding, ...]:
-        """What is wrong with the seams, each by itself, then with what lies near them."""
-        from .checks import checks, near
-
-        own = tuple(f for s in self.seams for f in checks(s, self.choices))
-        return own + near(self.draft, self.seams)
-
-    def seam(self, name: str) -> Seam:
-        """The seam of that name. Raises KeyError."""
-        for seam in self.seams:
-            if seam.name == name:
-                return seam
-        raise KeyError(name)
-
-
-def stitch(draft: Draft, choices: StitchChoices) -> Stitching:
-    """Holes on every seam line of the draft. Never raises: what will not fit becomes a finding."""
-    return Stitching(tuple(seam_of(line, choices) for line in draft.seams), choices, draft)
 
 
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
@@ -179,13 +155,18 @@ def under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
     return thick * shapely.contains_xy(area, line.placed[ply.on].onto(points, shares))
 
 
+def ends_outside(line: SeamLine, choices: StitchChoices) -> bool:
+    """Whether the first and the last hole lie half a pitch outside the layer that ends there."""
+    return line.runs_on and choices.ends == "outside"
+
+
 def to_sew(line: SeamLine, choices: StitchChoices) -> tuple[float, Line]:
     """The line from the first hole to the last, and how far in from the line's start it begins: negative where the first hole
     lies half a pitch outside the layer that ends there.
     """
     if line.closed:
         return 0.0, np.vstack([line.line, line.line[:1]])
-    if line.runs_on and choices.ends == "outside":
+    if ends_outside(line, choices):
         return -choices.pitch_mm / 2, extended(line.line, choices.pitch_mm / 2, choices.pitch_mm / 2)
     return choices.start_in_mm, trim(line.line, choices.start_in_mm, choices.end_in_mm)
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..curve import Line, Values, arc_length, frozen
+from ..curve import Values, arc_length, frozen
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, percent, said
 from .pattern import SLANT_RAD, slants
@@ -65,12 +65,9 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     """Under the strip, the edge that the seam joins it to where that is longer or shorter: the same holes at the same shares,
     and lines that keep the two in step.
     """
-    line = max(
-        (p.along for p in seam.line.placed if p.along is not None), key=lambda a: abs(_share(seam, a)), default=None
-    )
-    if line is None or abs(_share(seam, line)) < SEEN_SHARE or seam.line.shape != "line":
+    if abs(seam.eased) < SEEN_SHARE or seam.line.shape != "line":
         return (), ()
-    s, share = along(seam), 1 + _share(seam, line)
+    s, share = along(seam), 1 + seam.eased
     low = top_mm + 14.0 + 2 + BAND_MM + 30.0
     band = np.array([[0, 0], [s[-1] * share + 3, 0], [s[-1] * share + 3, BAND_MM], [0, BAND_MM]]) + [left_mm, low]
     middle = np.column_stack([left_mm + s * share, np.full(len(s), low + BAND_MM / 2)])
@@ -85,10 +82,6 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     told = said("the other edge, {d} longer: {p} apart" if share > 1 else "the other edge, {d} shorter: {p} apart",
                 d=percent(abs(share - 1)), p=fine(seam.pitch_mm * share))  # fmt: skip
     return marks, (Label(told, (left_mm, low + BAND_MM + 7), align="left"),)
-
-
-def _share(seam: Seam, line: Line) -> float:
-    return float(arc_length(line)[-1]) / max(float(arc_length(seam.line.line)[-1]), 1e-9) - 1
 
 
 def strip(

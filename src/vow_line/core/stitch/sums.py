@@ -5,6 +5,7 @@ import numpy as np
 from ..curve import arc_length
 from ..reckoning import Reckoning, count, fine, length, reckon, said
 from .choices import StitchChoices
+from .holes import drift
 from .seams import Seam, under
 
 
@@ -38,12 +39,11 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
                             said(f"{of} {'teeth' if used != [1] else 'tooth'}, first tooth in the last hole"
                                  + (f", from both faces: {2 * len(seam.strikes)} in all" if seam.share < 1 else "")),
                             (name, f"{name}/strikes")))  # fmt: skip
-        walks = choices.error_mm * (n - 1)
-        again = int(seam.pitch_mm / 4 / choices.error_mm) if choices.error_mm else n
+        walks, again = drift(n, seam.pitch_mm, choices.error_mm)
         found.append(reckon(f"{name}/drift", f"Drift, {name}", fine(walks),
                             said("an iron {b:n} out walks {w:n} over {n} holes; set anew by a mark every {k}, before a "
                                  "quarter of the pitch", b=fine(choices.error_mm), w=fine(walks), n=count(n),
-                                 k=count(max(again, 1))),
+                                 k=count(again)),
                             (name,)))  # fmt: skip
     if seam.to_edge_mm is not None:
         found.append(reckon(f"{name}/edge", "Blade edge to thread", length(seam.to_edge_mm),

@@ -36,11 +36,6 @@ class Lacing(Frozen):
         return 2 * float(np.sqrt(self.long_mm * self.wide_mm / np.pi + (self.core_mm / 2) ** 2))
 
 
-def disc_yields_mm(across_mm: float, core_mm: float, wide_mm: float) -> float:
-    """The length of lace a disc gives: π (R² - r²) / w."""
-    return float(np.pi * ((across_mm / 2) ** 2 - (core_mm / 2) ** 2) / wide_mm)
-
-
 def sums(lacing: Lacing) -> tuple[Reckoning, ...]:
     """What it takes, as a maker would write it."""
     n, g, h = lacing.eyelets, lacing.gap_mm, lacing.spacing_mm

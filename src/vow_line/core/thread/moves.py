@@ -64,6 +64,14 @@ def weave(way: Sequence[int], face: Face, needle: int = 0) -> Iterator[Move]:
         at, face = node, other(face)
 
 
+def whip(way: Sequence[int]) -> Iterator[Move]:
+    """Through every node of a way from the front and over the edge to the next, with one needle."""
+    for k, node in enumerate(way):
+        yield Move(0, "pass", node, node, "front")
+        if k + 1 < len(way):
+            yield Move(0, "edge", node, way[k + 1], "back")
+
+
 @dataclass(frozen=True, slots=True)
 class Path:
     """What a stitch is sewn along: the holes in `order`, loops over the edge at the first, which hand begins; of a butt seam

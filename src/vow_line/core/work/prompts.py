@@ -16,7 +16,8 @@ WAX_EVERY_MM = 400.0  # thread that is not waxed wants it again after about an a
 @dataclass(frozen=True, slots=True)
 class Prompt:
     """One move of a needle into a hole: the number of that move of the seam's, where, which hand, which way, what to do then,
-    what it `reminds` of, and what is left after it. Of `thread_left_mm` the needles keep `keep_mm`.
+    what it `reminds` of. Of the length of thread number `length` it takes `takes_mm`; after it `thread_left_mm` is left, of
+    which the needles keep `keep_mm`, and the rest of the seam wants `wanted_mm` of that length.
     """
 
     move: int
@@ -26,11 +27,23 @@ class Prompt:
     how: str
     then: str
     reminds: str
+    length: int
+    takes_mm: float
     thread_left_mm: float
     wanted_mm: float
     keep_mm: float
     holes_left: int
     to_go_mm: float
+
+    @property
+    def left_before_mm(self) -> float:
+        """What is left before it is made."""
+        return self.thread_left_mm + self.takes_mm
+
+    @property
+    def wanted_before_mm(self) -> float:
+        """What is wanted before it is made."""
+        return self.wanted_mm + self.takes_mm
 
 
 def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = None) -> tuple[Prompt, ...]:
@@ -57,7 +70,7 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             ahead[k] = len(later_holes) - (holes[k] in later_holes)
             later_holes.add(holes[k])
         seen: dict[int, int] = {}
-        waxed = 0.0
+        waxed, taken = 0.0, [0.0] * cut.stitch.threads
         for k, i in enumerate(into):
             move, thread = cut.moves[i], int(thread_of[i])
             last, ends = i == into[-1], number == len(sewn.cuts) - 1
@@ -73,15 +86,17 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             following = cut.moves[into[k + 1]] if not last else None
             found.append(Prompt(
                 before + i, holes[k], move.hand, _way(move), _how(cut, k, into, seen, choices, seam.row_of(move.hole)),
-                _then(cut, move, following, seam, k, ends), reminds, cut.thread_mm[thread] - float(used[i, thread]),
+                _then(cut, i, following, seam, k, ends), reminds, number * cut.stitch.threads + thread,
+                float(used[i, thread]) - taken[thread], cut.thread_mm[thread] - float(used[i, thread]),
                 float(used[-1, thread] - used[i, thread]), float(keep[thread]), ahead[k], float(to_go[i]),
             ))  # fmt: skip
             seen[move.hole] = seen.get(move.hole, 0) + 1
+            taken[thread] = float(used[i, thread])
         before += len(cut.moves)
         if in_hand is not None and begun <= in_hand.passes < len(found) and sewn.stitch.threads == 1:
-            at = found[in_hand.passes - 1].thread_left_mm if in_hand.passes > begun else cut.thread_mm[0]
-            since = max(in_hand.passes - 1, begun)
-            found[since:] = [replace(p, thread_left_mm=p.thread_left_mm + in_hand.mm - at) for p in found[since:]]
+            off = in_hand.mm - found[in_hand.passes].left_before_mm
+            since = in_hand.passes
+            found[since:] = [replace(p, thread_left_mm=p.thread_left_mm + off) for p in found[since:]]
         begun = len(found)
     return tuple(found)
 
@@ -117,7 +132,8 @@ def _how(cut: Cut, k: int, into: list[int], seen: dict[int, int], choices: Threa
     return "straight through"
 
 
-def _then(cut: Cut, move: Move, following: Move | None, seam: Seam, k: int, ends: bool) -> str:
+def _then(cut: Cut, i: int, following: Move | None, seam: Seam, k: int, ends: bool) -> str:
+    move = cut.moves[i]
     if following is None:
         return "pull, trim, and make the end safe" if ends else "trim; join a new length"
     if k == 0 and cut.stitch.needles == 2 and cut.stitch.threads == 1:
@@ -133,20 +149,20 @@ def _then(cut: Cut, move: Move, following: Move | None, seam: Seam, k: int, ends
     if cut.stitch.needles == 2 and cut.stitch.threads == 1:
         return "pull both, even and level"
     at = seam.hole_of(following.hole)
-    return f"pull; over the edge to hole {at + 1}" if _over(cut, move) else f"pull; on to hole {at + 1}"
+    over = cut.moves[i + 1].act == "edge"
+    return f"pull; over the edge to hole {at + 1}" if over else f"pull; on to hole {at + 1}"
 
 
-def _over(cut: Cut, move: Move) -> bool:
-    at = cut.moves.index(move)
-    return at + 1 < len(cut.moves) and cut.moves[at + 1].act == "edge"
-
-
-def runs_out(prompt: Prompt, told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
-    """The hole at which the thread in hand runs out, and how many holes are left from it on; None where it is enough."""
-    to_use = prompt.thread_left_mm - prompt.keep_mm
-    if to_use >= prompt.wanted_mm - 1e-6:
+def runs_out(told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
+    """With so many made: the hole where the thread in hand runs out, and how many holes are left from it on; None where it
+    is enough.
+    """
+    now = told[made]
+    to_use = now.left_before_mm - now.keep_mm
+    if to_use >= now.wanted_before_mm - 1e-6:
         return None
-    at = next((k for k in range(made, len(told)) if prompt.wanted_mm - told[k].wanted_mm > to_use), len(told) - 1)
+    rest = [k for k in range(made, len(told)) if told[k].length == now.length]
+    at = next((k for k in rest if now.wanted_before_mm - told[k].wanted_mm > to_use), rest[-1])
     return told[at].hole, len({p.hole for p in told[at:]})
 
 
@@ -163,17 +179,19 @@ def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
                 e=length(sewn.seam.line.margin_mm))  # fmt: skip
 
 
-def time_left(prompt: Prompt, pace_mm_per_min: float) -> Said:
-    """How long the rest takes at this maker's pace."""
-    return said("{t} to the end", t=minutes(prompt.to_go_mm / pace_mm_per_min))
+def time_left(told: tuple[Prompt, ...], made: int, pace_mm_per_min: float) -> Said:
+    """How long the rest takes at this maker's pace, with so many made."""
+    to_go = told[max(made - 1, 0)].to_go_mm
+    return said("{t} to the end", t=minutes(to_go / pace_mm_per_min))
 
 
-def thread_says(prompt: Prompt, short: tuple[int, int] | None = None) -> Said:
-    """What is left and whether it will do; `short` is the hole where it runs out, and the holes from there on."""
+def thread_says(told: tuple[Prompt, ...], made: int) -> Said:
+    """What the rest of the thread in hand is wanted for, and whether it will do, with so many made."""
+    now, short = told[made], runs_out(told, made)
+    holes = told[made - 1].holes_left if made else now.holes_left + 1
+    wants = long(now.wanted_before_mm)
     if short is None:
-        return said("{n} holes want {w}: enough", n=count(prompt.holes_left), w=long(prompt.wanted_mm))
-    at, holes = short
-    many = "hole" if holes == 1 else "holes"
-    return said(
-        f"{{k}} {many} short of {{w}}: join at hole {{h}}", k=count(holes), w=long(prompt.wanted_mm), h=count(at + 1)
-    )
+        return said("{n} holes want {w}: enough", n=count(holes), w=wants)
+    at, lacking = short
+    many = "hole" if lacking == 1 else "holes"
+    return said(f"{{k}} {many} short of {{w}}: join at hole {{h}}", k=count(lacking), w=wants, h=count(at + 1))

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from ..moves import Move, Path
+from ..moves import Move, Path, whip
 
 NAME = "whip"
 SAYS = "one needle through and over the edge to the next hole: thin edges, linings"
@@ -17,7 +17,4 @@ def moves(path: Path) -> Iterator[Move]:
     """
     order = path.order
     way = (*(order[:1] * path.edge_loops), *order, *(order[-1:] * path.back))
-    for k, hole in enumerate(way):
-        yield Move(0, "pass", hole, hole, "front")
-        if k + 1 < len(way):
-            yield Move(0, "edge", hole, way[k + 1], "back")
+    yield from whip(way)

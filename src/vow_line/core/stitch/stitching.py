@@ -1,0 +1,44 @@
+"""All seams of a job: edges to holes, with what they come to and what is wrong with them."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..draft import Draft
+from ..finding import Finding
+from ..reckoning import Reckoning
+from .checks import checks, near
+from .choices import StitchChoices
+from .seams import Seam, seam_of
+from .sums import sums
+
+
+@dataclass(frozen=True, eq=False)
+class Stitching:
+    """All seams of a job, with their sums and findings when asked."""
+
+    seams: tuple[Seam, ...]
+    choices: StitchChoices
+    draft: Draft
+
+    @cached_property
+    def reckonings(self) -> tuple[Reckoning, ...]:
+        """The sums of every seam."""
+        return tuple(r for s in self.seams for r in sums(s, self.choices))
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is wrong with the seams, each by itself, then with what lies near them."""
+        own = tuple(f for s in self.seams for f in checks(s, self.choices))
+        return own + near(self.draft, self.seams)
+
+    def seam(self, name: str) -> Seam:
+        """The seam of that name. Raises KeyError."""
+        for seam in self.seams:
+            if seam.name == name:
+                return seam
+        raise KeyError(name)
+
+
+def stitch(draft: Draft, choices: StitchChoices) -> Stitching:
+    """Holes on every seam line of the draft. Never raises: what will not fit becomes a finding."""
+    return Stitching(tuple(seam_of(line, choices) for line in draft.seams), choices, draft)
