@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from vow_line.core.measure.things.knife import Knife
+from vow_line.desk import switches
 from vow_line.desk.start import Places, application, make_frame
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -38,7 +39,7 @@ def main(wanted: list[str]) -> None:
             if wanted and name not in wanted:
                 continue
             if desk.ink.name != ("evening" if name.endswith("evening") else "day"):
-                desk.switch_ink()
+                switches.ink(desk)
             if station == "begin":
                 desk.begin()
                 desk.begin_page.show_kinds_for(Knife)

@@ -7,7 +7,7 @@ from pathlib import Path
 import jsonschema
 import pytest
 
-from vow_line.app import main, slug
+from vow_line.app import main
 from vow_line.files.job_json import read_job
 
 
@@ -122,11 +122,6 @@ def test_the_command_needs_no_display(demo_folder: Path) -> None:
         env=told, capture_output=True, text=True, check=False,
     )  # fmt: skip
     assert (done.returncode, done.stderr) == (0, "")
-
-
-def test_file_names_from_job_names() -> None:
-    assert slug("Laying knife, second!") == "laying-knife-second"
-    assert slug("///") == "job"
 
 
 def test_demo_files_read_back(demo_folder: Path) -> None:

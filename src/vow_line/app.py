@@ -2,7 +2,6 @@
 
 import argparse
 import json
-import re
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -118,14 +117,14 @@ def _plan(told: argparse.Namespace) -> int:
 def _export(told: argparse.Namespace) -> int:
     from .core.plan import plan
     from .files import export
-    from .files.job_json import read_job
+    from .files.job_json import file_name, read_job
 
     planned = plan(read_job(told.job))
     if planned.draft is None:
         for found in planned.holds:
             print(f"vow-line: {found.says.write(planned.job.units)}", file=sys.stderr)
         return HOLDS
-    for path in export(planned, told.to, slug(planned.job.name)):
+    for path in export(planned, told.to, file_name(planned.job.name)):
         print(path)
     return HOLDS if planned.holds else FINE
 
@@ -209,11 +208,6 @@ def _schema(_: argparse.Namespace) -> int:
 
     print(json.dumps(schema(), indent=1))
     return FINE
-
-
-def slug(name: str) -> str:
-    """A file name from a job's name."""
-    return re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "job"
 
 
 if __name__ == "__main__":

@@ -143,7 +143,10 @@ def test_a_hold_is_accepted_with_a_reason_or_not_at_all() -> None:
     hold = plan(job).holds[0]
     with pytest.raises(RefusedChange, match="reason"):
         accept(job, code=hold.code, at=hold.at, reason="  ")
+    assert plan(job).flags[hold.station] == "hold"
     job = accept(job, code=hold.code, at=hold.at, reason="the blade is at the smith's")
+    assert plan(job).accepted(hold) == "the blade is at the smith's"
+    assert plan(job).flags.get(hold.station) != "hold"
     assert not plan(job).holds
     assert hold in plan(job).findings
 

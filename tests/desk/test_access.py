@@ -10,6 +10,7 @@ from PySide6.QtGui import QAccessible, QColor
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QLineEdit, QSlider, QWidget
 
 from tests.desk.conftest import Desk
+from vow_line.desk import switches
 from vow_line.desk.ink import DAY, EVENING, Ink
 from vow_line.desk.line import LINE
 
@@ -85,7 +86,7 @@ def test_the_evening_bench_repaints_everything(desk: Desk) -> None:
 
     desk.open("laying-knife")
     assert ground() > 160
-    desk.window.switch_ink()
+    switches.ink(desk.window)
     assert ground() < 90
     assert desk.window.workshop.preferences().ink == "evening"
 

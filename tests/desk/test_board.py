@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from vow_line.core.job import change, value_at
+from vow_line.desk import switches
 from vow_line.desk.asking import measure_thread, practise
 from vow_line.desk.ink import DAY, EVENING, INKS
 from vow_line.desk.line import LINE
@@ -45,7 +46,7 @@ def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tupl
             for a, b in combinations(_values(desk), 2):
                 shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
                 assert shared.isEmpty(), (station, _say(a), _say(b))
-        desk.window.switch_units()
+        switches.units(desk.window)
 
 
 @pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife"])
@@ -86,7 +87,7 @@ def _grey(image: QImage) -> np.ndarray:
 def test_every_board_is_drawn_in_both_inks(desk: Desk, station: str, ink: object) -> None:
     desk.open("spar-knife")
     if ink is EVENING:
-        desk.window.switch_ink()
+        switches.ink(desk.window)
     assert desk.window.ink is INKS[desk.window.ink.name]
     desk.window.go(station)
     QApplication.processEvents()
@@ -125,7 +126,7 @@ def test_the_ruler_keeps_to_the_unit(desk: Desk) -> None:
 def test_a_field_says_ounces_when_leather_is_read_in_them(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    desk.window.switch_leather_units()
+    switches.leather_units(desk.window)
     assert desk.field("leather.thickness_mm").text() == "8.1 oz"
     desk.type("leather.thickness_mm", "7-8")
     assert desk.window.store.job.leather.thickness_mm == pytest.approx(7.5 * 25.4 / 64)  # type: ignore[union-attr]

@@ -14,6 +14,7 @@ from tests.jobs import demo, plain_job
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, break_vow, change, sew_to
 from vow_line.core.plan import plan
+from vow_line.desk import switches
 from vow_line.desk.autosave import Autosave
 from vow_line.desk.rows import Row, RowList
 from vow_line.desk.start import Places, application, make_frame
@@ -127,7 +128,7 @@ def test_the_window_is_there_before_the_desk_is(tmp_path: Path, qapp: object) ->
 
 
 def test_the_window_opens_on_the_bench_it_was_left_on(desk: Desk) -> None:
-    desk.window.switch_ink()
+    switches.ink(desk.window)
     again = make_frame(desk.places)
     assert again.ink.name == "evening"
     again.deleteLater()
@@ -221,3 +222,11 @@ def test_a_piece_that_is_only_riveted_can_be_looked_at_everywhere(desk: Desk) ->
     assert desk.window.bench.board.scene.waits == "Nothing is sewn on this piece."
     sewn, riveted = ({f.suffix for f in formats(p)} for p in (plan(demo("key-fob")), desk.window.store.plan))
     assert sewn - riveted == {"-other-face.pdf"}, "no transfer sheet where nothing is sewn"
+
+
+def test_a_job_whose_name_is_no_file_name_begins_in_a_file_all_the_same(desk: Desk) -> None:
+    job = plain_job().model_copy(update={"name": "Hook, 1/2 in"})
+    for expected in ("hook-1-2-in.vow.json", "hook-1-2-in-2.vow.json"):
+        desk.window.begin_with(job)
+        assert desk.window.path == desk.window.jobs_folder / expected
+        assert desk.window.path.exists()

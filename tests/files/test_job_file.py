@@ -10,7 +10,7 @@ from hypothesis import given
 from tests.jobs import any_job, demo, plain_job
 from vow_line.core.errors import FailedWrite, UnreadableFile
 from vow_line.core.job import Job
-from vow_line.files.job_json import dump, load, read_job, schema, upgraded, write_job
+from vow_line.files.job_json import dump, file_name, load, read_job, schema, upgraded, write_job
 from vow_line.files.whole import write_whole
 
 
@@ -94,3 +94,8 @@ def test_a_folder_that_cannot_be_made_and_a_disk_that_is_full(tmp_path: Path, mo
 def test_a_missing_file_says_so(tmp_path: Path) -> None:
     with pytest.raises(UnreadableFile, match="could not be opened"):
         read_job(tmp_path / "none.vow.json")
+
+
+def test_file_names_from_job_names() -> None:
+    assert file_name("Laying knife, second!") == "laying-knife-second"
+    assert file_name("///") == "job"

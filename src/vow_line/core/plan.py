@@ -145,8 +145,17 @@ class Plan:
     @property
     def holds(self) -> tuple[Finding, ...]:
         """Holds neither mended nor accepted."""
-        accepted = {(a.code, a.at) for a in self.job.accepted}
-        return tuple(f for f in self.findings if f.level == "hold" and (f.code, f.at) not in accepted)
+        return tuple(f for f in self.findings if f.level == "hold" and self.accepted(f) is None)
+
+    def accepted(self, finding: Finding) -> str | None:
+        """The reason for which the finding was accepted, if it was."""
+        return next((a.reason for a in self.job.accepted if (a.code, a.at) == (finding.code, finding.at)), None)
+
+    @property
+    def flags(self) -> dict[Station, Level]:
+        """At each station that has some: whether the worst that is neither mended nor accepted is a hold or a look."""
+        standing = [f for f in self.findings if f.level != "note" and self.accepted(f) is None]
+        return {f.station: f.level for f in sorted(standing, key=lambda f: _LEVELS[f.level], reverse=True)}
 
     @property
     def standing(self) -> Station:

@@ -1,4 +1,4 @@
-"""Jobs saved, patterns exported and printed."""
+"""Jobs fetched, saved and taken off the shelf, patterns exported and printed."""
 
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,6 +15,23 @@ if TYPE_CHECKING:
 
 NO_PATTERN = "There is no pattern yet: this job waits for readings at Measure."
 FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
+
+
+def fetch(window: "Window") -> None:
+    """Ask for a job file, and open it."""
+    chosen, _ = QFileDialog.getOpenFileName(window, "Fetch a job file", str(window.jobs_folder), FILES)
+    if chosen:
+        window.open(Path(chosen))
+
+
+def forget(window: "Window") -> None:
+    """Take the job chosen on the shelf off it; its file stays where it is."""
+    index = window.shelf.list.currentIndex()
+    if window.store is None and index.isValid():
+        path = window.shelf.jobs[index.row()].path
+        window.workshop.forget(path)
+        window.show_shelf()
+        window.say(f"Off the shelf. The file stays: {path}")
 
 
 def save(window: "Window") -> bool:

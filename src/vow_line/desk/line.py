@@ -1,13 +1,12 @@
 """The line along the top: a thread over and under the band, ten stations as its stitches, the vow as a knot."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from ..core.finding import Station
+from ..core.finding import Level, Station
 from .ink import BOLD, DAY, SEMI, Ink, type_
 
 LINE: tuple[tuple[Station, str], ...] = (
@@ -24,7 +23,7 @@ class Stand:
     sewn: bool = False
     next_sewn: bool = False
     here: bool = False
-    flag: Literal["", "hold", "look"] = ""
+    flag: Level | None = None
 
 
 def draw_knot(painter: QPainter, centre: QPointF, colour: QColor, tied: bool) -> None:
@@ -64,7 +63,7 @@ class Stitch(QAbstractButton):
         if (stand, ink) == (self.stand, self.ink) and self.accessibleDescription():
             return
         self.stand, self.ink = stand, ink
-        says = [self.text(), "done" if stand.sewn else "ahead", "here" if stand.here else "", stand.flag]
+        says = [self.text(), "done" if stand.sewn else "ahead", "here" if stand.here else "", stand.flag or ""]
         self.setAccessibleDescription(", ".join(s for s in says[1:] if s))
         self.update()
 
@@ -151,11 +150,9 @@ class LineBar(QWidget):
             row.addWidget(stitch)
             self.stitches[station] = stitch
 
-    def show_line(
-        self, here: Station | None, sewn: set[Station], flags: dict[Station, Literal["hold", "look"]], ink: Ink
-    ) -> None:
+    def show_line(self, here: Station | None, sewn: set[Station], flags: dict[Station, Level], ink: Ink) -> None:
         """Show where the job stands."""
         names = [s for s, _ in LINE]
         for i, (station, stitch) in enumerate(self.stitches.items()):
             following = names[i + 1] if i + 1 < len(names) else None
-            stitch.show_stand(Stand(station in sewn, following in sewn, station == here, flags.get(station, "")), ink)
+            stitch.show_stand(Stand(station in sewn, following in sewn, station == here, flags.get(station)), ink)

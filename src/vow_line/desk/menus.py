@@ -8,7 +8,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from ..core import job as steps
-from . import asking, filing, gestures, teaching
+from . import asking, filing, gestures, switches, teaching
 from .export import print_card
 from .instruments import take_from_file, take_section_from_file
 from .keeping import forget_kept, keep_thread, keep_tool
@@ -18,6 +18,11 @@ from .stations.draft import ORNAMENT_FIELDS
 
 if TYPE_CHECKING:
     from .window import Window
+
+
+WITHOUT_A_JOB = {
+    "shelf", "new", "open", "quit", "ink", "sounds", "practise", "lace", "forget-kept", "keys", "cautions",
+}  # fmt: skip
 
 
 def build(window: "Window") -> dict[str, QAction]:
@@ -38,10 +43,10 @@ def build(window: "Window") -> dict[str, QAction]:
     file = bar.addMenu("&File")
     add(file, "shelf", "The shelf", window.show_shelf, "Ctrl+Home")
     add(file, "new", "Begin something new…", window.begin, key.New)
-    add(file, "open", "Fetch a job file…", window.fetch, key.Open)
+    add(file, "open", "Fetch a job file…", partial(filing.fetch, window), key.Open)
     add(file, "save", "Save", partial(filing.save, window), key.Save)
     add(file, "save-as", "Save as…", partial(filing.save_as, window), key.SaveAs)
-    add(file, "forget", "Take this job off the shelf", window.forget, "Ctrl+Backspace")
+    add(file, "forget", "Take this job off the shelf", partial(filing.forget, window), "Ctrl+Backspace")
     file.addSeparator()
     add(file, "print", "Print the patterns…", partial(filing.print_patterns, window), key.Print)
     add(file, "export", "Export patterns, list and calendar…", partial(filing.export, window), "Ctrl+Shift+E")
@@ -65,10 +70,10 @@ def build(window: "Window") -> dict[str, QAction]:
     add(view, "strike", "The next strike", lambda: window.bench.step_strike(1), "K")
     add(view, "strike-back", "The strike before", lambda: window.bench.step_strike(-1), "Shift+K")
     view.addSeparator()
-    add(view, "units", "Millimetres or inches", window.switch_units, "Ctrl+U")
-    add(view, "leather-units", "Leather in mm or ounces", window.switch_leather_units, "Ctrl+Shift+U")
-    add(view, "sounds", "Sounds while sewing, or none", window.switch_sounds)
-    add(view, "ink", "Day or evening bench", window.switch_ink, "Ctrl+E")
+    add(view, "units", "Millimetres or inches", partial(switches.units, window), "Ctrl+U")
+    add(view, "leather-units", "Leather in mm or ounces", partial(switches.leather_units, window), "Ctrl+Shift+U")
+    add(view, "sounds", "Sounds while sewing, or none", partial(switches.sounds, window))
+    add(view, "ink", "Day or evening bench", partial(switches.ink, window), "Ctrl+E")
     job = bar.addMenu("&Job")
     for number, (station, name) in zip("1234567890-", LINE, strict=True):
         text = name[:1].upper() + name[1:]
@@ -125,3 +130,17 @@ def build(window: "Window") -> dict[str, QAction]:
     add(about, "keys", "Keys", window.show_keys, "F1")
     add(about, "cautions", "Cautions", window.show_cautions)
     return actions
+
+
+def enable(window: "Window") -> None:
+    """Let what can be done now be done."""
+    actions, store = window.actions_, window.store
+    for name, action in actions.items():
+        action.setEnabled(store is not None or name in WITHOUT_A_JOB)
+    actions["forget"].setEnabled(store is None and bool(window.shelf.jobs))
+    undo, redo = (store.undo_name, store.redo_name) if store else ("", "")
+    for name, what in (("undo", undo), ("redo", redo)):
+        actions[name].setEnabled(bool(what))
+        actions[name].setText(f"{name.capitalize()}: {what}" if what else name.capitalize())
+    actions["break"].setEnabled(bool(store and store.job.vowed))
+    actions["close-record"].setEnabled(bool(store and store.job.vowed and not store.job.record.closed))

@@ -13,10 +13,9 @@ from .rows import Row, RowList
 def finding_rows(plan: Plan, findings: tuple[Finding, ...], mends: bool = True) -> tuple[Row, ...]:
     """Findings as rows; Enter applies the mend where the program knows one, or goes to the place."""
     units = plan.job.units
-    accepted = {(a.code, a.at): a.reason for a in plan.job.accepted}
     rows = []
     for f in findings:
-        reason = accepted.get((f.code, f.at))
+        reason = plan.accepted(f)
         action = (f.mend.label if f.mend else "go there" if "." in f.at else "") if mends else ""
         rows.append(Row(
             f"{f.code}|{f.at}", f.level, f.says.write(units), detail=f"accepted: {reason}" if reason else "",

@@ -1,17 +1,16 @@
 """The one window: the line along the top, a page below it, a menu for everything a hand might look for."""
 
 import gc
+import itertools
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import datetime
 from functools import partial
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import (
-    QFileDialog,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -32,18 +31,17 @@ from ..core.measure import Thing
 from ..core.plan import Plan, plan
 from ..core.stitch.tools import USUAL
 from ..core.work.steps import CAUTIONS
-from ..files.job_json import JOB_SUFFIX, read_job, write_job
+from ..files.job_json import JOB_SUFFIX, file_name, read_job, write_job
 from ..workshop import Workshop
-from . import menus
+from . import filing, menus
 from .asking import measure_thread
 from .autosave import Autosave
 from .begin import BeginPage
 from .bench import BenchPage
 from .export import Exporting
-from .filing import FILES
 from .frame import Frame
 from .gestures import placed
-from .ink import BOLD, INKS, Ink, type_
+from .ink import BOLD, Ink, type_
 from .instruments import CaliperLine, TracingBar
 from .line import LINE, LineBar
 from .rows import Row
@@ -120,7 +118,7 @@ class Window(QWidget):
         self.shelf = ShelfPage(self)
         self.shelf.chosen.connect(self.open)
         self.shelf.begun.connect(self.begin)
-        self.shelf.fetched.connect(self.fetch)
+        self.shelf.fetched.connect(partial(filing.fetch, self))
         self.begin_page = BeginPage(self)
         self.begin_page.chosen.connect(self._chosen)
         self.begin_page.left.connect(self._not_chosen)
@@ -188,7 +186,7 @@ class Window(QWidget):
         self.pages.setCurrentWidget(self.shelf)
         jobs = [OnShelf(p) for p in self.workshop.jobs()]
         self.shelf.show_jobs(jobs, self.ink)
-        self._enable()
+        menus.enable(self)
         QTimer.singleShot(0, self._read_shelf)
         self.shelf.list.setFocus()
 
@@ -237,7 +235,7 @@ class Window(QWidget):
         self.header.hide()
         self.pages.setCurrentWidget(self.begin_page)
         self.begin_page.ask(self.ink)
-        self._enable()
+        menus.enable(self)
 
     def another_kind(self) -> None:
         """Ask how the thing that is measured is to be carried instead."""
@@ -261,32 +259,15 @@ class Window(QWidget):
 
     def begin_with(self, job: Job) -> None:
         """Begin a job in a file of its own in the jobs folder."""
-        path = self.jobs_folder / f"{job.name.lower().replace(' ', '-')}{JOB_SUFFIX}"
-        number = 2
-        while path.exists():
-            path = self.jobs_folder / f"{job.name.lower().replace(' ', '-')}-{number}{JOB_SUFFIX}"
-            number += 1
+        again = itertools.chain([""], (f"-{n}" for n in itertools.count(2)))
+        names = (self.jobs_folder / f"{file_name(job.name)}{n}{JOB_SUFFIX}" for n in again)
+        path = next(p for p in names if not p.exists())
         try:
             write_job(job, path)
         except VowLineError as error:
             self.say(str(error), wrong=True)
             return
         self.open(path)
-
-    def fetch(self) -> None:
-        """Ask for a job file, and open it."""
-        chosen, _ = QFileDialog.getOpenFileName(self, "Fetch a job file", str(self.jobs_folder), FILES)
-        if chosen:
-            self.open(Path(chosen))
-
-    def forget(self) -> None:
-        """Take the job chosen on the shelf off it; its file stays where it is."""
-        index = self.shelf.list.currentIndex()
-        if self.store is None and index.isValid():
-            path = self.shelf.jobs[index.row()].path
-            self.workshop.forget(path)
-            self.show_shelf()
-            self.say(f"Off the shelf. The file stays: {path}")
 
     def go(self, station: Station | str) -> None:
         """Go to a station."""
@@ -325,13 +306,8 @@ class Window(QWidget):
         vowed = job.vowed
         where = f"revision {vowed.revision}, vowed {vowed.at:%d %B}".replace(" 0", " ") if vowed else "not vowed yet"
         self.state.setText(f"{where}{'  ·  not saved' if self.store.unsaved else ''}")
-        flags: dict[Station, Literal["hold", "look"]] = {}
-        accepted = {(a.code, a.at) for a in job.accepted}
-        for f in reversed(now.findings):
-            if f.level != "note" and (f.code, f.at) not in accepted:
-                flags[f.station] = f.level
-        self.line.show_line(self.station, set(now.sewn), flags, self.ink)
-        self._enable()
+        self.line.show_line(self.station, set(now.sewn), now.flags, self.ink)
+        menus.enable(self)
 
     def _show(self, now: Plan) -> None:
         if self.station in BENCHES and self.station != "sew":
@@ -422,25 +398,6 @@ class Window(QWidget):
         else:
             self.go(self.station)
 
-    def switch_sounds(self) -> None:
-        """A sound at every pass, or none; kept for next time."""
-        self.preferences = replace(self.preferences, sounds="off" if self.preferences.sounds == "on" else "on")
-        self.workshop.prefer(self.preferences)
-        self.sew.sounds = self.preferences.sounds == "on"
-        self.say(f"Sounds while sewing are {self.preferences.sounds}.")
-
-    def switch_units(self) -> None:
-        """Millimetres to inches and back."""
-        if self.store:
-            unit = "in" if self.store.job.unit == "mm" else "mm"
-            self.do("switch units", lambda j: steps.change(j, "unit", unit))
-
-    def switch_leather_units(self) -> None:
-        """Leather in mm to ounces and back."""
-        if self.store:
-            unit = "oz" if self.store.job.leather_unit == "mm" else "mm"
-            self.do("switch leather units", lambda j: steps.change(j, "leather_unit", unit))
-
     # files
 
     def saved(self) -> None:
@@ -471,12 +428,6 @@ class Window(QWidget):
         self.frame.use_ink(ink)
         self.shelf.show_jobs(self.shelf.jobs, ink)
         self.refresh()
-
-    def switch_ink(self) -> None:
-        """Day to evening and back; kept for next time."""
-        self.use_ink(INKS["evening" if self.ink.name == "day" else "day"])
-        self.preferences = replace(self.preferences, ink=self.ink.name)  # type: ignore[arg-type]
-        self.workshop.prefer(self.preferences)
 
     def say(self, text: str, wrong: bool = False) -> None:
         """Say something below the line; an empty text takes it away."""
@@ -521,31 +472,6 @@ class Window(QWidget):
             self.sew.next_seam()
         elif self.station in BENCHES and BENCHES[self.station].seams:
             self.bench.next_seam()
-
-    def _enable(self) -> None:
-        job, store = self.store is not None, self.store
-        for name, action in self.actions_.items():
-            if name not in (
-                "shelf",
-                "forget-kept",
-                "practise",
-                "sounds",
-                "lace",
-                "new",
-                "open",
-                "quit",
-                "ink",
-                "keys",
-                "cautions",
-            ):
-                action.setEnabled(job)
-        self.actions_["forget"].setEnabled(not job and bool(self.shelf.jobs))
-        undo, redo = (store.undo_name, store.redo_name) if store else ("", "")
-        for name, what in (("undo", undo), ("redo", redo)):
-            self.actions_[name].setEnabled(bool(what))
-            self.actions_[name].setText(f"{name.capitalize()}: {what}" if what else name.capitalize())
-        self.actions_["break"].setEnabled(bool(store and store.job.vowed))
-        self.actions_["close-record"].setEnabled(bool(store and store.job.vowed and not store.job.record.closed))
 
     def put_away(self) -> None:
         """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""

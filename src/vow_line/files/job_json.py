@@ -1,6 +1,7 @@
 """A job as JSON with a format number. Older formats are upgraded step by step, a newer one is refused."""
 
 import json
+import re
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,11 @@ MOST_BYTES = 20_000_000
 Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
 UPGRADES: Mapping[int, Upgrade] = {}
 """For each older format the step to the next. Format 1 is the first."""
+
+
+def file_name(name: str) -> str:
+    """A job's name as the name of a file: its words, joined by hyphens."""
+    return re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "job"
 
 
 def write_job(job: Job, path: Path) -> None:
