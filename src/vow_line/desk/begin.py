@@ -36,7 +36,7 @@ class Card(QAbstractButton):
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.ink: Ink = DAY
         self.name, self.says = name, says
-        self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension")]
+        self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
         self._paths = [(m, path_of(m)) for m in self._marks]
 
     def paintEvent(self, event: QPaintEvent) -> None:
