@@ -230,7 +230,7 @@ def seams() -> None:
     from vow_line.core.stitch.straight import straight_seam
     from vow_line.core.thread import ThreadChoices, sew_plan
     from vow_line.core.thread.picture import faces
-    from vow_line.desk.board.painter import paint, path_of
+    from vow_line.desk.board.painter import paint, traced
     from vow_line.desk.ink import DAY
     from vow_line.desk.start import application
 
@@ -247,7 +247,7 @@ def seams() -> None:
     )
     sewn = sew_plan(straight_seam(2000, 4, 6), ThreadChoices(reach_mm=5000))
     marks, _ = faces(sewn, 0, 0)
-    paths = [(m, path_of(m)) for m in marks]
+    paths = traced(marks)
     image = QImage(1280, 800, QImage.Format.Format_RGB32)
 
     def picture() -> None:

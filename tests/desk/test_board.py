@@ -56,7 +56,7 @@ def test_words_on_the_drawing_keep_clear_of_its_values_and_its_border(desk: Desk
         desk.window.go(station)
         QApplication.processEvents()
         board = desk.window.bench.board
-        for box, _, text in board.label_boxes():
+        for box, _, text in board.words:
             words = box.toRect().adjusted(1, 4, -1, -4)
             assert board.rect().contains(words), (station, text)
             for widget in _values(desk):

@@ -15,7 +15,7 @@ from ..core.measure import THINGS, Thing
 from ..core.plan import plan
 from ..core.stitch.pattern import pattern
 from ..resources.demo import sample_of
-from .board.painter import paint, path_of
+from .board.painter import paint, traced
 from .ink import BOLD, DAY, SEMI, Ink, type_
 
 CARD = QSize(216, 196)
@@ -37,7 +37,7 @@ class Card(QAbstractButton):
         self.ink: Ink = DAY
         self.name, self.says = name, says
         self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
-        self._paths = [(m, path_of(m)) for m in self._marks]
+        self._paths = traced(self._marks)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

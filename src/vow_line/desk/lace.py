@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEd
 from ..core.errors import VowLineError
 from ..core.quantity import Kind, Q, Units, read, write
 from ..core.thread.lace import Lacing, picture, sums
-from .board.painter import paint, path_of
+from .board.painter import paint, traced
 from .ink import BOLD, SEMI, Ink, type_
 
 if TYPE_CHECKING:
@@ -111,7 +111,7 @@ class _Picture(QWidget):
         scale = min(room.width() / size[0], room.height() / size[1])
         middle = low + size / 2
         to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
-        paint(painter, [(m, path_of(m)) for m in marks], ink, to_px.translate(-middle[0], -middle[1]))
+        paint(painter, traced(marks), ink, to_px.translate(-middle[0], -middle[1]))
 
 
 def ask_lace(window: "Window") -> None:

@@ -28,9 +28,7 @@ class Board(WithCallouts):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._place()
-        self._trace()
-        self._moved = self._moving()
+        self._settle()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         factor = 1.0015 ** event.angleDelta().y()
@@ -44,10 +42,7 @@ class Board(WithCallouts):
         self._zoom = float(np.clip(self._zoom * factor, 0.3, 40))
         now = self._made_transform().map(place)
         self._pan += at - now
-        self._place()
-        self._trace()
-        self._moved = self._moving()
-        self.update()
+        self._settle()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
@@ -113,9 +108,7 @@ class Board(WithCallouts):
         if self._drag is not None and event.buttons() & Qt.MouseButton.LeftButton:
             self._pan += event.position() - self._drag
             self._drag = event.position()
-            self._place()
-            self._moved = self._moving()
-            self.update()
+            self._settle()
             return
         inverse, _ = self.transform().inverted()
         at = inverse.map(event.position())
@@ -129,7 +122,8 @@ class Board(WithCallouts):
     def _under(self, at: QPointF) -> str:
         reach = 6 / self.scale
         found = ""
-        for mark, path in self._paths:
+        for drawn in self._traced:
+            mark, path = drawn.mark, drawn.path
             if not mark.id:
                 continue
             near = bool((np.hypot(*(mark.line - np.array([at.x(), at.y()])).T) < reach * 2).any())
@@ -154,9 +148,7 @@ class Board(WithCallouts):
             self._hold(None)
         elif move and not event.modifiers():
             self._pan += QPointF(*move)
-            self._place()
-            self._moved = self._moving()
-            self.update()
+            self._settle()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.zoom(1.25)
         elif event.key() == Qt.Key.Key_Minus:

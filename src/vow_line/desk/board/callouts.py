@@ -60,7 +60,9 @@ class WithCallouts(Drawn):
         for path in [p for p in self._fields if p not in wanted]:
             self._fields.pop(path).discard()
         for path in [p for p in self._combos if p not in choices]:
-            self._combos.pop(path).deleteLater()
+            combo = self._combos.pop(path)
+            combo.hide()
+            combo.deleteLater()
         before: QWidget = self
         fresh = any(path not in self._fields for path in wanted)
         for path, (callout, value, quiet) in wanted.items():
@@ -83,9 +85,9 @@ class WithCallouts(Drawn):
                 QWidget.setTabOrder(before, field)
             before = field
         for path, callout in choices.items():
-            combo = self._combos.get(path)
-            if combo is None:
-                combo = QComboBox(self)
+            chosen = self._combos.get(path)
+            combo = chosen or QComboBox(self)
+            if chosen is None:
                 combo.setObjectName(f"choice {path}")
                 combo.setAccessibleName(callout.name.write(self.units))
                 combo.setFont(type_(18, BOLD))

@@ -1,23 +1,24 @@
 """A drawing at true scale on a board: its marks, labels and points, an inset, a ruler along its edge."""
 
+from functools import lru_cache
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPainterPath, QPaintEvent, QPen, QPixmap, QTransform
+from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ...core.curve import Line
-from ...core.drawing import Handle, Label, Mark
+from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
 from ..ink import BOLD, DAY, SEMI, Ink, type_
-from .painter import paint, path_of
+from .painter import Traced, paint, traced
 from .scene import Inset, Scene
 
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
 MOST_IN_COLUMN = 8
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
-SEEN_PX = 0.1  # a line's points nearer than this to the line without them are not seen
 MANY_HANDLES = 30  # so many are drawn small
 
 
@@ -35,8 +36,8 @@ class Drawn(QWidget):
         self.units = Units()
         self.scene = Scene()
         self.lit: frozenset[str] = frozenset()
-        self._paths: list[tuple[Mark, QPainterPath]] = []
-        self._inset_paths: list[tuple[Mark, QPainterPath]] = []
+        self._traced: list[Traced] = []
+        self._inset: list[Traced] = []
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         self._leaders: list[tuple[QPointF, QPointF, str, bool]] = []
         self._zoom = 1.0
@@ -46,6 +47,7 @@ class Drawn(QWidget):
         self._fitted = self._held = self._reach = QRectF(0, 0, 100, 100)
         self._to_px = QTransform()
         self._moved = QRectF()
+        self.words: list[tuple[QRectF, Label, QStaticText]] = []
         self._still = QPixmap()
         self._still_is: object = None
 
@@ -63,7 +65,7 @@ class Drawn(QWidget):
     def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
         """Show this scene of this job."""
         self.scene, self.ink, self.units = scene, ink, job.units
-        self._inset_paths = [(m, path_of(m)) for m in scene.inset.marks] if scene.inset else []
+        self._inset = traced(scene.inset.marks) if scene.inset else []
         if scene.marks:
             lines = [m.line for m in scene.marks if m.meaning != "hole"]
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
@@ -72,14 +74,15 @@ class Drawn(QWidget):
             if not _nearly(self._fitted, self._held):
                 self._held = self._fitted
         self._make_fields(job)
-        self._place()
-        self._trace()
+        self._settle()
         self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
-        self._redraw()
 
-    def _trace(self) -> None:
-        """The marks' paths, as fine as can be seen at this scale."""
-        self._paths = [(m, path_of(m, SEEN_PX / self.scale)) for m in self.scene.marks]
+    def _settle(self) -> None:
+        """Settle where everything lies, the marks' paths as fine as can be seen at this scale, and have it painted."""
+        self._place()
+        self._traced = traced(self.scene.marks, self.scale)
+        self.words = self._worded()
+        self._redraw()
 
     def light(self, marks: frozenset[str]) -> None:
         """Make these marks glow."""
@@ -97,9 +100,11 @@ class Drawn(QWidget):
         self._moved = now
 
     def _moving(self) -> QRectF:
-        """Where the drawing, its labels, its leaders and the inset are, in px."""
+        """Where the drawing, its labels, its leaders and the inset are, in px: one rectangle, as a clip of several costs more
+        than what lies between them.
+        """
         found = self.transform().mapRect(self._reach).adjusted(-14, -14, 14, 14)
-        for box, _, _ in self.label_boxes():
+        for box, _, _ in self.words:
             found |= box.adjusted(-8, -4, 8, 4)
         for near, anchor, _ in self._drawn_leaders():
             found |= QRectF(near, anchor).normalized().adjusted(-5, -5, 5, 5)
@@ -109,10 +114,7 @@ class Drawn(QWidget):
         """Show the whole drawing."""
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self._held = self._fitted
-        self._place()
-        self._trace()
-        self._moved = self._moving()
-        self.update()
+        self._settle()
 
     def _frame(self) -> QRectF:
         """Where the drawing goes, in px."""
@@ -152,11 +154,14 @@ class Drawn(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink = self.ink
-        painter.fillRect(event.rect(), ink.colour("ground"))
         card = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        painter.setPen(QPen(ink.colour("woad" if self.hasFocus() else "rules"), 2 if self.hasFocus() else 1))
-        painter.setBrush(ink.colour("board"))
-        painter.drawRoundedRect(card, 4, 4)
+        if card.adjusted(4, 4, -4, -4).contains(QRectF(event.rect())):
+            painter.fillRect(event.rect(), ink.colour("board"))
+        else:
+            painter.fillRect(event.rect(), ink.colour("ground"))
+            painter.setPen(QPen(ink.colour("woad" if self.hasFocus() else "rules"), 2 if self.hasFocus() else 1))
+            painter.setBrush(ink.colour("board"))
+            painter.drawRoundedRect(card, 4, 4)
         if self.scene.waits:
             painter.setFont(type_(20))
             painter.setPen(ink.colour("quiet"))
@@ -167,7 +172,7 @@ class Drawn(QWidget):
         if drawn:
             painter.save()
             painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
-            paint(painter, self._paths, ink, self.transform(), self.lit)
+            paint(painter, self._traced, ink, self.transform(), self.lit)
             painter.restore()
             self._paint_leaders(painter)
         painter.drawPixmap(0, 0, self._stood())
@@ -232,21 +237,21 @@ class Drawn(QWidget):
             painter.setPen(ink.colour("ink"))
             painter.drawText(at + QPointF(12, -8), self._held_handle.name)
 
-    def label_boxes(self) -> list[tuple[QRectF, Label, str]]:
-        """Where each label's words stand, in pixels."""
+    def _worded(self) -> list[tuple[QRectF, Label, QStaticText]]:
+        """Each label's words and where they stand, in pixels."""
         to_px = self.transform()
         found = []
         for label in self.scene.labels:
-            text = label.says.write(self.units)
-            metrics = QFontMetrics(_label_type(label))
-            wide, at = metrics.horizontalAdvance(text), to_px.map(QPointF(*label.at))
-            left = at.x() - {"left": 0, "centre": wide / 2, "right": wide}[label.align]
-            found.append((QRectF(left, at.y() - metrics.ascent(), wide, metrics.height()), label, text))
+            words = _laid(label.says.write(self.units), _label_type(label))
+            size, at = words.size(), to_px.map(QPointF(*label.at))
+            left = at.x() - size.width() * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
+            top = at.y() - QFontMetrics(_label_type(label)).ascent()
+            found.append((QRectF(left, top, size.width(), size.height()), label, words))
         return found
 
     def _paint_labels(self, painter: QPainter) -> None:
         ink = self.ink
-        for box, label, text in self.label_boxes():
+        for box, label, words in self.words:
             if label.meaning == "alarm" and label.strong:  # it lies on the drawing, so it brings its own ground
                 painter.setPen(QPen(ink.colour("madder"), 1))
                 painter.setBrush(ink.colour("slip"))
@@ -254,7 +259,7 @@ class Drawn(QWidget):
             colour = {"alarm": "madder", "done": "verdigris"}.get(label.meaning, "ink" if label.strong else "quiet")
             painter.setFont(_label_type(label))
             painter.setPen(ink.colour(colour))
-            painter.drawText(box, int(Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextDontClip), text)
+            painter.drawStaticText(box.topLeft(), words)
 
     def _inset_box(self) -> QRectF:
         return QRectF(self.width() - 238, self.height() - 192 - RULER_PX, 222, 182)
@@ -277,7 +282,7 @@ class Drawn(QWidget):
         scale = min(room.width() / size[0], room.height() / size[1])
         middle = (low + high) / 2
         to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
-        paint(painter, self._inset_paths, ink, to_px.translate(-middle[0], -middle[1]), self.lit)
+        paint(painter, self._inset, ink, to_px.translate(-middle[0], -middle[1]), self.lit)
 
     def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
         ink = self.ink
@@ -315,6 +320,15 @@ def _nearly(box: QRectF, held: QRectF) -> bool:
     give = HELD * max(held.width(), held.height())
     off = (box.left() - held.left(), box.top() - held.top(), box.right() - held.right(), box.bottom() - held.bottom())
     return max(map(abs, off)) <= give
+
+
+@lru_cache(500)
+def _laid(text: str, font: QFont) -> QStaticText:
+    """Words laid out once: their size, and how they are painted."""
+    words = QStaticText(text)
+    words.setTextFormat(Qt.TextFormat.PlainText)
+    words.prepare(font=font)
+    return words
 
 
 def _label_type(label: Label) -> QFont:

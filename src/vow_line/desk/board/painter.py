@@ -1,15 +1,18 @@
 """Marks in the bench's ink: each meaning has its own line, so that none is told by colour alone."""
 
-import struct
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
-from PySide6.QtCore import QByteArray, QDataStream, QLineF, QPointF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+import shapely
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF, QTransform
+from shiboken6 import Shiboken
 
-from ...core.curve import Line, thinned
+from ...core.curve import Line
 from ...core.drawing import Mark, Meaning
+from ...core.ring import closed
 from ..ink import Ink
 
 
@@ -35,8 +38,8 @@ LOOKS: dict[Meaning, Look] = {
     "cut": Look("ink", 2.0),
     "edge": Look("weld", 4.5, (9, 4), alpha=170),
     "stitch": Look("woad", 2.4),
-    "thing": Look("steel", 1.3, fill="steel", alpha=70),
-    "ghost": Look("steel", 1.1, fill="grain", alpha=110),
+    "thing": Look("steel", 1.0, fill="steel", alpha=70),
+    "ghost": Look("steel", 1.0, fill="grain", alpha=110),
     "mark": Look("quiet", 1.0),
     "strike": Look("ink", 1.3),
     "dimension": Look("quiet", 1.0, (3, 3)),
@@ -45,83 +48,127 @@ LOOKS: dict[Meaning, Look] = {
     "front thread": Look("woad", 4.0),
     "back thread": Look("woad", 4.0),
     "hide": Look("ink", 1.6, fill="grain"),
-    "done": Look("verdigris", 1.6, fill="verdigris", alpha=90),
+    "done": Look("verdigris", 1.0, fill="verdigris", alpha=90),
     "crease": Look("ink", 1.0),
     "stamp": Look("quiet", 1.0, (2, 3), fill="quiet", pattern=Qt.BrushStyle.CrossPattern, alpha=60),
-    "void": Look("madder", 1.2, fill="madder", pattern=Qt.BrushStyle.DiagCrossPattern, alpha=120),
+    "void": Look("madder", 1.0, fill="madder", pattern=Qt.BrushStyle.DiagCrossPattern, alpha=120),
 }
 """No look for `hole`: on a board its slit is drawn instead."""
 
 
+SEEN_PX = 0.15  # a line's points nearer than this to the line without them are not seen
 MANY = 60  # a line of so many points is worth thinning before it is painted
 
 
-def path_of(mark: Mark, within_mm: float = 0.02) -> QPainterPath:
-    """The mark's line and its inner rings as a path in mm, true to `within_mm`; empty for circles and strokes."""
-    path = QPainterPath()
-    if mark.pairs or mark.size_mm:
-        return path
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    for line, closed in ((mark.line, mark.closed), *((r, True) for r in mark.rings)):
-        path.addPolygon(_polygon(thinned(line, within_mm) if len(line) > MANY else line))
-        if closed:
-            path.closeSubpath()
-    return path
+@dataclass(frozen=True, slots=True, eq=False)
+class Traced:
+    """A mark with its line and inner rings as a path in mm, and what a wide pen draws of it as `strokes`, two points each."""
+
+    mark: Mark
+    path: QPainterPath
+    strokes: QPolygonF
+
+
+def traced(marks: Iterable[Mark], scale: float = 5.0) -> list[Traced]:
+    """The marks made ready to be painted, as fine as can be seen at `scale` px to the mm."""
+    found = [(m, [] if m.size_mm else [closed(m.line) if m.closed else m.line, *map(closed, m.rings)]) for m in marks]
+    long = [line for m, lines in found if not m.pairs for line in lines if len(line) > MANY]
+    thin = dict(zip(map(id, long), _thinned(long, SEEN_PX / scale), strict=True))
+    return [_trace(m, [thin.get(id(line), line) for line in lines], scale) for m, lines in found]
+
+
+def _thinned(lines: list[Line], within_mm: float) -> list[Line]:
+    """`curve.thinned` of many lines in one call."""
+    if not lines:
+        return []
+    which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
+    simpler = shapely.simplify(shapely.linestrings(np.concatenate(lines), indices=which), within_mm, preserve_topology=False)
+    points, which = shapely.get_coordinates(simpler, return_index=True)
+    return np.split(points, np.flatnonzero(np.diff(which)) + 1)
+
+
+def _trace(mark: Mark, lines: list[Line], scale: float) -> Traced:
+    look, path, strokes = LOOKS.get(mark.meaning), QPainterPath(), QPolygonF()
+    lines = [line for line in lines if len(line) > 1]
+    if mark.pairs:
+        strokes = _polygon(mark.line)
+    else:
+        for line in lines:
+            path.addPolygon(_polygon(line))
+        if look and lines and look.width > 1 and not look.dash and not _filled(mark):
+            strokes = _polygon(np.concatenate([_sides(line, mark.closed, look.width / 2 / scale) for line in lines]))
+    return Traced(mark, path, strokes)
 
 
 def _polygon(line: Line) -> QPolygonF:
-    """A polygon from an array, by way of Qt's stream format: a point at a time would take longer than painting it."""
+    """A polygon from an array, written where its points lie: to make a point at a time takes longer than painting it."""
     polygon = QPolygonF()
-    QDataStream(QByteArray(struct.pack(">I", len(line)) + line.astype(">f8").tobytes())) >> polygon
+    polygon.resize(len(line))
+    if len(line):
+        np.frombuffer(Shiboken.VoidPtr(polygon.data(), line.size * 8, True), np.float64)[:] = line.ravel()
     return polygon
 
 
+def _sides(line: Line, round_: bool, half_mm: float) -> Line:
+    """Each side of a line as a stroke of its own, `(2 n, 2)`, run on as far as its corners need: Qt paints straight strokes
+    several times as fast as a bent one of the same width.
+    """
+    at = line @ np.array([1, 1j])
+    along = at[1:] - at[:-1]
+    along /= np.maximum(np.abs(along), 1e-9)
+    turn = np.append(along[1:], along[:1]) * along.conj()
+    on = half_mm * np.minimum(np.abs(turn.imag) / np.maximum(1 + turn.real, 1e-9), 1)  # the tangent of half the turning
+    if not round_:
+        on[-1] = half_mm
+    sides = np.column_stack([at[:-1] - along * np.append(on[-1:], on[:-1]), at[1:] + along * on])
+    return sides.view(np.float64).reshape(-1, 2)
+
+
+def _filled(mark: Mark) -> bool:
+    return bool(LOOKS[mark.meaning].fill) and (mark.closed or bool(mark.size_mm))
+
+
 def paint(
-    painter: QPainter, marks: Iterable[tuple[Mark, QPainterPath]], ink: Ink, to_px: QTransform,
-    lit: frozenset[str] = frozenset(),
-) -> None:  # fmt: skip
+    painter: QPainter, marks: Iterable[Traced], ink: Ink, to_px: QTransform, lit: frozenset[str] = frozenset()
+) -> None:
     """Paint marks given in mm where `to_px` puts them; the marks named in `lit` glow.
 
     They are brought to px here: a painter that scales strokes and fills patterns half as fast.
     """
-    scale, shift = to_px.m11(), np.array([to_px.dx(), to_px.dy()])
-    for mark, path in marks:
-        look = LOOKS.get(mark.meaning)
-        if look is None:
+    for traced_ in marks:
+        mark = traced_.mark
+        if mark.meaning not in LOOKS:
             continue
-        glowing = mark.id in lit and bool(mark.id)
-        pen = QPen(Qt.PenStyle.NoPen)
-        if look.pen:
-            fill = look.fill and (mark.closed or mark.size_mm)
-            colour = ink.colour(look.pen, 255 if fill else look.alpha)
-            pen = _pen(colour, look.width * (1.6 if glowing else 1), look.dash)
-        if mark.pairs:
-            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-            painter.setPen(pen)
-            ends = (mark.line * scale + shift).reshape(-1, 4)
-            painter.drawLines([QLineF(*e) for e in ends.tolist()])
-            continue
-        outline = to_px.map(path)
-        if glowing and mark.closed and look.fill:
+        filled, glowing = _filled(mark), mark.id in lit and bool(mark.id)
+        pen, brush = _hand(ink, mark.meaning, filled, glowing)
+        if glowing and filled and not mark.size_mm:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(ink.colour("glow"))
-            painter.drawPath(outline)
+            painter.drawPath(to_px.map(traced_.path))
         painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if look.fill and (mark.closed or mark.size_mm):
-            painter.setBrush(QBrush(ink.colour(look.fill, look.alpha), look.pattern))
+        painter.setBrush(brush)
         if mark.size_mm:
-            across = mark.size_mm / 2 * scale
-            for x, y in (mark.line * scale + shift).tolist():
-                painter.drawEllipse(QPointF(x, y), across, across)
+            across = mark.size_mm / 2 * to_px.m11()
+            for x, y in mark.line.tolist():
+                painter.drawEllipse(to_px.map(QPointF(x, y)), across, across)
+        elif traced_.strokes.size():
+            strokes = to_px.map(traced_.strokes)
+            painter.drawLines(strokes.data(), strokes.size() // 2)
         else:
-            painter.drawPath(outline)
+            painter.drawPath(to_px.map(traced_.path))
 
 
-def _pen(colour: QColor, width: float, dash: tuple[float, ...]) -> QPen:
-    pen = QPen(colour, width)
+@cache
+def _hand(ink: Ink, meaning: Meaning, filled: bool, glowing: bool) -> tuple[QPen, QBrush]:
+    """Pen and brush of a mark."""
+    look = LOOKS[meaning]
+    brush = QBrush(ink.colour(look.fill, look.alpha), look.pattern) if filled else QBrush()
+    if not look.pen:
+        return QPen(Qt.PenStyle.NoPen), brush
+    width = look.width * (1.6 if glowing else 1)
+    pen = QPen(ink.colour(look.pen, 255 if filled else look.alpha), width)
     pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
-    pen.setCapStyle(Qt.PenCapStyle.FlatCap if dash else Qt.PenCapStyle.RoundCap)
-    if dash:
-        pen.setDashPattern([d / max(width, 0.5) for d in dash])
-    return pen
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    if look.dash:
+        pen.setDashPattern([d / max(width, 0.5) for d in look.dash])
+    return pen, brush
