@@ -19,8 +19,8 @@ Mask = NDArray[np.bool_]
 
 def arc_length(line: Line) -> Values:
     """Arc length `(n,)` in mm at each point of the line."""
-    steps = np.hypot(*np.diff(line, axis=0).T)
-    return np.concatenate(([0.0], np.cumsum(steps)))
+    steps = line[1:] - line[:-1]
+    return np.concatenate(([0.0], np.cumsum(np.hypot(steps[:, 0], steps[:, 1]))))
 
 
 def walk(line: Line, s_mm: Any) -> Line:
@@ -45,6 +45,22 @@ def trim(line: Line, start_mm: float, end_mm: float) -> Line:
         return np.vstack([middle, middle])
     inside = (s > a + 1e-9) & (s < b - 1e-9)
     return np.vstack([walk(line, [a]), line[inside], walk(line, [b])])
+
+
+def headings(line: Line) -> Line:
+    """Unit vectors `(n, 2)` along the line at its points: from the point before to the point after."""
+    if len(line) < 2:
+        return np.array([[1.0, 0.0]] * len(line))
+    along = np.concatenate([line[1:2], line[2:], line[-1:]]) - np.concatenate([line[:1], line[:-2], line[-2:-1]])
+    return along / np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)[:, None]
+
+
+def rows_from(x: Values, at: float, *rows: Values) -> tuple[Values, ...]:
+    """x `(n,)`, rising, and rows `(n, ...)` given along it, from `at` on: with one exactly there, between its neighbours."""
+    after = x > at + 1e-6
+    k = int(np.clip(np.searchsorted(x, at, side="right") - 1, 0, len(x) - 2))
+    share = (at - x[k]) / (x[k + 1] - x[k])
+    return tuple(np.concatenate([(v[k] + share * (v[k + 1] - v[k]))[None], v[after]]) for v in (x, *rows))
 
 
 def corners(line: Line, least_rad: float, reach_mm: float = 1.5) -> NDArray[np.int64]:

@@ -4,7 +4,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vow_line.core.draft.flat import both_halves, hollows_filled, right_side
+from vow_line.core.draft.flat import hollows_filled, opened, right_side
 
 
 @given(st.lists(st.floats(12, 45), min_size=3, max_size=7), st.floats(8, 25))
@@ -29,7 +29,7 @@ def test_what_has_no_hollows_stays_as_it_is() -> None:
 
 def test_the_right_side_runs_from_the_top_to_the_fold_at_the_toe() -> None:
     x = np.linspace(0, 80, 60)
-    line = right_side(both_halves(20 * np.sqrt(1 - (x / 81) ** 2), x).buffer(5))
+    line = right_side(opened(20 * np.sqrt(1 - (x / 81) ** 2), x).buffer(5))
     assert line[-1][0] == 0
     assert line[-1][1] == pytest.approx(85, abs=0.2)
     assert (np.diff(line[:, 1]) >= -1e-9).all()

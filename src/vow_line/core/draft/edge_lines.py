@@ -8,7 +8,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, area_within, frozen, walk
+from ..curve import Line, arc_length, area_within, frozen, walk
 from ..measure import ToolBody
 from ..ring import closed, offset, stretch, turned_right
 from .wrap import drawn_over
@@ -179,8 +179,8 @@ def over_the_back(body: ToolBody, lines: Lines) -> float:
 
 def at_share(line: Line, share: float) -> tuple[float, float]:
     """The point at a share of a line."""
-    point = walk(line, [share * float(np.hypot(*np.diff(line, axis=0).T).sum())])[0]
-    return float(point[0]), float(point[1])
+    s = arc_length(line)
+    return float(np.interp(share * s[-1], s, line[:, 0])), float(np.interp(share * s[-1], s, line[:, 1]))
 
 
 def middle_of(line: Line) -> tuple[float, float]:

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from ..curve import Line, Mask, Values, mirror
+from ..curve import Line, Mask, Values, rows_from
 from ..measure import LongBody
 
 FILLED_FROM_MM = 0.05  # shallower hollows are the samples' own
@@ -18,47 +18,38 @@ SIMPLER_MM = 0.03  # points closer than this to the line through their neighbour
 
 def from_mouth(body: LongBody, mouth: float) -> tuple[Values, Line, Line, Values, Values, Mask]:
     """The body's rows from the mouth on, with one exactly at the mouth."""
-    x = body.x_mm
-    inside = x > mouth + 1e-6
-    k = int(np.clip(np.searchsorted(x, mouth, side="right") - 1, 0, len(x) - 2))
-    share = (mouth - x[k]) / (x[k + 1] - x[k])
-
-    def rows(values: Values) -> Values:
-        at_mouth = values[k] + share * (values[k + 1] - values[k])
-        return np.concatenate([np.asarray(at_mouth)[None], values[inside]])
-
-    blade = np.concatenate([[mouth >= 0], body.blade[inside]])
-    return (
-        np.concatenate([[mouth], x[inside]]), rows(body.y_mm), rows(body.z_mm), rows(body.edge_mm), rows(body.top_mm),
-        blade,
-    )  # fmt: skip
+    x, y, z, edge, top = rows_from(body.x_mm, mouth, body.y_mm, body.z_mm, body.edge_mm, body.top_mm)
+    return x, y, z, edge, top, np.concatenate([[mouth >= 0], body.blade[len(body.x_mm) + 1 - len(x) :]])
 
 
-def both_halves(edge_u: Values, x: Values) -> Polygon:
-    """The pocket opened flat, run on upwards past the mouth so that offsets leave it straight."""
-    right = np.concatenate([[[edge_u[0], x[0] - 90]], np.column_stack([edge_u, x])])
-    ring = shapely.LineString(np.concatenate([right, mirror(right)[::-1]])).simplify(
-        SIMPLER_MM, preserve_topology=False
-    )
-    return Polygon(shapely.get_coordinates(ring))
+def opened(edge_u: Values, x: Values) -> Polygon:
+    """The front half of the pocket opened flat, run on upwards past the mouth so that offsets leave it straight.
+
+    In front of the fold an offset of it is the offset of the whole pocket: what is even about the fold lies nearest on its own
+    side.
+    """
+    ring = np.concatenate([[[0.0, x[0] - 90], [edge_u[0], x[0] - 90]], np.column_stack([edge_u, x]), [[0.0, x[-1]]]])
+    return Polygon(shapely.LineString(ring).simplify(SIMPLER_MM, preserve_topology=False).coords)
 
 
 def hollows_filled(u: Values, x: Values, radius_mm: float) -> Values:
-    """The profile u(x) `(n,)` with its hollows filled as far as a disc of this radius cannot reach into them.
+    """The profile u(x) `(n,)`, x rising, with its hollows filled as far as a disc of this radius cannot reach into them.
 
     A closing by a disc, worked on the samples: first every point grows by the disc, then the disc is taken off again.
     """
     around = np.linspace(0, radius_mm, 25)[1:]
-    wide = np.concatenate([x[0] - around[::-1], x, x[-1] + around])
+    above = np.concatenate([x[0] - around[::-1], x])
+    wide = np.concatenate([above, x[-1] + around])
 
-    def disc(apart: Values) -> Values:
-        return np.sqrt(np.maximum(radius_mm**2 - apart**2, 0))
+    def highest(at: Values, from_x: Values, from_u: Values) -> Values:
+        """How high the discs about the points stand at each place."""
+        first, past = np.searchsorted(from_x, at - radius_mm), np.searchsorted(from_x, at + radius_mm, side="right")
+        near = np.minimum(first[:, None] + np.arange((past - first).max()), past[:, None] - 1)
+        over = np.sqrt(radius_mm**2 - np.minimum(np.abs(from_x[near] - at[:, None]), radius_mm) ** 2)
+        return (from_u[near] + over).max(axis=1)
 
-    from_points = np.abs(wide[:, None] - np.concatenate([x[0] - around[::-1], x])[None, :])
-    above = np.concatenate([np.full(len(around), u[0]), u])
-    grown = np.where(from_points <= radius_mm, above + disc(from_points), -np.inf).max(axis=1)
-    back = np.abs(x[:, None] - wide[None, :])
-    shrunk = np.where(back <= radius_mm, grown - disc(back), np.inf).min(axis=1)
+    grown = highest(wide, above, np.concatenate([np.full(len(around), u[0]), u]))
+    shrunk = -highest(x, wide, -grown)
     return np.where(shrunk > u + FILLED_FROM_MM, shrunk, u)
 
 
@@ -69,16 +60,17 @@ def grown(area: Polygon, offset_mm: float) -> Polygon:
 
 
 def right_side(area: Polygon) -> Line:
-    """The boundary of a shape that is even about the fold, front half only, from the top to the fold at the toe."""
-    ring = shapely.get_coordinates(area.exterior.simplify(SIMPLER_MM, preserve_topology=False))[:-1]
-    low = int(np.argmax(ring[:, 1] - 1e-3 * np.abs(ring[:, 0])))
-    ring = np.roll(ring, -low, axis=0)
-    if ring[1, 0] < ring[-1, 0]:
-        ring = np.roll(ring[::-1], 1, axis=0)
-    top = int(np.argmin(ring[:, 1] - 1e-6 * ring[:, 0]))
-    right = ring[: top + 1][::-1]
-    right = right[right[:, 0] > 1e-9]
-    return np.vstack([right, [0.0, right[-1, 1] if right[-1, 1] > ring[0, 1] - 1e-9 else ring[0, 1]]])
+    """The boundary of a front half, or of what it has grown to, in front of the fold: from the top to the fold at the toe."""
+    ring = shapely.get_coordinates(area.exterior)[:-1]
+    behind = int(np.argmin(ring[:, 0]))
+    ring = np.concatenate([ring[behind:], ring[: behind + 1]])
+    front = np.flatnonzero(ring[:, 0] > 1e-9)
+    right, beyond = ring[front[0] : front[-1] + 1], (ring[front[-1] + 1], ring[front[0] - 1])
+    if right[0, 1] > right[-1, 1]:
+        right, beyond = right[::-1], beyond[::-1]
+    (u, v), (past_u, past_v) = right[-1], beyond[0]
+    right = np.vstack([right, [0.0, v + (past_v - v) * u / (u - past_u)]])
+    return shapely.get_coordinates(shapely.LineString(right).simplify(SIMPLER_MM, preserve_topology=False))
 
 
 def below(line: Line, rim: Callable[[Values], Values], least_u: float) -> Line:

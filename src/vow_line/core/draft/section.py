@@ -2,10 +2,11 @@
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
 
-from ..curve import Line, frozen
+from ..curve import Line, frozen, thinned
 from ..drawing import Mark
+
+SIMPLER_MM = 0.02  # so much less than this drawing shows
 
 
 def cut_across(
@@ -27,15 +28,11 @@ def cut_across(
     around = shapely.multipoints(np.concatenate([upper, upper * [1, -1], corners]))
     assert isinstance(around, shapely.MultiPoint)
     filled = around.convex_hull.union(shapely.box(start_mm * 0.98, -half - 0.01, end_mm + 20, half + 0.01))
-    shell = filled.buffer(leather_mm, quad_segs=12).difference(filled)
-    shell = shell.intersection(shapely.box(-100, -200, end_mm, 200))
-    parts = shell.geoms if hasattr(shell, "geoms") else [shell]
-    marks = [
-        Mark("grain", frozen(shapely.get_coordinates(p.exterior)[:-1]), True,
-             rings=tuple(frozen(r.coords) for r in p.interiors))
-        for p in parts
-        if isinstance(p, Polygon) and p.area > 0.01
-    ]  # fmt: skip
+    shell, inside = (
+        frozen(shapely.get_coordinates(shapely.clip_by_rect(g, -100, -200, end_mm, 200))[:-1])
+        for g in (filled.buffer(leather_mm, quad_segs=8), filled)
+    )
+    marks = [Mark("grain", shell, True, rings=(inside,))]
     if welt_mm > 0.05:
         box = [[start_mm, -half], [end_mm, -half], [end_mm, half], [start_mm, half]]
         marks.append(Mark("welt", frozen(box), closed=True, id="welt"))
@@ -49,11 +46,9 @@ def between_faces(upper: Line, thing: Line, leather_mm: float) -> tuple[Mark, ..
     """Two faces of leather over a thing, even about the middle plane: `upper (n, 2)` is the line the inner side of the upper
     one follows, `thing (m, 2)` the upper half of what lies between them.
     """
-    faces = []
-    for side in (1.0, -1.0):
-        line = shapely.LineString(upper * [1, side])
-        leather = line.buffer(side * leather_mm, single_sided=True, join_style="mitre")
-        parts = [g for g in getattr(leather, "geoms", [leather]) if isinstance(g, Polygon) and g.area > 0.01]
-        faces += [Mark("grain", frozen(shapely.get_coordinates(g.exterior)[:-1]), True) for g in parts]
+    under = thinned(upper, SIMPLER_MM)
+    over = shapely.get_coordinates(shapely.LineString(under).offset_curve(leather_mm, join_style="mitre"))
+    leather = np.concatenate([under, over[::-1]])
+    faces = [Mark("grain", frozen(leather * [1, side]), True) for side in (1.0, -1.0)]
     whole = np.concatenate([thing, thing[::-1] * [1, -1]])
     return (*faces, Mark("thing", frozen(whole), closed=True, id="thing"))

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from ..curve import Line, Values, area_within, frozen
+from ..curve import Line, Values, area_within, frozen, headings, rows_from
 from ..drawing import Mark
 from ..measure import MouldedBody
 from ..ring import closed
@@ -191,10 +191,8 @@ def two_faces(
     """
     nose = float(body.x_mm[-1])
     mouth = max(nose - goes_in_mm, float(body.x_mm[0]))
-    x = np.concatenate([[mouth], body.x_mm[body.x_mm > mouth + 1e-6]])
-    top, low, height = (np.interp(x, body.x_mm, v) for v in (body.top_mm, body.low_mm, body.height_mm))
-    y, z = (
-        np.stack([np.interp(x, body.x_mm, v[:, j]) for j in range(v.shape[1])], axis=1) for v in (body.y_mm, body.z_mm)
+    x, top, low, height, y, z = rows_from(
+        body.x_mm, mouth, body.top_mm, body.low_mm, body.height_mm, body.y_mm, body.z_mm
     )
     share = 0.5 if both else 1.0  # of its height and of the welt that one face must go over
     z, height, welt_mm = z * share, height * share, welt_mm * share
@@ -239,7 +237,8 @@ def _more(y: Values, z: Values, close_mm: float, worked_mm: float, welt_mm: floa
     rows = np.arange(len(y))
     first = np.argmax(right >= 0, axis=1)
     level = np.where(np.arange(y.shape[1])[None] < first[:, None], z[rows, first][:, None], z)
-    return _over(np.maximum(right, 0.0), level, close_mm, worked_mm, welt_mm)
+    half = slice(int(first.min()), None)
+    return _over(np.maximum(right[:, half], 0.0), level[:, half], close_mm, worked_mm, welt_mm)
 
 
 def _over(across: Values, high: Values, close_mm: float, worked_mm: float, welt_mm: float) -> Values:
@@ -284,8 +283,7 @@ def _widened(line: Line, x: Values, more: Values, over_nose: float) -> Line:
     """The back's line with the front's extra length laid on square to it: across by what its section takes, along by what the
     nose takes.
     """
-    run = np.gradient(line, axis=0)
-    run = run / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
+    run = headings(line)
     normal = np.column_stack([run[:, 1], -run[:, 0]])
     outward = np.sign((normal * (line - [0.0, float(line[:, 1].mean())])).sum(axis=1))
     normal = normal * np.where(outward == 0, 1.0, outward)[:, None]

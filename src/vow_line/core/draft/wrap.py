@@ -92,18 +92,18 @@ def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, floa
 
 def hulls_over(x: Values, z: Values) -> Values:
     """Height `(n, m)` of taut leather above each place of sections `x`, `z (n, m)`, x rising along every row: the upper hulls,
-    all rows at once, each wrapped on from point to point by the steepest way.
+    all rows at once.
+
+    A point lies on the hull where no later point is seen more steeply from it than it is from any earlier one.
     """
-    rows, last = np.arange(len(x)), x.shape[1] - 1
-    at = np.zeros(len(x), dtype=np.intp)
-    place, hull = np.arange(last + 1)[None], z.copy()
-    while (at < last).any():
-        x0, z0 = x[rows, at][:, None], z[rows, at][:, None]
-        slope = np.where(place > at[:, None], (z - z0) / np.where(x > x0, x - x0, np.inf), -np.inf)
-        slope[at == last] = 0.0
-        to = last - np.argmax(slope[:, ::-1], axis=1)
-        steepest = slope[rows, to][:, None]
-        between = (place > at[:, None]) & (place < to[:, None])
-        np.copyto(hull, z0 + steepest * (x - x0), where=between)
-        at = np.where(at == last, last, to)
-    return hull
+    run = x[:, None, :] - x[:, :, None]
+    slope = (z[:, None, :] - z[:, :, None]) / np.where(run > 0, run, np.inf)
+    later = np.arange(x.shape[1])[:, None] < np.arange(x.shape[1])
+    ahead = np.where(later, slope, -np.inf).max(axis=2)
+    behind = np.where(later, slope, np.inf).min(axis=1)
+    place = np.where(behind >= ahead, np.arange(x.shape[1]), -1)
+    before = np.maximum.accumulate(place, axis=1)
+    after = np.minimum.accumulate(np.where(place < 0, x.shape[1] - 1, place)[:, ::-1], axis=1)[:, ::-1]
+    rows = np.arange(len(x))[:, None]
+    (x0, z0), (x1, z1) = ((x[rows, k], z[rows, k]) for k in (before, after))
+    return z0 + (z1 - z0) * (x - x0) / np.where(x1 > x0, x1 - x0, np.inf)

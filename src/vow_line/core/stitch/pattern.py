@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..curve import Line, frozen
+from ..curve import Line, frozen, headings
 from ..draft import Draft, Piece
 from ..drawing import Mark
 from .seams import Seam
@@ -43,7 +43,8 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
         for k, placed in enumerate(seam.line.placed):
             if placed.piece == piece.name:
                 holes = seam.on(k)
-                marks += _holes(seam, holes, bool(np.linalg.det(placed.turn) < 0), seam.there(k))
+                (a, b), (c, d) = placed.turn.tolist()
+                marks += _holes(seam, holes, a * d < b * c, seam.there(k))
                 every = stitching.choices.mark_every
                 if every and len(seam.line.placed) > 1 and seam.line.shape == "line" and len(holes) > every:
                     marks.append(_in_step(seam, holes, every))
@@ -51,9 +52,8 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
 
 
 def _holes(seam: Seam, points: Line, flipped: bool, there: NDArray[np.intp]) -> list[Mark]:
-    slits = slants(points[list(seam.order)], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)
-    first = {hole: k for k, hole in reversed(list(enumerate(seam.order)))}
-    slits = slits[[first[hole] for hole in there]]
+    order, first = np.array(seam.order), np.unique(seam.order, return_index=True)[1]
+    slits = slants(points[order], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)[first[there]]
     return [
         Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
         Mark("hole", frozen(points[there]), id=seam.name, size_mm=1.2),
@@ -63,21 +63,15 @@ def _holes(seam: Seam, points: Line, flipped: bool, there: NDArray[np.intp]) -> 
 def _in_step(seam: Seam, points: Line, every: int) -> Mark:
     """A tick beside every so many holes, by which the edges that meet are kept in step."""
     at = np.arange(every - 1, len(points), every)
-    along = np.gradient(points, axis=0)[at]
-    square = np.column_stack([-along[:, 1], along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    square = headings(points)[at] @ np.array([[0.0, 1.0], [-1.0, 0.0]])
     ends = np.stack([points[at] + square * TICK_FROM_MM, points[at] + square * TICK_TO_MM], axis=1)
     return Mark("mark", frozen(ends.reshape(-1, 2)), id=f"{seam.name}/marks", pairs=True)
 
 
 def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
     """Slits `(n, 2, 2)` through the points, turned by `slant_rad` from the line they lie on."""
-    if len(points) < 2:
-        along = np.array([[1.0, 0.0]] * len(points))
-    else:
-        along = np.gradient(points, axis=0)
-        along = along / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
     c, s = np.cos(slant_rad), np.sin(slant_rad)
-    half = along @ np.array([[c, s], [-s, c]]) * long_mm / 2
+    half = headings(points) @ (np.array([[c, s], [-s, c]]) * long_mm / 2)
     return np.stack([points - half, points + half], axis=1)
 
 

@@ -46,7 +46,6 @@ class Seam:
     pitch_mm: float
     run_mm: float
     runs: tuple[Run, ...]
-    to_edge_mm: float | None
     share: float = 1.0
 
     @property
@@ -93,7 +92,19 @@ class Seam:
 
     def on(self, k: int) -> Line:
         """The holes on the k-th piece the seam goes through, in that piece's frame."""
-        return self.line.placed[k].onto(self.points, self.s_mm / max(float(arc_length(self.line.line)[-1]), 1e-9))
+        return self.line.placed[k].onto(self.points, self.shares)
+
+    @cached_property
+    def shares(self) -> Values:
+        """Where along the seam's line the holes lie, `(n,)`, as shares of its length."""
+        return shares_of(self.line, self.s_mm)
+
+    @cached_property
+    def to_edge_mm(self) -> float | None:
+        """How near a hole comes to what the seam must keep off; None where there is nothing."""
+        if self.line.keep_off is None:
+            return None
+        return float(shapely.distance(shapely.points(self.points), area_within(self.line.keep_off)).min())
 
     @property
     def partner(self) -> Line | None:
@@ -132,18 +143,20 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     else:
         points, s, corner, runs = _line(line, choices)
         order = tuple(range(len(points))) + ((0,) if line.closed else ())
-    shares = s / max(float(arc_length(line.line)[-1]), 1e-9)
+    shares = shares_of(line, s)
     stack = np.sum([under(ply, line, points, shares) for ply in line.plies], axis=0)
-    run = float(np.hypot(*np.diff(points[list(order)], axis=0).T).sum())
-    to_edge = None
-    if line.keep_off is not None:
-        to_edge = float(shapely.distance(shapely.points(points), area_within(line.keep_off)).min())
+    run = float(arc_length(points[list(order)])[-1])
     return Seam(
         name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
         corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
-        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, to_edge_mm=to_edge,
+        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs,
         share=0.5 if choices.through == "both faces" else 1.0,
     )  # fmt: skip
+
+
+def shares_of(line: SeamLine, s_mm: Values) -> Values:
+    """Arc lengths along a seam line as shares of its length."""
+    return s_mm / max(float(arc_length(line.line)[-1]), 1e-9)
 
 
 def under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QCursor, QTransform
+from PySide6.QtGui import QCursor, QFontMetrics, QTransform
 from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 
 from ...core.drawing import Callout
@@ -16,6 +16,7 @@ from ..ink import BOLD, type_
 from .drawn import COLUMN_PX, RULER_PX, Drawn
 from .field import Field
 
+CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
 STEADY_PX = 4  # callouts follow what they point at in steps, so that a small edit leaves them where they are
 Enter = Callable[[Callout, str, Any], None]
 
@@ -33,6 +34,7 @@ class WithCallouts(Drawn):
         self.using = ""
         self._fields: dict[str, Field] = {}
         self._combos: dict[str, QComboBox] = {}
+        self._said: dict[str, Callout] = {}
         self._placed: object = None
 
     @property
@@ -63,6 +65,7 @@ class WithCallouts(Drawn):
             combo = self._combos.pop(path)
             combo.hide()
             combo.deleteLater()
+        self._said = {path: callout for path, (callout, _, _) in wanted.items()}
         before: QWidget = self
         fresh = any(path not in self._fields for path in wanted)
         for path, (callout, value, quiet) in wanted.items():
@@ -72,11 +75,10 @@ class WithCallouts(Drawn):
                 if callout.beside and path == callout.beside[0]:
                     name = f"{name}, {callout.beside[1].write(self.units)}"
                 centred = callout.side in ("above", "below")
-                field = Field(self, callout.kind, name, self._entering(callout, path), quiet, centred)
+                field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
                 field.focused.connect(self._focused)
                 self._fields[path] = field
                 field.show()
-            field.enter = self._entering(callout, path)
             closed = job.vowed is not None and not path.startswith(("record", "work"))
             if field.isReadOnly() != closed:
                 field.setReadOnly(closed)
@@ -94,22 +96,23 @@ class WithCallouts(Drawn):
                 combo.activated.connect(partial(self._chosen, path))
                 self._combos[path] = combo
                 combo.show()
-            if tuple(combo.itemText(i) for i in range(combo.count())) != callout.choices:
+            if combo.property("choices") != list(callout.choices):
+                combo.setProperty("choices", list(callout.choices))
                 combo.clear()
                 combo.addItems(list(callout.choices))
+                widest = max(QFontMetrics(combo.font()).horizontalAdvance(words) for words in callout.choices)
+                combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)
             combo.setEnabled(job.vowed is None)
             value = callout.value if callout.value is not None else value_at(job, path)
             meant = callout.meant or callout.choices
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
-            if combo.height() != 28:
-                combo.setFixedSize(min(combo.sizeHint().width() + 4, COLUMN_PX - 20), 28)
 
     def _chosen(self, path: str, number: int) -> None:
         callout = next(c for c in self.scene.callouts if c.path == path)
         self._enter(callout, path, (callout.meant or callout.choices)[number])
 
-    def _entering(self, callout: Callout, path: str) -> Callable[[float], None]:
-        return lambda value: self._enter(callout, path, value)
+    def _entering(self, path: str) -> Callable[[float], None]:
+        return lambda value: self._enter(self._said[path], path, value)
 
     def _focused(self, field: Field) -> None:
         path = next((p for p, f in self._fields.items() if f is field), "")

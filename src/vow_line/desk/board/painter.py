@@ -1,6 +1,7 @@
 """Marks in the bench's ink: each meaning has its own line, so that none is told by colour alone."""
 
 from collections.abc import Iterable
+from ctypes import memmove
 from dataclasses import dataclass
 from functools import cache
 
@@ -82,7 +83,9 @@ def _thinned(lines: list[Line], within_mm: float) -> list[Line]:
     if not lines:
         return []
     which = np.repeat(np.arange(len(lines)), [len(line) for line in lines])
-    simpler = shapely.simplify(shapely.linestrings(np.concatenate(lines), indices=which), within_mm, preserve_topology=False)
+    simpler = shapely.simplify(
+        shapely.linestrings(np.concatenate(lines), indices=which), within_mm, preserve_topology=False
+    )
     points, which = shapely.get_coordinates(simpler, return_index=True)
     return np.split(points, np.flatnonzero(np.diff(which)) + 1)
 
@@ -105,7 +108,7 @@ def _polygon(line: Line) -> QPolygonF:
     polygon = QPolygonF()
     polygon.resize(len(line))
     if len(line):
-        np.frombuffer(Shiboken.VoidPtr(polygon.data(), line.size * 8, True), np.float64)[:] = line.ravel()
+        memmove(Shiboken.getCppPointer(polygon.data())[0], line.astype(np.float64).tobytes(), line.size * 8)
     return polygon
 
 

@@ -18,7 +18,7 @@ from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import draw_out, squeeze_grade
-from ..flat import below, both_halves, grown, hollows_filled, right_side, short_of
+from ..flat import below, grown, hollows_filled, opened, right_side, short_of
 from ..kind import KindOfPiece
 from ..loop import CLOSED_BEFORE, BeltLoop, loop_choices, with_loop
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
@@ -124,7 +124,7 @@ class FoldedSheath(KindOfPiece):
         edge_u = np.maximum(gives - self.clearance_mm, 0.2)
         if self.opened:
             edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
-        inner_area = grown(both_halves(hollows_filled(edge_u, x, FILLET_MM), x), self.clearance_mm)
+        inner_area = grown(opened(hollows_filled(edge_u, x, FILLET_MM), x), self.clearance_mm)
         inside = max(self.edge_to_thread_mm - self.clearance_mm, 0.1)
         thread_area = inner_area.buffer(inside)
         outer_area = thread_area.buffer(self.margin_mm)
