@@ -51,7 +51,8 @@ def headings(line: Line) -> Line:
     """Unit vectors `(n, 2)` along the line at its points: from the point before to the point after."""
     if len(line) < 2:
         return np.array([[1.0, 0.0]] * len(line))
-    along = np.concatenate([line[1:2], line[2:], line[-1:]]) - np.concatenate([line[:1], line[:-2], line[-2:-1]])
+    along = np.empty_like(line)
+    along[0], along[1:-1], along[-1] = line[1] - line[0], line[2:] - line[:-2], line[-1] - line[-2]
     return along / np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-9)[:, None]
 
 

@@ -21,6 +21,7 @@ from .slip import Card, finding_rows
 from .stations import Bench, View
 
 SLIP_PX = 334
+FINDINGS_PX = 104  # more of them are scrolled
 FRAME_MS = 16
 
 
@@ -92,6 +93,7 @@ class BenchPage(QWidget):
         self.board.pointed.connect(self._point_mark)
         self.board.pointed_at.connect(self._point_at)
         self.slip.pointed.connect(self._point_row)
+        self.findings.widened.connect(self._fit_findings)
         self.findings.pointed.connect(self._point_row)
         self.slip.ticked.connect(self.ticked.emit)
         self.findings.acted.connect(lambda r: self.mended.emit(r.key))
@@ -146,8 +148,10 @@ class BenchPage(QWidget):
         rows = finding_rows(plan, found, mends=plan.job.vowed is None)
         self.findings.show_rows(rows)
         self.findings_card.setVisible(bool(rows))
-        if rows:
-            self.findings_card.setFixedHeight(min(self.findings.content_height() + 14, 104))
+        self._fit_findings()
+
+    def _fit_findings(self) -> None:
+        self.findings_card.setFixedHeight(min(self.findings.content_height() + 14, FINDINGS_PX))
 
     def _note(self) -> None:
         if self.bench and self.note.text().strip():

@@ -16,7 +16,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )  # fmt: skip
-from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from .ink import BOLD, DAY, SEMI, Ink, type_
@@ -98,6 +98,7 @@ class RowList(QListView):
     pointed = Signal(object)
     acted = Signal(object)
     ticked = Signal(object)
+    widened = Signal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -125,6 +126,11 @@ class RowList(QListView):
     def rows(self) -> tuple[Row, ...]:
         """The rows shown."""
         return self.model_.rows
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if event.size().width() != event.oldSize().width():
+            self.widened.emit()
 
     def content_height(self) -> int:
         """The height of all rows together."""

@@ -123,7 +123,8 @@ class WithCallouts(Drawn):
 
     def _place(self) -> None:
         """Lay the callouts out beside the drawing, in the order of the places they point at, without crossing."""
-        to_px = self._to_px = self._made_transform()
+        super()._place()
+        to_px = self._to_px
         anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}
         placed = self._placing(anchors)
         if placed == self._placed:
@@ -161,7 +162,7 @@ class WithCallouts(Drawn):
         placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
         bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0)
         if side == "right" and self.scene.inset:
-            bottom = int(self._inset_box().top()) - 4
+            bottom = self.corner.y() - 3
         top = 34.0 if self.scene.caution else 12.0
         if self.scene.callouts and any(c.side in ("above", "below") for c in self.scene.callouts):
             drawn = to_px.mapRect(self._held)

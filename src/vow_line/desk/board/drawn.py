@@ -1,6 +1,4 @@
-"""A drawing at true scale on a board: its marks, labels and points, an inset, a ruler along its edge."""
-
-from functools import lru_cache
+"""A drawing at true scale on a board: its marks, labels and points, a ruler along its edge."""
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -11,9 +9,11 @@ from ...core.curve import Line
 from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
-from ..ink import BOLD, DAY, SEMI, Ink, type_
+from ..ink import BOLD, DAY, SEMI, Ink, laid, type_
+from .corner import WIDE_PX as CORNER_PX
+from .corner import Corner
 from .painter import Traced, paint, traced
-from .scene import Inset, Scene
+from .scene import Scene
 
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
@@ -37,7 +37,7 @@ class Drawn(QWidget):
         self.scene = Scene()
         self.lit: frozenset[str] = frozenset()
         self._traced: list[Traced] = []
-        self._inset: list[Traced] = []
+        self.corner = Corner(self)
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         self._leaders: list[tuple[QPointF, QPointF, str, bool]] = []
         self._zoom = 1.0
@@ -57,6 +57,7 @@ class Drawn(QWidget):
     def _place(self) -> None:
         """Settle where the drawing lies, and what stands around it."""
         self._to_px = self._made_transform()
+        self.corner.put(self.width() - 15, self.height() - 9 - RULER_PX)
 
     def _drawn_leaders(self) -> list[tuple[QPointF, QPointF, bool]]:
         """The leaders that are seen, and whether their field is under the hand."""
@@ -65,7 +66,7 @@ class Drawn(QWidget):
     def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
         """Show this scene of this job."""
         self.scene, self.ink, self.units = scene, ink, job.units
-        self._inset = traced(scene.inset.marks) if scene.inset else []
+        self.corner.show_inset(scene.inset, ink, job.units)
         if scene.marks:
             lines = [m.line for m in scene.marks if m.meaning != "hole"]
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
@@ -88,6 +89,7 @@ class Drawn(QWidget):
         """Make these marks glow."""
         if marks != self.lit:
             self.lit = marks
+            self.corner.light(marks)
             self._redraw()
 
     def _redraw(self) -> None:
@@ -100,15 +102,15 @@ class Drawn(QWidget):
         self._moved = now
 
     def _moving(self) -> QRectF:
-        """Where the drawing, its labels, its leaders and the inset are, in px: one rectangle, as a clip of several costs more
-        than what lies between them.
+        """Where the drawing, its labels and its leaders are, in px: one rectangle, as a clip of several costs more than what
+        lies between them.
         """
         found = self.transform().mapRect(self._reach).adjusted(-14, -14, 14, 14)
         for box, _, _ in self.words:
             found |= box.adjusted(-8, -4, 8, 4)
         for near, anchor, _ in self._drawn_leaders():
             found |= QRectF(near, anchor).normalized().adjusted(-5, -5, 5, 5)
-        return found | self._inset_box().adjusted(-1, -1, 1, 1) if self.scene.inset else found
+        return found
 
     def fit(self) -> None:
         """Show the whole drawing."""
@@ -124,7 +126,7 @@ class Drawn(QWidget):
         top = (164 if "above" in sides else 30) + (22 if self.scene.caution else 0)
         bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0)
         if self.scene.inset:
-            right = max(right, 252)
+            right = max(right, CORNER_PX + 44)
         return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
 
     def _left_columns(self) -> int:
@@ -179,8 +181,6 @@ class Drawn(QWidget):
         if drawn:
             self._paint_handles(painter)
             self._paint_labels(painter)
-        if drawn and self.scene.inset:
-            self._paint_inset(painter, self.scene.inset)
 
     def _standing(self) -> object:
         """What stands around the drawing: while it is the same, its picture is."""
@@ -242,7 +242,7 @@ class Drawn(QWidget):
         to_px = self.transform()
         found = []
         for label in self.scene.labels:
-            words = _laid(label.says.write(self.units), _label_type(label))
+            words = laid(label.says.write(self.units), _label_type(label))
             size, at = words.size(), to_px.map(QPointF(*label.at))
             left = at.x() - size.width() * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
             top = at.y() - QFontMetrics(_label_type(label)).ascent()
@@ -260,29 +260,6 @@ class Drawn(QWidget):
             painter.setFont(_label_type(label))
             painter.setPen(ink.colour(colour))
             painter.drawStaticText(box.topLeft(), words)
-
-    def _inset_box(self) -> QRectF:
-        return QRectF(self.width() - 238, self.height() - 192 - RULER_PX, 222, 182)
-
-    def _paint_inset(self, painter: QPainter, inset: Inset) -> None:
-        ink, box = self.ink, self._inset_box()
-        painter.setPen(QPen(ink.colour("rules"), 1))
-        painter.setBrush(ink.colour("slip"))
-        painter.drawRoundedRect(box, 4, 4)
-        painter.setPen(ink.colour("quiet"))
-        painter.setFont(type_(14, SEMI))
-        painter.drawText(box.adjusted(12, 8, -8, 0), Qt.AlignmentFlag.AlignLeft, inset.title.write(self.units))
-        painter.setFont(type_(14))
-        painter.drawText(box.adjusted(12, 0, -8, -9), int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom),
-                         inset.says.write(self.units))  # fmt: skip
-        points = np.concatenate([m.line for m in inset.marks])
-        low, high = points.min(axis=0), points.max(axis=0)
-        size = np.maximum(high - low, 1)
-        room = box.adjusted(16, 34, -16, -34)
-        scale = min(room.width() / size[0], room.height() / size[1])
-        middle = (low + high) / 2
-        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
-        paint(painter, self._inset, ink, to_px.translate(-middle[0], -middle[1]), self.lit)
 
     def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
         ink = self.ink
@@ -305,7 +282,9 @@ class Drawn(QWidget):
             if whole:
                 value = k * step if metric else k * step / INCH_MM
                 unit = (" mm" if metric else " in") if k == 0 else ""
-                painter.drawText(QPointF(x + 4, y + 8), f"{value:g}{unit}".replace("-", "\u2212"))
+                words = laid(f"{value:g}{unit}".replace("-", "\u2212"), type_(13))
+                if x + 4 + words.size().width() < self.width() - 6:
+                    painter.drawStaticText(QPointF(x + 4, y + 13 - words.size().height()), words)
 
 
 def _box(lines: list[Line]) -> QRectF:
@@ -320,15 +299,6 @@ def _nearly(box: QRectF, held: QRectF) -> bool:
     give = HELD * max(held.width(), held.height())
     off = (box.left() - held.left(), box.top() - held.top(), box.right() - held.right(), box.bottom() - held.bottom())
     return max(map(abs, off)) <= give
-
-
-@lru_cache(500)
-def _laid(text: str, font: QFont) -> QStaticText:
-    """Words laid out once: their size, and how they are painted."""
-    words = QStaticText(text)
-    words.setTextFormat(Qt.TextFormat.PlainText)
-    words.prepare(font=font)
-    return words
 
 
 def _label_type(label: Label) -> QFont:

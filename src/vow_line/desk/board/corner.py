@@ -1,0 +1,71 @@
+"""The second small drawing in a corner of the board, as a section is: what it is above, what it says below."""
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtWidgets import QWidget
+
+from ...core.quantity import Units
+from ..ink import DAY, SEMI, Ink, laid, type_
+from .painter import paint, traced
+from .scene import Inset
+
+WIDE_PX, HIGH_PX = 224, 184
+
+
+class Corner(QWidget):
+    """Shows an inset; a widget of its own, so that neither it nor the board is painted again for the other's sake."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.hide()
+        self._inset: Inset | None = None
+        self._ink, self._units = DAY, Units()
+        self._lit: frozenset[str] = frozenset()
+
+    def show_inset(self, inset: Inset | None, ink: Ink, units: Units) -> None:
+        """Show this drawing, or nothing."""
+        self._inset, self._ink, self._units = inset, ink, units
+        self.setVisible(inset is not None)
+        if inset is not None:
+            self._traced = traced(inset.marks)
+            points = np.concatenate([m.line for m in inset.marks])
+            self._low, self._high = points.min(axis=0), points.max(axis=0)
+            self.setAccessibleName(f"{inset.title.write(units)}: {inset.says.write(units)}")
+            self.update()
+
+    def light(self, marks: frozenset[str]) -> None:
+        """Make these marks glow."""
+        if marks != self._lit:
+            self._lit = marks
+            self.update()
+
+    def put(self, right: int, bottom: int) -> None:
+        """Put it where its right and its bottom edge are to be."""
+        self.setGeometry(QRect(right - WIDE_PX, bottom - HIGH_PX, WIDE_PX, HIGH_PX))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self._inset is None:
+            return
+        painter, ink, box = QPainter(self), self._ink, QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.fillRect(self.rect(), ink.colour("board"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(ink.colour("slip"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(ink.colour("rules"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(ink.colour("quiet"))
+        head, body = type_(14, SEMI), type_(14)
+        says = laid(self._inset.says.write(self._units), body)
+        painter.setFont(head)
+        painter.drawStaticText(QPointF(12, 8), laid(self._inset.title.write(self._units), head))
+        painter.setFont(body)
+        painter.drawStaticText(QPointF(12, HIGH_PX - 9 - says.size().height()), says)
+        room, size = box.adjusted(16, 34, -16, -34), np.maximum(self._high - self._low, 1)
+        scale, middle = min(room.width() / size[0], room.height() / size[1]), (self._low + self._high) / 2
+        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
+        paint(painter, self._traced, ink, to_px.translate(-middle[0], -middle[1]), self._lit)
