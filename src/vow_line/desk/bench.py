@@ -108,7 +108,7 @@ class BenchPage(QWidget):
         self.show_plan(plan, ink)
 
     def edited(self) -> None:
-        """What is shown next follows an edit: the board first."""
+        """What is shown next follows an edit: the drawing first."""
         self._edited = True
 
     def show_plan(self, plan: Plan, ink: Ink) -> None:
@@ -135,8 +135,9 @@ class BenchPage(QWidget):
             self._show_sums()
 
     def _show_sums(self) -> None:
-        """Show the slip and the findings; after an edit they come when the board has been painted."""
+        """Show the corner, the slip and the findings; after an edit they come when the drawing has been painted."""
         self._edited = False
+        self.board.show_corner()
         plan = self.plan
         if plan is None or self.bench is None:
             return
@@ -162,6 +163,7 @@ class BenchPage(QWidget):
         self.view = view
         if self.plan and self.bench:
             self.board.show_scene(self.bench.scene(self.plan, view), self.plan.job, self.ink)
+            self.board.show_corner()
 
     def _drawn(self, mm: int) -> None:
         self.drawn.setText(f"{mm} mm out" if mm else "all the way in")

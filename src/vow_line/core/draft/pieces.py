@@ -187,12 +187,19 @@ class SeamLine:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Section:
-    """The closed thing cut across at one station, for looking at: drawn marks in mm, what it is and what was measured there."""
+    """The closed thing cut across at one station, for looking at: what draws its marks in mm, what it is and what was measured
+    there.
+    """
 
     at_mm: float
-    marks: tuple[Mark, ...]
+    draw: Callable[[], tuple[Mark, ...]]
     title: Said
     says: Said
+
+    @property
+    def marks(self) -> tuple[Mark, ...]:
+        """The drawing; it is made when it is looked at."""
+        return self.draw()
 
 
 @dataclass(frozen=True, slots=True)

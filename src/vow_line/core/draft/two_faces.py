@@ -9,7 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, Values, area_within, frozen, headings, rows_from
 from ..drawing import Mark
@@ -215,7 +215,7 @@ def two_faces(
     gives = float(faces * 2 * (half[0] + close_mm + more[0]) + flat_back + ease_mm)
     plan = np.concatenate([np.column_stack([top - middle, x]), np.column_stack([low - middle, x])[::-1]])
     above = np.array([[low[0] - middle, mouth - 60.0], [top[0] - middle, mouth - 60.0]])
-    area = Polygon(np.concatenate([plan, above])).buffer(0)
+    area = area_within(np.concatenate([plan, above]))
     eased = area.buffer(close_mm + EASED_MM, 8).buffer(-EASED_MM, 8)
     back_thread, back_cut = _round(eased, mouth), _round(eased.buffer(margin_mm, 8), mouth)
     front_thread, front_cut = (
@@ -259,9 +259,9 @@ def _over(across: Values, high: Values, close_mm: float, worked_mm: float, welt_
     return np.asarray(np.maximum(long - (end[:, 0] - across[:, 0]), 0.0))
 
 
-def _round(area: Polygon, mouth: float) -> Line:
+def _round(area: BaseGeometry, mouth: float) -> Line:
     """The boundary below the mouth, from its right round the nose to its left."""
-    whole = area if isinstance(area, Polygon) else max(area.geoms, key=lambda g: g.area)
+    whole = max(getattr(area, "geoms", [area]), key=lambda g: g.area)
     ring = shapely.get_coordinates(whole.exterior.simplify(0.05, preserve_topology=False))[:-1]
     ring = np.roll(ring, -int(np.argmin(ring[:, 1])), axis=0)
     line = closed(ring)

@@ -30,8 +30,9 @@ class Corner(QWidget):
         self._inset, self._ink, self._units = inset, ink, units
         self.setVisible(inset is not None)
         if inset is not None:
-            self._traced = traced(inset.marks)
-            points = np.concatenate([m.line for m in inset.marks])
+            marks = inset.draw()
+            self._traced = traced(marks)
+            points = np.concatenate([m.line for m in marks])
             self._low, self._high = points.min(axis=0), points.max(axis=0)
             self.setAccessibleName(f"{inset.title.write(units)}: {inset.says.write(units)}")
             self.update()

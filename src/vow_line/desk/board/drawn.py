@@ -64,22 +64,25 @@ class Drawn(QWidget):
         return []
 
     def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
-        """Show this scene of this job."""
+        """Show this scene of this job, but for what is in its corner."""
         self.scene, self.ink, self.units = scene, ink, job.units
-        self.corner.show_inset(scene.inset, ink, job.units)
         if scene.marks:
-            lines = [m.line for m in scene.marks if m.meaning != "hole"]
+            passing = [m.line for m in scene.marks if m.id in scene.passing]
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
-            self._reach = _box(lines)
-            self._fitted = _box([*staying, *(np.array([label.at]) for label in scene.labels)])
+            self._fitted = _box([*staying, np.array([label.at for label in scene.labels]).reshape(-1, 2)])
+            self._reach = self._fitted.united(_box(passing)) if passing else self._fitted
             if not _nearly(self._fitted, self._held):
                 self._held = self._fitted
         self._make_fields(job)
         self._settle()
         self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
 
+    def show_corner(self) -> None:
+        """Show what is in the corner of this scene."""
+        self.corner.show_inset(self.scene.inset, self.ink, self.units)
+
     def _settle(self) -> None:
-        """Settle where everything lies, the marks' paths as fine as can be seen at this scale, and have it painted."""
+        """Settle where everything lies, and have it painted."""
         self._place()
         self._traced = traced(self.scene.marks, self.scale)
         self.words = self._worded()
@@ -290,8 +293,8 @@ class Drawn(QWidget):
 def _box(lines: list[Line]) -> QRectF:
     """The box round all the points."""
     points = np.concatenate(lines)
-    (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
-    return QRectF(x0, y0, max(x1 - x0, 1), max(y1 - y0, 1))
+    x, y = points.T
+    return QRectF(x.min(), y.min(), max(np.ptp(x), 1), max(np.ptp(y), 1))
 
 
 def _nearly(box: QRectF, held: QRectF) -> bool:

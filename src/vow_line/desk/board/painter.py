@@ -80,11 +80,14 @@ def _trace(mark: Mark, scale: float, cut: bool) -> Traced:
     if mark.pairs:
         strokes = _polygon(mark.line)
     elif not mark.size_mm:
-        lines = [closed(mark.line) if mark.closed else mark.line, *map(closed, mark.rings)]
-        for line in lines:
+        for line, round_ in ((mark.line, mark.closed), *((ring, True) for ring in mark.rings)):
             path.addPolygon(_polygon(line))
+            if round_:
+                path.closeSubpath()
         if look and look.width > 1 and not look.dash and not _filled(mark):
-            strokes = _polygon(np.concatenate([_sides(line, mark.closed, look.width / 2 / scale) for line in lines]))
+            strokes = _polygon(
+                _sides(closed(mark.line) if mark.closed else mark.line, mark.closed, look.width / 2 / scale)
+            )
     patterned = look is not None and look.pattern is not Qt.BrushStyle.SolidPattern
     return Traced(mark, path, strokes, cut or patterned or bool(look and look.pen))
 

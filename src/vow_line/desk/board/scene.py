@@ -1,5 +1,6 @@
 """What a board shows."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...core.drawing import Callout, Handle, Label, Mark
@@ -8,10 +9,10 @@ from ...core.reckoning import Said
 
 @dataclass(frozen=True, eq=False)
 class Inset:
-    """A second small drawing in a corner, with a title above and words below."""
+    """A second small drawing in a corner, with a title above and words below; `draw` gives its marks when it is shown."""
 
     title: Said
-    marks: tuple[Mark, ...]
+    draw: Callable[[], tuple[Mark, ...]]
     says: Said
 
 

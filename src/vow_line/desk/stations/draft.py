@@ -50,7 +50,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         section = draft.section(view.section_at_mm)
         outline, at = laid[0].piece.outline, section.at_mm
         above.insert(0, Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]])))
-        inset = Inset(section.title, section.marks, section.says)
+        inset = Inset(section.title, section.draw, section.says)
     return Scene(
         (*under, *below, *thing, *over, *above),
         (*_where(draft.callouts, laid), *_trial(plan.job, laid[0]), *_ornaments(plan, laid)),

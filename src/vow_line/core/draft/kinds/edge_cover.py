@@ -318,7 +318,13 @@ class EdgeCover(KindOfPiece):
         return tuple(found)
 
     def _section(self, body: ToolBody, lines: Lines, leather_mm: float, at_mm: float) -> Section:
-        """The closed cover cut across its edge: y in from the edge, z through the thickness. The same at every place."""
+        """The closed cover cut across its edge. The same at every place."""
+        draw = partial(self._cut, body, lines, leather_mm)
+        return Section(at_mm, draw, said("Section across the edge"),
+                       said("edge to thread {d}", d=length(self.clearance_mm + self.filler_mm - self.margin_mm)))  # fmt: skip
+
+    def _cut(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[Mark, ...]:
+        """The closed cover across its edge: y in from the edge, z through the thickness."""
         profile = np.column_stack([
             np.append(body.depth_mm, body.depth_mm[-1] + 12), np.append(body.thick_mm, body.thick_mm[-1]) / 2,
         ])  # fmt: skip
@@ -330,12 +336,11 @@ class EdgeCover(KindOfPiece):
         a, b = -self.clearance_mm - self.filler_mm, -self.clearance_mm
         thread = a + self.margin_mm
         through = half + leather_mm + 0.6
-        marks += (
+        return (
+            *marks,
             Mark("welt", frozen([[a, -half], [b, -half], [b, half], [a, half]]), True, "filler"),
             Mark("stitch", frozen([[thread, -through], [thread, through]]), id="edge seam"),
         )
-        return Section(at_mm, marks, said("Section across the edge"),
-                       said("edge to thread {d}", d=length(-thread)))  # fmt: skip
 
 
 _FoldLine = tuple[Line, Line, float]

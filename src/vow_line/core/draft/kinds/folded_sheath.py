@@ -477,8 +477,8 @@ class FoldedSheath(KindOfPiece):
         start = max(edge + gap, 0.5)
         thread = start + self.edge_to_thread_mm - self.clearance_mm
         end = thread + self.margin_mm
-        marks = cut_across(np.column_stack([y, z]), start, thread, end, w, leather_mm)
+        draw = partial(cut_across, np.column_stack([y, z]), start, thread, end, w, leather_mm)
         return Section(
-            float(body.x_mm[row]), marks, said("Section, {at} from the guard", at=length(body.x_mm[row])),
+            float(body.x_mm[row]), draw, said("Section, {at} from the guard", at=length(body.x_mm[row])),
             said("edge to thread {d} here", d=length(thread - edge)),
         )  # fmt: skip

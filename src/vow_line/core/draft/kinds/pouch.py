@@ -198,9 +198,9 @@ class Pouch(KindOfPiece):
     def _section(self, body: MouldedBody, leather_mm: float, at_mm: float) -> Section:
         """Cut across at `at_mm` from the butt: the thing between its two faces."""
         k = int(np.argmin(np.abs(body.x_mm - at_mm)))
-        marks = cut_across_faces(
-            body.y_mm[k], body.z_mm[k], self.close_mm, self.margin_mm, self.worked_mm, self.welts * self.welt_mm, leather_mm,
-            self.moulded == "both", self.form == "folded",
+        draw = partial(
+            cut_across_faces, body.y_mm[k], body.z_mm[k], self.close_mm, self.margin_mm, self.worked_mm,
+            self.welts * self.welt_mm, leather_mm, self.moulded == "both", self.form == "folded",
         )  # fmt: skip
-        return Section(float(body.x_mm[k]), marks, said("Section, {at} from the butt", at=length(body.x_mm[k])),
+        return Section(float(body.x_mm[k]), draw, said("Section, {at} from the butt", at=length(body.x_mm[k])),
                        said("{h} high there", h=length(body.height_mm[k])))  # fmt: skip

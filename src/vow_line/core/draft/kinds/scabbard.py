@@ -238,6 +238,10 @@ class Scabbard(KindOfPiece):
     def _section(self, body: MouldedBody, core: _Core, leather_mm: float, at_mm: float) -> Section:
         at = float(np.clip(at_mm, core.x[0], core.x[-1]))
         half, thick = float(np.interp(at, core.x, core.half)), float(np.interp(at, core.x, core.thick)) / 2
+        return Section(at, partial(self._cut, body, leather_mm, at, half, thick), said("Section, {at} along", at=length(at)),
+                       said("{w:n} by {t}, without its cover", w=length(2 * half), t=length(2 * thick)))  # fmt: skip
+
+    def _cut(self, body: MouldedBody, leather_mm: float, at: float, half: float, thick: float) -> tuple[Mark, ...]:
         wood = Polygon(_rounded(half, thick, self.rounded))
         leather = wood.buffer(leather_mm)
         k = int(np.argmin(np.abs(body.x_mm - at)))
@@ -253,8 +257,7 @@ class Scabbard(KindOfPiece):
         if isinstance(recess, Polygon):
             marks.append(Mark("welt", frozen(recess.exterior.coords[:-1]), True, "skive"))
         marks.append(Mark("thing", frozen(thing), True, "thing"))
-        return Section(at, tuple(marks), said("Section, {at} along", at=length(at)),
-                       said("{w:n} by {t}, without its cover", w=length(2 * half), t=length(2 * thick)))  # fmt: skip
+        return tuple(marks)
 
 
 @lru_cache(8)

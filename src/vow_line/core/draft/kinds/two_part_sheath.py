@@ -155,8 +155,16 @@ class TwoPartSheath(KindOfPiece):
     def _section(self, body: LongBody, leather_mm: float, at_mm: float) -> Section:
         lying = body.lying()
         k = int(np.argmin(np.abs(body.x_mm - at_mm)))
-        marks = cut_across_faces(
-            lying.y_mm[k], lying.z_mm[k], self.close_mm, self.margin_mm, 0.0, self.welt_mm, leather_mm, True
+        draw = partial(
+            cut_across_faces,
+            lying.y_mm[k],
+            lying.z_mm[k],
+            self.close_mm,
+            self.margin_mm,
+            0.0,
+            self.welt_mm,
+            leather_mm,
+            True,
         )
-        return Section(float(body.x_mm[k]), marks, said("Section, {at} from the guard", at=length(body.x_mm[k])),
+        return Section(float(body.x_mm[k]), draw, said("Section, {at} from the guard", at=length(body.x_mm[k])),
                        said("edge to thread {d} here", d=length(self.close_mm)))  # fmt: skip
