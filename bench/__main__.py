@@ -108,8 +108,9 @@ def edits() -> None:
             number = iter(range(10_000))
 
             def edit(place: str = place, low: float = low, callout: Callout = callout, number: object = number) -> None:
-                window._enter(callout, place, low + next(number) * 0.01)  # type: ignore[call-overload]
-                QApplication.sendPostedEvents()  # the paint that the edit asked for
+                n = next(number)  # type: ignore[call-overload]
+                window._enter(callout, place, low + n % 2 * 0.5 + n * 0.01)  # to and fro, never the same twice
+                QApplication.sendPostedEvents()  # the paint that the edit asked for; the section, sums and line follow
 
             times, whole = [], []
             for _ in range(80):

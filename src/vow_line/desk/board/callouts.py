@@ -43,6 +43,7 @@ class WithCallouts(Drawn):
         return self._fields
 
     def _make_fields(self, job: Job) -> None:
+        units, closed = job.units, job.vowed is not None
         wanted: dict[str, tuple[Callout, Any, bool]] = {}
         choices: dict[str, Callout] = {}
         for callout in self.scene.callouts:
@@ -79,10 +80,10 @@ class WithCallouts(Drawn):
                 field.focused.connect(self._focused)
                 self._fields[path] = field
                 field.show()
-            closed = job.vowed is not None and not path.startswith(("record", "work"))
-            if field.isReadOnly() != closed:
-                field.setReadOnly(closed)
-            field.show_value(value, job.units)
+            shut = closed and not path.startswith(("record", "work"))
+            if field.isReadOnly() != shut:
+                field.setReadOnly(shut)
+            field.show_value(value, units)
             if fresh:
                 QWidget.setTabOrder(before, field)
             before = field
@@ -102,7 +103,7 @@ class WithCallouts(Drawn):
                 combo.addItems(list(callout.choices))
                 widest = max(QFontMetrics(combo.font()).horizontalAdvance(words) for words in callout.choices)
                 combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)
-            combo.setEnabled(job.vowed is None)
+            combo.setEnabled(not closed)
             value = callout.value if callout.value is not None else value_at(job, path)
             meant = callout.meant or callout.choices
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))

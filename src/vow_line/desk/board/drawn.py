@@ -112,7 +112,8 @@ class Drawn(QWidget):
         for box, _, _ in self.words:
             found |= box.adjusted(-8, -4, 8, 4)
         for near, anchor, _ in self._drawn_leaders():
-            found |= QRectF(near, anchor).normalized().adjusted(-5, -5, 5, 5)
+            found |= QRectF(near, anchor).normalized().adjusted(-1, 0, 1, 0)  # it ends short of its field
+            found |= QRectF(anchor.x() - 5, anchor.y() - 5, 10, 10)
         return found
 
     def fit(self) -> None:
