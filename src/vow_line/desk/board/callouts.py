@@ -17,7 +17,7 @@ from .drawn import COLUMN_PX, RULER_PX, Drawn
 from .field import Field
 
 CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
-STEADY_PX = 4  # callouts follow what they point at in steps, so that a small edit leaves them where they are
+STEADY_PX = 8  # callouts stay where they are until what one of them points at has moved by more
 Enter = Callable[[Callout, str, Any], None]
 
 
@@ -36,6 +36,7 @@ class WithCallouts(Drawn):
         self._combos: dict[str, QComboBox] = {}
         self._said: dict[str, Callout] = {}
         self._placed: object = None
+        self._anchored: dict[str, QPointF] = {}
 
     @property
     def fields(self) -> dict[str, Field]:
@@ -127,11 +128,13 @@ class WithCallouts(Drawn):
         super()._place()
         to_px = self._to_px
         anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}
-        placed = self._placing(anchors)
-        if placed == self._placed:
+        placed = self._placing()
+        if placed == self._placed and all(
+            (at - self._anchored[path]).manhattanLength() <= STEADY_PX for path, at in anchors.items()
+        ):
             self._leaders = [(near, anchors[path], path, short) for near, _, path, short in self._leaders]
             return
-        self._placed = placed
+        self._placed, self._anchored = placed, anchors
         self._names, self._leaders = [], []
         sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
         for callout in self.scene.callouts:
@@ -143,12 +146,13 @@ class WithCallouts(Drawn):
         for side in ("above", "below"):
             self._row(side, sides[side], to_px)
 
-    def _placing(self, anchors: dict[str, QPointF]) -> object:
-        """What the places of the callouts depend on."""
-        at = [(c.path, c.side, _steady(anchors[c.path].x()), _steady(anchors[c.path].y())) for c in self.scene.callouts]
-        words = [(c.name, c.beside) for c in self.scene.callouts]
-        sizes = [w.width() for w in (*self._fields.values(), *self._combos.values())]
-        return self.size(), self.units, self._frame(), self._to_px, self._held, at, words, sizes
+    def _placing(self) -> object:
+        """What the places of the callouts depend on besides the places they point at."""
+        words = [(c.path, c.side, c.name, c.beside) for c in self.scene.callouts]
+        rows = [c for c in self.scene.callouts if c.side in ("above", "below")]
+        sizes = [w.width() for c in rows for w in self._widgets(c)]
+        sizes += [self._fields[c.beside[0]].width() for c in rows if c.beside]
+        return self.size(), self.units, self._frame(), self._to_px, self._held, words, sizes
 
     def _widgets(self, callout: Callout) -> list[QWidget]:
         found: list[QWidget | None] = [
@@ -170,7 +174,7 @@ class WithCallouts(Drawn):
             top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
         pairs = any(f"{c.path}.second" in self._fields for c in placed)
         step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 40.0))
-        wanted = [_steady(to_px.map(QPointF(*c.at)).y()) - 20 for c in placed]
+        wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
         y = _spread(wanted, step, top, bottom - step)
         frame = self._frame()
         for callout, high in zip(placed, y, strict=True):
@@ -196,7 +200,7 @@ class WithCallouts(Drawn):
         drawn = to_px.mapRect(self._held)
         widest = 12.0 * np.ceil(max((w.width() for c in placed for w in self._widgets(c)), default=0) / 12 + 0.4)
         width = max(78.0, min(widest, (self.width() - 16) / len(placed) - 4))
-        wanted = [_steady(to_px.map(QPointF(*c.at)).x()) - width / 2 for c in placed]
+        wanted = [to_px.map(QPointF(*c.at)).x() - width / 2 for c in placed]
         xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
         for callout, x in zip(placed, xs, strict=True):
             widgets = self._widgets(callout)
@@ -254,10 +258,6 @@ class WithCallouts(Drawn):
                 self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
                 return True
         return False
-
-
-def _steady(px: float) -> float:
-    return round(px / STEADY_PX) * STEADY_PX
 
 
 def _spread(wanted: list[float], step: float, low: float, high: float) -> list[float]:
