@@ -1,6 +1,7 @@
 """How a piece hangs on a belt: a strip folded into a loop, slots the belt runs through, or a loop that hangs from a ring."""
 
 from dataclasses import replace
+from functools import lru_cache
 from typing import Annotated, Literal
 
 import numpy as np
@@ -98,6 +99,7 @@ def _box(loop: BeltLoop, margin_mm: float) -> tuple[np.ndarray, float]:
     return np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]), inset
 
 
+@lru_cache(8)
 def _sewn_on(
     name: str,
     loop: BeltLoop,
@@ -126,6 +128,7 @@ def _sewn_on(
     return _strip(name, loop.width_mm, long, leather_mm), seam
 
 
+@lru_cache(8)
 def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -> tuple[Piece, SeamLine]:
     """A strip folded through the ring and round the belt, its two ends sewn to each other."""
     corners, inset = _box(loop, margin_mm)

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..curve import Line, frozen, headings
 from ..draft import Draft, Piece
@@ -42,22 +42,25 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     for seam in stitching.seams:
         for k, placed in enumerate(seam.line.placed):
             if placed.piece == piece.name:
-                holes = seam.on(k)
-                (a, b), (c, d) = placed.turn.tolist()
-                marks += _holes(seam, holes, a * d < b * c, seam.there(k))
+                marks += _holes(seam, k)
                 every = stitching.choices.mark_every
-                if every and len(seam.line.placed) > 1 and seam.line.shape == "line" and len(holes) > every:
-                    marks.append(_in_step(seam, holes, every))
+                if every and len(seam.line.placed) > 1 and seam.line.shape == "line" and len(seam.points) > every:
+                    marks.append(_in_step(seam, seam.on(k), every))
     return tuple(marks)
 
 
-def _holes(seam: Seam, points: Line, flipped: bool, there: NDArray[np.intp]) -> list[Mark]:
+@lru_cache(48)
+def _holes(seam: Seam, k: int) -> tuple[Mark, Mark]:
+    """The slits and holes of a seam on the k-th piece it goes through."""
+    points, there = seam.on(k), seam.there(k)
+    (a, b), (c, d) = seam.line.placed[k].turn.tolist()
+    flipped = a * d < b * c
     order, first = np.array(seam.order), np.unique(seam.order, return_index=True)[1]
     slits = slants(points[order], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)[first[there]]
-    return [
+    return (
         Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
         Mark("hole", frozen(points[there]), id=seam.name, size_mm=1.2),
-    ]
+    )
 
 
 def _in_step(seam: Seam, points: Line, every: int) -> Mark:

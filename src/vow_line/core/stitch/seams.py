@@ -2,7 +2,7 @@
 
 import itertools
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -134,8 +134,9 @@ class Seam:
         return np.hypot(*np.diff(path, axis=0).T)
 
 
+@lru_cache(24)
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
-    """The holes of one seam line."""
+    """The holes of one seam line, remembered: an edit of the pattern leaves some lines as they were."""
     if line.shape == "box":
         points, order, corner, changed = _box(line.line, choices.pitch_mm)
         s = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
