@@ -79,10 +79,10 @@ class Faces:
         )  # fmt: skip
 
     def welt(self, welt_mm: float, count: int, side: float) -> Piece:
-        """The strip between the faces, from just clear of the thing to the cut."""
+        """The strip between the faces, from just clear of the thing to their cut."""
         turned = np.array([side, 1.0])
         inner = inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9) * turned
-        outer = inset(self.front_thread, -self.margin_mm) * turned
+        outer = self.front_ring * turned
         return Piece(
             "welt", frozen(np.concatenate([outer, inner[::-1]])), welt_mm,
             edges=(Edge("outer", "seam", frozen(outer), "last", 2 + count), Edge("inner", "free", frozen(inner), "early")),
@@ -123,7 +123,7 @@ class Faces:
         """A way out of the mouth past the seam's inner side, shifting and turning."""
         turned = np.array([side, 1.0])
         inner = inset(self.front_thread, 0.05) * turned
-        outer = inset(self.front_thread, -self.margin_mm) * turned
+        outer = self.front_ring * turned
         walls = area_within(np.concatenate([outer, inner[::-1]]))
         inside = self.thing[self.thing[:, 1] >= self.mouth - 0.1] * turned
         up = np.array([0.0, -1.0])

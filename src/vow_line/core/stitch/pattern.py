@@ -42,25 +42,24 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     for seam in stitching.seams:
         for k, placed in enumerate(seam.line.placed):
             if placed.piece == piece.name:
-                marks += _holes(seam, k)
-                every = stitching.choices.mark_every
-                if every and len(seam.line.placed) > 1 and seam.line.shape == "line" and len(seam.points) > every:
-                    marks.append(_in_step(seam, seam.on(k), every))
+                marks += _holes(seam, k, stitching.choices.mark_every)
     return tuple(marks)
 
 
 @lru_cache(48)
-def _holes(seam: Seam, k: int) -> tuple[Mark, Mark]:
-    """The slits and holes of a seam on the k-th piece it goes through."""
+def _holes(seam: Seam, k: int, mark_every: int) -> tuple[Mark, ...]:
+    """The slits and holes of a seam on the k-th piece it goes through, and the marks that keep it in step with the others."""
     points, there = seam.on(k), seam.there(k)
     (a, b), (c, d) = seam.line.placed[k].turn.tolist()
     flipped = a * d < b * c
     order, first = np.array(seam.order), np.unique(seam.order, return_index=True)[1]
     slits = slants(points[order], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)[first[there]]
-    return (
+    marks = (
         Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
         Mark("hole", frozen(points[there]), id=seam.name, size_mm=1.2),
     )
+    meets = len(seam.line.placed) > 1 and seam.line.shape == "line" and len(points) > mark_every > 0
+    return (*marks, _in_step(seam, points, mark_every)) if meets else marks
 
 
 def _in_step(seam: Seam, points: Line, every: int) -> Mark:
