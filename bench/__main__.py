@@ -1,5 +1,6 @@
 """`./run bench`: start, edit to screen, plan, export, memory. Each figure beside a reference measured in the same run."""
 
+import math
 import os
 import resource
 import statistics
@@ -51,6 +52,15 @@ def timed(do: Callable[[], object], times: int) -> list[float]:
         do()
         found.append((time.perf_counter() - begin) * 1000)
     return found
+
+
+def pace() -> float:
+    """Milliseconds of a fixed piece of work: how fast the machine is just now, which changes when others use it too."""
+    begin = time.thread_time()
+    for k in range(100):
+        sorted(range(60), key=lambda n: -n * k)
+        math.fsum(n * n for n in range(60))
+    return (time.thread_time() - begin) * 1000
 
 
 def percentile(values: list[float], share: float) -> float:
@@ -112,20 +122,24 @@ def edits() -> None:
                 window._enter(callout, place, low + n % 2 * 0.5 + n * 0.01)  # to and fro, never the same twice
                 QApplication.sendPostedEvents()  # the paint that the edit asked for; the section, sums and line follow
 
-            times, whole = [], []
+            times, whole, own, works = [], [], [], []
             for _ in range(80):
+                begin = time.thread_time()
                 times += timed(edit, 1)
+                own.append((time.thread_time() - begin) * 1000)  # without what other programs took meanwhile
                 rest = timed(lambda: [QApplication.processEvents() for _ in range(3)], 1)[0]  # sums, findings, the line
                 whole.append(times[-1] + rest)
-            times, whole = times[10:], whole[10:]
+                works.append(pace())
+            times, whole, own = times[10:], whole[10:], own[10:]
             jobs = [change(window.store.job, place, low + 3 + k * 0.01) for k in range(30)]  # type: ignore[union-attr]
             from vow_line.core.plan import plan
 
             thinking = timed(lambda jobs=jobs: plan(jobs.pop()).findings, 30)  # type: ignore[misc]
-            middle, most = percentile(times, 0.5), percentile(times, 0.95)
+            middle, most, work = percentile(times, 0.5), percentile(times, 0.95), statistics.median(works)
             print(
-                f"edit {name:<17} {station:<8} to board median {middle:5.1f} ms   95th {most:5.1f}   over 16 ms {most / 16:.2f}"
-                f"   with sums {percentile(whole, 0.5):5.1f} ms   of it the plan {statistics.median(thinking):4.1f} ms"
+                f"edit {name:<17} {station:<8} drawn: median {middle:5.1f} ms   95th {most:5.1f}, {most / 16:.2f} of 16 ms"
+                f"   95th of its own time {percentile(own, 0.95):5.1f}   with section and sums {percentile(whole, 0.5):5.1f} ms"
+                f"   whole plan {statistics.median(thinking):4.1f} ms   fixed work {work:4.2f} ms, ratio {middle / work:4.1f}"
             )
         frame.close()
     del app
