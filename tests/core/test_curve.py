@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from vow_line.core.curve import arc_length, chord_error, corners, smooth_through, trim, walk
+from vow_line.core.curve import arc_length, chord_error, corners, headings, rows_from, smooth_through, trim, walk
 
 
 def _circle(radius: float, n: int = 721, turn: float = np.pi) -> np.ndarray:
@@ -60,3 +60,24 @@ def test_where_nothing_overshoots_it_is_the_natural_spline() -> None:
     y = np.array([0, 9, 21, 29, 47.0])
     at = np.linspace(0, 90, 200)
     assert smooth_through(x, y)(at) == pytest.approx(CubicSpline(x, y, bc_type="natural")(at), abs=1e-9)
+
+
+@given(st.lists(st.floats(0.1, 5), min_size=2, max_size=12), st.floats(0, 1), st.integers(1, 4))
+def test_rows_from_a_place_begin_exactly_there(steps: list[float], share: float, wide: int) -> None:
+    x = np.cumsum(steps)
+    at = float(x[0] + share * (x[-1] - x[0]))
+    values = np.outer(x**2, np.arange(1.0, wide + 1))
+    from_x, rows = rows_from(x, at, values)
+    assert from_x[0] == pytest.approx(at)
+    assert (np.diff(from_x) > 0).all()
+    assert from_x[1:].tolist() == x[x > at + 1e-6].tolist()
+    for k in range(wide):
+        assert rows[:, k] == pytest.approx(np.interp(from_x, x, values[:, k]), rel=1e-9)
+
+
+def test_headings_of_a_circle_lie_along_its_tangents() -> None:
+    circle = _circle(20, 181)
+    tangents = np.column_stack([-circle[:, 1], circle[:, 0]]) / 20
+    assert headings(circle)[1:-1] == pytest.approx(tangents[1:-1], abs=1e-6)
+    assert np.hypot(*headings(circle).T) == pytest.approx(1.0)
+    assert headings(circle[:1]).tolist() == [[1.0, 0.0]]

@@ -5,9 +5,9 @@ from itertools import combinations
 import numpy as np
 import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt, QThreadPool
-from PySide6.QtGui import QImage, QMouseEvent, QTransform
+from PySide6.QtGui import QFontMetrics, QImage, QMouseEvent, QTransform
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
@@ -532,3 +532,39 @@ def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> Non
     for _ in range(4):
         desk.window.undo()
     assert desk.window.store.job.trials == ()
+
+
+def test_a_small_edit_leaves_the_callouts_where_they_are(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    board = desk.window.bench.board
+    before = {path: field.pos() for path, field in board.fields.items()}
+    desk.type("piece.margin_mm", "4.1")
+    assert {path: field.pos() for path, field in board.fields.items()} == before
+    desk.type("piece.skive_mm", "120")
+    assert {path: field.pos() for path, field in board.fields.items()} != before
+
+
+def test_the_section_in_the_corner_follows_an_edit(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    corner = desk.window.bench.board.corner
+    before = desk.picture(corner)
+    assert "edge to thread 5 mm here" in corner.accessibleName()
+    desk.type("piece.edge_to_thread_mm", "9")
+    assert "edge to thread 9 mm here" in corner.accessibleName()
+    assert desk.picture(corner) != before
+    desk.station("thread")
+    assert not corner.isVisible()
+
+
+def test_no_choice_of_another_job_is_left_on_the_board(desk: Desk) -> None:
+    for name in ("laying-knife", "secateurs-holster"):
+        desk.open(name)
+        desk.station("draft")
+    board = desk.window.bench.board
+    shown = {c.objectName() for c in board.findChildren(QComboBox) if c.isVisible()}
+    assert shown == {f"choice {c.path}" for c in board.scene.callouts if c.choices}
+    for combo in board.findChildren(QComboBox):
+        words = QFontMetrics(combo.font()).horizontalAdvance(combo.currentText())
+        assert not combo.isVisible() or words < combo.width() - 20, combo.currentText()
