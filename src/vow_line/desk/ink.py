@@ -1,10 +1,9 @@
 """Two sets of ink, day bench and evening bench, and the type."""
 
 from dataclasses import dataclass, fields
-from functools import cache, lru_cache
+from functools import cache
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QPalette, QStaticText
+from PySide6.QtGui import QColor, QFont, QPalette
 
 FAMILY = "Source Sans 3"
 
@@ -60,15 +59,6 @@ def type_(px: int, weight: QFont.Weight = QFont.Weight.Normal, italic: bool = Fa
     font.setWeight(weight)
     font.setItalic(italic)
     return font
-
-
-@lru_cache(500)
-def laid(text: str, font: QFont) -> QStaticText:
-    """Words laid out once: their size, and how they are painted."""
-    words = QStaticText(text)
-    words.setTextFormat(Qt.TextFormat.PlainText)
-    words.prepare(font=font)
-    return words
 
 
 BOLD, SEMI = QFont.Weight.Bold, QFont.Weight.DemiBold

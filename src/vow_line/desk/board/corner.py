@@ -6,9 +6,10 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ...core.quantity import Units
-from ..ink import DAY, SEMI, Ink, laid, type_
+from ..ink import DAY, SEMI, Ink, type_
 from .painter import paint, traced
 from .scene import Inset
+from .words import laid
 
 WIDE_PX, HIGH_PX = 224, 184
 

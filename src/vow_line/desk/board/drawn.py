@@ -9,11 +9,12 @@ from ...core.curve import Line
 from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
-from ..ink import BOLD, DAY, SEMI, Ink, laid, type_
+from ..ink import BOLD, DAY, SEMI, Ink, type_
 from .corner import WIDE_PX as CORNER_PX
 from .corner import Corner
 from .painter import Traced, paint, traced
 from .scene import Scene
+from .words import laid
 
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
