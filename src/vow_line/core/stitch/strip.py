@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..curve import Values, arc_length, frozen
+from ..curve import Values, arc_length, frozen, headings
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, percent, said
 from .pattern import SLANT_RAD, slants
@@ -29,8 +29,7 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
     if not seam.strikes:
         return ()
     n = len(seam.points)
-    along = np.gradient(seam.points, axis=0)
-    square = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.hypot(*along.T), 1e-9)[:, None]
+    square = headings(seam.points) @ np.array([[0.0, -1.0], [1.0, 0.0]])
     inward = seam.points.mean(axis=0) - seam.points
     square = square * np.where((square * inward).sum() < 0, -1.0, 1.0)
     first, teeth = np.array([(k.first, k.teeth) for k in seam.strikes]).T
@@ -118,15 +117,13 @@ def strip(
             Label(said("{r} over", r=length(seam.left_mm)), (left_mm + end + 2, base + 2 + BAND_MM * 0.7), align="left")
         )
     y = base + 2 + BAND_MM + 1.5
-    brackets = []
-    for number, strike in enumerate(seam.strikes):
-        left, right = s[strike.first], s[min(strike.first + strike.teeth - 1, len(s) - 1)]
-        high = y + (number % 2) * 1.6
+    if seam.strikes:
+        first, teeth = np.array([(k.first, k.teeth) for k in seam.strikes]).T
+        left, right = left_mm + s[first], left_mm + s[np.minimum(first + teeth - 1, len(s) - 1)]
+        high = y + np.arange(len(first)) % 2 * 1.6
         low = high + 1.2
-        brackets += [[left, high], [left, low], [left, low], [right, low], [right, low], [right, high]]
-    if brackets:
-        drawn = np.array(brackets) + [left_mm, 0]
-        marks.append(Mark("strike", frozen(drawn), id=f"{seam.name}/strikes", pairs=True))
+        brackets = np.stack([left, high, left, low, left, low, right, low, right, low, right, high], axis=1)
+        marks.append(Mark("strike", frozen(brackets.reshape(-1, 2)), id=f"{seam.name}/strikes", pairs=True))
     if looked_at is not None and seam.strikes:
         at = looked_at % len(seam.strikes)
         strike = seam.strikes[at]

@@ -1,7 +1,7 @@
 """A drawing at true scale on a board: its marks, labels and points, a ruler along its edge."""
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
@@ -182,7 +182,8 @@ class Drawn(QWidget):
             paint(painter, self._traced, ink, self.transform(), self.lit)
             painter.restore()
             self._paint_leaders(painter)
-        painter.drawPixmap(0, 0, self._stood())
+        if any(box.intersects(event.rect()) for box in self._beside()):
+            painter.drawPixmap(0, 0, self._stood())
         if drawn:
             self._paint_handles(painter)
             self._paint_labels(painter)
@@ -192,6 +193,13 @@ class Drawn(QWidget):
         ruled = self.transform() if self.scene.ruler else None
         names = [(box.getRect(), name) for box, name, _ in self._names]
         return self.size(), self.devicePixelRatioF(), self.ink.name, self.units, self.scene.caution, ruled, names
+
+    def _beside(self) -> list[QRect]:
+        """Where names, ruler and caution stand."""
+        wide, high = self.width(), self.height()
+        ruler = [QRect(0, high - RULER_PX, wide, RULER_PX)] if self.scene.ruler else []
+        caution = [QRect(0, 0, wide, 32)] if self.scene.caution else []
+        return [*ruler, *caution, *(box.toAlignedRect() for box, _, _ in self._names)]
 
     def _stood(self) -> QPixmap:
         """The picture of names, ruler and caution, painted again only when one of them changes."""

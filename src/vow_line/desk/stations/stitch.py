@@ -26,8 +26,8 @@ def _scene(plan: Plan, view: View) -> Scene:
     pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
     laid = beside(plan.draft, plan.stitching, pieces)
     marks = [m for sheet in laid for m in sheet.marks if m.meaning != "edge"]
-    low = np.min([m.line.min(axis=0) for m in marks], axis=0)
-    high = np.max([m.line.max(axis=0) for m in marks], axis=0)
+    points = np.concatenate([m.line for m in marks])
+    low, high = points.min(axis=0), points.max(axis=0)
     tall = high[1] - low[1] > 1.6 * (high[0] - low[0])  # the strip goes where there is room for it
     above = 54 + (50 if partner(seam, 0.0, 0.0)[0] else 0)
     left, upper = (float(high[0]) + 24, float(low[1])) if tall else (float(low[0]), float(low[1]) - above)
