@@ -262,7 +262,7 @@ def seams() -> None:
     )
     sewn = sew_plan(straight_seam(2000, 4, 6), ThreadChoices(reach_mm=5000))
     marks, _ = faces(sewn, 0, 0)
-    paths = traced(marks)
+    paths = traced(marks, 3.0)
     image = QImage(1280, 800, QImage.Format.Format_RGB32)
 
     def picture() -> None:

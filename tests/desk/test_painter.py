@@ -66,11 +66,11 @@ def test_strokes_side_by_side_look_like_one_bent_line(qapp: QApplication, meanin
 @settings(deadline=None)
 @given(arrays(np.float64, st.tuples(st.integers(1, 40), st.just(2)), elements=st.floats(-1e4, 1e4)), st.booleans())
 def test_a_path_holds_the_points_of_its_mark(line: np.ndarray, closed: bool) -> None:
-    path = traced([Mark("thing", line, closed)])[0].path
+    path = traced([Mark("thing", line, closed)], SCALE)[0].path
     got = [(path.elementAt(k).x, path.elementAt(k).y) for k in range(path.elementCount())]  # type: ignore[attr-defined]
     assert got[: len(line)] == [tuple(p) for p in line.tolist()]
     assert len(got) - len(line) in ((0, 1) if closed else (0,))
-    strokes = traced([Mark("stitch", np.repeat(line, 2, axis=0), pairs=True)])[0].strokes
+    strokes = traced([Mark("stitch", np.repeat(line, 2, axis=0), pairs=True)], SCALE)[0].strokes
     assert [(p.x(), p.y()) for p in strokes.toList()[::2]] == [tuple(p) for p in line.tolist()]
 
 

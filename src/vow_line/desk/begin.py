@@ -37,7 +37,6 @@ class Card(QAbstractButton):
         self.ink: Ink = DAY
         self.name, self.says = name, says
         self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
-        self._paths = traced(self._marks)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -54,7 +53,7 @@ class Card(QAbstractButton):
         middle = (low + high) / 2
         to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
         painter.save()
-        paint(painter, self._paths, ink, to_px.translate(-middle[0], -middle[1]))
+        paint(painter, traced(self._marks, scale), ink, to_px.translate(-middle[0], -middle[1]))
         painter.restore()
         painter.setFont(type_(16, BOLD))
         painter.setPen(ink.colour("ink"))

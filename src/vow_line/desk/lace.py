@@ -111,7 +111,7 @@ class _Picture(QWidget):
         scale = min(room.width() / size[0], room.height() / size[1])
         middle = low + size / 2
         to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
-        paint(painter, traced(marks), ink, to_px.translate(-middle[0], -middle[1]))
+        paint(painter, traced(marks, scale), ink, to_px.translate(-middle[0], -middle[1]))
 
 
 def ask_lace(window: "Window") -> None:

@@ -32,9 +32,13 @@ class Corner(QWidget):
         self.setVisible(inset is not None)
         if inset is not None:
             marks = inset.draw()
-            self._traced = traced(marks)
             points = np.concatenate([m.line for m in marks])
-            self._low, self._high = points.min(axis=0), points.max(axis=0)
+            low, high = points.min(axis=0), points.max(axis=0)
+            scale = float((np.array([WIDE_PX - 33, HIGH_PX - 69]) / np.maximum(high - low, 1)).min())
+            middle = (low + high) / 2
+            self._to_px = QTransform.fromTranslate(WIDE_PX / 2, HIGH_PX / 2).scale(scale, scale)
+            self._to_px.translate(-middle[0], -middle[1])
+            self._traced = traced(marks, scale)
             self.setAccessibleName(f"{inset.title.write(units)}: {inset.says.write(units)}")
             self.update()
 
@@ -67,7 +71,4 @@ class Corner(QWidget):
         painter.drawStaticText(QPointF(12, 8), laid(self._inset.title.write(self._units), head))
         painter.setFont(body)
         painter.drawStaticText(QPointF(12, HIGH_PX - 9 - says.size().height()), says)
-        room, size = box.adjusted(16, 34, -16, -34), np.maximum(self._high - self._low, 1)
-        scale, middle = min(room.width() / size[0], room.height() / size[1]), (self._low + self._high) / 2
-        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
-        paint(painter, self._traced, ink, to_px.translate(-middle[0], -middle[1]), self._lit)
+        paint(painter, self._traced, ink, self._to_px, self._lit)

@@ -68,7 +68,7 @@ class Traced:
     covered: bool
 
 
-def traced(marks: Iterable[Mark], scale: float = 5.0) -> list[Traced]:
+def traced(marks: Iterable[Mark], scale: float) -> list[Traced]:
     """The marks made ready to be painted at `scale` px to the mm."""
     marks = list(marks)
     cut = {m.id for m in marks if m.meaning == "cut"}
