@@ -71,7 +71,9 @@ class Drawn(QWidget):
             passing = [m.line for m in scene.marks if m.id in scene.passing]
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
             self._fitted = _box([*staying, np.array([label.at for label in scene.labels]).reshape(-1, 2)])
-            self._reach = self._fitted.united(_box(passing)) if passing else self._fitted
+            round_ = max((m.size_mm for m in scene.marks if m.meaning != "hole"), default=0.0) / 2
+            reach = self._fitted.united(_box(passing)) if passing else self._fitted
+            self._reach = reach.adjusted(-round_, -round_, round_, round_)
             if not _nearly(self._fitted, self._held):
                 self._held = self._fitted
         self._make_fields(job)
