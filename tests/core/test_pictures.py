@@ -1,16 +1,19 @@
 """Drawings as records: what each shows, without a surface to show it on."""
 
+from collections.abc import Iterator
+
 import numpy as np
 import pytest
 
 from tests.jobs import demo
 from vow_line.core.curve import arc_length
+from vow_line.core.drawing import Mark
 from vow_line.core.job import change
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.record.picture import bars
-from vow_line.core.stitch.strip import partner, strip
+from vow_line.core.stitch.strip import partner, rows, strip
 from vow_line.core.thread.picture import faces, schools
 from vow_line.core.work.picture import drying
 
@@ -123,3 +126,32 @@ def test_thread_leans_the_other_way_where_the_second_needle_goes_above() -> None
 
     assert lean("below", "front thread") == pytest.approx(-lean("above", "front thread"))
     assert lean("below", "front thread") == pytest.approx(-lean("below", "back thread"))
+
+
+@pytest.mark.parametrize("tool", ["awl", "iron"])
+def test_a_long_strip_is_broken_into_rows_that_lose_nothing(tool: str) -> None:
+    seam = plan(change(demo("turf-knife"), "stitch.tool", tool)).stitching.seam("round seam")
+    broken = rows(seam, 160.0)
+    whole, parted = (dict(_by_meaning(strip(seam, 10.0, 0.0, broken=b)[0])) for b in (rows(seam), broken))
+    bands = [band.line for band in parted["grain"]]
+    assert (len(bands), len(whole["grain"])) == (3, 1)
+    long = [float(np.ptp(band[:, 0])) for band in bands]
+    assert sum(long) == pytest.approx(np.ptp(whole["grain"][0].line[:, 0]))
+    assert max(long) < 1.05 * min(long)
+    slits = parted["stitch"][0].line.reshape(-1, 2, 2).mean(axis=1)
+    assert len(slits) == len(seam.points)
+    for at in slits:
+        inside = [b for b in bands if (b.min(axis=0) <= at).all() and (at <= b.max(axis=0)).all()]
+        assert len(inside) == 1
+    if tool == "iron":
+        strokes = [np.diff(m["strike"][0].line.reshape(-1, 2, 2), axis=1) for m in (whole, parted)]
+        across = [float(np.abs(s[..., 0]).sum()) for s in strokes]
+        assert across[0] == pytest.approx(across[1]), "a bracket that goes on in the next row keeps its length"
+    told = [label.says.write(MM) for label in strip(seam, 0.0, 0.0, broken=broken)[1]]
+    begun = [int(t.rpartition(" ")[2]) for t in told if t.startswith("on from")]
+    assert begun == [1 + int(np.argmax(slits[:, 1] > bands[k][:, 1].min())) for k in (1, 2)]
+
+
+def _by_meaning(marks: tuple[Mark, ...]) -> Iterator[tuple[str, list[Mark]]]:
+    for meaning in {m.meaning for m in marks}:
+        yield meaning, [m for m in marks if m.meaning == meaning]

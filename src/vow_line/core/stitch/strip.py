@@ -1,8 +1,10 @@
 """The seam unrolled into a straight strip: the stack above it, its holes, and the strikes that make them."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
-from ..curve import Values, arc_length, frozen, headings
+from ..curve import Line, Values, arc_length, frozen, headings
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, percent, said
 from .pattern import SLANT_RAD, slants
@@ -83,60 +85,122 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     return marks, (Label(told, (left_mm, low + BAND_MM + 7), align="left"),)
 
 
-def strip(
-    seam: Seam, left_mm: float, top_mm: float, looked_at: int | None = None
-) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """Marks and labels of the strip with its corner at (left, top); it is as long as the seam, about 40 mm high."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Rows:
+    """A strip broken into rows: where along it each begins, `starts_mm (n,)`, and how far one lies below another."""
+
+    starts_mm: Values
+    high_mm: float
+
+    @property
+    def more_mm(self) -> float:
+        """How much higher they are than one row."""
+        return (len(self.starts_mm) - 1) * self.high_mm
+
+    def place(self, s_mm: Values, y_mm: Values) -> Line:
+        """Points `(n, 2)` on the strip at arc lengths `s_mm`, where they would lie `y_mm` down if all were one row."""
+        row = np.clip(np.searchsorted(self.starts_mm, s_mm, side="right") - 1, 0, None)
+        return np.column_stack([s_mm - self.starts_mm[row], y_mm + row * self.high_mm])
+
+    def parts(self, end_mm: float) -> list[tuple[float, float, float]]:
+        """Of each row: from where to where along the strip, and how far down."""
+        ends = [*self.starts_mm[1:].tolist(), end_mm]
+        return [(a, b, k * self.high_mm) for k, (a, b) in enumerate(zip(self.starts_mm.tolist(), ends, strict=True))]
+
+
+def rows(seam: Seam, wide_mm: float = np.inf) -> Rows:
+    """The rows of a strip that is to be no wider than `wide_mm`, as long as each other, broken between holes; a box, and a seam
+    whose partner is drawn under it, stay in one.
+    """
     s = along(seam)
+    n = int(np.ceil(s[-1] / wide_mm)) if partner(seam, 0.0, 0.0) == ((), ()) and seam.line.shape != "box" else 1
+    first = np.unique(np.searchsorted(s, s[-1] * np.arange(1, n) / n))
+    first = first[(first > 0) & (first < len(s))]
+    starts = np.concatenate([[0.0], (s[first - 1] + s[first]) / 2])
+    return Rows(starts, float(seam.stack_mm.max()) + BAND_MM + 24.0)
+
+
+def strip(
+    seam: Seam, left_mm: float, top_mm: float, looked_at: int | None = None, broken: Rows | None = None
+) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """Marks and labels of the strip with its corner at (left, top), each row about 40 mm high; in one row it is as long as the
+    seam.
+    """
+    broken = broken or rows(seam)
+    s, corner = along(seam), np.array([left_mm, 0.0])
     order = range(len(s)) if seam.line.shape != "box" and not seam.line.closed else seam.order
     stack = seam.stack_mm[list(order)]
     end = float(s[-1]) + max(seam.left_mm, 0.0) + (3.0 if seam.line.shape != "box" else 0.0)
     base = top_mm + 14.0
-    upper = np.column_stack([left_mm + s, base - stack])
-    ring = np.concatenate([[[left_mm, base - stack[0]]], upper, [[left_mm + end, base - stack[-1]]],
-                           [[left_mm + end, base], [left_mm, base]]])  # fmt: skip
-    marks = [Mark("welt", frozen(ring), True, seam.name)]
-    band = np.array([[0, 0], [end, 0], [end, BAND_MM], [0, BAND_MM]]) + [left_mm, base + 2]
-    marks.append(Mark("grain", frozen(band), True, seam.name))
-    middle = np.column_stack([left_mm + s, np.full(len(s), base + 2 + BAND_MM / 2)])
-    slits = slants(middle, min(seam.pitch_mm, 4.5) * 0.7, SLANT_RAD)
+    parts = broken.parts(end)
+    marks = []
+    for a, b, down in parts:
+        run = np.concatenate([[a], s[(s > a) & (s < b)], [b]])
+        upper = np.column_stack([run - a, base - np.interp(run, s, stack)])
+        marks.append(Mark("welt", frozen(np.concatenate([upper, [[b - a, base], [0.0, base]]]) + corner + [0, down]), True,
+                          seam.name))  # fmt: skip
+        band = np.array([[0, 0], [b - a, 0], [b - a, BAND_MM], [0, BAND_MM]]) + corner + [0, base + 2 + down]
+        marks.append(Mark("grain", frozen(band), True, seam.name))
+    wide = left_mm + max(b - a for a, b, _ in parts)
+    middle = broken.place(s, np.full(len(s), base + 2 + BAND_MM / 2)) + corner
+    long = min(seam.pitch_mm, 4.5) * 0.35
+    slit = long * np.array([[-np.cos(SLANT_RAD), -np.sin(SLANT_RAD)], [np.cos(SLANT_RAD), np.sin(SLANT_RAD)]])
+    slits = middle[:, None] + slit
     marks.append(Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True))
+    over = base - float(stack.max()) - 2.5
     labels = [
-        Label(said("{t} through", t=length(float(stack.max()))), (left_mm + end, base - float(stack.max()) - 2.5),
-              align="right"),
-        Label(said(f"{seam.name}, its stack"), (left_mm, base - float(stack.max()) - 2.5), align="left"),
+        Label(said("{t} through", t=length(float(stack.max()))), (wide, over), align="right"),
+        Label(said(f"{seam.name}, its stack"), (left_mm, over), align="left"),
     ]  # fmt: skip
+    labels += [
+        Label(said("on from hole {h}", h=count(1 + int(np.searchsorted(s, a)))), (left_mm, over + down), align="left")
+        for a, _, down in parts[1:]
+    ]
     lost = _lost(seam, s)
     if len(lost):
-        ends = np.column_stack([np.repeat(left_mm + lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost))])
+        ends = broken.place(np.repeat(lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost))) + corner
         marks.append(Mark("fold", frozen(ends), id=f"{seam.name}/pitch", pairs=True))
+    last = left_mm - parts[-1][0]
+    foot = base + 2 + parts[-1][2]
     if seam.left_mm > 0.05 and seam.line.shape != "box":
-        over = np.array([[s[-1], 0], [s[-1] + seam.left_mm, 0], [s[-1] + seam.left_mm, BAND_MM], [s[-1], BAND_MM]])
-        marks.append(Mark("void", frozen(over + [left_mm, base + 2]), True, f"{seam.name}/pitch"))
+        void = np.array([[s[-1], 0], [s[-1] + seam.left_mm, 0], [s[-1] + seam.left_mm, BAND_MM], [s[-1], BAND_MM]])
+        marks.append(Mark("void", frozen(void + [last, foot]), True, f"{seam.name}/pitch"))
         labels.append(
-            Label(said("{r} over", r=length(seam.left_mm)), (left_mm + end + 2, base + 2 + BAND_MM * 0.7), align="left")
+            Label(said("{r} over", r=length(seam.left_mm)), (last + end + 2, foot + BAND_MM * 0.7), align="left")
         )
-    y = base + 2 + BAND_MM + 1.5
+    y = foot + BAND_MM + 1.5
     if seam.strikes:
-        first, teeth = np.array([(k.first, k.teeth) for k in seam.strikes]).T
-        left, right = left_mm + s[first], left_mm + s[np.minimum(first + teeth - 1, len(s) - 1)]
-        high = y + np.arange(len(first)) % 2 * 1.6
-        low = high + 1.2
-        brackets = np.stack([left, high, left, low, left, low, right, low, right, low, right, high], axis=1)
-        marks.append(Mark("strike", frozen(brackets.reshape(-1, 2)), id=f"{seam.name}/strikes", pairs=True))
+        marks.append(Mark("strike", frozen(_brackets(seam, s, base + BAND_MM + 3.5, broken, end) + corner),
+                          id=f"{seam.name}/strikes", pairs=True))  # fmt: skip
     if looked_at is not None and seam.strikes:
         at = looked_at % len(seam.strikes)
         strike = seam.strikes[at]
         told = said("strike {k} of {n}: {m} teeth, the first in hole {h}" if strike.teeth > 1
                     else "strike {k} of {n}: one tooth, hole {h}", k=count(at + 1), n=count(len(seam.strikes)),
                     m=count(strike.teeth), h=count(strike.first + 1))  # fmt: skip
-        labels.append(Label(told, (left_mm, y + 23), align="left", strong=True))
+        labels.append(Label(told, (left_mm, y + 28), align="left", strong=True))
         teeth = middle[strike.first : strike.first + strike.teeth]
         marks.append(Mark("done", frozen(teeth), id=f"{seam.name}/strikes", size_mm=3.0))
     if seam.strikes:
-        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 12), align="left"))
+        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 14), align="left"))
     labels.append(
-        Label(said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm)),
-              (left_mm + end, y + 12), align="right", strong=True)
+        Label(said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm)), (wide, y + 14), align="right",
+              strong=True)
     )  # fmt: skip
     return tuple(marks), tuple(labels)
+
+
+def _brackets(seam: Seam, s: Values, y: float, broken: Rows, end_mm: float) -> Line:
+    """A bracket under the holes of each strike, in strokes of two points; one that goes on in the next row is drawn in both."""
+    first, teeth = np.array([(k.first, k.teeth) for k in seam.strikes]).T
+    left, right = s[first], s[np.minimum(first + teeth - 1, len(s) - 1)]
+    high = y + np.arange(len(first)) % 2 * 1.6
+    found = []
+    for a, b, down in broken.parts(end_mm):
+        here = (right >= a) & (left < b)
+        near, far, top = np.clip(left[here], a, b) - a, np.clip(right[here], a, b) - a, high[here] + down
+        low = top + 1.2
+        found.append(np.stack([near, low, far, low], axis=1))
+        for side, there in ((near, left[here] >= a), (far, right[here] < b)):
+            found.append(np.stack([side, top, side, low], axis=1)[there])
+    return np.concatenate(found).reshape(-1, 2)

@@ -6,7 +6,7 @@ from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.stitch.pattern import beside
-from ...core.stitch.strip import partner, strip, struck
+from ...core.stitch.strip import partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
 from ..board import Scene
 from ..rows import Row
@@ -14,6 +14,7 @@ from .station import UNSEWN, WAITS, Bench, View, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 """Sets of prongs as they are often owned (common practice); the job's own comes first."""
+LEAST_STRIP_MM = 160.0  # a strip narrower than this is not broken into rows
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -28,10 +29,12 @@ def _scene(plan: Plan, view: View) -> Scene:
     marks = [m for sheet in laid for m in sheet.marks if m.meaning != "edge"]
     points = np.concatenate([m.line for m in marks])
     low, high = points.min(axis=0), points.max(axis=0)
-    tall = high[1] - low[1] > 1.6 * (high[0] - low[0])  # the strip goes where there is room for it
-    above = 54 + (50 if partner(seam, 0.0, 0.0)[0] else 0)
+    wide, long = (float(d) for d in high - low)
+    tall = long > 1.6 * wide  # the strip goes where there is room for it
+    broken = rows(seam, max(0.8 * long if tall else 1.3 * wide, LEAST_STRIP_MM))
+    above = 60 + broken.more_mm + (50 if partner(seam, 0.0, 0.0)[0] else 0)
     left, upper = (float(high[0]) + 24, float(low[1])) if tall else (float(low[0]), float(low[1]) - above)
-    line, labels = strip(seam, left, upper, view.strike)
+    line, labels = strip(seam, left, upper, view.strike, broken)
     other, words = partner(seam, left, upper)
     on_piece = struck(seam, view.strike) + other
     start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
