@@ -123,6 +123,25 @@ def test_the_ruler_keeps_to_the_unit(desk: Desk) -> None:
     assert desk.picture(desk.window.bench.board) != millimetres
 
 
+def test_the_ruler_names_its_unit_once_wherever_it_begins(desk: Desk) -> None:
+    desk.open("slasher-grip")
+    board = desk.window.bench.board
+    for station, key in (("measure", ""), ("draft", "U"), ("draft", "")):
+        desk.station(station)
+        if key:
+            desk.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+        for by in (0, 12, 30):
+            board.setFocus()
+            for _ in range(by):
+                desk.key(Qt.Key.Key_Right)
+            numbers = [number for _, number in board.ruled() if number is not None]
+            assert len(numbers) > 2
+            assert [n.split()[-1] for n in numbers if " " in n] == [board.units.length]
+            x, number = next((x, n) for x, n in board.ruled() if n is not None and " " in n)
+            mm = float(number.split()[0].replace("\u2212", "-")) * (1.0 if board.units.length == "mm" else 25.4)
+            assert board.transform().map(QPointF(mm, 0)).x() == pytest.approx(x)
+
+
 def test_a_field_says_ounces_when_leather_is_read_in_them(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")

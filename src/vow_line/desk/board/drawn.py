@@ -219,7 +219,7 @@ class Drawn(QWidget):
             for box, name, align in self._names:
                 painter.drawText(box, align, name)
             if self.scene.ruler:
-                self._paint_ruler(painter, self.transform())
+                self._paint_ruler(painter)
             if self.scene.caution:
                 painter.setFont(type_(14, SEMI))
                 painter.setPen(self.ink.colour("weld"))
@@ -276,10 +276,9 @@ class Drawn(QWidget):
             painter.setPen(ink.colour(colour))
             painter.drawStaticText(box.topLeft(), words)
 
-    def _paint_ruler(self, painter: QPainter, to_px: QTransform) -> None:
-        ink = self.ink
-        y = self.height() - RULER_PX + 8
-        metric = self.units.length == "mm"
+    def ruled(self) -> list[tuple[float, str | None]]:
+        """The ruler's marks: where in px, and for a long one its number; the first has the unit, or 0 where that is seen."""
+        to_px, metric = self.transform(), self.units.length == "mm"
         inverse, _ = to_px.inverted()
         first, last = inverse.map(QPointF(14, 0)).x(), inverse.map(QPointF(self.width() - 14, 0)).x()
         big, parts = (50.0, 5) if metric else (INCH_MM, 4)
@@ -288,18 +287,25 @@ class Drawn(QWidget):
         while big * self.scale < 60:
             big *= 2
         step = big / parts
-        painter.setPen(QPen(ink.colour("quiet"), 1))
+        seen = range(int(np.ceil(first / step)), int(np.floor(last / step)) + 1)
+        named = 0 if 0 in seen else next((k for k in seen if k % parts == 0), 0)
+        found: list[tuple[float, str | None]] = []
+        for k in seen:
+            value = k * step if metric else k * step / INCH_MM
+            unit = (" mm" if metric else " in") if k == named else ""
+            number = f"{value:g}{unit}".replace("-", "\u2212") if k % parts == 0 else None
+            found.append((to_px.map(QPointF(k * step, 0)).x(), number))
+        return found
+
+    def _paint_ruler(self, painter: QPainter) -> None:
+        y = self.height() - RULER_PX + 8
+        painter.setPen(QPen(self.ink.colour("quiet"), 1))
         painter.setFont(type_(13))
-        for k in range(int(np.ceil(first / step)), int(np.floor(last / step)) + 1):
-            x = to_px.map(QPointF(k * step, 0)).x()
-            whole = k % parts == 0
-            painter.drawLine(QPointF(x, y + 14), QPointF(x, y + (4 if whole else 9)))
-            if whole:
-                value = k * step if metric else k * step / INCH_MM
-                unit = (" mm" if metric else " in") if k == 0 else ""
-                words = laid(f"{value:g}{unit}".replace("-", "\u2212"), type_(13))
-                if x + 4 + words.size().width() < self.width() - 6:
-                    painter.drawStaticText(QPointF(x + 4, y + 13 - words.size().height()), words)
+        for x, number in self.ruled():
+            painter.drawLine(QPointF(x, y + 14), QPointF(x, y + (9 if number is None else 4)))
+            words = laid(number or "", type_(13))
+            if x + 4 + words.size().width() < self.width() - 6:  # what is cut off says another number
+                painter.drawStaticText(QPointF(x + 4, y + 13 - words.size().height()), words)
 
 
 def _box(lines: list[Line]) -> QRectF:
