@@ -4,6 +4,7 @@ from itertools import combinations
 
 import numpy as np
 import pytest
+import shapely
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt, QThreadPool
 from PySide6.QtGui import QFontMetrics, QImage, QMouseEvent, QTransform
 from PySide6.QtTest import QTest
@@ -121,6 +122,21 @@ def test_the_ruler_keeps_to_the_unit(desk: Desk) -> None:
     desk.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
     assert desk.field("piece.edge_to_thread_mm").text() == "3/16 in"
     assert desk.picture(desk.window.bench.board) != millimetres
+
+
+@pytest.mark.parametrize(
+    "job", ["laying-knife", "hedging-knife", "grafting-knife", "slasher-grip", "secateurs-holster"]
+)
+def test_no_leader_crosses_another(desk: Desk, job: str) -> None:
+    desk.open(job)
+    desk.station("measure")
+    board = desk.window.bench.board
+    leaders = [shapely.LineString([p.toTuple() for p in points]) for points, _ in board.drawn_leaders()]
+    assert len(leaders) > 3
+    for one, other in combinations(leaders, 2):
+        assert not one.crosses(other), (one.wkt, other.wkt)
+    values = [shapely.box(*w.geometry().adjusted(1, 1, -1, -1).getCoords()) for w in _values(desk)]
+    assert not any(leader.intersects(value) for leader in leaders for value in values)
 
 
 def test_the_ruler_names_its_unit_once_wherever_it_begins(desk: Desk) -> None:

@@ -17,6 +17,7 @@ from .drawn import COLUMN_PX, RULER_PX, Drawn
 from .field import Field
 
 CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
+BEND_PX = 7  # so far from the outermost of their places the leaders of a row bend
 STEADY_PX = 8  # callouts stay where they are until what one of them points at has moved by more
 Enter = Callable[[Callout, str, Any], None]
 
@@ -132,7 +133,7 @@ class WithCallouts(Drawn):
         if placed == self._placed and all(
             (at - self._anchored[path]).manhattanLength() <= STEADY_PX for path, at in anchors.items()
         ):
-            self._leaders = [(near, anchors[path], path, short) for near, _, path, short in self._leaders]
+            self._leaders = [(near, anchors[path], path, row) for near, _, path, row in self._leaders]
             return
         self._placed, self._anchored = placed, anchors
         self._names, self._leaders = [], []
@@ -191,7 +192,7 @@ class WithCallouts(Drawn):
             anchor = to_px.map(QPointF(*callout.at))
             wide = max((w.width() for w in widgets), default=40)
             near = QPointF(x + wide + 4, high + 14) if side == "left" else QPointF(x - 6, high + 14)
-            self._leaders.append((near, anchor, callout.path, False))
+            self._leaders.append((near, anchor, callout.path, ""))
 
     def _row(self, side: str, callouts: list[Callout], to_px: QTransform) -> None:
         if not callouts:
@@ -222,16 +223,24 @@ class WithCallouts(Drawn):
                     self._names.append((beside, callout.beside[1].write(self.units), Qt.AlignmentFlag.AlignHCenter))
             self._names.append((label, text, Qt.AlignmentFlag.AlignHCenter))
             near = QPointF(x + width / 2, y + 52 if side == "above" else y - 2)
-            self._leaders.append((near, anchor, callout.path, True))
+            self._leaders.append((near, anchor, callout.path, side))
 
-    def _drawn_leaders(self) -> list[tuple[QPointF, QPointF, bool]]:
-        """The leaders that are seen, and whether their field is under the hand."""
+    def drawn_leaders(self) -> list[tuple[list[QPointF], bool]]:
+        """The leaders that are seen, from the value to its place, and whether their field is under the hand.
+
+        Those of a row bend at one height and run square on from there: in the order of their places they cannot cross.
+        """
         under = (QApplication.focusWidget(), QApplication.widgetAt(QCursor.pos()))
         touched = next((p for p, f in self._fields.items() if f in under), "")
+        heights = {row: [anchor.y() for _, anchor, _, r in self._leaders if r == row] for row in ("above", "below")}
+        bends = {
+            "above": min(heights["above"], default=0.0) - BEND_PX,
+            "below": max(heights["below"], default=0.0) + BEND_PX,
+        }
         return [
-            (near, anchor, touched.startswith(path))
-            for near, anchor, path, short in self._leaders
-            if short or touched.startswith(path)
+            ([near, *([QPointF(anchor.x(), bends[row])] if row else []), anchor], touched.startswith(path))
+            for near, anchor, path, row in self._leaders
+            if row or touched.startswith(path)
         ]
 
     def take(self, mm: float, using: str) -> bool:

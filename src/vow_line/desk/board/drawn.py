@@ -2,7 +2,7 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QStaticText, QTransform
+from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ...core.curve import Line
@@ -40,7 +40,7 @@ class Drawn(QWidget):
         self._traced: list[Traced] = []
         self.corner = Corner(self)
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
-        self._leaders: list[tuple[QPointF, QPointF, str, bool]] = []
+        self._leaders: list[tuple[QPointF, QPointF, str, str]] = []
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._held_handle: Handle | None = None
@@ -60,8 +60,8 @@ class Drawn(QWidget):
         self._to_px = self._made_transform()
         self.corner.put(self.width() - 15, self.height() - 9 - RULER_PX)
 
-    def _drawn_leaders(self) -> list[tuple[QPointF, QPointF, bool]]:
-        """The leaders that are seen, and whether their field is under the hand."""
+    def drawn_leaders(self) -> list[tuple[list[QPointF], bool]]:
+        """The leaders that are seen, from the value to its place, and whether their field is under the hand."""
         return []
 
     def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
@@ -114,8 +114,9 @@ class Drawn(QWidget):
         found = self.transform().mapRect(self._reach).adjusted(-14, -14, 14, 14)
         for box, _, _ in self.words:
             found |= box.adjusted(-8, -4, 8, 4)
-        for near, anchor, _ in self._drawn_leaders():
-            found |= QRectF(near, anchor).normalized().adjusted(-1, 0, 1, 0)  # it ends short of its field
+        for points, _ in self.drawn_leaders():
+            anchor = points[-1]
+            found |= QPolygonF(points).boundingRect().adjusted(-1, 0, 1, 0)  # it ends short of its field
             found |= QRectF(anchor.x() - 5, anchor.y() - 5, 10, 10)
         return found
 
@@ -229,12 +230,12 @@ class Drawn(QWidget):
 
     def _paint_leaders(self, painter: QPainter) -> None:
         ink = self.ink
-        for near, anchor, active in self._drawn_leaders():
+        for points, active in self.drawn_leaders():
             painter.setPen(QPen(ink.colour("woad" if active else "rules"), 1.6 if active else 1.0))
-            painter.drawLine(near, anchor)
+            painter.drawPolyline(points)
             painter.setBrush(ink.colour("woad" if active else "quiet"))
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawEllipse(anchor, 3.2 if active else 2.0, 3.2 if active else 2.0)
+            painter.drawEllipse(points[-1], 3.2 if active else 2.0, 3.2 if active else 2.0)
 
     def _paint_handles(self, painter: QPainter) -> None:
         ink, to_px = self.ink, self.transform()
