@@ -13,6 +13,7 @@ from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.record.picture import bars
+from vow_line.core.stitch.pattern import pattern
 from vow_line.core.stitch.strip import partner, rows, strip
 from vow_line.core.thread.picture import faces, schools
 from vow_line.core.work.picture import drying
@@ -150,6 +151,16 @@ def test_a_long_strip_is_broken_into_rows_that_lose_nothing(tool: str) -> None:
     told = [label.says.write(MM) for label in strip(seam, 0.0, 0.0, broken=broken)[1]]
     begun = [int(t.rpartition(" ")[2]) for t in told if t.startswith("on from")]
     assert begun == [1 + int(np.argmax(slits[:, 1] > bands[k][:, 1].min())) for k in (1, 2)]
+
+
+def test_round_holes_are_drawn_round_and_as_wide_as_they_are() -> None:
+    for tooth, size in (("round", 1.5), ("diamond", 0.0)):
+        job = change(change(demo("turf-knife"), "stitch.tooth", tooth), "stitch.hole_mm", 1.5)
+        planned = plan(job)
+        drawn = [m for m in pattern(planned.draft.piece("front"), planned.stitching) if m.id == "round seam"]  # type: ignore[union-attr,arg-type]
+        assert [(m.meaning, m.size_mm) for m in drawn] == [("stitch", size), ("hole", 1.5)]
+        on_strip = strip(planned.stitching.seam("round seam"), 0.0, 0.0)[0]  # type: ignore[union-attr]
+        assert [m.size_mm for m in on_strip if m.meaning == "stitch"] == [size]
 
 
 def _by_meaning(marks: tuple[Mark, ...]) -> Iterator[tuple[str, list[Mark]]]:

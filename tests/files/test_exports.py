@@ -13,6 +13,7 @@ import svgelements
 import vobject
 
 from tests.jobs import demo
+from vow_line.core.job import change
 from vow_line.core.plan import Plan, plan
 from vow_line.files import calendar, cutting_list, dxf, svg
 
@@ -41,6 +42,15 @@ def test_svg_has_one_millimetre_to_the_unit(tmp_path: Path) -> None:
         assert (x1 - x0, y1 - y0) == pytest.approx(tuple(np.ptp(piece.outline, axis=0)), abs=2e-3)
     circles = [e for e in read.elements() if isinstance(e, svgelements.Circle)]
     assert len(circles) == _hole_count(planned)
+
+
+def test_holes_are_written_as_wide_as_the_tool_makes_them(tmp_path: Path) -> None:
+    planned = plan(change(demo("hedging-knife"), "stitch.hole_mm", 1.7))
+    svg.write(planned, tmp_path / "wide.svg")
+    read = svgelements.SVG.parse(str(tmp_path / "wide.svg"), reify=True, ppi=25.4)
+    wide = [2 * float(e.rx) for e in read.elements() if isinstance(e, svgelements.Circle) and 2 * float(e.rx) < 3]
+    assert len(wide) == _hole_count(planned)
+    assert wide == pytest.approx([1.7] * len(wide))
 
 
 def test_dxf_by_layers_in_millimetres(tmp_path: Path) -> None:

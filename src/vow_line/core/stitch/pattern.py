@@ -54,12 +54,16 @@ def _holes(seam: Seam, k: int, mark_every: int) -> tuple[Mark, ...]:
     flipped = a * d < b * c
     order, first = np.array(seam.order), np.unique(seam.order, return_index=True)[1]
     slits = slants(points[order], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)[first[there]]
-    marks = (
-        Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
-        Mark("hole", frozen(points[there]), id=seam.name, size_mm=1.2),
-    )
+    marks = (seen(seam, points[there], slits), Mark("hole", frozen(points[there]), id=seam.name, size_mm=seam.hole_mm))
     meets = len(seam.line.placed) > 1 and seam.line.shape == "line" and len(points) > mark_every > 0
     return (*marks, _in_step(seam, points, mark_every)) if meets else marks
+
+
+def seen(seam: Seam, points: Line, slits: Line) -> Mark:
+    """Holes as they look: points `(n, 2)` where the tooth is round, else their slits `(n, 2, 2)`."""
+    if seam.tooth == "round":
+        return Mark("stitch", frozen(points), id=seam.name, size_mm=seam.hole_mm)
+    return Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True)
 
 
 def _in_step(seam: Seam, points: Line, every: int) -> Mark:

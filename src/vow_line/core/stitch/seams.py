@@ -12,6 +12,7 @@ from ..curve import Line, Values, arc_length, area_within, corners, extended, fr
 from ..draft import Ply, SeamLine
 from .choices import StitchChoices
 from .holes import Spacing, Strike, fitted, spread, strikes, struck
+from .tools import Tooth
 
 CORNER_RAD = np.radians(30)  # a line that turns more than this at once has a corner, and a hole on it
 
@@ -32,7 +33,7 @@ class Run:
 class Seam:
     """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)`, the `order` in which
     a needle visits them (a box with a cross visits some twice, a closed line its first again), `corner` holes; `teeth` of the
-    prongs that make them, which go through `share` of the stack.
+    prongs that make them, which go through `share` of the stack; a hole is `hole_mm` wide, a slit unless its `tooth` is round.
     """
 
     name: str
@@ -46,6 +47,8 @@ class Seam:
     pitch_mm: float
     run_mm: float
     runs: tuple[Run, ...]
+    tooth: Tooth
+    hole_mm: float
     share: float = 1.0
 
     @property
@@ -150,7 +153,8 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     return Seam(
         name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
         corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
-        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs,
+        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
+        hole_mm=choices.hole_mm,
         share=0.5 if choices.through == "both faces" else 1.0,
     )  # fmt: skip
 

@@ -7,7 +7,7 @@ import numpy as np
 from ..curve import Line, Values, arc_length, frozen, headings
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, percent, said
-from .pattern import SLANT_RAD, slants
+from .pattern import SLANT_RAD, seen, slants
 from .seams import Seam
 
 BAND_MM = 9.0
@@ -77,7 +77,7 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     ties = np.stack([np.column_stack([left_mm + s[tied], np.full(len(tied), low - 28.0)]),
                      np.column_stack([left_mm + s[tied] * share, np.full(len(tied), low)])], axis=1)  # fmt: skip
     marks = (
-        Mark("flesh", frozen(band), True, seam.name), Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True),
+        Mark("flesh", frozen(band), True, seam.name), seen(seam, middle, slits),
         Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.name}/marks", pairs=True),
     )  # fmt: skip
     told = said("the other edge, {d} longer: {p} apart" if share > 1 else "the other edge, {d} shorter: {p} apart",
@@ -146,7 +146,7 @@ def strip(
     long = min(seam.pitch_mm, 4.5) * 0.35
     slit = long * np.array([[-np.cos(SLANT_RAD), -np.sin(SLANT_RAD)], [np.cos(SLANT_RAD), np.sin(SLANT_RAD)]])
     slits = middle[:, None] + slit
-    marks.append(Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True))
+    marks.append(seen(seam, middle, slits))
     over = base - float(stack.max()) - 2.5
     labels = [
         Label(said("{t} through", t=length(float(stack.max()))), (wide, over), align="right"),

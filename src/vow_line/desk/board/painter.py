@@ -150,6 +150,10 @@ def paint(
                 painter.strokePath(to_px.map(traced_.path), pen)
         elif mark.size_mm:
             across = mark.size_mm / 2 * to_px.m11()
+            if across < pen.widthF():  # nothing is seen within it: a dot
+                across += pen.widthF() / 2
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(pen.color())
             for x, y in mark.line.tolist():
                 painter.drawEllipse(to_px.map(QPointF(x, y)), across, across)
         elif traced_.strokes.size():
