@@ -128,6 +128,13 @@ def test_a_straight_edge_is_covered_by_one_piece_folded_round_the_filler() -> No
     assert cover.area == pytest.approx(two + 120 * 7.85, rel=0.05), "both sides and the turn; its corners are square"
 
 
+@pytest.mark.parametrize("past", [6.900413082643535, 7.744360902255639, 9.248120300751879])
+def test_a_half_that_crosses_itself_by_rounding_when_it_is_turned_over_still_folds(past: float) -> None:
+    planned = plan(change(change(demo("billhook-cover"), "piece.form", "folded"), "piece.past_mm", past))
+    assert planned.draft is not None
+    assert planned.draft.piece("cover").area_mm2 > 20_000
+
+
 def test_a_bowed_edge_is_not_folded() -> None:
     job = change(demo("billhook-cover"), "piece.form", "folded")
     found = next(f for f in plan(job).findings if f.code == "edge-not-straight")

@@ -171,7 +171,9 @@ class EdgeCover(KindOfPiece):
         side = shapely.union_all([area_within(lines.side), area_within(bridge)])
         turn = float(np.array(shift) @ out - (point - point @ over) @ out)
         strip = np.array([foot[0], foot[1], foot[1] + out * turn, foot[0] + out * turn])
-        other = shapely.transform(side, lambda points: points @ over + np.array(shift))
+        other = shapely.transform(side, lambda points: points @ over + np.array(shift)).buffer(
+            0
+        )  # rounding can cross it
         whole = ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05, 1).buffer(-0.05, 1))
         other_mouth, other_inner = (k @ over + np.array(shift) for k in (lines.mouth, lines.inner))
         mouths = [Edge(name, "mouth", frozen(m), "early") for name, m in (
