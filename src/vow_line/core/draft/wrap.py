@@ -5,9 +5,11 @@ thickness t whose neutral layer lies k·t from its inner face has the flat lengt
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..curve import Line, Values
 
@@ -91,19 +93,29 @@ def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, floa
 
 
 def hulls_over(x: Values, z: Values) -> Values:
-    """Height `(n, m)` of taut leather above each place of sections `x`, `z (n, m)`, x rising along every row: the upper hulls,
-    all rows at once.
+    """Height `(n, m)` of taut leather above each place of sections `x`, `z (n, m)`, m >= 2, x rising along every row: the upper
+    hulls, all rows at once.
 
     A point lies on the hull where no later point is seen more steeply from it than it is from any earlier one.
     """
-    run = x[:, None, :] - x[:, :, None]
-    slope = (z[:, None, :] - z[:, :, None]) / np.where(run > 0, run, np.inf)
-    later = np.arange(x.shape[1])[:, None] < np.arange(x.shape[1])
-    ahead = np.where(later, slope, -np.inf).max(axis=2)
-    behind = np.where(later, slope, np.inf).min(axis=1)
-    place = np.where(behind >= ahead, np.arange(x.shape[1]), -1)
+    last = x.shape[1] - 1
+    i, j, from_, to, by_to = _pairs(last + 1)
+    run = x[:, j] - x[:, i]
+    slope = (z[:, j] - z[:, i]) / np.where(run > 0, run, np.inf)
+    ahead = np.maximum.reduceat(slope, from_, axis=1)  # from each but the last
+    behind = np.minimum.reduceat(slope[:, by_to], to, axis=1)  # to each but the first
+    place = np.tile(np.arange(last + 1), (len(x), 1))
+    place[:, 1:-1][behind[:, :-1] < ahead[:, 1:]] = -1
     before = np.maximum.accumulate(place, axis=1)
-    after = np.minimum.accumulate(np.where(place < 0, x.shape[1] - 1, place)[:, ::-1], axis=1)[:, ::-1]
+    after = np.minimum.accumulate(np.where(place < 0, last, place)[:, ::-1], axis=1)[:, ::-1]
     rows = np.arange(len(x))[:, None]
     (x0, z0), (x1, z1) = ((x[rows, k], z[rows, k]) for k in (before, after))
     return z0 + (z1 - z0) * (x - x0) / np.where(x1 > x0, x1 - x0, np.inf)
+
+
+@lru_cache(16)
+def _pairs(m: int) -> tuple[NDArray[np.intp], ...]:
+    """All pairs i < j of m points, in order of i; where each i begins; where each j begins in order of j, and that order."""
+    i, j = np.triu_indices(m, 1)
+    by_j = np.argsort(j, kind="stable")
+    return i, j, np.searchsorted(i, np.arange(m - 1)), np.searchsorted(j[by_j], np.arange(1, m)), by_j
