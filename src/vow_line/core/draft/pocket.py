@@ -4,12 +4,15 @@ from dataclasses import dataclass
 from functools import lru_cache, partial
 
 import numpy as np
+from shapely.geometry import Polygon
 
-from ..curve import Line, Mask, Values
+from ..curve import Line, Mask, Values, frozen
 from ..measure import LongBody
 from .draw_out import DrawOut
-from .flat import from_mouth
+from .flat import from_mouth, grown, hollows_filled, opened, right_side
 from .wrap import HalfWrap, half_wrap
+
+FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -58,6 +61,30 @@ def wraps_of(
         x, edge, top - fold_y, blade, thin, touching, wrap(edge + clearance_mm, half_welt),
         wrap(edge, np.zeros(len(x))), needs, float(z[blade].max()), fold_y,
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Inside:
+    """The inside of the pocket, opened flat: how far from the fold the edge lies at every row, the area of its front half, and
+    the inner line that bounds it.
+    """
+
+    edge_u: Values
+    area: Polygon
+    line: Line
+
+
+@lru_cache(maxsize=8)
+def inside_of(wraps: Wraps, clearance_mm: float, mouth_ease_mm: float, straight: bool) -> Inside:
+    """The inside that these wraps need, run `straight` from the widest place to the mouth or following the body in behind it.
+    What lies outside of it, seam and margins, is not asked for, so that changing those leaves it as it is.
+    """
+    gives = np.where(wraps.blade, wraps.clear.flat_mm, wraps.touching.flat_mm + mouth_ease_mm / 2)
+    edge_u = np.maximum(gives - clearance_mm, 0.2)
+    if straight:
+        edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
+    area = grown(opened(hollows_filled(edge_u, wraps.x, FILLET_MM), wraps.x), clearance_mm)
+    return Inside(frozen(edge_u), area, frozen(right_side(area)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

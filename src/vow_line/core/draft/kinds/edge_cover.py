@@ -5,7 +5,7 @@ Flat coordinates are the tool's own, as its outline was drawn.
 """
 
 from dataclasses import replace
-from functools import partial
+from functools import lru_cache, partial
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -72,8 +72,8 @@ class EdgeCover(KindOfPiece):
             pieces = [self._folded(lines, line, leather_mm)]
             placed = (Placed("cover"), Placed("cover", *self._other_half(line, leather_mm)))
         else:
-            front = self._half("front", lines.side, lines, leather_mm, flipped=False)
-            back = self._half("back", mirror(lines.side), lines, leather_mm, flipped=True)
+            straps = None if self.straps and self.straps.form == "flap" else self.straps
+            front, back = (_half(name, lines, leather_mm, straps) for name in ("front", "back"))
             pieces = [front, back]
             placed = (Placed("front"), Placed("back", frozen([[-1.0, 0.0], [0.0, 1.0]])))
         filler = Piece(
@@ -107,16 +107,6 @@ class EdgeCover(KindOfPiece):
             fasteners=fasteners,
         )  # fmt: skip
 
-    def _half(self, name: str, ring: Line, lines: Lines, leather_mm: float, flipped: bool) -> Piece:
-        outer, mouth, inner = (mirror(k) if flipped else k for k in (lines.outer, lines.mouth, lines.inner))
-        glue = np.concatenate([outer, inner[::-1]])
-        return Piece(
-            name, frozen(ring), leather_mm,
-            edges=(Edge("seam edge", "seam", frozen(outer), "last", 3), Edge("mouth", "mouth", frozen(mouth), "early")),
-            glue=(Area(name, frozen(glue)),), mirrored=flipped,
-            punches=self._held("stud" if name == "front" else "rivet", mouth, inner),
-        )  # fmt: skip
-
     def _flap(self, body: ToolBody, lines: Lines, leather_mm: float) -> Flap | None:
         """The flap that closes it, where it has one."""
         if self.straps is None or self.straps.form != "flap":
@@ -131,21 +121,6 @@ class EdgeCover(KindOfPiece):
             leather_mm,
             self.straps.count,
         )
-
-    def _held(self, by: str, mouth: Line, inner: Line) -> tuple[Punch, ...]:
-        """Holes for the straps' rivets or studs, evenly along where the leather lies on the face."""
-        if not self.straps or (self.straps.form == "flap" and self.form == "two parts"):
-            return ()
-        found = []
-        for k in range(self.straps.count):
-            at = np.array(at_share(mouth, (k + 1) / (self.straps.count + 1)))
-            line = LineString(inner)
-            to = shapely.get_coordinates(line.interpolate(line.project(shapely.Point(at))))[0]
-            away = (to - at) / max(float(np.hypot(*(to - at))), 1e-9)
-            u, v = at + away * LAP_MM / 2
-            which = f" {k + 1}" if self.straps.count > 1 else ""
-            found.append(Punch(f"{by} hole{which}", (float(u), float(v)), POST_MM))
-        return tuple(found)
 
     def _over(self, body: ToolBody, lines: Lines, leather_mm: float) -> float:
         """How long a strap is between its laps: to the tool's back, round it, and to the mouth again."""
@@ -183,7 +158,8 @@ class EdgeCover(KindOfPiece):
             "cover", whole, leather_mm, edges=(Edge("fold", "fold", frozen(foot), "never"), *mouths),
             folds=(frozen(foot), frozen([p + out * turn for p in foot])),
             glue=(Area("filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]]))),),
-            punches=(*self._held("stud", lines.mouth, lines.inner), *self._held("rivet", other_mouth, other_inner)),
+            punches=(*_held(self.straps, "stud", lines.mouth, lines.inner),
+                     *_held(self.straps, "rivet", other_mouth, other_inner)),
         )  # fmt: skip
 
     def _seam(self, body: ToolBody, lines: Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
@@ -343,6 +319,38 @@ class EdgeCover(KindOfPiece):
             Mark("welt", frozen([[a, -half], [b, -half], [b, half], [a, half]]), True, "filler"),
             Mark("stitch", frozen([[thread, -through], [thread, through]]), id="edge seam"),
         )
+
+
+@lru_cache(8)
+def _half(name: str, lines: Lines, leather_mm: float, straps: Straps | None) -> Piece:
+    """The front, or the back: its mirror. Remembered: an edit of the seam leaves both as they are."""
+    flipped = name == "back"
+    side, outer, mouth, inner = (
+        mirror(k) if flipped else k for k in (lines.side, lines.outer, lines.mouth, lines.inner)
+    )
+    glue = np.concatenate([outer, inner[::-1]])
+    return Piece(
+        name, frozen(side), leather_mm,
+        edges=(Edge("seam edge", "seam", frozen(outer), "last", 3), Edge("mouth", "mouth", frozen(mouth), "early")),
+        glue=(Area(name, frozen(glue)),), mirrored=flipped,
+        punches=_held(straps, "rivet" if flipped else "stud", mouth, inner),
+    )  # fmt: skip
+
+
+def _held(straps: Straps | None, by: str, mouth: Line, inner: Line) -> tuple[Punch, ...]:
+    """Holes for the straps' rivets or studs, evenly along where the leather lies on the face."""
+    if straps is None:
+        return ()
+    found = []
+    for k in range(straps.count):
+        at = np.array(at_share(mouth, (k + 1) / (straps.count + 1)))
+        line = LineString(inner)
+        to = shapely.get_coordinates(line.interpolate(line.project(shapely.Point(at))))[0]
+        away = (to - at) / max(float(np.hypot(*(to - at))), 1e-9)
+        u, v = at + away * LAP_MM / 2
+        which = f" {k + 1}" if straps.count > 1 else ""
+        found.append(Punch(f"{by} hole{which}", (float(u), float(v)), POST_MM))
+    return tuple(found)
 
 
 _FoldLine = tuple[Line, Line, float]

@@ -18,18 +18,16 @@ from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
 from ..draw_out import draw_out, squeeze_grade
-from ..flat import below, grown, hollows_filled, opened, right_side, short_of
+from ..flat import below, right_side, short_of
 from ..kind import KindOfPiece
 from ..loop import CLOSED_BEFORE, BeltLoop, loop_choices, with_loop
 from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
-from ..pocket import Pocket, wraps_of
+from ..pocket import Pocket, inside_of, wraps_of
 from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
 from ..search import Progress, Way, search
 from ..section import cut_across
 from ..strap import LAP_MM, POST_MM, stud_strap
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
-
-FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
 
 GUARD_MM = 1.5  # leather of a toe guard (from memory)
 
@@ -120,29 +118,23 @@ class FoldedSheath(KindOfPiece):
         mouth = -self._seat(body)
         w = wraps_of(body, mouth, self.skive_mm, self.between_mm, self.clearance_mm, self.neutral, leather_mm)
         x = w.x
-        gives = np.where(w.blade, w.clear.flat_mm, w.touching.flat_mm + self.mouth_ease_mm / 2)
-        edge_u = np.maximum(gives - self.clearance_mm, 0.2)
-        if self.opened:
-            edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
-        inner_area = grown(opened(hollows_filled(edge_u, x, FILLET_MM), x), self.clearance_mm)
-        inside = max(self.edge_to_thread_mm - self.clearance_mm, 0.1)
-        thread_area = inner_area.buffer(inside)
+        inside = inside_of(w, self.clearance_mm, self.mouth_ease_mm, self.opened)
+        thread_area = inside.area.buffer(max(self.edge_to_thread_mm - self.clearance_mm, 0.1))
         outer_area = thread_area.buffer(self.margin_mm)
         outer = right_side(outer_area)
         half = float(np.interp(mouth, outer[:, 1], outer[:, 0]))
         rim = partial(self._rim, mouth, half)
         bend = self.between_mm / 2 + np.pi / 2 * self.neutral * leather_mm
-        inner = right_side(inner_area)
-        relieved = self._relieved(inner)
+        relieved = self._relieved(inside.line)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
         only_blade = np.where(w.blade, 1.0, 0.0)
         draw = draw_out(x, w.needs * only_blade, w.needs_thin.flat_mm * only_blade, full_inner, w.thin)
         whole = draw_out(x, w.needs, w.needs_thin.flat_mm, full_inner, w.thin)
         return Pocket(
-            x=x, touching=w.touching, edge_u=edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
+            x=x, touching=w.touching, edge_u=inside.edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
             spine_u=w.spine_z + np.pi / 2 * self.neutral * leather_mm, gives=full_inner,
             welt_at=self.between_mm * (1 - w.thin),
-            inner=below(inner, rim, bend), relieved=below(relieved, rim, bend),
+            inner=below(inside.line, rim, bend), relieved=below(relieved, rim, bend),
             thread=below(right_side(thread_area), rim, bend), outer=below(outer, rim, 0.0),
             bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
             passing=2 * float(w.needs_thin.hull_mm.max()), fold_y=w.fold_y,
