@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from datetime import datetime
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
@@ -14,6 +15,13 @@ from vow_line.desk.board.field import Field
 from vow_line.desk.frame import Frame
 from vow_line.desk.start import Places, application, make_frame
 from vow_line.desk.window import Window
+
+
+def grey_of(image: QImage) -> np.ndarray:
+    """A picture as `(height, width)` of grey, 0 to 255."""
+    grey = image.convertToFormat(QImage.Format.Format_Grayscale8)
+    rows = np.frombuffer(grey.constBits(), np.uint8).reshape(grey.height(), grey.bytesPerLine())
+    return rows[:, : grey.width()].copy()
 
 
 class Desk:

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPainter, QPen, QPolygonF, QTransform
 from PySide6.QtWidgets import QApplication
 
+from tests.desk.conftest import grey_of
 from vow_line.core.drawing import Mark, Meaning
 from vow_line.desk.board.painter import LOOKS, paint, traced
 from vow_line.desk.ink import DAY
@@ -22,7 +23,7 @@ def _image(mark: Mark) -> np.ndarray:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     paint(painter, traced([mark], SCALE), DAY, QTransform.fromScale(SCALE, SCALE))
     painter.end()
-    return _grey(image)
+    return grey_of(image).astype(float)
 
 
 def _stroked(mark: Mark) -> np.ndarray:
@@ -38,12 +39,7 @@ def _stroked(mark: Mark) -> np.ndarray:
     points = QPolygonF([QPointF(x, y) for x, y in (mark.line * SCALE).tolist()])
     (painter.drawPolygon if mark.closed else painter.drawPolyline)(points)
     painter.end()
-    return _grey(image)
-
-
-def _grey(image: QImage) -> np.ndarray:
-    grey = image.convertToFormat(QImage.Format.Format_Grayscale8)
-    return np.frombuffer(grey.constBits(), np.uint8).reshape(SIZE, grey.bytesPerLine())[:, :SIZE].astype(float)
+    return grey_of(image).astype(float)
 
 
 @pytest.mark.parametrize("meaning", ["cut", "stitch"])
@@ -84,7 +80,7 @@ def test_a_fill_under_its_outline_shows_no_step_beside_it(qapp: QApplication) ->
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     paint(painter, traced([piece, cut], SCALE), DAY, QTransform.fromScale(SCALE, SCALE))
     painter.end()
-    grey = _grey(image)
+    grey = grey_of(image).astype(float)
     y, x = np.mgrid[:SIZE, :SIZE] + 0.5
     away = np.hypot(x - 30 * SCALE, y - 30 * SCALE) - 22 * SCALE
     assert np.ptp(grey[(away > 2) & (away < 12)]) == 0
