@@ -180,15 +180,26 @@ def _rising(profile: Line) -> Line:
     return np.column_stack([y, profile[:, 1]])
 
 
-@lru_cache(8)
-def two_faces(
-    body: MouldedBody, goes_in_mm: float, close_mm: float, margin_mm: float, worked_mm: float, welt_mm: float,
-    ease_mm: float, both: bool,
-) -> Faces:  # fmt: skip
-    """The faces over a body that goes in by `goes_in_mm` from its nose, the thread `close_mm` from it and `margin_mm` from the
-    cut; wet leather is worked down `worked_mm` below a taut line (0: none), `welt_mm` is all the welts together; `both` faces
-    share the height, or the front takes it alone.
+@dataclass(frozen=True, slots=True, eq=False)
+class _Under:
+    """What lies under the faces, whatever their margin and their ease: rows from the mouth to the nose, how much longer a face
+    is over them, the middle line, and the area, eased, that the seam goes round.
     """
+
+    x: Values
+    half: Values
+    more: Values
+    over_nose: float
+    through_mm: float
+    middle: float
+    mouth: float
+    eased: BaseGeometry
+
+
+@lru_cache(8)
+def _under(
+    body: MouldedBody, goes_in_mm: float, close_mm: float, worked_mm: float, welt_mm: float, both: bool
+) -> _Under:  # fmt: skip
     nose = float(body.x_mm[-1])
     mouth = max(nose - goes_in_mm, float(body.x_mm[0]))
     x, top, low, height, y, z = rows_from(
@@ -203,31 +214,41 @@ def two_faces(
     # what lies deeper must pass whatever it comes through
     low, whole = (np.maximum.accumulate(v[::-1])[::-1] for v in (low, whole))
     top = np.minimum.accumulate(top[::-1])[::-1]
-    more = np.maximum(whole - (low - top) / 2, 0.0)
-    middle = float((top[0] + low[0]) / 2)
     half = (low - top) / 2
     along = np.column_stack([x - x[0], height])
     over_end = np.concatenate([along, [[along[-1, 0] + 1e-3, 0.0]]])
     over_nose = float(_over(over_end[None, :, 0], over_end[None, :, 1], close_mm, worked_mm, welt_mm)[0])
-    faces = 2 if both else 1
-    flat_back = 0.0 if both else 2 * (half[0] + close_mm)
-    passing = faces * 2 * through + flat_back
-    gives = float(faces * 2 * (half[0] + close_mm + more[0]) + flat_back + ease_mm)
+    middle = float((top[0] + low[0]) / 2)
     plan = np.concatenate([np.column_stack([top - middle, x]), np.column_stack([low - middle, x])[::-1]])
     above = np.array([[low[0] - middle, mouth - 60.0], [top[0] - middle, mouth - 60.0]])
-    area = area_within(np.concatenate([plan, above]))
-    eased = area.buffer(close_mm + EASED_MM, 8).buffer(-EASED_MM, 8)
-    back_thread, back_cut = _round(eased, mouth), _round(eased.buffer(margin_mm, 8), mouth)
+    eased = area_within(np.concatenate([plan, above])).buffer(close_mm + EASED_MM, 8).buffer(-EASED_MM, 8)
+    return _Under(x, half, np.maximum(whole - half, 0.0), over_nose, through, middle, mouth, eased)
+
+
+@lru_cache(8)
+def two_faces(
+    body: MouldedBody, goes_in_mm: float, close_mm: float, margin_mm: float, worked_mm: float, welt_mm: float,
+    ease_mm: float, both: bool,
+) -> Faces:  # fmt: skip
+    """The faces over a body that goes in by `goes_in_mm` from its nose, the thread `close_mm` from it and `margin_mm` from the
+    cut; wet leather is worked down `worked_mm` below a taut line (0: none), `welt_mm` is all the welts together; `both` faces
+    share the height, or the front takes it alone.
+    """
+    u = _under(body, goes_in_mm, close_mm, worked_mm, welt_mm, both)
+    faces = 2 if both else 1
+    flat_back = 0.0 if both else 2 * (u.half[0] + close_mm)
+    passing = faces * 2 * u.through_mm + flat_back
+    gives = float(faces * 2 * (u.half[0] + close_mm + u.more[0]) + flat_back + ease_mm)
+    back_thread, back_cut = _round(u.eased, u.mouth), _round(u.eased.buffer(margin_mm, 8), u.mouth)
     front_thread, front_cut = (
-        _eased(_widened(line, x, more, over_nose), ease_mm / (2 * faces)) for line in (back_thread, back_cut)
+        _eased(_widened(line, u.x, u.more, u.over_nose), ease_mm / (2 * faces)) for line in (back_thread, back_cut)
     )
     if both:
         back_thread, back_cut = front_thread, front_cut
+    outline = [np.column_stack([side - u.middle, body.x_mm]) for side in (body.top_mm, body.low_mm)]
     return Faces(
-        x, half, more, over_nose, passing, gives, frozen(back_thread), frozen(front_thread), frozen(back_cut),
-        frozen(front_cut), frozen(np.concatenate([np.column_stack([body.top_mm - middle, body.x_mm]),
-                                                  np.column_stack([body.low_mm - middle, body.x_mm])[::-1]])), mouth,
-        close_mm, margin_mm,
+        u.x, u.half, u.more, u.over_nose, passing, gives, frozen(back_thread), frozen(front_thread), frozen(back_cut),
+        frozen(front_cut), frozen(np.concatenate([outline[0], outline[1][::-1]])), u.mouth, close_mm, margin_mm,
     )  # fmt: skip
 
 
