@@ -9,7 +9,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ..curve import Line, arc_length, frozen, walk
+from ..curve import Line, arc_length, frozen, headings, walk
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
@@ -160,8 +160,7 @@ def _teeth(line: Line, wide_mm: float, deep_mm: float) -> Line:
     long = float(arc_length(line)[-1])
     n = max(round(long / wide_mm), 1)
     places = walk(line, long * np.arange(2 * n + 1) / (2 * n))
-    run = np.gradient(places, axis=0)
-    run = run / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
+    run = headings(places)
     inward = np.column_stack([-run[:, 1], run[:, 0]])
     deep = np.where(np.arange(2 * n + 1) % 2 == 1, deep_mm, 0.0)
     return places + inward * deep[:, None]

@@ -14,7 +14,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ...curve import Line, Values, frozen, mirror
+from ...curve import Line, Values, frozen, headings, mirror
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, LongBody, MouldedBody
@@ -138,8 +138,7 @@ class Scabbard(KindOfPiece):
         )  # fmt: skip
 
     def _seam(self, right: Line, leather_mm: float) -> SeamLine:
-        run = np.gradient(right, axis=0)
-        run = run / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
+        run = headings(right)
         inward = np.column_stack([-np.abs(run[:, 1]), np.sign(run[:, 1]) * run[:, 0]])
         line = mirror(right + inward * self.margin_mm)
         return SeamLine(
