@@ -245,7 +245,7 @@ def seams() -> None:
     from PySide6.QtCore import QLineF
     from PySide6.QtGui import QImage, QPainter, QTransform
 
-    from vow_line.core.draft.pieces import Placed, SeamLine, even_ply
+    from vow_line.core.draft.assembly import Placed, Ply, SeamLine, Sewing
     from vow_line.core.stitch import StitchChoices
     from vow_line.core.stitch.seams import seam_of
     from vow_line.core.stitch.straight import straight_seam
@@ -258,7 +258,7 @@ def seams() -> None:
     app = application()
     x = np.linspace(0, 20_000, 4000)
     wave = np.column_stack([x, 60 * np.sin(x / 90)])
-    line = SeamLine("wave", wave, (even_ply("leather", 3.0),), (Placed("piece"),), 3.0)
+    line = SeamLine("wave", "wave", wave, (Ply("leather", 3.0, 0),), (Placed("piece"),), "line", Sewing(wave, 3.0))
     choices = StitchChoices(pitch_mm=4.4, teeth=(6, 2, 1))
     made = statistics.median(timed(lambda: seam_of.__wrapped__(line, choices).strikes, 7))
     n = len(seam_of(line, choices).points)

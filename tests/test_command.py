@@ -65,14 +65,14 @@ def test_plan_tells_everything_as_json(demo_folder: Path, capsys: pytest.Capture
     status, out, _ = _run(capsys, "plan", str(demo_folder / "spar-knife.vow.json"), "--json")
     told = json.loads(out)
     assert status == 0
-    assert {p["name"] for p in told["pieces"]} == {"sheath", "welt", "belt loop"}
+    assert {p["id"] for p in told["pieces"]} == {"sheath", "welt", "belt-loop"}
     for piece in told["pieces"]:
         assert piece["outline_mm"][0] == piece["outline_mm"][-1]
-    main_seam = next(s for s in told["seams"] if s["name"] == "main seam")
+    main_seam = next(s for s in told["seams"] if s["id"] == "main-seam")
     assert main_seam["holes"] == len(main_seam["points_mm"]) == len(main_seam["stack_mm"])
-    thread = next(t for t in told["thread"] if t["seam"] == "main seam")
+    thread = next(t for t in told["thread"] if t["seam"] == "main-seam")
     assert sum(thread["lengths_mm"]) == pytest.approx(thread["total_mm"])
-    assert {s["id"] for s in told["steps"]} >= {"cut/sheath", "sew/main seam", "form"}
+    assert {s["id"] for s in told["steps"]} >= {"cut/sheath", "sew/main-seam", "form"}
 
 
 def test_a_job_with_holds_ends_with_1_and_says_them(demo_folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -138,7 +138,7 @@ def test_lace_from_the_command(capsys: pytest.CaptureFixture[str]) -> None:
     assert _run(capsys, "lace", "--gap", "wide")[0] == 2
 
 
-@pytest.mark.parametrize("stitch", ["whip", "crosses", "awl lockstitch", "running, down and back"])
+@pytest.mark.parametrize("stitch", ["whip", "crosses", "awl-lockstitch", "running-down-and-back"])
 def test_thread_of_any_stitch(capsys: pytest.CaptureFixture[str], stitch: str) -> None:
     arguments = ("thread", "--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--stitch", stitch, "--json")
     status, out, _ = _run(capsys, *arguments)

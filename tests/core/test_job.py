@@ -71,7 +71,7 @@ def test_scaling_every_length_scales_every_length(factor: float) -> None:
     one, other = plan(small), plan(large)
     for a, b in zip(one.draft.pieces, other.draft.pieces, strict=True):  # type: ignore[union-attr]
         assert np.ptp(b.outline, axis=0) == pytest.approx(factor * np.ptp(a.outline, axis=0), rel=0.03)
-    sa, sb = one.stitching.seam("main seam"), other.stitching.seam("main seam")  # type: ignore[union-attr]
+    sa, sb = one.stitching.seam("main-seam"), other.stitching.seam("main-seam")  # type: ignore[union-attr]
     assert sb.stack_mm.max() == pytest.approx(factor * sa.stack_mm.max())
     assert len(sb.points) == pytest.approx(len(sa.points), abs=2)
 
@@ -128,12 +128,12 @@ def test_a_broken_vow_says_what_can_still_be_used() -> None:
     for step in ("cut/sheath", "cut/welt"):
         job = tick(job, step=step, at=NOON)
     broken = break_vow(job, at=NOON)
-    assert {v.says for v in plan(broken).verdicts} == {"still good"}
+    assert {v.says for v in plan(broken).verdicts} == {"still-good"}
     narrower = plan(change(broken, "piece.margin_mm", 2.5)).verdicts
     assert {v.piece: v.says for v in narrower}["sheath"] == "trim"
     wider = plan(change(broken, "piece.margin_mm", 5.0))
     verdict = next(v for v in wider.verdicts if v.piece == "sheath")
-    assert verdict.says == "cut again"
+    assert verdict.says == "cut-again"
     assert verdict.by_mm == pytest.approx(1.5, abs=0.1)
     assert "recut-cut-again" in {f.code for f in wider.holds}
 
@@ -165,19 +165,19 @@ def test_the_next_one_like_it_begins_with_what_was_learned() -> None:
     done = demo("grafting-knife")
     entry = done.record.thread_left[0]
     planned = plan(done)
-    ratio = dict(planned.recorded.thread_ratios)["main seam"]  # type: ignore[union-attr]
-    assert ratio == pytest.approx((entry.cut_mm - entry.left_mm) / planned.threading.seam("main seam").path_mm)  # type: ignore[union-attr]
+    ratio = dict(planned.recorded.thread_ratios)["main-seam"]  # type: ignore[union-attr]
+    assert ratio == pytest.approx((entry.cut_mm - entry.left_mm) / planned.threading.seam("main-seam").path_mm)  # type: ignore[union-attr]
     learned = learn(1.03, [ratio])
     fresh = next_like(done, name="again", slack=Slack(value=learned.factor - 1, jobs=1, spread=learned.spread))
     assert fresh.vowed is None
     assert not fresh.work.done
-    more = plan(fresh).threading.seam("main seam").total_mm  # type: ignore[union-attr]
-    assert more > planned.threading.seam("main seam").total_mm  # type: ignore[union-attr]
+    more = plan(fresh).threading.seam("main-seam").total_mm  # type: ignore[union-attr]
+    assert more > planned.threading.seam("main-seam").total_mm  # type: ignore[union-attr]
 
 
 def test_more_left_than_cut_is_refused() -> None:
     with pytest.raises(RefusedChange, match="more than there was"):
-        note_left(plain_job(), seam="main seam", cut_mm=900, left_mm=1000)
+        note_left(plain_job(), seam="main-seam", cut_mm=900, left_mm=1000)
 
 
 def test_every_callout_leads_to_a_place_in_the_job() -> None:
@@ -199,9 +199,9 @@ def test_a_weighing_counts_from_the_forming() -> None:
 
 
 def test_sewing_is_remembered_by_the_pass() -> None:
-    job = sew_to(sew_to(plain_job(), seam="main seam", passes=5), seam="main seam", passes=6)
-    assert job.work.passes("main seam") == 6
-    assert job.work.passes("belt loop") == 0
+    job = sew_to(sew_to(plain_job(), seam="main-seam", passes=5), seam="main-seam", passes=6)
+    assert job.work.passes("main-seam") == 6
+    assert job.work.passes("belt-loop") == 0
 
 
 def test_an_edit_recomputes_only_what_depends_on_it() -> None:

@@ -15,7 +15,7 @@ from vow_line.core.thread import stitches
 WHIP = '''
 """Whip stitch with one needle, for this test."""
 from vow_line.core.thread.moves import Move
-NAME, SAYS, THREAD_OF, SEWS = "blanket", "over the edge in every hole", (0,), ("line",)
+ID, TITLE, SAYS, THREAD_OF, SEWS = "blanket", "blanket", "over the edge in every hole", (0,), ("line",)
 def moves(path):
     at = path.order[0]
     for hole in path.order:
@@ -31,12 +31,12 @@ def test_a_stitch_is_found_by_being_there(tmp_path: Path, monkeypatch: pytest.Mo
     (tmp_path / "blanket.py").write_text(WHIP)
     monkeypatch.setattr(stitches, "__path__", [*stitches.__path__, str(tmp_path)])
     stitch = stitches._stitch("blanket")
-    monkeypatch.setitem(stitches.STITCHES, stitch.name, stitch)
+    monkeypatch.setitem(stitches.STITCHES, stitch.id, stitch)
     job = demo("grafting-knife").model_copy(update={"vows": ()})
     job = job.model_copy(update={"thread": job.thread.model_copy(update={"stitch": "blanket", "back_stitches": 0})})
     planned = plan(job)
     assert not [f for f in planned.findings if f.code == "stitch-unknown"]
-    sewn = planned.threading.seam("main seam")  # type: ignore[union-attr]
+    sewn = planned.threading.seam("main-seam")  # type: ignore[union-attr]
     assert {m.act for m in sewn.moves} == {"run", "pass", "edge"}
     assert sewn.reserve_mm == 75
     sys.modules.pop("vow_line.core.thread.stitches.blanket", None)
@@ -54,7 +54,7 @@ def test_a_kind_drafts_for_either_hand() -> None:
     job = demo("hedging-knife")
     left = plan(job.model_copy(update={"piece": job.piece.model_copy(update={"worn": "left"})}))
     for planned, side in ((right, -1), (left, 1)):
-        seam = planned.stitching.seam("belt loop")  # type: ignore[union-attr]
+        seam = planned.stitching.seam("belt-loop")  # type: ignore[union-attr]
         assert np.sign(seam.points[:, 0]).tolist() == [side] * len(seam.points)
         assert np.sign(planned.draft.piece("sheath").punches[0].centre[0]) == side  # type: ignore[union-attr]
 

@@ -38,7 +38,7 @@ def test_a_step_that_raises_changes_nothing_and_leaves_no_entry(qapp: object) ->
 def test_steps_of_one_gesture_are_one_entry(qapp: object) -> None:
     store = Store(plain_job())
     for passes in range(1, 9):
-        store.do("a pass", lambda j, n=passes: sew_to(j, seam="main seam", passes=n), merge="sew")  # type: ignore[misc]
+        store.do("a pass", lambda j, n=passes: sew_to(j, seam="main-seam", passes=n), merge="sew")  # type: ignore[misc]
     store.do("set margin", lambda j: change(j, "piece.margin_mm", 4.0))
     assert store.undo_name == "set margin"
     store.undo()
@@ -137,9 +137,9 @@ def test_the_window_opens_on_the_bench_it_was_left_on(desk: Desk) -> None:
 def test_the_other_seam_is_reached_with_a_key_and_finished_ones_say_so(desk: Desk) -> None:
     desk.open("spar-knife")
     sew = desk.window.sew
-    assert sew.seam == "main seam"
+    assert sew.seam == "main-seam"
     desk.key(Qt.Key.Key_N)
-    assert sew.seam == "belt loop"
+    assert sew.seam == "belt-loop"
     for _ in range(400):
         if "is sewn" in sew.lines()[0]:
             break

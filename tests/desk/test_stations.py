@@ -95,12 +95,12 @@ def test_strikes_are_stepped_through_with_a_key(desk: Desk) -> None:
     scene = desk.window.bench.board.scene
     assert any("strike 1 of" in label.says.write(desk.window.store.job.units) for label in scene.labels)
     struck = [m for m in scene.marks if m.meaning == "done"]
-    first = desk.window.store.plan.stitching.seam("main seam").strikes[0]
+    first = desk.window.store.plan.stitching.seam("main-seam").strikes[0]
     assert [len(m.line) for m in struck] == [first.teeth, first.teeth], "on the piece and on the strip"
     desk.key(Qt.Key.Key_K)
     desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ShiftModifier)
     desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ShiftModifier)
-    last = len(desk.window.store.plan.stitching.seam("main seam").strikes)
+    last = len(desk.window.store.plan.stitching.seam("main-seam").strikes)
     labels = [label.says.write(desk.window.store.job.units) for label in desk.window.bench.board.scene.labels]
     assert any(f"strike {last} of {last}" in label for label in labels)
 
@@ -145,7 +145,7 @@ def test_each_seam_may_be_sewn_in_its_own_way(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("thread")
     before = desk.slip()
-    combo = desk.window.bench.board._combos["thread.of/main seam/stitch"]
+    combo = desk.window.bench.board._combos["thread.of/main-seam/stitch"]
     combo.setCurrentIndex(combo.findText("double running"))
     combo.activated.emit(combo.currentIndex())
     after = desk.slip()
@@ -154,7 +154,7 @@ def test_each_seam_may_be_sewn_in_its_own_way(desk: Desk) -> None:
     assert combo.currentText() == "double running"
     desk.window.bench.board.setFocus()
     desk.key(Qt.Key.Key_N)
-    assert desk.window.bench.board._combos["thread.of/belt loop/stitch"].currentText() == "saddle"
+    assert desk.window.bench.board._combos["thread.of/belt-loop/stitch"].currentText() == "saddle"
     desk.window.undo()
     assert desk.window.store.job.thread.own == ()
 
@@ -164,11 +164,11 @@ def test_thread_measured_while_sewing_says_where_to_join(desk: Desk) -> None:
     desk.station("sew")
     sew = desk.window.sew
     assert "enough" in sew.lines()[5]
-    measure_thread(desk.window, "main seam", "40 cm")
+    measure_thread(desk.window, "main-seam", "40 cm")
     assert sew.lines()[4] == "Thread left 40 cm"
     assert "short of" in sew.lines()[5]
     assert "join at hole" in sew.lines()[5]
-    measure_thread(desk.window, "main seam", "what")
+    measure_thread(desk.window, "main-seam", "what")
     assert sew.lines()[4] == "Thread left 40 cm"
     desk.window.undo()
     assert "enough" in sew.lines()[5]
@@ -268,7 +268,7 @@ def test_a_thread_too_short_is_said_in_words_not_only_in_colour(desk: Desk) -> N
     job = desk.places
     assert job
     desk.open("spar-knife")
-    sewn = desk.window.store.plan.threading.seam("main seam")  # type: ignore[union-attr]
+    sewn = desk.window.store.plan.threading.seam("main-seam")  # type: ignore[union-attr]
     told = prompts(sewn, desk.window.store.job.thread)
     assert all(thread_says(told, k).write(desk.window.store.job.units).endswith("enough") for k in range(len(told)))  # type: ignore[union-attr]
 

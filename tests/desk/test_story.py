@@ -91,7 +91,7 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
     desk.station("edge")
     rows.setFocus()
     for k, row_ in enumerate(rows.rows):
-        if row_.kind == "step" and "main seam" not in row_.name and "Oil" not in row_.name:
+        if row_.kind == "step" and "main-seam" not in row_.name and "Oil" not in row_.name:
             rows.setCurrentIndex(rows.model().index(k, 0))
             desk.key(Qt.Key.Key_Space)
 
@@ -101,7 +101,7 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
     desk.key(Qt.Key.Key_Space)
     assert window.sew.lines()[0] == "Hole 1 of 32"
     for _ in range(400):
-        if window.sew.seam == "main seam" and window.sew.lines()[0].startswith("Hole"):
+        if window.sew.seam == "main-seam" and window.sew.lines()[0].startswith("Hole"):
             break
         desk.key(Qt.Key.Key_Space)
     for _ in range(20):
@@ -114,7 +114,7 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
         if "is sewn" in window.sew.lines()[0]:
             break
         desk.key(Qt.Key.Key_PageDown)
-    assert window.store.job.work.is_done("sew/main seam")  # type: ignore[union-attr]
+    assert window.store.job.work.is_done("sew/main-seam")  # type: ignore[union-attr]
 
     # the rest of the edges
     desk.station("edge")
@@ -126,9 +126,9 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
 
     # what was left is written down, and the next job begins wiser
     desk.station("record")
-    sewn = window.store.plan.threading.seam("main seam")  # type: ignore[union-attr]
+    sewn = window.store.plan.threading.seam("main-seam")  # type: ignore[union-attr]
     left = sewn.total_mm - 1.08 * sewn.path_mm
-    desk.type("record.left/main seam", f"{left:.0f} mm")
+    desk.type("record.left/main-seam", f"{left:.0f} mm")
     assert "Slack this job teaches" in desk.slip()
     window.actions_["close-record"].trigger()
     assert "the next job begins with it" in window.notice.text()

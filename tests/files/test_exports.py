@@ -34,7 +34,7 @@ def test_svg_has_one_millimetre_to_the_unit(tmp_path: Path) -> None:
     read = svgelements.SVG.parse(str(path), reify=True, ppi=25.4)
     assert planned.draft is not None
     for piece in planned.draft.pieces:
-        name = piece.name.replace(" ", "-")
+        name = piece.id
         group = read.get_element_by_id(f"{name}-cut")
         x0, y0, x1, y1 = max(
             (p.bbox() for p in group.select(lambda e: isinstance(e, svgelements.Path))), key=lambda b: b[2] - b[0]

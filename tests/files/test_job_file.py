@@ -31,7 +31,7 @@ def test_the_schema_describes_the_jobs_written(name: str) -> None:
         (b'{"format": 1, "name": "half', "not JSON"),
         (b"[1, 2]", "no format number"),
         (b'{"something": "else"}', "no format number"),
-        (b'{"format": 99}', "format 99; this program reads up to 1"),
+        (b'{"format": 99}', "format 99; this program reads up to 2"),
         (b'{"format": 0}', "never a format 0"),
         (b"[" * 100_000, "not JSON"),
     ],

@@ -57,7 +57,7 @@ def test_drawing_out_against_the_blade_pushed_step_by_step() -> None:
 def test_the_nearest_thread_by_brute_force() -> None:
     """Every hole against every position of the edge along the way out."""
     planned = plan(plain_job(edge_to_thread_mm=5.0))
-    seam = planned.stitching.seam("main seam")  # type: ignore[union-attr]
+    seam = planned.stitching.seam("main-seam")  # type: ignore[union-attr]
     assert seam.to_edge_mm is not None
     thing = planned.draft.thing  # type: ignore[union-attr]
     edge = thing[len(thing) // 2 :]

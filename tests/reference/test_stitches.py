@@ -16,7 +16,7 @@ from vow_line.core.thread.stitches import STITCHES
 P, T, E = 4.5, 6.0, 3.5
 BARE = ThreadChoices(
     thread=Thread(diameter_mm=1e-9), compression=0.0, back_stitches=0, slack=Slack(value=0.0), reach_mm=5000.0,
-    start="first hole",
+    start="first-hole",
 )  # fmt: skip
 
 Points = list[tuple[float, float, float]]
@@ -132,8 +132,8 @@ def temporary(n: int) -> list[Points]:
 
 
 BY_HAND: dict[str, Callable[[int], list[Points]]] = {
-    "saddle": saddle, "running, down and back": running, "double running": double_running, "awl lockstitch": lock,
-    "whip": whip, "edge lacing": lacing, "butt": butt, "crosses": crosses, "zigzag": zigzag, "temporary": temporary,
+    "saddle": saddle, "running-down-and-back": running, "double-running": double_running, "awl-lockstitch": lock,
+    "whip": whip, "edge-lacing": lacing, "butt": butt, "crosses": crosses, "zigzag": zigzag, "temporary": temporary,
 }  # fmt: skip
 
 
@@ -152,8 +152,8 @@ def test_thread_against_the_line_laid_by_hand(name: str, n: int) -> None:
 
 
 EACH: dict[str, float] = {
-    "saddle": 2 * (P + T), "running, down and back": 2 * (P + T), "double running": 2 * (P + T),
-    "awl lockstitch": 2 * (P + T), "whip": T + np.hypot(2 * E + T, P), "edge lacing": 2 * (T + np.hypot(2 * E + T, P)),
+    "saddle": 2 * (P + T), "running-down-and-back": 2 * (P + T), "double-running": 2 * (P + T),
+    "awl-lockstitch": 2 * (P + T), "whip": T + np.hypot(2 * E + T, P), "edge-lacing": 2 * (T + np.hypot(2 * E + T, P)),
     "butt": 2 * (np.hypot(E, P) + E + 2 * T), "crosses": 2 * (np.hypot(2 * E, P) + P + 2 * T),
     "zigzag": 2 * (np.hypot(2 * E, P) + T),
 }  # fmt: skip
@@ -170,7 +170,7 @@ def test_what_a_pitch_takes(name: str) -> None:
 def test_the_free_thread_of_a_lockstitch_is_about_twice_the_seam_in_thin_leather() -> None:
     """Common practice: in leather about a stitch thick the free thread is cut at twice the seam."""
     seam = straight_seam(400.0, 4.0, 3.6)
-    sewn = sewn_with(STITCHES["awl lockstitch"], seam, BARE)
+    sewn = sewn_with(STITCHES["awl-lockstitch"], seam, BARE)
     reserve = sewn.reserve_mm / 2
     awl, free = sewn.cuts[0].thread_mm
     assert free - reserve == pytest.approx(2 * 400, rel=0.06)

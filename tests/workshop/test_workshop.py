@@ -87,3 +87,15 @@ def test_what_was_learned_is_of_the_narrowest_case_there_is(tmp_path: Path) -> N
     assert shop.learned(1.03, "slack", "zigzag", "linen", "Ansel").jobs == 3, "of any stitch, where none was zigzag"
     shop.forget_observed("one")
     assert shop.learned(1.03, "slack", "saddle", "linen", "Ansel").jobs == 1
+
+
+def test_what_was_learned_of_a_stitch_stays_its_own_when_it_is_known_by_its_id(tmp_path: Path) -> None:
+    path = tmp_path / "book.sqlite"
+    book = Workshop(path)
+    book.observe("slack/running, down and back/dark linen/Ansel Tarn", "a", [("seam", 1.2)])
+    book.observe("slack/saddle/dark linen", "b", [("seam", 1.1)])
+    with closing(sqlite3.connect(path)) as raw, raw:
+        raw.execute("pragma user_version = 2")
+    again = Workshop(path)
+    assert again.learned(1.03, "slack", "running-down-and-back", "dark linen").jobs == 1
+    assert again.learned(1.03, "slack", "saddle").jobs == 1

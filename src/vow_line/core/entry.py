@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from .job import Job, change, note_left, sew_in, size_leather, take_tool, value_at, weigh
+from .job import Job, change, hole_in, note_left, sew_in, size_leather, take_tool, value_at, weigh
 from .measure import Reading
 from .plan import plan
 from .stitch.tools import HoleTool
@@ -12,7 +12,7 @@ from .stitch.tools import HoleTool
 def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> Job:
     """The job with what was entered at `path`: a place as `change` takes it, or `record.cut/SEAM`, `record.left/SEAM`,
     `work.weigh`, `leather.size/long`, `leather.size/wide`, a tool for `stitch`, or
-    `thread.of/SEAM/stitch`, `thread.of/SEAM/thread`. A reading is stamped with the day, the
+    `thread.of/SEAM/stitch`, `thread.of/SEAM/thread`, `stitch.of/SEAM/FIELD`. A reading is stamped with the day, the
     maker and what it was taken with (`using`). Raises RefusedChange.
     """
     what, _, of = path.partition("/")
@@ -26,6 +26,9 @@ def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> 
         case "thread.of":
             seam, _, field = of.rpartition("/")
             return sew_in(job, seam=seam, field=field, value=value)
+        case "stitch.of":
+            seam, _, field = of.rpartition("/")
+            return hole_in(job, seam=seam, field=field, value=value)
         case "stitch" if isinstance(value, HoleTool):
             return take_tool(job, tool=value)
         case _:

@@ -30,3 +30,9 @@ class UnreadableFile(VowLineError, ValueError):
 
 class FailedWrite(VowLineError, OSError):
     """A file that could not be written; what stood there before still stands."""
+
+
+class AssemblyError(VowLineError, ValueError):
+    """Pieces that are not joined as was said: a join names nothing, an edge is joined twice, or not at all, or does not meet
+    the next.
+    """

@@ -21,13 +21,14 @@ from .measure.trial import Side
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
-from .stitch.tools import HoleTool
+from .stitch.choices import OwnHoles, of_tool
+from .stitch.tools import HoleTool, of_choices
 from .thread import Slack, ThreadChoices
 from .thread.choices import Own
 from .work import Tick, WorkChoices
 from .work.choices import InHand, SewnTo, Weighing
 
-FORMAT = 1
+FORMAT = 2
 LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread")
 
 
@@ -57,7 +58,7 @@ class Vow(Frozen):
 class Job(Frozen):
     """One job on its line. See `docs/job-format.md`."""
 
-    format: Literal[1] = 1
+    format: Literal[2] = 2
     name: Annotated[str, Field(min_length=1, max_length=200)]
     maker: Annotated[str, Field(max_length=200)] = ""
     whose: Annotated[str, Field(max_length=200)] = ""
@@ -224,15 +225,18 @@ def take_tool(job: Job, *, tool: HoleTool) -> Job:
     """The job with its holes made by a tool of the workshop; a tool without a pitch of its own leaves the pitch. Raises
     RefusedChange when it is vowed.
     """
-    told = {
-        "tool": tool.tool,
-        "tool_name": tool.name,
-        "tooth": tool.tooth,
-        "teeth": tool.teeth,
-        "hole_mm": tool.hole_mm,
-    }
-    pitch = {} if tool.pitch_mm is None else {"pitch_mm": tool.pitch_mm}
-    return change(job, "stitch", job.stitch.model_copy(update=told | pitch))
+    return change(job, "stitch", job.stitch.model_copy(update=of_tool(tool)))
+
+
+def hole_in(job: Job, *, seam: str, field: str, value: Any) -> Job:
+    """The job with ends, a start or a tool of one seam's own; what is as for the other seams is not its own. Raises
+    RefusedChange.
+    """
+    now = next((o for o in job.stitch.own if o.seam == seam), OwnHoles(seam=seam))
+    usual = of_choices(job.stitch, job.stitch.tool_name) if field == "tool" else getattr(job.stitch, field)
+    new = _replaced(now, [field], None if value == usual else value, f"stitch.of/{seam}/{field}")
+    kept = tuple(o for o in job.stitch.own if o.seam != seam)
+    return change(job, "stitch.own", kept if new == OwnHoles(seam=seam) else (*kept, new))
 
 
 def sew_in(job: Job, *, seam: str, field: str, value: Any) -> Job:

@@ -19,9 +19,9 @@ class Line:
 def _ends(plan: Plan, sewn: SewnSeam) -> str:
     """How its ends are made, where the stitch leaves a choice."""
     choices = plan.job.thread
-    if sewn.stitch.name != "saddle" or choices.finish == "back stitches":
+    if sewn.stitch.id != "saddle" or choices.finish == "back-stitches":
         return ""
-    return "its knot buried, " if choices.finish == "buried knot" else "its ends overlapped, "
+    return "its knot buried, " if choices.finish == "buried-knot" else "its ends overlapped, "
 
 
 def read_back(plan: Plan) -> tuple[Line, ...]:
@@ -32,18 +32,19 @@ def read_back(plan: Plan) -> tuple[Line, ...]:
     found: list[Line] = []
     for p in draft.pieces:
         pair = ", mirrored" if p.mirrored else ""
-        found.append(Line("To be cut", said(f"{{n}} {p.name}, {p.side_up} side up{pair}, {{t}} thick, {{a}}",
+        side = f", {p.side_up} side up" if p.stock.sort == "leather" else f" of {p.stock.title}"
+        found.append(Line("To be cut", said(f"{{n}} {p.title}{side}{pair}, {{t}} thick, {{a}}",
                                             n=count(p.count), t=Q("leather", p.thickness_mm),
                                             a=Q("area", p.area_mm2 * p.count))))  # fmt: skip
     found.append(Line("To be cut", said("{used} out of {hide} of {name}".replace("{name}", plan.job.leather.name),
                                         used=Q("area", layout.used_mm2), hide=Q("area", layout.hide_mm2))))  # fmt: skip
     for seam in stitching.seams:
-        found.append(Line("To be sewn", said(f"{seam.name}: {{n}} holes {{p}} apart, through {{t}}",
+        found.append(Line("To be sewn", said(f"{seam.title}: {{n}} holes {{p}} apart, through {{t}}",
                                              n=count(len(seam.points)), p=fine(seam.pitch_mm),
                                              t=length(float(seam.stack_mm.max())))))  # fmt: skip
     for sewn in threading.seams:
         parts = " and ".join(f"{{c{i}}}" for i in range(len(sewn.cuts)))
-        found.append(Line("To be sewn", said(f"{sewn.seam.name} in {sewn.stitch.name}, {_ends(plan, sewn)}thread: {parts}",
+        found.append(Line("To be sewn", said(f"{sewn.seam.title} in {sewn.stitch.title}, {_ends(plan, sewn)}thread: {parts}",
                                              **{f"c{i}": long(c.total_mm) for i, c in enumerate(sewn.cuts)})))  # fmt: skip
     if plan.work and plan.work.ready:
         promised = f", promised for {plan.job.promised:%d %B}" if plan.job.promised else ""

@@ -39,7 +39,9 @@ def measure_thread(window: "Window", seam: str, text: str | None = None) -> None
     if window.store is None:
         return
     if text is None:
-        text, yes = QInputDialog.getText(window, "The thread in hand", f"All that is left on the {seam}, both ends")
+        text, yes = QInputDialog.getText(
+            window, "The thread in hand", f"All that is left on the {_title(window, seam)}, both ends"
+        )
         if not yes:
             return
     try:
@@ -50,15 +52,20 @@ def measure_thread(window: "Window", seam: str, text: str | None = None) -> None
     window.do("measure the thread", lambda j: steps.measure_thread(j, seam=seam, mm=mm))
 
 
+def _title(window: "Window", seam: str) -> str:
+    threading = window.store.plan.threading if window.store else None
+    return threading.seam(seam).seam.title if threading else ""
+
+
 def practise(window: "Window", stitch: str | None = None) -> None:
     """Practise a stitch on a strip of scrap."""
     if stitch is None:
         chosen, yes = QInputDialog.getItem(
-            window, "Practise a stitch", "On a strip of scrap", list(STITCHES), editable=False
+            window, "Practise a stitch", "On a strip of scrap", [s.title for s in STITCHES.values()], editable=False
         )
         if not yes:
             return
-        stitch = chosen
+        stitch = next(s.id for s in STITCHES.values() if s.title == chosen)
     window.say(STITCHES[stitch].says.capitalize() + ".")
     window.pages.setCurrentWidget(window.sew)
     window.sew.practise(stitch, window.ink)

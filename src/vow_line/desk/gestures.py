@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from ..core import job as steps
+from ..core.draft.ornament import TITLES
 
 if TYPE_CHECKING:
     from .window import Window
@@ -11,7 +12,9 @@ if TYPE_CHECKING:
 def ornament(window: "Window", kind: str) -> None:
     """Put an ornament on the first piece; its piece and its numbers are chosen at Draft."""
     draft = window.store.plan.draft if window.store else None
-    if draft is not None and window.do(f"a {kind}", lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].name)):
+    if draft is not None and window.do(
+        f"a {TITLES[kind]}", lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].id)
+    ):
         window.go("draft")
 
 

@@ -23,7 +23,7 @@ PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"
 DRAWINGS = "Drawings (*.svg *.dxf)"
 STAND_IN = "the stand-in, to try it"
 DREW: dict[str, DrawnWith] = {
-    "the thing itself": "nothing", "a scribed line": "scribe", "a pencil line": "pencil", "a ball pen line": "ball pen",
+    "the thing itself": "nothing", "a scribed line": "scribe", "a pencil line": "pencil", "a ball pen line": "ball-pen",
     "a marker line": "marker",
 }  # fmt: skip
 

@@ -8,6 +8,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from ..core import job as steps
+from ..core.draft.ornament import TITLES
 from . import asking, filing, gestures, switches, teaching
 from .export import print_card
 from .instruments import take_from_file, take_section_from_file
@@ -105,7 +106,7 @@ def build(window: "Window") -> dict[str, QAction]:
     add(job, "card", "Print the card for pictures…", lambda: print_card(window))
     ornament = job.addMenu("An ornament")
     for kind in ORNAMENT_FIELDS:
-        add(ornament, f"ornament-{kind}", f"A {kind}", partial(gestures.ornament, window, kind))
+        add(ornament, f"ornament-{kind}", f"A {TITLES[kind]}", partial(gestures.ornament, window, kind))
     add(ornament, "plain", "Take the last one away", lambda: window.do("take an ornament away", steps.plain_again))
     add(job, "guard", "A guard, or none", lambda: window.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()

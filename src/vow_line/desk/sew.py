@@ -13,6 +13,7 @@ from ..core.plan import Plan
 from ..core.quantity import Units
 from ..core.reckoning import count, long, said
 from ..core.thread import SewnSeam
+from ..core.thread.stitches import STITCHES
 from ..core.work import Step
 from ..core.work.practice import practice
 from ..core.work.prompts import Prompt, eye_says, prompts, runs_out, thread_says, time_left
@@ -79,9 +80,9 @@ class SewPage(QWidget):
     def show_plan(self, plan: Plan, ink: Ink) -> None:
         """Show where the sewing stands."""
         self.plan, self.ink, self.practising = plan, ink, ""
-        names = [s.seam.name for s in plan.threading.seams] if plan.threading else []
-        if self.seam not in names:
-            self.seam = next((n for n in names if not plan.job.work.is_done(f"sew/{n}")), names[-1] if names else "")
+        ids = [s.seam.id for s in plan.threading.seams] if plan.threading else []
+        if self.seam not in ids:
+            self.seam = next((n for n in ids if not plan.job.work.is_done(f"sew/{n}")), ids[-1] if ids else "")
         before, self._now = self._now, None
         if plan.threading and self.seam:
             sewn, work = plan.threading.seam(self.seam), plan.job.work
@@ -94,6 +95,13 @@ class SewPage(QWidget):
             )  # fmt: skip
             self._beat(before)
         self._show()
+
+    @property
+    def title(self) -> str:
+        """What is sewn, or practised."""
+        if self.practising:
+            return STITCHES[self.practising].title
+        return self._now.sewn.seam.title if self._now else ""
 
     def practise(self, stitch: str, ink: Ink) -> None:
         """Sew a stitch on a strip of scrap; nothing of it is kept."""
@@ -111,15 +119,21 @@ class SewPage(QWidget):
         self.update()
 
     def _first(self, plan: Plan) -> Step | None:
-        """What must still be done before this seam is sewn."""
+        """What must still be done before this seam is sewn; when all are, what else is done at this station."""
         done = plan.job.work.is_done
-        before = plan.work.before(f"sew/{self.seam}") if plan.work else ()
-        return None if done(f"sew/{self.seam}") else next((s for s in before if not done(s.id)), None)
+        if plan.work is None:
+            return None
+        if not done(f"sew/{self.seam}"):
+            return next((s for s in plan.work.before(f"sew/{self.seam}") if not done(s.id)), None)
+        here = plan.work.at("sew")
+        if any(s.id.startswith("sew/") and not done(s.id) for s in here):
+            return None
+        return next((s for s in here if not done(s.id)), None)
 
     def _beat(self, before: _Sewing | None) -> None:
         """Count the pace of passes made one after another; a pause begins it anew."""
         now = self._now
-        if now is None or before is None or before.sewn.seam.name != now.sewn.seam.name or now.made != before.made + 1:
+        if now is None or before is None or before.sewn.seam.id != now.sewn.seam.id or now.made != before.made + 1:
             self._beats = []
             return
         at = self._clock()
@@ -157,7 +171,7 @@ class SewPage(QWidget):
         if now.made >= len(now.prompts):
             after = "Space begins again, Escape ends." if self.practising else (
                 "Space goes on to the next seam, Backspace takes the last pass back.")  # fmt: skip
-            return (f"The {self.practising or self.seam} is sewn.", after)
+            return (f"The {self.title} is sewn.", after)
         prompt = now.prompts[now.made]
         pace = self.pace()
         told = time_left(now.prompts, now.made, pace or now.pace).write(units)
@@ -212,10 +226,10 @@ class SewPage(QWidget):
         """The next seam that is not sewn, or simply the next."""
         if self.plan is None or self.plan.threading is None or self.practising:
             return
-        names = [s.seam.name for s in self.plan.threading.seams]
-        if not names:
+        ids = [s.seam.id for s in self.plan.threading.seams]
+        if not ids:
             return
-        self.seam = names[(names.index(self.seam) + 1) % len(names)]
+        self.seam = ids[(ids.index(self.seam) + 1) % len(ids)]
         self.show_plan(self.plan, self.ink)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -303,8 +317,8 @@ class SewPage(QWidget):
     def _paint_sewing(self, painter: QPainter, now: _Sewing, lines: tuple[str, ...], wide: float, high: float) -> None:
         hole, big, how, then, left, wanted, told, eye, *reminds = lines
         self._write(painter, hole, type_(36), "quiet", QRectF(56, 18, wide * 0.5, 50))
-        begins = now.sewn.seam.line.begins
-        which = f"practising: {self.practising}" if self.practising else self.seam
+        begins = now.sewn.seam.line.sewing.begins
+        which = f"practising: {self.title}" if self.practising else self.title
         self._write(painter, f"{which}, from {begins}" if begins else which, type_(24), "quiet",
                     QRectF(wide * 0.5, 26, wide * 0.5 - 56, 40), Qt.AlignmentFlag.AlignRight)  # fmt: skip
         size = 76 if high > 560 else 60

@@ -141,7 +141,7 @@ def section(
         corner = px(np.array([[low - pitch, z0], [high + pitch, z1]]))
         painter.fillRect(QRectF(corner.at(0), corner.at(1)), ink.colour(colour))
     depth = 0.0
-    shares = [float(p.under(seam.points[[prompt.hole]])[0]) for p in seam.line.plies]
+    shares = [float(ply[prompt.hole]) for ply in seam.plies_mm]
     painter.setPen(QPen(ink.colour("quiet"), 1, Qt.PenStyle.DotLine))
     for thick in shares[:0:-1]:
         depth += thick

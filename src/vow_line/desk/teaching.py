@@ -33,7 +33,7 @@ def close_record(window: "Window") -> None:
         for seam, ratio in recorded.thread_ratios:
             assert threading is not None
             sewn = threading.seam(seam)
-            factor = "/".join(("slack", sewn.stitch.name, sewn.thread.name, job.maker))
+            factor = "/".join(("slack", sewn.stitch.id, sewn.thread.name, job.maker))
             window.workshop.observe(factor, str(window.path), [(seam, ratio)])
         slack = learned_slack(window)
         told = said(

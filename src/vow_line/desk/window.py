@@ -30,7 +30,7 @@ from ..core.job import Job
 from ..core.measure import Thing
 from ..core.plan import Plan, plan
 from ..core.stitch.tools import USUAL
-from ..core.work.steps import CAUTIONS
+from ..core.work.making import CAUTIONS
 from ..files.job_json import JOB_SUFFIX, file_name, read_job, write_job
 from ..workshop import Workshop
 from . import filing, menus

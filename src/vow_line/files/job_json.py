@@ -10,13 +10,14 @@ from pydantic import ValidationError
 
 from ..core.errors import UnreadableFile
 from ..core.job import FORMAT, Job
+from . import format_1
 from .whole import write_whole
 
 JOB_SUFFIX = ".vow.json"
 MOST_BYTES = 20_000_000
 
 Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
-UPGRADES: Mapping[int, Upgrade] = {}
+UPGRADES: Mapping[int, Upgrade] = {1: format_1.upgrade}
 """For each older format the step to the next. Format 1 is the first."""
 
 

@@ -17,15 +17,28 @@ def as_json(plan: Plan) -> dict[str, Any]:
         "revision": plan.job.vowed.revision if plan.job.vowed else None,
         "pieces": [
             {
-                "name": p.name, "count": p.count, "mirrored": p.mirrored, "side_up": p.side_up,
-                "thickness_mm": p.thickness_mm, "outline_mm": [*p.outline.tolist(), p.outline[0].tolist()],
+                "id": p.id, "title": p.title, "name": p.title, "count": p.count, "mirrored": p.mirrored, "side_up": p.side_up,
+                "material": p.stock.sort, "thickness_mm": p.thickness_mm,
+                "outline_mm": [*p.outline.tolist(), p.outline[0].tolist()],
+                "edges": [{"id": e.id, "points_mm": e.line.tolist()} for e in p.edges],
+                "folds_mm": [f.tolist() for f in p.folds],
+                "punches": [{"id": k.id, "at_mm": list(k.centre), "size_mm": k.diameter_mm} for k in p.punches],
                 "area_mm2": p.area_mm2,
             }
             for p in (draft.pieces if draft else ())
         ],
+        "joins": [
+            {
+                "id": j.id, "shape": j.shape,
+                "edges": [f"{x.piece}/{x.part}".rstrip("/") for x in j.layers if not x.between],
+                "between": [x.piece for x in j.layers if x.between],
+            }
+            for j in (draft.assembly.joins if draft else ())
+        ],
         "seams": [
             {
-                "name": s.name, "holes": len(s.points), "pitch_mm": s.pitch_mm, "run_mm": s.run_mm,
+                "id": s.id, "title": s.title, "name": s.title, "holes": len(s.points), "pitch_mm": s.pitch_mm,
+                "run_mm": s.run_mm,
                 "stack_mm": s.stack_mm.tolist(), "points_mm": s.points.tolist(), "order": list(s.order),
                 "strikes": [{"first": k.first, "teeth": k.teeth} for k in s.strikes],
             }
@@ -33,7 +46,7 @@ def as_json(plan: Plan) -> dict[str, Any]:
         ],
         "thread": [
             {
-                "seam": s.seam.name, "path_mm": s.path_mm, "slack_mm": s.slack_mm, "reserve_mm": s.reserve_mm,
+                "seam": s.seam.id, "path_mm": s.path_mm, "slack_mm": s.slack_mm, "reserve_mm": s.reserve_mm,
                 "total_mm": s.total_mm, "lengths_mm": [c.total_mm for c in s.cuts],
             }
             for s in (threading.seams if threading else ())

@@ -14,4 +14,4 @@ def caption(plan: Plan, piece: Piece) -> str:
     vowed = plan.job.vowed
     revision = f"revision {vowed.revision}" if vowed else "not vowed"
     pairs = "mirrored" if piece.mirrored else "not mirrored"
-    return f"{plan.job.name}: {piece.name} · {revision} · cut {piece.count} · {piece.side_up} side up · {pairs}"
+    return f"{plan.job.name}: {piece.title} · {revision} · cut {piece.count} · {piece.side_up} side up · {pairs}"

@@ -47,7 +47,7 @@ def render(plan: Plan) -> bytes:
     )
     ET.SubElement(root, f"{{{_NS}}}title").text = plan.job.name
     for placed in pieces:
-        name = placed.piece.name.replace(" ", "-")
+        name = placed.piece.id
         group = ET.SubElement(root, f"{{{_NS}}}g", {"id": name})
         for meaning in PRINTED:
             marks = [m for m in placed.marks if m.meaning == meaning]

@@ -32,12 +32,12 @@ def sheets(plan: Plan) -> tuple[tuple[Piece, tuple[Mark, ...]], ...]:
     sewn = {p.piece for s in plan.stitching.seams for p in s.line.placed}
     found = []
     for piece in plan.draft.pieces:
-        if piece.name in sewn:
+        if piece.id in sewn:
             marks = tuple(
                 _over(m) for m in pattern(piece, plan.stitching) if m.meaning in ("cut", "fold", "hole", "mark")
             )
             side: Literal["grain", "flesh"] = "flesh" if piece.side_up == "grain" else "grain"
-            turned = replace(piece, name=f"{piece.name}, its other face", outline=frozen(mirror(piece.outline)), side_up=side,
+            turned = replace(piece, title=f"{piece.title}, its other face", outline=frozen(mirror(piece.outline)), side_up=side,
                              mirrored=not piece.mirrored)  # fmt: skip
             found.append((turned, marks))
     return tuple(found)

@@ -112,7 +112,7 @@ def spar_knife() -> Job:
         name="Spar knife", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 1, 16), thing=thing,
         leather=BEND, piece=FoldedSheath(welt_mm=2.6, formed=True, seat_mm=34, margin_mm=3.2, edge_to_thread_mm=4.8),
         stitch=StitchChoices(pitch_mm=3.38, tool="iron", teeth=(8, 4, 2)),
-        thread=ThreadChoices(thread=LINEN.model_copy(update={"diameter_mm": 0.6}), start="third hole"),
+        thread=ThreadChoices(thread=LINEN.model_copy(update={"diameter_mm": 0.6}), start="third-hole"),
         work=WorkChoices(
             begins=BEGUN, dry_grams=62.0,
             weighings=(
@@ -126,11 +126,11 @@ def spar_knife() -> Job:
     assert work is not None
     clock = BEGUN
     for step in work.steps:
-        if step.id == "sew/main seam":
+        if step.id == "sew/main-seam":
             break
         clock += timedelta(minutes=step.minutes + 4)
         job = tick(job, step=step.id, at=clock, minutes=float(round(step.minutes * 1.1)))
-    return sew_to(job, seam="main seam", passes=36)
+    return sew_to(job, seam="main-seam", passes=36)
 
 
 def grafting_knife() -> Job:
@@ -159,12 +159,12 @@ def grafting_knife() -> Job:
     clock = BEGUN - timedelta(days=23)
     for step in planned.work.steps:
         clock += timedelta(minutes=step.minutes + 3)
-        slip = "a tooth too far at the toe; hidden under the finish" if step.id == "holes/main seam" else ""
+        slip = "a tooth too far at the toe; hidden under the finish" if step.id == "holes/main-seam" else ""
         job = tick(job, step=step.id, at=clock, minutes=float(round(step.minutes * 1.2)), slip=slip)
-    main = planned.threading.seam("main seam")
-    job = sew_to(job, seam="main seam", passes=len([m for m in main.moves if m.act == "pass"]))
+    main = planned.threading.seam("main-seam")
+    job = sew_to(job, seam="main-seam", passes=len([m for m in main.moves if m.act == "pass"]))
     cut = round(main.total_mm, -1) + 10
-    left = ThreadLeft(seam="main seam", cut_mm=cut, left_mm=round(cut - main.path_mm * 1.062))
+    left = ThreadLeft(seam="main-seam", cut_mm=cut, left_mm=round(cut - main.path_mm * 1.062))
     entries = RecordEntries(
         thread_left=(left,), notes=(Note(about="fit", says="firm; holds upside down, comes out with one pull"),),
         closed=True,

@@ -20,8 +20,14 @@ create table if not exists observed (factor text not null, job text not null, pa
     primary key (factor, job, part));
 create table if not exists kept (sort text not null, name text not null, told text not null, primary key (sort, name));
 create table if not exists preference (name text primary key, value text not null);
-pragma user_version = 2;
+pragma user_version = 3;
 """
+_RENAMED = """
+update observed set factor = 'slack/' || ? || substr(factor, length('slack/' || ?) + 1)
+where factor = 'slack/' || ? or substr(factor, 1, length('slack/' || ? || '/')) = 'slack/' || ? || '/'
+"""
+_STITCHES = ("double running", "awl lockstitch", "edge lacing", "running, down and back")
+"""Stitches that what was learned is filed under by name, in books older than 3; now by their ids."""
 
 
 @dataclass(frozen=True)
@@ -42,8 +48,10 @@ class Workshop:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             with closing(self._open()) as book, book:
-                if book.execute("pragma user_version").fetchone() < (2,):  # else it would be written at every start
+                if book.execute("pragma user_version").fetchone() < (3,):  # else it would be written at every start
                     book.executescript(_TABLES)
+                    for name in _STITCHES:
+                        book.execute(_RENAMED, (name.replace(",", "").replace(" ", "-"), name, name, name, name))
         except (OSError, sqlite3.Error) as error:
             raise FailedWrite(
                 f"The workshop's book cannot be opened: {error}.", str(path), "Look at the folder's permissions."

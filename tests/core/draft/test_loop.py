@@ -25,29 +25,27 @@ def test_slots_let_the_belt_through_and_nothing_is_sewn_for_it(name: str) -> Non
     assert shapely.Polygon(piece.outline).contains(shapely.union_all([one, two]))
     assert one.distance(two) == pytest.approx(loop.width_mm - 5, abs=0.01)
     assert np.ptp(piece.slots[0][:, 1]) == pytest.approx(loop.belt_mm + 2)
-    assert "belt loop" not in [s.name for s in planned.draft.seams]
-    assert f"slots/{piece.name}" in [s.id for s in planned.work.steps]
+    assert "belt-loop" not in [s.id for s in planned.draft.seams]
+    assert f"slots/{piece.id}" in [s.id for s in planned.work.steps]
 
 
 @pytest.mark.parametrize("name", ["laying-knife", "turf-knife", "secateurs-holster", "whetstone-case"])
 def test_a_hanging_loop_is_sewn_to_itself_and_its_hanger_to_the_back(name: str) -> None:
     planned = plan(_hung(name, "hanging"))
     draft, loop = planned.draft, planned.job.piece.loop
-    on = {s.name: [p.piece for p in s.placed] for s in draft.seams}
-    assert on["belt loop"] == ["belt loop", "belt loop"]
+    on = {s.id: [p.piece for p in s.placed] for s in draft.seams}
+    assert on["belt-loop"] == ["belt-loop", "belt-loop"]
     assert on["hanger"][1:] == ["hanger", "hanger"]
     neutral = 0.5 if name in ("laying-knife", "turf-knife") else 0.4
     turn = np.pi * (RING_MM / 2 + neutral * planned.job.leather.thickness_mm)
     hanger = draft.piece("hanger").outline
     assert np.ptp(hanger[:, 1]) == pytest.approx(2 * (loop.box_mm + loop.hang_mm) + turn)
-    plain = plan(demo(name)).draft.piece("belt loop").outline
-    assert np.ptp(draft.piece("belt loop").outline[:, 1]) - np.ptp(plain[:, 1]) == pytest.approx(turn)
+    plain = plan(demo(name)).draft.piece("belt-loop").outline
+    assert np.ptp(draft.piece("belt-loop").outline[:, 1]) - np.ptp(plain[:, 1]) == pytest.approx(turn)
     ids = [s.id for s in planned.work.steps]
-    assert ids.index("sew/hanger") < ids.index(f"sew/{draft.seams[-1].name}"), (
-        "the back is still open when it is sewn on"
-    )
-    seam = planned.stitching.seam("belt loop")
-    outline = shapely.Polygon(draft.piece("belt loop").outline)
+    assert ids.index("sew/hanger") < ids.index(f"sew/{draft.seams[-1].id}"), "the back is still open when it is sewn on"
+    seam = planned.stitching.seam("belt-loop")
+    outline = shapely.Polygon(draft.piece("belt-loop").outline)
     assert shapely.contains_xy(outline, *np.concatenate([seam.on(0), seam.on(1)]).T).all()
 
 

@@ -36,22 +36,22 @@ def test_a_border_lies_where_it_was_asked_all_round() -> None:
 
 
 def test_an_overlay_thickens_every_stack_it_covers_and_no_other() -> None:
-    plain = plan(demo("laying-knife")).stitching.seam("main seam").stack_mm
+    plain = plan(demo("laying-knife")).stitching.seam("main-seam").stack_mm
     near = plan(_with("laying-knife", "overlay", "sheath", in_mm=0.0, thick_mm=1.2))
     # both halves of the folded sheath lie under the seam, and the overlay covers both
-    assert near.stitching.seam("main seam").stack_mm == pytest.approx(plain + 2 * 1.2)
+    assert near.stitching.seam("main-seam").stack_mm == pytest.approx(plain + 2 * 1.2)
     far = plan(_with("laying-knife", "overlay", "sheath", in_mm=12.0, thick_mm=1.2))
-    assert far.stitching.seam("main seam").stack_mm == pytest.approx(plain)
-    loop = far.stitching.seam("belt loop").stack_mm
-    assert loop.max() > plan(demo("laying-knife")).stitching.seam("belt loop").stack_mm.max() + 1
-    assert near.threading.seam("main seam").path_mm > plan(demo("laying-knife")).threading.seam("main seam").path_mm
-    piece = near.draft.piece("overlay on the sheath")
+    assert far.stitching.seam("main-seam").stack_mm == pytest.approx(plain)
+    loop = far.stitching.seam("belt-loop").stack_mm
+    assert loop.max() > plan(demo("laying-knife")).stitching.seam("belt-loop").stack_mm.max() + 1
+    assert near.threading.seam("main-seam").path_mm > plan(demo("laying-knife")).threading.seam("main-seam").path_mm
+    piece = near.draft.piece("overlay-1")
     assert piece.area_mm2 > plan(demo("laying-knife")).draft.piece("sheath").area_mm2
 
 
 def test_a_pinked_edge_has_whole_teeth_and_leaves_the_sewn_edges_alone() -> None:
     plain = plan(demo("laying-knife")).draft.piece("sheath")
-    pinked = plan(_with("laying-knife", "pinked edge", "sheath", pitch_mm=4.0, deep_mm=2.0)).draft.piece("sheath")
+    pinked = plan(_with("laying-knife", "pinked-edge", "sheath", pitch_mm=4.0, deep_mm=2.0)).draft.piece("sheath")
     before, after = shapely.Polygon(plain.outline), shapely.Polygon(pinked.outline)
     assert after.is_valid
     assert before.buffer(0.05).contains(after), "it is cut into, never out of"
@@ -62,7 +62,7 @@ def test_a_pinked_edge_has_whole_teeth_and_leaves_the_sewn_edges_alone() -> None
 
 
 def test_ornaments_come_in_the_work_and_can_be_taken_away() -> None:
-    job = ornament(demo("secateurs-holster"), kind="stamped area", piece="front")
+    job = ornament(demo("secateurs-holster"), kind="stamped-area", piece="front")
     steps = {s.id: s for s in plan(job).work.steps}
     assert "craft/front/0" in steps
     assert "craft/front/0" in {s.id for s in plan(job).work.before("form")}

@@ -10,7 +10,7 @@ from vow_line.core.plan import plan
 
 def test_the_recess_holds_the_thing_with_its_room_and_lining_all_the_way_out() -> None:
     planned = plan(demo("whetstone-case"))
-    recess = shapely.Polygon(next(p for p in planned.draft.pieces if p.name == "core half").skives[0].ring)
+    recess = shapely.Polygon(next(p for p in planned.draft.pieces if p.id == "core-front").skives[0].ring)
     thing = planned.draft.thing
     mouth = recess.bounds[1]
     for drawn in np.arange(0, 150, 10.0):
@@ -24,23 +24,23 @@ def test_the_cover_goes_round_the_core_that_is_drawn() -> None:
     """Round the section as shapely measures it, with the leather's neutral layer at 0.4 of its thickness."""
     planned = plan(demo("whetstone-case"))
     section = planned.draft.section(100.0)
-    wood = next(m for m in section.marks if m.id == "core half")
+    wood = next(m for m in section.marks if m.id == "core-front")
     girth = shapely.Polygon(wood.line).exterior.length
     wide = np.ptp(planned.draft.piece("cover").outline[:, 0])
     assert wide == pytest.approx((girth + 2 * np.pi * 0.4 * 2.0) * (1 - 0.015), rel=2e-3)
 
 
 def test_both_edges_of_the_cover_carry_the_same_holes() -> None:
-    seam = plan(demo("whetstone-case")).stitching.seam("back seam")
+    seam = plan(demo("whetstone-case")).stitching.seam("back-seam")
     assert np.allclose(seam.on(0) * [-1, 1], seam.on(1))
 
 
 def test_wood_and_lining_are_not_laid_on_the_leather_and_come_before_the_cover() -> None:
     planned = plan(demo("whetstone-case"))
-    assert {laid.piece for laid in planned.layout.laid} == {"cover", "cap", "belt loop"}
+    assert {laid.piece for laid in planned.layout.laid} == {"cover", "cap", "belt-loop"}
     steps = [s.id for s in planned.work.steps]
     assert (
-        steps.index("fix/lining") < steps.index("fix/core half") < steps.index("sew/back seam") < steps.index("fix/cap")
+        steps.index("fix/lining-back") < steps.index("fix/core") < steps.index("sew/back-seam") < steps.index("fix/cap")
     )
 
 

@@ -40,10 +40,10 @@ def test_both_edges_are_as_long_and_their_holes_lie_on_the_margin(first: float, 
     job = change(demo("slasher-grip"), "thing", _shaft((0, first), (long, last)))
     job = change(change(job, "piece.start_mm", 0.0), "piece.length_mm", long)
     planned = plan(change(job, "piece.ends", "curved"))
-    seam, cover = planned.stitching.seam("butt seam"), planned.draft.piece("cover")
+    seam, cover = planned.stitching.seam("butt-seam"), planned.draft.piece("cover")
     left, right = seam.on(0), seam.on(1)
     assert np.allclose(left * [-1, 1], right)
-    for points, edge in ((left, cover.edges[0].line), (right, cover.edges[1].line)):
+    for points, edge in ((left, cover.edge("left").line), (right, cover.edge("right").line)):
         along = (edge[1] - edge[0]) / np.hypot(*(edge[1] - edge[0]))
         off = np.abs((points - edge[0]) @ np.array([along[1], -along[0]]))
         assert off == pytest.approx(4.0)
@@ -54,7 +54,7 @@ def test_a_curved_end_is_the_arc_of_the_cone() -> None:
     that arc."""
     draft = _draft(_shaft((0, 200), (100, 150)), leather=0.001, stretch=0.0, length_mm=100, ends="curved", margin_mm=3)
     cover = draft.piece("cover")
-    end = cover.edges[2].line
+    end = cover.edge("hand-end").line
     slant = np.hypot(100, 25)
     radius = 200 * slant / 50
     centre = np.array([0.0, end[:, 1].min() + radius])
@@ -70,12 +70,12 @@ def test_a_steep_taper_asks_for_curved_ends() -> None:
 
 def test_an_oar_by_the_rule_of_its_locks() -> None:
     """Common practice: the middle of the leather lies half the spread of the locks and 50 mm from the end of the handle."""
-    cover = ShaftCover(placing="by the locks", locks_mm=1220, length_mm=300)
+    cover = ShaftCover(placing="by-the-locks", locks_mm=1220, length_mm=300)
     assert cover.begins_mm + 150 == pytest.approx(660)
 
 
 def test_a_ring_goes_round_the_cover_with_its_scarf() -> None:
     draft = _draft(_shaft((0, 100), (200, 100)), leather=2.0, ring=StopRing(thickness_mm=4.0, scarf_mm=20.0))
-    ring = draft.piece("stop ring")
+    ring = draft.piece("stop-ring")
     assert np.ptp(ring.outline[:, 1]) == pytest.approx(100 + 2 * np.pi * 2 + 2 * np.pi * 0.5 * 4 + 20)
-    assert "fix/stop ring" in [s.id for s in plan(demo("slasher-grip")).work.steps]
+    assert "fix/stop-ring" in [s.id for s in plan(demo("slasher-grip")).work.steps]

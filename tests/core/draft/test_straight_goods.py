@@ -30,10 +30,10 @@ def test_a_rivet_has_its_post_from_the_stack_and_its_step() -> None:
     """Common practice: the post is the stack and 3 mm."""
     job = change(demo("key-fob").model_copy(update={"vows": ()}), "piece.held", "riveted")
     planned = plan(job)
-    assert planned.draft.fasteners[0].post_mm == pytest.approx(2 * 2.6 + 3)
+    assert planned.draft.assembly.post_mm(planned.draft.fasteners[0]) == pytest.approx(2 * 2.6 + 3)
     steps = [s.id for s in planned.work.steps]
     assert "set/rivet" in steps
-    assert "edge/strip/around" in steps
+    assert "edge/halves" in steps
     assert planned.stitching.seams == ()
 
 

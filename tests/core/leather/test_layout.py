@@ -22,7 +22,7 @@ def _check(job: object) -> None:
         assert sound.buffer(1e-6).contains(ring)
         for other in rings[:k]:
             assert ring.distance(other) >= 2.0 - 1e-6
-    areas = {p.name: p.area_mm2 for p in planned.draft.pieces}  # type: ignore[union-attr]
+    areas = {p.id: p.area_mm2 for p in planned.draft.pieces}  # type: ignore[union-attr]
     for laid, ring in zip(layout.laid, rings, strict=True):
         assert ring.area == pytest.approx(areas[laid.piece], rel=1e-3)
 

@@ -29,8 +29,8 @@ def test_the_draft_follows_by_what_was_found_whatever_the_leather(by: float, at:
     job = change(demo("laying-knife"), "leather.thickness_mm", leather)
     tried = _tried(job, at, by)
     assert _half(tried, at) - _half(job, at) == pytest.approx(by, abs=0.45)
-    left = plan(tried).stitching.seam("main seam")
-    assert np.allclose(left.on(0) * [-1, 1], left.on(1)), "both halves follow"
+    left = plan(tried).stitching.seam("main-seam")
+    assert np.allclose(left.on(0) * [-1, 1], left.on(-1)), "both halves follow"
 
 
 def test_beside_the_station_it_runs_out_to_nothing() -> None:

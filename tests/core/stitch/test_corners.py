@@ -5,15 +5,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.plates import seam_line
 from vow_line.core.curve import frozen
-from vow_line.core.draft.pieces import Placed, Ply, SeamLine, even_ply
+from vow_line.core.draft.assembly import Placed, Ply
+from vow_line.core.draft.pieces import Skive
 from vow_line.core.stitch import Seam, StitchChoices
 from vow_line.core.stitch.seams import seam_of
 
 
 def _seam(points: list[tuple[float, float]], **choices: object) -> Seam:
-    line = SeamLine("seam", frozen(points), (even_ply("a", 2), even_ply("b", 2)), (Placed("piece"),), 3.0)
-    return seam_of(line, StitchChoices(start_in_mm=0, end_in_mm=0, **choices))
+    return seam_of(
+        seam_line(points, Ply("a", 2, 0), Ply("b", 2, 0)), StitchChoices(start_in_mm=0, end_in_mm=0, **choices)
+    )
 
 
 @given(st.lists(st.floats(12, 90), min_size=2, max_size=5), st.floats(2, 6))
@@ -51,15 +54,15 @@ def test_no_strike_goes_round_a_corner() -> None:
 
 
 def test_the_stack_is_read_under_each_hole() -> None:
-    plies = (even_ply("face", 3.0), Ply("filler", frozen([0.0, 50.0]), frozen([0.0, 5.0])))
-    line = SeamLine("seam", frozen([[0, 0], [0, 100.0]]), plies, (Placed("piece"),), 3.0)
+    skive = Skive("end", "to nothing", frozen([[0, 0], [9, 0], [9, 50]]), 5.0, 0.0, (0.0, 50.0), (0.0, 0.0))
+    line = seam_line([[0, 0], [0, 100.0]], Ply("face", 3.0, 0), Ply("filler", 5.0, 0, (skive,)))
     seam = seam_of(line, StitchChoices(start_in_mm=0, end_in_mm=0, tool="awl", pitch_mm=10))
     assert seam.stack_mm == pytest.approx(3.0 + np.minimum(np.arange(0, 101, 10) / 10, 5.0))
 
 
 def test_placing_turns_and_moves_the_holes() -> None:
     quarter = Placed("other", frozen([[0, 1], [-1, 0]]), (5.0, 7.0))
-    line = SeamLine("seam", frozen([[0, 0], [20.0, 0]]), (even_ply("a", 2),), (Placed("piece"), quarter), 3.0)
+    line = seam_line([[0, 0], [20.0, 0]], placed=(Placed("piece"), quarter))
     seam = seam_of(line, StitchChoices(start_in_mm=0, end_in_mm=0, tool="awl", pitch_mm=5))
     assert seam.on(1) == pytest.approx(np.column_stack([np.full(5, 5.0), 7.0 + np.arange(0, 21, 5)]))
     assert seam.on(0) == pytest.approx(seam.points)

@@ -112,7 +112,7 @@ def test_on_any_ordinary_knife_holes_lie_on_the_line_and_inside_the_piece(
     job = plain_job(margin_mm=margin, edge_to_thread_mm=to_thread, mouth=mouth, formed=formed)
     job = job.model_copy(update={"thing": plain_knife(width, 3.0, long)})
     planned = plan(change(change(job, "stitch.pitch_mm", pitch), "stitch.tool", tool))
-    seam = planned.stitching.seam("main seam")  # type: ignore[union-attr]
+    seam = planned.stitching.seam("main-seam")  # type: ignore[union-attr]
     assert shapely.distance(shapely.points(seam.points), shapely.LineString(seam.line.line)).max() < 1e-6
     for k, placed in enumerate(seam.line.placed):
         ring = shapely.Polygon(planned.draft.piece(placed.piece).outline)  # type: ignore[union-attr]
@@ -123,7 +123,7 @@ def test_on_any_ordinary_knife_holes_lie_on_the_line_and_inside_the_piece(
 
 
 def test_the_skived_welt_thins_the_stack_at_the_mouth() -> None:
-    seam = plan(plain_job(welt_mm=3.0, skive_mm=25.0)).stitching.seam("main seam")  # type: ignore[union-attr]
+    seam = plan(plain_job(welt_mm=3.0, skive_mm=25.0)).stitching.seam("main-seam")  # type: ignore[union-attr]
     base = 2 * 3.2
     assert seam.stack_mm[-1] == pytest.approx(base + 3.0)
     from_mouth = seam.points[:, 1] + 30
@@ -133,7 +133,7 @@ def test_the_skived_welt_thins_the_stack_at_the_mouth() -> None:
 
 
 def test_a_box_and_its_cross_share_corners_and_no_hole_in_the_middle() -> None:
-    seam = plan(plain_job()).stitching.seam("belt loop")  # type: ignore[union-attr]
+    seam = plan(plain_job()).stitching.seam("belt-loop")  # type: ignore[union-attr]
     assert len(np.unique(seam.points.round(6), axis=0)) == len(seam.points)
     walked = [tuple(sorted(p)) for p in itertools.pairwise(seam.order)]
     assert {c for pair in walked for c in pair} == set(range(len(seam.points)))

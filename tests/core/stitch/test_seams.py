@@ -8,19 +8,15 @@ from hypothesis import strategies as st
 from scipy import integrate
 
 from tests.jobs import demo
+from tests.plates import plate, seam_line, sewn
 from vow_line.core.curve import arc_length, frozen, rounded
-from vow_line.core.draft.pieces import Draft, Edge, Piece, Placed, Punch, SeamLine, even_ply
+from vow_line.core.draft.pieces import Punch
 from vow_line.core.job import change, mend, take_tool
 from vow_line.core.plan import plan
 from vow_line.core.stitch import StitchChoices, stitch
 from vow_line.core.stitch.seams import seam_of
 from vow_line.core.stitch.tools import USUAL
 from vow_line.files.transfer import sheets
-
-
-def _line(points: object, **more: object) -> SeamLine:
-    return SeamLine("seam", frozen(points), (even_ply("leather", 3.0),), (Placed("piece"),), 3.0, **more)  # type: ignore[arg-type]
-
 
 ELL = [[0.0, 0.0], [83.0, 0.0], [83.0, 61.0]]
 
@@ -37,12 +33,12 @@ def test_a_rounded_corner_is_the_arc_of_its_radius(radius: float) -> None:
 
 def test_an_iron_that_does_not_come_out_is_mended_by_rounding_the_corner() -> None:
     choices = StitchChoices(pitch_mm=4.0, start_in_mm=3, end_in_mm=3)
-    piece = Piece("piece", frozen([[-9, -9], [99, -9], [99, 99], [-9, 99]]), 3.0, (Edge("a", "seam", frozen(ELL)),))
-    draft = Draft((piece,), (_line(ELL),), (), (), lambda: (), (), ("piece",))
-    found = next(f for f in stitch(draft, choices).findings if f.mends and any("round" in m.label for m in f.mends))
+    found = next(
+        f for f in stitch(sewn(plate(), ELL), choices).findings if f.mends and any("round" in m.label for m in f.mends)
+    )
     ((path, radius),) = next(m for m in found.mends if "round" in m.label).changes
     assert path == "stitch.round_mm"
-    after = seam_of(_line(ELL), choices.model_copy(update={"round_mm": radius}))
+    after = seam_of(seam_line(ELL), choices.model_copy(update={"round_mm": radius}))
     assert after.left_mm == pytest.approx(0, abs=0.02)
     assert np.hypot(*np.diff(after.points, axis=0).T)[:18] == pytest.approx(4.0, abs=1e-6)
     assert after.corner == ()
@@ -54,7 +50,7 @@ def test_a_closed_line_closes_on_itself(radius: float, pitch: float, tool: str) 
     around, _ = integrate.quad(lambda _: radius, 0, 2 * np.pi)
     turn = np.linspace(0, 2 * np.pi, 721)[:-1]
     disc = radius * np.column_stack([np.cos(turn), np.sin(turn)])
-    seam = seam_of(_line(disc, closed=True), StitchChoices(pitch_mm=pitch, tool=tool, teeth=(4, 2)))
+    seam = seam_of(seam_line(disc, closed=True), StitchChoices(pitch_mm=pitch, tool=tool, teeth=(4, 2)))
     assert len(seam.points) == round(around / pitch)
     assert seam.order == (*range(len(seam.points)), 0)
     gaps = np.hypot(*np.diff(seam.points[list(seam.order)], axis=0).T)
@@ -73,7 +69,7 @@ def test_a_stack_too_thick_is_marked_from_both_faces_or_drilled() -> None:
         assert not [f for f in plan(mend(job, cure)).findings if f.code == "stack-too-thick"]
     iron = change(change(job, "stitch.tool", "iron"), "stitch.teeth", (6, 2, 1))
     one, both = (
-        plan(change(iron, "stitch.through", t)).stitching.seam("edge seam") for t in ("one face", "both faces")
+        plan(change(iron, "stitch.through", t)).stitching.seam("edge-seam") for t in ("one-face", "both-faces")
     )
     assert len(both.strikes) < len(one.strikes), "half the stack takes more teeth at once"
 
@@ -82,16 +78,13 @@ def test_a_tool_of_the_workshop_brings_its_pitch_and_teeth() -> None:
     job = take_tool(demo("laying-knife"), tool=next(t for t in USUAL if t.name == "irons, no 8"))
     assert job.stitch.pitch_mm == pytest.approx(27.07 / 8)
     assert job.stitch.teeth == (8, 4, 2)
-    assert plan(job).stitching.seam("main seam").pitch_mm == pytest.approx(27.07 / 8, abs=0.01)
+    assert plan(job).stitching.seam("main-seam").pitch_mm == pytest.approx(27.07 / 8, abs=0.01)
     drilled = take_tool(job, tool=next(t for t in USUAL if t.tool == "drill"))
     assert drilled.stitch.pitch_mm == job.stitch.pitch_mm
-    assert not plan(drilled).stitching.seam("main seam").strikes
+    assert not plan(drilled).stitching.seam("main-seam").strikes
 
 
-def _sewn(**more: object) -> Draft:
-    outline = frozen([[0, 0], [100, 0], [100, 60], [0, 60]])
-    piece = Piece("piece", outline, 3.0, (Edge("a", "seam", frozen([[0, 0], [100, 0]])),), **more)  # type: ignore[arg-type]
-    return Draft((piece,), (), (), (), lambda: (), (), ("piece",))
+OBLONG = [[0, 0], [100, 0], [100, 60], [0, 60]]
 
 
 @pytest.mark.parametrize(
@@ -100,13 +93,16 @@ def _sewn(**more: object) -> Draft:
         ([[0, 0.5], [100, 0.5]], {}, "hole-near-edge"),
         ([[0, -2.0], [100, -2.0]], {}, "hole-near-edge"),
         ([[0, 30.6], [100, 30.6]], {"folds": (frozen([[0, 30], [100, 30]]),)}, "hole-near-fold"),
-        ([[0, 20.0], [100, 20.0]], {"punches": (Punch("stud hole", (51.0, 22.5), 3.0),)}, "hole-near-fastener"),
+        (
+            [[0, 20.0], [100, 20.0]],
+            {"punches": (Punch("stud-hole", "stud hole", (51.0, 22.5), 3.0),)},
+            "hole-near-fastener",
+        ),
     ],
 )
 def test_a_hole_too_near_is_found(line: list[list[float]], more: dict[str, object], code: str) -> None:
-    draft = _sewn(**more)
-    near = Draft(draft.pieces, (_line(line),), (), (), lambda: (), (), ("piece",))
-    far = Draft(draft.pieces, (_line([[0, 10], [100, 10]]),), (), (), lambda: (), (), ("piece",))
+    near = sewn(plate(OBLONG, **more), line)
+    far = sewn(plate(OBLONG, **more), [[0, 10], [100, 10]])
     choices = StitchChoices(tool="awl")
     found = [f for f in stitch(near, choices).findings if f.code == code]
     assert found
@@ -115,10 +111,7 @@ def test_a_hole_too_near_is_found(line: list[list[float]], more: dict[str, objec
 
 
 def test_two_seams_that_run_into_each_other_are_found() -> None:
-    draft = _sewn()
-    one = _line([[0, 10], [100, 10]])
-    two = SeamLine("other", frozen([[51, 8.8], [51, 50]]), one.plies, one.placed, 3.0)
-    both = Draft(draft.pieces, (one, two), (), (), lambda: (), (), ("piece",))
+    both = sewn(plate(OBLONG), [[0, 10], [100, 10]], [[51, 8.8], [51, 50]])
     choices = StitchChoices(tool="awl", start_in_mm=2, end_in_mm=2)
     assert [f.code for f in stitch(both, choices).findings] == ["seams-near"]
 
@@ -128,8 +121,8 @@ def test_an_iron_that_drifts_is_set_anew_before_a_quarter_pitch() -> None:
     found = next(f for f in plan(job).findings if f.code == "iron-drifts")
     mended = mend(job, found.mend)
     assert mended.stitch.mark_every * 0.2 <= 1.0 + 1e-9
-    seam = plan(mended).stitching.seam("main seam")
-    told = next(r for r in plan(mended).stitching.reckonings if r.key == "main seam/drift")
+    seam = plan(mended).stitching.seam("main-seam")
+    told = next(r for r in plan(mended).stitching.reckonings if r.key == "main-seam/drift")
     assert told.number == pytest.approx(0.2 * (len(seam.points) - 1))
 
 
@@ -137,9 +130,9 @@ def test_marks_keep_both_edges_in_step() -> None:
     planned = plan(demo("secateurs-holster"))
     from vow_line.core.stitch.pattern import pattern
 
-    seam = planned.stitching.seam("round seam")
-    for k, name in enumerate(("front", "back")):
-        marks = next(m for m in pattern(planned.draft.piece(name), planned.stitching) if m.id == "round seam/marks")
+    seam = planned.stitching.seam("round-seam")
+    for k, name in ((0, "front"), (2, "back")):
+        marks = next(m for m in pattern(planned.draft.piece(name), planned.stitching) if m.id == "round-seam/marks")
         assert len(marks.line) == 2 * (len(seam.points) // 10)
         for number, tick in enumerate(marks.line.reshape(-1, 2, 2), 1):
             hole = seam.on(k)[10 * number - 1]
@@ -153,8 +146,8 @@ def test_sharing_a_remainder_between_both_ends_leaves_none_and_loses_no_stitch()
         planned = plan(job)
         for finding in planned.stitching.findings:
             if finding.mend and finding.mend.label.startswith("share it"):
-                seam = next(s for s in planned.stitching.seams if s.name in finding.says.write(job.units))
-                after = plan(mend(job, finding.mend)).stitching.seam(seam.name)
+                seam = next(s for s in planned.stitching.seams if s.title in finding.says.write(job.units))
+                after = plan(mend(job, finding.mend)).stitching.seam(seam.id)
                 assert after.left_mm < 0.05 < seam.left_mm
                 assert len(after.points) == len(seam.points)
                 shared += 1
@@ -163,12 +156,12 @@ def test_sharing_a_remainder_between_both_ends_leaves_none_and_loses_no_stitch()
 
 def test_the_transfer_sheet_is_the_other_face_of_every_sewn_piece() -> None:
     planned = plan(demo("spar-knife"))
-    seam = planned.stitching.seam("main seam")
-    by_name = {p.name: (p, marks) for p, marks in sheets(planned)}
-    assert set(by_name) == {f"{n}, its other face" for n in ("sheath", "welt", "belt loop")}
-    piece, marks = by_name["sheath, its other face"]
+    seam = planned.stitching.seam("main-seam")
+    by_title = {p.title: (p, marks) for p, marks in sheets(planned)}
+    assert set(by_title) == {f"{n}, its other face" for n in ("sheath", "welt", "belt loop")}
+    piece, marks = by_title["sheath, its other face"]
     assert piece.side_up == "flesh"
-    holes = np.concatenate([m.line for m in marks if m.meaning == "hole" and m.id == "main seam"])
+    holes = np.concatenate([m.line for m in marks if m.meaning == "hole" and m.id == "main-seam"])
     front = seam.on(0) * [-1, 1]
     apart = np.hypot(*(holes[:, None] - front[None]).transpose(2, 0, 1))
     assert (apart.min(axis=0) < 1e-9).all()

@@ -56,7 +56,7 @@ def test_saddle_ends_with_its_needles_where_the_finish_says(holes: int, back: in
     assert begin.hand == hand
 
 
-@pytest.mark.parametrize("name", ["saddle", "running, down and back", "double running", "awl lockstitch"])
+@pytest.mark.parametrize("name", ["saddle", "running-down-and-back", "double-running", "awl-lockstitch"])
 @pytest.mark.parametrize("holes", [2, 7, 12])
 def test_thread_lies_once_on_either_face_of_every_stitch(name: str, holes: int) -> None:
     runs = [m for m in STITCHES[name].moves(Path(tuple(range(holes)), 0, holes)) if m.act == "run"]
@@ -76,7 +76,7 @@ def test_starts_backs_and_loops_add_what_they_sew(back: int, third: bool, loops:
     seam = straight_seam(80, 4, 6, margin_mm=3.5)
     plain = sew_plan(seam, _bare()).path_mm
     got = sew_plan(
-        seam, _bare(back_stitches=back, start="third hole" if third else "first hole", edge_loops=loops)
+        seam, _bare(back_stitches=back, start="third-hole" if third else "first-hole", edge_loops=loops)
     ).path_mm
     per_stitch = 2 * (4 + 6)
     assert got == pytest.approx(plain + per_stitch * (back + 2 * third) + loops * (2 * 3.5 + 6 + 6))
@@ -164,8 +164,8 @@ def test_joins_keep_off_corners_and_ends() -> None:
         ("thread-for-hole", {"thread.thread.diameter_mm": 0.9, "thread.doubled": True, "stitch.hole_mm": 0.9}),
         ("thread-stretches", {"thread.thread.material": "nylon"}),
         ("ends-do-not-melt", {"thread.ends": "melted"}),
-        ("knot-shows", {"thread.finish": "buried knot", "leather.thickness_mm": 1.0, "piece.welt_mm": 0.5}),
-        ("knot-needs-two-ends", {"thread.finish": "buried knot", "thread.stitch": "running, down and back"}),
+        ("knot-shows", {"thread.finish": "buried-knot", "leather.thickness_mm": 1.0, "piece.welt_mm": 0.5}),
+        ("knot-needs-two-ends", {"thread.finish": "buried-knot", "thread.stitch": "running-down-and-back"}),
         ("length-past-reach", {"thread.reach_mm": 200.0}),
     ],
 )
@@ -184,13 +184,13 @@ def test_a_seam_may_have_a_stitch_and_a_thread_of_its_own() -> None:
     job = demo("laying-knife")
     red = Thread(name="red linen", colour="red", diameter_mm=0.6, left_mm=500, price_m=0.2)
     own = sew_in(
-        sew_in(job, seam="belt loop", field="thread", value=red), seam="main seam", field="stitch", value="whip"
+        sew_in(job, seam="belt-loop", field="thread", value=red), seam="main-seam", field="stitch", value="whip"
     )
     planned, plain = plan(own), plan(job)
-    main, loop = (planned.threading.seam(n) for n in ("main seam", "belt loop"))
-    assert (main.stitch.name, main.thread) == ("whip", job.thread.thread)
-    assert (loop.stitch.name, loop.thread) == ("saddle", red)
-    assert loop.path_mm < plain.threading.seam("belt loop").path_mm, "thinner thread bends less"
+    main, loop = (planned.threading.seam(n) for n in ("main-seam", "belt-loop"))
+    assert (main.stitch.id, main.thread) == ("whip", job.thread.thread)
+    assert (loop.stitch.id, loop.thread) == ("saddle", red)
+    assert loop.path_mm < plain.threading.seam("belt-loop").path_mm, "thinner thread bends less"
     spools = {r.name: r for r in planned.threading.reckonings if r.key.startswith("thread/spool/")}
     assert spools["Of red red linen"].number == pytest.approx(loop.total_mm)
     assert sum(r.number for r in spools.values()) == pytest.approx(planned.threading.total_mm)
@@ -198,9 +198,9 @@ def test_a_seam_may_have_a_stitch_and_a_thread_of_its_own() -> None:
     place = own.thread.own.index(next(o for o in own.thread.own if o.thread))
     assert short.at == f"thread.own.{place}.thread.left_mm"
     assert "spool-short" not in {f.code for f in plan(change(own, short.at, 5000.0)).findings}
-    back = sew_in(own, seam="main seam", field="stitch", value="saddle")
-    assert [o.seam for o in back.thread.own] == ["belt loop"], "what the others have is not its own"
-    wrong = plan(sew_in(job, seam="belt loop", field="stitch", value="whip"))
+    back = sew_in(own, seam="main-seam", field="stitch", value="saddle")
+    assert [o.seam for o in back.thread.own] == ["belt-loop"], "what the others have is not its own"
+    wrong = plan(sew_in(job, seam="belt-loop", field="stitch", value="whip"))
     assert "cannot be sewn with 'whip'" in next(f for f in wrong.findings if f.code == "stitch-unknown").says.write(
         Units()
     )

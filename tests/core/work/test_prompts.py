@@ -18,7 +18,7 @@ from vow_line.core.work.prompts import prompts, runs_out, thread_says, time_left
 @given(
     st.floats(30, 200),
     st.integers(0, 4),
-    st.sampled_from(["first hole", "third hole"]),
+    st.sampled_from(["first-hole", "third-hole"]),
     st.sampled_from(["left", "right"]),
 )
 def test_prompts_follow_the_moves(run: float, back: int, start: str, hand: str) -> None:
@@ -41,7 +41,7 @@ def test_prompts_follow_the_moves(run: float, back: int, start: str, hand: str) 
 
 
 def test_holes_left_are_the_holes_still_to_come() -> None:
-    sewn = plan(demo("spar-knife")).threading.seam("main seam")  # type: ignore[union-attr]
+    sewn = plan(demo("spar-knife")).threading.seam("main-seam")  # type: ignore[union-attr]
     told = prompts(sewn, ThreadChoices(second_needle="above"))
     for k, prompt in enumerate(told):
         assert prompt.holes_left == len({p.hole for p in told[k + 1 :]} - {prompt.hole})
@@ -66,7 +66,7 @@ def test_the_time_left_is_what_is_left_at_this_pace() -> None:
 
 
 @pytest.mark.parametrize("name", sorted(STITCHES))
-@pytest.mark.parametrize("finish", ["back stitches", "buried knot", "overlap"])
+@pytest.mark.parametrize("finish", ["back-stitches", "buried-knot", "overlap"])
 def test_every_stitch_prompts_for_every_hole_and_never_runs_out(name: str, finish: str) -> None:
     stitch = STITCHES[name]
     choices = ThreadChoices(stitch=name, butt_stitch=name, finish=finish)
@@ -100,7 +100,7 @@ def test_thread_measured_in_hand_says_where_it_runs_out() -> None:
 def test_unwaxed_thread_is_waxed_again_and_the_last_hole_is_left_for_the_knot() -> None:
     from vow_line.core.thread import Thread
 
-    choices = ThreadChoices(thread=Thread(waxed=False), finish="buried knot")
+    choices = ThreadChoices(thread=Thread(waxed=False), finish="buried-knot")
     told = prompts(sew_plan(straight_seam(300, 4, 6), choices), choices)
     said = [p.reminds for p in told if p.reminds]
     assert said.count("wax the thread again") >= 3

@@ -1,5 +1,7 @@
-"""Body and choices to pieces: the taut wrap, the draw-out, and one module per kind of piece."""
+"""Body and choices to pieces and joins: the taut wrap, the draw-out, the assembly, and one module per kind of piece."""
 
-from .pieces import Draft, Edge, Piece, Placed, Ply, SeamLine
+from .assembly import Assembly, Ply, SeamLine
+from .drafted import Draft
+from .pieces import Edge, Piece
 
-__all__ = ["Draft", "Edge", "Piece", "Placed", "Ply", "SeamLine"]
+__all__ = ["Assembly", "Draft", "Edge", "Piece", "Ply", "SeamLine"]

@@ -15,11 +15,13 @@ POINTS = 41
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Flap:
-    """In the frame of the tool's outline: the area `(n, 2)` beyond the mouth, the line it folds along over the tool's back, the
+    """In the frame of the tool's outline: the area `(n, 2)` beyond the mouth, the two
+    ends of its base on that, the line it folds along over the tool's back, the
     places of its studs `(k, 2)` on the flap and on the front, and how long it is in its middle.
     """
 
     area: Line
+    base: Line
     fold: Line
     studs: Line
     on_front: Line
@@ -47,7 +49,8 @@ def flap(tool: Line, mouth: Line, away: Line, wide_mm: float, thick_mm: float, l
     fold = at(side[[0, -1]], np.full(2, far + turn / 2))
     places = np.linspace(0, POINTS - 1, studs + 2)[1:-1].round().astype(int)
     return Flap(
-        frozen(np.vstack([base, at(side[::-1], end[::-1])])), frozen(fold), frozen(at(side[places], end[places] - LAP_MM / 2)),
+        frozen(np.vstack([base, at(side[::-1], end[::-1])])), frozen(base[[0, -1]]), frozen(fold),
+        frozen(at(side[places], end[places] - LAP_MM / 2)),
         frozen(at(side[places], up[places] - LAP_MM / 2)), float((end - up)[POINTS // 2]),
     )  # fmt: skip
 

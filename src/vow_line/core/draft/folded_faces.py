@@ -10,13 +10,13 @@ import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, area_within, frozen, mirror
-from ..ring import turned_right
+from ..curve import Line, area_within, frozen
+from .assembly import Join, Layer, Sewing
+from .drafted import WayOut
 from .flat import short_of
-from .loop import CLOSED_BEFORE
-from .pieces import Area, Edge, Piece, Placed, SeamLine, WayOut, even_ply
+from .pieces import Edge, Piece, leather, parted
 from .search import Progress, Way, search
-from .two_faces import Faces, inset
+from .two_faces import Faces, inset, strip
 from .wrap import flat_length
 
 OPEN_MM = 1e-4
@@ -30,6 +30,7 @@ class FoldedFaces:
     front_mm: float
     back_mm: float
     bend_mm: float
+    neutral: float
 
     @property
     def thread(self) -> Line:
@@ -51,7 +52,7 @@ class FoldedFaces:
         before = np.flatnonzero((np.arange(len(line)) > nose) & (line[:, 1] < cut[-1, 1]))
         return line[: int(before[0])] if len(before) else line
 
-    def piece(self, leather_mm: float, side: float, plies: int) -> Piece:
+    def piece(self, leather_mm: float, side: float) -> Piece:
         """Front and back in one; `side` is -1 where the whole thing is turned over."""
         halves = []
         for ring, by, way in ((self.faces.front_ring, self.front_mm, 1.0), (self.faces.back_ring, self.back_mm, -1.0)):
@@ -59,53 +60,48 @@ class FoldedFaces:
             halves.append(Polygon(shapely.get_coordinates(cut.exterior) * [way, 1.0]))
         whole = _largest(shapely.union_all(halves))
         turned = np.array([side, 1.0])
-        ring = turned_right(shapely.get_coordinates(whole.exterior.simplify(0.01))[:-1] * turned)
+        ring = shapely.get_coordinates(whole.exterior.simplify(0.01))[:-1] * turned
         mouth, toe = self.faces.mouth, float(ring[np.abs(ring[:, 0]) < 0.01, 1].max(initial=self.faces.mouth + 1))
         rim = ring[ring[:, 1] < mouth + 1e-6]
-        rim = rim[np.argsort(rim[:, 0])]
-        cut_lines = [
-            self._from_the_right(line, by)[::-1] * turned * [way, 1.0]
-            for line, by, way in (
-                (self.faces.front_ring, self.front_mm, 1.0),
-                (self.faces.back_ring, self.back_mm, -1.0),
-            )
-        ]
-        glue = np.concatenate([self._from_the_right(self.faces.front_ring, self.front_mm), self.thread[::-1]]) * turned
-        return Piece(
-            "pouch", frozen(ring), leather_mm,
-            edges=(Edge("mouth", "mouth", frozen(rim), "early"),
-                   Edge("front edge", "seam", frozen(cut_lines[0]), "last", plies),
-                   Edge("back edge", "seam", frozen(cut_lines[1]), "last", plies)),
-            folds=(frozen([[0.0, mouth], [0.0, toe]]),),
-            glue=(Area("front", frozen(glue)), Area("back", frozen(mirror(glue)))), turns="along",
-        )  # fmt: skip
-
-    def welt(self, welt_mm: float, count: int, side: float) -> Piece:
-        """The strip between the faces, from just clear of the thing to the cut, as far as the fold."""
-        turned = np.array([side, 1.0])
-        faces = self.faces
-        inner, outer = (
-            self._from_the_right(inset(faces.front_thread, by), self.front_mm) * turned
-            for by in (min(faces.close_mm, faces.margin_mm) * 0.9, -faces.margin_mm)
+        left, right = rim[int(np.argmin(rim[:, 0]))], rim[int(np.argmax(rim[:, 0]))]
+        sides = ("front", "back") if side > 0 else ("back", "front")
+        outline, edges = parted(
+            ring,
+            (Edge("mouth", "mouth", rim, "mouth"), (float(left[0]), float(left[1]))),
+            (Edge(sides[0], f"{sides[0]} edge", rim), (float(right[0]), float(right[1]))),
+            (Edge(sides[1], f"{sides[1]} edge", rim), (0.0, toe)),
         )
         return Piece(
-            "welt", frozen(np.concatenate([outer, inner[::-1]])), welt_mm,
-            edges=(Edge("outer", "seam", frozen(outer), "last", 2 + count), Edge("inner", "free", frozen(inner), "early")),
-            count=count,
+            "pouch", "pouch", outline, edges, leather(leather_mm, self.neutral),
+            folds=(frozen([[0.0, mouth], [0.0, toe]]),), turns="along",
         )  # fmt: skip
 
-    def seam(self, leather_mm: float, welt_mm: float, count: int, side: float) -> SeamLine:
-        """The seam from the mouth round the nose to the fold, the holes of both halves at the same shares of their lines."""
+    def welt(self, welt_mm: float, count: int, side: float, leather_mm: float) -> Piece:
+        """The strip between the faces, from just clear of the thing to the cut, as far as the fold."""
         turned = np.array([side, 1.0])
-        welts = [even_ply(f"welt {k + 1}" if count > 1 else "welt", welt_mm) for k in range(count)]
-        other = Placed("pouch", along=frozen(self.back_thread * turned * [-1.0, 1.0]))
-        placed = (Placed("pouch"), other, *((Placed("welt"),) if count else ()))
-        return SeamLine(
-            "round seam", frozen(self.thread * turned), margin_mm=self.faces.margin_mm, placed=placed,
-            plies=(even_ply("back", leather_mm), *welts, even_ply("front", leather_mm)),
-            closes=(*CLOSED_BEFORE, "pouch/mouth", "welt/inner", "pouch/front edge", "pouch/back edge", "welt/outer"),
-            margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins="the mouth",
-            stack_name="welt, thick" if count else "leather",
+        outer = self._from_the_right(inset(self.faces.front_thread, -self.faces.margin_mm), self.front_mm)
+        return strip(outer * turned, self.inner * turned, welt_mm, count, leather_mm)
+
+    @property
+    def inner(self) -> Line:
+        """Where a welt ends inside, or would, laid on the front."""
+        by = min(self.faces.close_mm, self.faces.margin_mm) * 0.9
+        return self._from_the_right(inset(self.faces.front_thread, by), self.front_mm)
+
+    def join(self, count: int, side: float) -> Join:
+        """Front joined to back from the mouth round the nose to the fold, the holes of both halves at the same shares of their
+        lines.
+        """
+        turned = np.array([side, 1.0])
+        welt = (Layer("welt", "outer", "welt", count, between=True),) if count else ()
+        other = Layer("pouch", "back", "back", along=frozen(self.back_thread * turned * [-1.0, 1.0]))
+        return Join(
+            "round-seam", "round seam", "line", (Layer("pouch", "front", "front"), *welt, other),
+            Sewing(
+                frozen(self.thread * turned), self.faces.margin_mm, margin_at="piece.margin_mm",
+                stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins="the mouth",
+                stack_title="welt, thick" if count else "leather",
+            ),
         )  # fmt: skip
 
     def way_out(self, side: float) -> WayOut:
@@ -135,7 +131,7 @@ def folded_faces(faces: Faces, leather_mm: float, neutral: float) -> FoldedFaces
     """The faces with one long side of the thing laid against a fold, which takes a quarter turn of the leather from either."""
     turn = flat_length(0.0, np.pi / 2, neutral, leather_mm)
     front, back = (-float(line[:, 0].min()) - faces.close_mm + turn for line in (faces.front_thread, faces.back_thread))
-    return FoldedFaces(faces, front, back, turn)
+    return FoldedFaces(faces, front, back, turn, neutral)
 
 
 def _largest(area: BaseGeometry) -> Polygon:

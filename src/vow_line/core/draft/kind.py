@@ -5,7 +5,7 @@ from typing import Any, ClassVar
 
 from ..frozen import Frozen
 from ..measure import Body
-from .pieces import Draft
+from .drafted import Draft
 
 
 class KindOfPiece(Frozen):

@@ -1,6 +1,6 @@
 """How a piece hangs on a belt: a strip folded into a loop, slots the belt runs through, or a loop that hangs from a ring."""
 
-from dataclasses import replace
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Annotated, Literal
 
@@ -10,14 +10,14 @@ from pydantic import Field
 
 from ..curve import frozen
 from ..frozen import Frozen
-from .pieces import Edge, Piece, Placed, SeamLine, even_ply
+from .assembly import Join, Layer, Seat, Sewing
+from .pieces import Edge, Piece, edged, leather
 
 Size = Annotated[float, Field(gt=0, le=200)]
 RING_MM = 4.0  # how thick the ring is that a loop hangs from (from memory)
 SLOT_MM = 5.0  # how wide a slot is cut: a belt's thickness and a little (common practice)
 EASE_MM = 2.0  # room for a belt in its loop
-CLOSED_BEFORE = ("belt loop", "hanger")
-"""The seams that must be sewn while the piece still lies open."""
+FLIPPED = frozen([[1.0, 0.0], [0.0, -1.0]])
 
 
 class BeltLoop(Frozen):
@@ -54,26 +54,40 @@ def loop_choices(
     )
 
 
-def with_loop(
-    pieces: list[Piece], loop: BeltLoop | None, back: str, centre_u: float, mouth_v: float, margin_mm: float,
-    leather_mm: float, neutral: float,
-) -> tuple[list[Piece], list[SeamLine]]:  # fmt: skip
-    """The pieces with what the piece `back` hangs by about the line u = `centre_u`, below a mouth at v = `mouth_v`, and its
-    seams.
-    """
+@dataclass(frozen=True, slots=True, eq=False)
+class Hung:
+    """A piece with what it hangs by: the piece itself, with slots where it has them, the strips, their joins and seats."""
+
+    back: Piece
+    strips: tuple[Piece, ...] = ()
+    joins: tuple[Join, ...] = ()
+    seats: tuple[Seat, ...] = ()
+
+
+def hung(
+    back: Piece, loop: BeltLoop | None, centre_u: float, mouth_v: float, margin_mm: float, leather_mm: float, neutral: float
+) -> Hung:  # fmt: skip
+    """The piece `back` with what it hangs by about the line u = `centre_u`, below a mouth at v = `mouth_v`."""
     if loop is None:
-        return pieces, []
+        return Hung(back)
     if loop.style == "slots":
-        slots = tuple(_slot(centre_u + s * loop.width_mm / 2, mouth_v + loop.down_mm, loop) for s in (-1, 1))
-        return [replace(p, slots=slots) if p.name == back else p for p in pieces], []
+        return Hung(
+            back.with_slots(
+                tuple(_slot(centre_u + s * loop.width_mm / 2, mouth_v + loop.down_mm, loop) for s in (-1, 1))
+            )
+        )
     long = loop.cut_length_mm(leather_mm, neutral)
     if loop.style == "folded":
-        strip, seam = _sewn_on("belt loop", loop, long, back, centre_u, mouth_v, margin_mm, leather_mm)
-        return [*pieces, strip], [seam]
+        strip, join, seat = _sewn_on(
+            "belt-loop", "belt loop", loop, long, back.id, centre_u, mouth_v, margin_mm, leather_mm
+        )
+        return Hung(back, (strip,), (join,), (seat,))
     hanger_long = 2 * (loop.box_mm + loop.hang_mm) + np.pi * (RING_MM / 2 + neutral * leather_mm)
-    hanger, seam = _sewn_on("hanger", loop, float(hanger_long), back, centre_u, mouth_v, margin_mm, leather_mm)
+    hanger, join, seat = _sewn_on(
+        "hanger", "hanger", loop, float(hanger_long), back.id, centre_u, mouth_v, margin_mm, leather_mm
+    )
     strip, own = _hanging(loop, long, margin_mm, leather_mm)
-    return [*pieces, hanger, strip], [seam, own]
+    return Hung(back, (hanger, strip), (join, own), (seat,))
 
 
 def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
@@ -81,14 +95,15 @@ def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
     return frozen(shapely.get_coordinates(line.buffer(SLOT_MM / 2, 8).exterior)[:-1])
 
 
-def _strip(name: str, wide: float, long: float, leather_mm: float) -> Piece:
+def _strip(id: str, title: str, wide: float, long: float, leather_mm: float) -> Piece:
+    outline, edges = edged(
+        Edge("end-1", "ends", frozen([[0, 0], [wide, 0]])),
+        Edge("right", "long edges", frozen([[wide, 0], [wide, long]]), "free"),
+        Edge("end-2", "ends", frozen([[wide, long], [0, long]]), beside="end-1"),
+        Edge("left", "long edges", frozen([[0, long], [0, 0]]), "free", beside="right"),
+    )
     return Piece(
-        name, frozen([[0, 0], [wide, 0], [wide, long], [0, long]]), leather_mm,
-        edges=(
-            Edge("long edges", "free", frozen([[0, 0], [0, long], [wide, long], [wide, 0]]), "early"),
-            Edge("ends", "free", frozen([[0, long], [wide, long]]), "early"),
-        ),
-        folds=(frozen([[0, long / 2], [wide, long / 2]]),), turns="along",
+        id, title, outline, edges, leather(leather_mm), folds=(frozen([[0, long / 2], [wide, long / 2]]),), turns="along"
     )  # fmt: skip
 
 
@@ -101,42 +116,33 @@ def _box(loop: BeltLoop, margin_mm: float) -> tuple[np.ndarray, float]:
 
 @lru_cache(8)
 def _sewn_on(
-    name: str,
-    loop: BeltLoop,
-    long: float,
-    back: str,
-    centre_u: float,
-    mouth_v: float,
-    margin_mm: float,
+    id: str, title: str, loop: BeltLoop, long: float, back: str, centre_u: float, mouth_v: float, margin_mm: float,
     leather_mm: float,
-) -> tuple[Piece, SeamLine]:
+) -> tuple[Piece, Join, Seat]:  # fmt: skip
     """A folded strip whose two ends are sewn to the piece `back` by a box with a cross."""
     corners, inset = _box(loop, margin_mm)
     centre_v = mouth_v + loop.down_mm + loop.box_mm / 2
     tail, left = centre_v + loop.box_mm / 2, centre_u - loop.width_mm / 2
-    under = "loop" if name == "belt loop" else name
-    seam = SeamLine(
-        name, frozen(corners + [centre_u, centre_v]), shape="box", carries=True, margin_mm=inset, closes=(f"{name}/ends",),
-        plies=(even_ply(back, leather_mm), even_ply(f"{under}, under", leather_mm), even_ply(f"{under}, over", leather_mm)),
-        placed=(
-            Placed(back),
-            Placed(name, frozen([[1.0, 0.0], [0.0, -1.0]]), (-left, tail)),
-            Placed(name, shift=(-left, long - tail)),
-        ),
-        margin_at="piece.margin_mm",
+    half = np.array([loop.width_mm / 2, loop.box_mm / 2])
+    seat = Seat(id, back, frozen(np.array([[-1, 1], [1, 1], [1, -1], [-1, -1]]) * half + [centre_u, centre_v]))
+    under = "loop" if id == "belt-loop" else title
+    join = Join(
+        id, title, "box",
+        (Layer(back, id, back), Layer(id, "end-1", f"{under}, under", turn=FLIPPED, shift=(-left, tail)),
+         Layer(id, "end-2", f"{under}, over", turn=frozen(np.eye(2)), shift=(-left, long - tail))),
+        Sewing(frozen(corners + [centre_u, centre_v]), inset, carries=True, margin_at="piece.margin_mm"),
     )  # fmt: skip
-    return _strip(name, loop.width_mm, long, leather_mm), seam
+    return _strip(id, title, loop.width_mm, long, leather_mm), join, seat
 
 
 @lru_cache(8)
-def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -> tuple[Piece, SeamLine]:
+def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -> tuple[Piece, Join]:
     """A strip folded through the ring and round the belt, its two ends sewn to each other."""
     corners, inset = _box(loop, margin_mm)
-    seam = SeamLine(
-        "belt loop", frozen(corners + [loop.width_mm / 2, loop.box_mm / 2]), shape="box", carries=True, margin_mm=inset,
-        closes=("belt loop/ends",),
-        plies=(even_ply("loop, under", leather_mm), even_ply("loop, over", leather_mm)),
-        placed=(Placed("belt loop"), Placed("belt loop", frozen([[1.0, 0.0], [0.0, -1.0]]), (0.0, long))),
-        margin_at="piece.margin_mm",
+    join = Join(
+        "belt-loop", "belt loop", "box",
+        (Layer("belt-loop", "end-1", "loop, under"),
+         Layer("belt-loop", "end-2", "loop, over", turn=FLIPPED, shift=(0.0, long))),
+        Sewing(frozen(corners + [loop.width_mm / 2, loop.box_mm / 2]), inset, carries=True, margin_at="piece.margin_mm"),
     )  # fmt: skip
-    return _strip("belt loop", loop.width_mm, long, leather_mm), seam
+    return _strip("belt-loop", "belt loop", loop.width_mm, long, leather_mm), join

@@ -14,8 +14,16 @@ from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..reckoning import Reckoning, count, fine, length, reckon, said
-from ..ring import closed, place_on, stretch, turned_right
-from .pieces import Craft, Draft, Edge, Piece, Ply, SeamLine
+from ..ring import closed, turned_right
+from .assembly import Join, Layer, Seat
+from .drafted import Draft
+from .pieces import Craft, Edge, Piece, edged, other_leather
+
+TITLES = {
+    "border": "border", "punched-row": "punched row", "pinked-edge": "pinked edge", "overlay": "overlay",
+    "stamped-area": "stamped area",
+}  # fmt: skip
+"""What a maker calls each kind of ornament."""
 
 Small = Annotated[float, Field(gt=0, le=60)]
 Where = Annotated[float, Field(ge=0, le=300)]
@@ -27,7 +35,7 @@ class Ornament(Frozen):
     when it is glued (3 to 5 mm), both common practice.
     """
 
-    kind: Literal["border", "punched row", "pinked edge", "overlay", "stamped area"]
+    kind: Literal["border", "punched-row", "pinked-edge", "overlay", "stamped-area"]
     piece: str
     in_mm: Where = 12.0
     pitch_mm: Small = 6.0
@@ -40,82 +48,86 @@ class Ornament(Frozen):
 
 def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     """The draft with its ornaments: on the pieces, in the stacks they cover, in the sums and the work. Never raises."""
-    pieces, seams = list(draft.pieces), list(draft.seams)
+    assembly = draft.assembly
     findings: list[Finding] = []
     told: list[Reckoning] = []
     for n, ornament in enumerate(ornaments):
-        k = next((i for i, p in enumerate(pieces) if p.name == ornament.piece), None)
-        if k is None:
+        title = TITLES[ornament.kind]
+        piece = next((p for p in assembly.pieces if p.id == ornament.piece), None)
+        if piece is None:
             findings.append(Finding(
                 "look", "ornament-nowhere", "draft",
-                said(f"There is no {ornament.piece} any more for the {ornament.kind} on it."), f"ornaments.{n}.piece",
-                Mend("put it on the first piece", ((f"ornaments.{n}.piece", pieces[0].name),)),
+                said(f"There is no {ornament.piece} any more for the {title} on it."), f"ornaments.{n}.piece",
+                Mend("put it on the first piece", ((f"ornaments.{n}.piece", assembly.pieces[0].id),)),
             ))  # fmt: skip
             continue
-        line = _inside(pieces[k].outline, ornament.in_mm) if ornament.kind != "pinked edge" else pieces[k].outline
+        line = _inside(piece.outline, ornament.in_mm) if ornament.kind != "pinked-edge" else piece.outline
         if line is None:
             findings.append(Finding(
                 "look", "ornament-too-far-in", "draft",
-                said(f"The {ornament.piece} is not wide enough for a {ornament.kind} {{by}} in from its cut.",
+                said(f"The {piece.title} is not wide enough for a {title} {{by}} in from its cut.",
                      by=length(ornament.in_mm)), f"ornaments.{n}.in_mm",
                 Mend("nearer the cut", ((f"ornaments.{n}.in_mm", round(ornament.in_mm / 2, 1)),)),
             ))  # fmt: skip
             continue
-        pieces[k], more, sums = _put(ornament, n, pieces[k], line)
-        pieces += more
+        piece, sums = _put(ornament, n, piece, line)
         told += sums
+        assembly = assembly.with_more([piece])
         if ornament.kind == "overlay":
-            seams = [_covered(seam, ornament, line) for seam in seams]
+            assembly = assembly.with_more(*_overlay(ornament, n, piece, line))
     before = draft.tell
     return replace(
-        draft, pieces=tuple(pieces), seams=tuple(seams), findings=(*draft.findings, *findings),
-        tell=lambda: (*before(), *told),
+        draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *told),
     )  # fmt: skip
 
 
-def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, list[Piece], list[Reckoning]]:
-    """The piece with the ornament, the pieces that come with it, its sums."""
+def _overlay(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[list[Piece], list[Join], list[Seat]]:
+    """The overlay on a piece, how it is joined, and where."""
+    cut, id = _inside(line, -ornament.large_by_mm), f"overlay-{n + 1}"
+    outline, edges = edged(Edge("around", "around", line if cut is None else cut, "free"))
+    stock = other_leather(ornament.thick_mm, piece.thickness_mm if piece.laid else 0.0, id, "leather for an overlay")
+    title = f"overlay on the {piece.title}"
+    says = said("glue it down, {by} large, and trim it when it holds; it adds {t}", by=length(ornament.large_by_mm),
+                t=fine(ornament.thick_mm))  # fmt: skip
+    return (
+        [Piece(id, title, outline, edges, stock)],
+        [Join(id, title, "glued", (Layer(piece.id, id), Layer(id)), says=says)],
+        [Seat(id, piece.id, line)],
+    )
+
+
+def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, list[Reckoning]]:
+    """The piece with the ornament, its sums."""
     at, key, around = f"ornament/{n}", f"ornament/{n}", float(arc_length(closed(line))[-1])
-    more: list[Piece] = []
     sums: list[Reckoning] = []
     match ornament.kind:
         case "border":
             marks = [Mark("crease", line, True, at)]
-            craft = Craft(f"Border on the {piece.name}", said("{l} of line, {by} in", l=length(around),
+            craft = Craft(f"Border on the {piece.title}", said("{l} of line, {by} in", l=length(around),
                                                               by=length(ornament.in_mm)))  # fmt: skip
-        case "punched row":
+        case "punched-row":
             holes, pitch = row_of(line, ornament.pitch_mm)
             marks = [Mark("cut", frozen(holes[::2]), id=at, size_mm=ornament.large_mm),
                      Mark("cut", frozen(holes[1::2]), id=at, size_mm=ornament.small_mm)]  # fmt: skip
             craft = Craft(
-                f"Punched row on the {piece.name}", said("{n} holes, large and small in turn", n=count(len(holes)))
+                f"Punched row on the {piece.title}", said("{n} holes, large and small in turn", n=count(len(holes)))
             )
             sums.append(reckon(key, "Punched row", count(len(holes)),
                                said("{l:n} round, {p} apart; it closes on itself with as many large as small",
                                     l=length(around), p=fine(pitch)), (at,)))  # fmt: skip
-        case "pinked edge":
+        case "pinked-edge":
             piece = _pinked(piece, ornament)
             marks = []
-            craft = Craft(f"Pink the edge of the {piece.name}", said("teeth {w} wide, {d} deep", w=length(ornament.pitch_mm),
+            craft = Craft(f"Pink the edge of the {piece.title}", said("teeth {w} wide, {d} deep", w=length(ornament.pitch_mm),
                                                                      d=length(ornament.deep_mm)))  # fmt: skip
         case "overlay":
-            cut = _inside(line, -ornament.large_by_mm)
-            more = [Piece(
-                f"overlay on the {piece.name}", line if cut is None else cut, ornament.thick_mm,
-                edges=(Edge("around", "free", line, "early"),),
-                fixed="", first="", stock="leather",
-            )]  # fmt: skip
             marks = [Mark("crease", line, True, at)]
-            craft = Craft(
-                f"Overlay on the {piece.name}",
-                said("glue it down, {by} large, and trim it when it holds; it adds {t}", by=length(ornament.large_by_mm),
-                     t=fine(ornament.thick_mm)),
-            )  # fmt: skip
-        case "stamped area":
+            return replace(piece, ornament=(*piece.ornament, *marks)), sums
+        case "stamped-area":
             marks = [Mark("stamp", line, True, at)]
             says = said("within the line; no tool and no hand presses it while it is formed")
-            craft = Craft(f"Stamp the {piece.name}", says)
-    return replace(piece, ornament=(*piece.ornament, *marks), crafts=(*piece.crafts, craft)), more, sums
+            craft = Craft(f"Stamp the {piece.title}", says)
+    return replace(piece, ornament=(*piece.ornament, *marks), crafts=(*piece.crafts, craft)), sums
 
 
 def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:
@@ -137,22 +149,14 @@ def _inside(ring: Line, by_mm: float) -> Line | None:
 
 def _pinked(piece: Piece, ornament: Ornament) -> Piece:
     """The piece with teeth cut into its edges that are not sewn."""
-    ring = turned_right(piece.outline)
-    for edge in piece.edges:
-        if edge.kind not in ("mouth", "free") or len(edge.line) < 2:
-            continue
-        start, end = (place_on(ring, (float(p[0]), float(p[1]))) for p in (edge.line[0], edge.line[-1]))
-        around = float(arc_length(closed(ring))[-1])
-        own = float(arc_length(edge.line)[-1])
-        if abs((end - start) % around - own) > 0.2 * own + 1:
-            start, end = end, start
-        if abs((end - start) % around - own) > 0.2 * own + 1:
-            continue
-        along = stretch(ring, start, start + (end - start) % around)
-        teeth = _teeth(along, ornament.pitch_mm, min(ornament.deep_mm, ornament.pitch_mm))
-        rest = stretch(ring, end, end + (start - end) % around)
-        ring = np.concatenate([teeth[:-1], rest[:-1]])
-    return replace(piece, outline=frozen(ring))
+
+    def cut(edge: Edge) -> Edge:
+        if edge.open not in ("mouth", "free") or len(edge.line) < 2:
+            return edge
+        return replace(edge, line=_teeth(edge.line, ornament.pitch_mm, min(ornament.deep_mm, ornament.pitch_mm)))
+
+    outline, edges = edged(*(cut(e) for e in piece.edges if e.ring == 0))
+    return replace(piece, outline=outline, edges=(*edges, *(e for e in piece.edges if e.ring)))
 
 
 def _teeth(line: Line, wide_mm: float, deep_mm: float) -> Line:
@@ -164,13 +168,3 @@ def _teeth(line: Line, wide_mm: float, deep_mm: float) -> Line:
     inward = np.column_stack([-run[:, 1], run[:, 0]])
     deep = np.where(np.arange(2 * n + 1) % 2 == 1, deep_mm, 0.0)
     return places + inward * deep[:, None]
-
-
-def _covered(seam: SeamLine, ornament: Ornament, line: Line) -> SeamLine:
-    """The seam with the overlay in the stack of its holes that it covers."""
-    on = [k for k, placed in enumerate(seam.placed) if placed.piece == ornament.piece]
-    plies = tuple(
-        Ply("overlay", frozen([0.0, 1.0]), frozen([ornament.thick_mm, ornament.thick_mm]), within=line, on=k)
-        for k in on
-    )
-    return replace(seam, plies=seam.plies + plies)

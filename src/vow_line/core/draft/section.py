@@ -16,7 +16,7 @@ def cut_across(
     end_mm: float,
     welt_mm: float,
     leather_mm: float,
-    seam: str = "main seam",
+    seam: str = "main-seam",
 ) -> tuple[Mark, ...]:
     """Marks in mm, y to the right from the fold, z up and down.
 

@@ -4,7 +4,7 @@ Flat coordinates are the front's, seen from outside: u across from the middle li
 nose; the mouth lies where the thing still stands out of it.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -15,8 +15,9 @@ from ..curve import Line, Values, area_within, frozen, headings, rows_from
 from ..drawing import Mark
 from ..measure import MouldedBody
 from ..ring import closed
-from .loop import CLOSED_BEFORE
-from .pieces import Area, Edge, Piece, Placed, Ply, SeamLine, WayOut, even_ply
+from .assembly import Join, Layer, Sewing
+from .drafted import WayOut
+from .pieces import Edge, Piece, edged, leather, other_leather
 from .search import Progress, Way, search
 from .section import between_faces
 from .wrap import drawn_over, hulls_over
@@ -52,16 +53,13 @@ class Faces:
         """How much more girth the mouth has than what must pass it."""
         return self.gives - self.passing
 
-    def panel(self, name: str, leather_mm: float, side: float, plies: int, up_mm: float = 0.0) -> Piece:
+    def panel(self, id: str, leather_mm: float, side: float, up_mm: float = 0.0) -> Piece:
         """The front, or the back: its mirror. `side` is -1 where the whole thing is turned over; it stands up above the mouth
         by `up_mm`.
         """
-        ring, thread = (self.front_ring, self.front_thread) if name == "front" else (self.back_ring, self.back_thread)
-        turned = np.array([side if name == "front" else -side, 1.0])
-        ring, thread = ring * turned, thread * turned
-        inside = ring[:, 1] > self.mouth + 1e-6
-        seam_edge, ends = (ring[inside] if inside.any() else ring), ring[~inside]
-        glue = np.concatenate([ring, thread[::-1]])
+        ring = self.front_ring if id == "front" else self.back_ring
+        ring = ring * np.array([side if id == "front" else -side, 1.0])
+        rim = ring[[-1, 0]]
         if up_mm > 0:
             turn = np.linspace(0, np.pi / 2, 9)
             by = min(UP_ROUND_MM, up_mm, float(np.abs(ring[[0, -1], 0]).min()))
@@ -69,49 +67,36 @@ class Faces:
             (a, high), (b, _) = ring[-1], ring[0]
             left = arc * [np.sign(b - a), 1.0] + [a, high - up_mm]
             right = (arc * [np.sign(a - b), 1.0] + [b, high - up_mm])[::-1]
-            ends = np.vstack([ring[-1], left, right, ring[0]])
-            ring = np.vstack([ring, left, right])
-        return Piece(
-            name, frozen(ring), leather_mm,
-            edges=(Edge("seam edge", "seam", frozen(seam_edge), "last", plies),
-                   Edge("mouth", "mouth", frozen(ends if len(ends) > 1 else ring[:2]), "early")),
-            glue=(Area(name, frozen(glue)),), mirrored=name == "back",
-        )  # fmt: skip
+            rim = np.vstack([ring[-1], left, right, ring[0]])
+        outline, edges = edged(Edge("seam", "seam edge", ring), Edge("mouth", "mouth", rim, "mouth"))
+        return Piece(id, id, outline, edges, leather(leather_mm), mirrored=id == "back")
 
-    def welt(self, welt_mm: float, count: int, side: float) -> Piece:
+    def welt(self, welt_mm: float, count: int, side: float, leather_mm: float) -> Piece:
         """The strip between the faces, from just clear of the thing to their cut."""
         turned = np.array([side, 1.0])
-        inner = inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9) * turned
-        outer = self.front_ring * turned
-        return Piece(
-            "welt", frozen(np.concatenate([outer, inner[::-1]])), welt_mm,
-            edges=(Edge("outer", "seam", frozen(outer), "last", 2 + count), Edge("inner", "free", frozen(inner), "early")),
-            count=count,
-        )  # fmt: skip
+        return strip(self.front_ring * turned, self.inner * turned, welt_mm, count, leather_mm)
 
-    def seam(
-        self, leather_mm: float, welt_mm: float, count: int, side: float, keep_off: Line | None, least: float,
-        runs_on: bool = False,
-    ) -> SeamLine:  # fmt: skip
-        """The seam from the mouth round the nose to the mouth, the holes of both faces at the same shares of their lines;
-        `runs_on`: the back does, beyond the mouth.
+    @property
+    def inner(self) -> Line:
+        """Where a welt ends inside, or would."""
+        return inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9)
+
+    def join(self, count: int, side: float, keep_off: Line | None, least: float, runs_on: bool = False) -> Join:
+        """Front and back joined from the mouth round the nose to the mouth, the holes of both faces at the same shares of their
+        lines; `runs_on`: the back does, beyond the mouth.
         """
         turned = np.array([side, 1.0])
-        welts = [even_ply(f"welt {k + 1}" if count > 1 else "welt", welt_mm) for k in range(count)]
-        below = frozen(self.front_ring * turned) if runs_on else None
-        over = tuple(replace(p, within=below) for p in (*welts, even_ply("front", leather_mm)))
-        plies: tuple[Ply, ...] = (even_ply("back", leather_mm), *over)
-        placed = [Placed("front", ends=runs_on), Placed("back", along=frozen(self.back_thread * turned * [-1, 1]))]
-        if count:
-            placed.append(Placed("welt", ends=runs_on))
-        return SeamLine(
-            "round seam", frozen(self.front_thread * turned), plies=plies, runs_on=runs_on, placed=tuple(placed),
-            margin_mm=self.margin_mm,
-            keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
-            closes=(*CLOSED_BEFORE, "front/mouth", "back/mouth", "welt/inner", "front/seam edge", "back/seam edge",
-                    "welt/outer"),
-            margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm",
-            keep_off_at="piece.close_mm", begins="the mouth", stack_name="welt, thick" if count else "leather",
+        welt = (Layer("welt", "outer", "welt", count, between=True, ends=runs_on),) if count else ()
+        return Join(
+            "round-seam", "round seam", "line",
+            (Layer("front", "seam", "front", ends=runs_on), *welt,
+             Layer("back", "seam", "back", along=frozen(self.back_thread * turned * [-1, 1]))),
+            Sewing(
+                frozen(self.front_thread * turned), self.margin_mm, runs_on=runs_on,
+                keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
+                margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm",
+                keep_off_at="piece.close_mm", begins="the mouth", stack_title="welt, thick" if count else "leather",
+            ),
         )  # fmt: skip
 
     def way_out(self, side: float) -> WayOut:
@@ -129,6 +114,19 @@ class Faces:
         up = np.array([0.0, -1.0])
         return search(inside, walls, up, float(np.ptp(self.x)), edge=None if edge is None else edge * turned,
                       thread=self.front_thread * turned, progress=progress)  # fmt: skip
+
+
+def strip(outer: Line, inner: Line, thick_mm: float, count: int, leather_mm: float) -> Piece:
+    """A welt between an outer and an inner line that run the same way; where its ends lie nothing closes them."""
+    outline, edges = edged(
+        Edge("outer", "outer edge", outer),
+        Edge("end-1", "end", np.vstack([outer[-1], inner[-1]]), "free", beside="inner"),
+        Edge("inner", "inner edge and ends", inner[::-1], "free"),
+        Edge("end-2", "other end", np.vstack([inner[0], outer[0]]), "free", beside="inner"),
+    )
+    return Piece(
+        "welt", "welt", outline, edges, other_leather(thick_mm, leather_mm, "welt", "leather for the welt"), count=count
+    )
 
 
 def cut_across_faces(
@@ -166,7 +164,7 @@ def cut_across_faces(
             box = [[s * reach, -w], [s * cut, -w], [s * cut, low], [s * reach, low]]
             marks.append(Mark("welt", frozen(box), True, "welt"))
         through = frozen([[s * reach, low + leather_mm + 1], [s * reach, -w - leather_mm - 1]])
-        marks.append(Mark("stitch", through, id="round seam"))
+        marks.append(Mark("stitch", through, id="round-seam"))
     return tuple(marks)
 
 

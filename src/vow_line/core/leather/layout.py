@@ -14,6 +14,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, frozen
 from ..draft import Draft, Piece
+from ..draft.pieces import Stock
 from ..finding import Finding
 from ..quantity import Q
 from ..reckoning import Reckoning, length, percent, reckon, said
@@ -28,6 +29,7 @@ class Laid:
     """One piece on the leather: its outline there, and how it was turned from its pattern."""
 
     piece: str
+    title: str
     copy: int
     outline: Line
     turned_rad: float
@@ -52,7 +54,7 @@ def lay_out(draft: Draft, hide: Hide) -> Layout:
     free = cells.sound.copy()
     laid: list[Laid] = []
     missing: list[Piece] = []
-    pieces = [p for p in draft.pieces if p.stock == "leather"]
+    pieces = [p for p in draft.pieces if p.laid]
     for piece in sorted(pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
             place = _place(piece, cells, free)
@@ -60,10 +62,11 @@ def lay_out(draft: Draft, hide: Hide) -> Layout:
                 missing.append(piece)
                 continue
             ring, turned = place
-            laid.append(Laid(piece.name, copy, frozen(ring @ back.T), turned + hide.best_rad))
+            laid.append(Laid(piece.id, piece.title, copy, frozen(ring @ back.T), turned + hide.best_rad))
     used = sum(p.area_mm2 * p.count for p in pieces)
     return Layout(
-        tuple(laid), tuple(p.name for p in missing), used, cells.area_mm2, _reckonings(used, cells.area_mm2, laid, hide),
+        tuple(laid), tuple(p.id for p in missing), used, cells.area_mm2,
+        (*_reckonings(used, cells.area_mm2, laid, hide), *_besides(draft)),
         tuple(_too_large(p, hide) for p in missing),
     )  # fmt: skip
 
@@ -143,12 +146,32 @@ def _reckonings(used: float, hide_mm2: float, laid: list[Laid], hide: Hide) -> t
     return tuple(found)
 
 
+def _besides(draft: Draft) -> tuple[Reckoning, ...]:
+    """What the pieces want that is not cut from this leather, by stock."""
+    others: dict[Stock, list[Piece]] = {}
+    for piece in draft.pieces:
+        if not piece.laid:
+            others.setdefault(piece.stock, []).append(piece)
+    found = []
+    for stock, pieces in others.items():
+        areas = {f"a{k}": Q("area", p.area_mm2 * p.count) for k, p in enumerate(pieces)}
+        told = " + ".join(f"{p.title} {{a{k}:n}}" for k, p in enumerate(pieces))
+        sum_ = said(f"{told}; not cut from this piece", **areas)
+        title = stock.title[:1].upper() + stock.title[1:]
+        found.append(Reckoning(
+            f"leather/besides/{stock.id}", title,
+            said("{t} thick, {a}", t=Q("leather", stock.thickness_mm), a=Q("area", sum(q.value for q in areas.values()))),
+            sum_, tuple(p.id for p in pieces), stock.thickness_mm,
+        ))  # fmt: skip
+    return tuple(found)
+
+
 def _too_large(piece: Piece, hide: Hide) -> Finding:
     w, h = np.ptp(piece.outline, axis=0)
     hw, hh = np.ptp(np.array(hide.outline), axis=0)
     return Finding(
         "hold", "leather-too-small", "layout",
-        said(f"The {piece.name}, {{w:n}} by {{h}}, finds no place left on {hide.name}, {{hw:n}} by {{hh}}.",
+        said(f"The {piece.title}, {{w:n}} by {{h}}, finds no place left on {hide.name}, {{hw:n}} by {{hh}}.",
              w=length(w), h=length(h), hw=length(hw), hh=length(hh)),
-        f"leather:{piece.name}",
+        f"leather:{piece.id}",
     )  # fmt: skip

@@ -20,7 +20,7 @@ def on_leather(layout: Layout, hide: Hide, cut: frozenset[str]) -> tuple[tuple[M
         marks.append(Mark("flesh", laid.outline, True, laid.piece))
         marks.append(Mark("done" if done else "cut", laid.outline, True, laid.piece))
         middle = (laid.outline.min(axis=0) + laid.outline.max(axis=0)) / 2
-        labels.append(Label(said(laid.piece + (", cut" if done else "")), (float(middle[0]), float(middle[1])),
+        labels.append(Label(said(laid.title + (", cut" if done else "")), (float(middle[0]), float(middle[1])),
                             "done" if done else "mark", True))  # fmt: skip
     low, high = outline.min(axis=0), outline.max(axis=0)
     y = float(high[1]) + 14

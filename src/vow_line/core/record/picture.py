@@ -30,16 +30,16 @@ def bars(
                 marks.append(Mark("band" if meaning == "band" else "done", frozen(ring), True, key))
 
     for sewn in threading.seams:
-        name = sewn.seam.name
-        planned, entry = sewn.path_mm + sewn.slack_mm, left.get(name)
+        id = sewn.seam.id
+        planned, entry = sewn.path_mm + sewn.slack_mm, left.get(id)
         used = entry.cut_mm - entry.left_mm if entry else None
-        labels.append(Label(said(f"thread in the {name}"), (0, y), align="left", strong=True))
+        labels.append(Label(said(f"thread in the {sewn.seam.title}"), (0, y), align="left", strong=True))
         outcome = said("planned {p}, used {u}", p=long(planned), u=long(used)) if used is not None else said(
             "planned {p}; what was left is not written down yet", p=long(planned)
         )  # fmt: skip
         labels.append(Label(outcome, (WIDE_MM, y), align="right"))
-        bar(y, planned, used, WIDE_MM / longest, name)
-        ends[name] = (WIDE_MM, y + 9)
+        bar(y, planned, used, WIDE_MM / longest, id)
+        ends[id] = (WIDE_MM, y + 9)
         y += ROW_MM + 8
     noted = [(t.minutes, s.minutes) for t in choices.done if t.minutes for s in work.steps if s.id == t.step]
     if noted:

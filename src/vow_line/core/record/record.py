@@ -54,30 +54,30 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
     ratios: list[tuple[str, float]] = []
     found: list[Reckoning] = []
     findings: list[Finding] = []
-    by_name = {s.seam.name: s for s in threading.seams}
+    by_id = {s.seam.id: s for s in threading.seams}
     for entry in entries.thread_left:
-        sewn = by_name.get(entry.seam)
+        sewn = by_id.get(entry.seam)
         if sewn is None:
             continue
         used = entry.cut_mm - entry.left_mm
         if used <= 0:
             findings.append(Finding(
                 "look", "left-more-than-cut", "record",
-                said(f"The {entry.seam} left {{left}} of {{cut}}: more than was cut.", left=long(entry.left_mm),
+                said(f"The {sewn.seam.title} left {{left}} of {{cut}}: more than was cut.", left=long(entry.left_mm),
                      cut=long(entry.cut_mm)), f"record/{entry.seam}",
             ))  # fmt: skip
             continue
         ratio = used / sewn.path_mm
         found.append(reckon(
-            f"{entry.seam}/used", f"Thread used, {entry.seam}", long(used),
+            f"{entry.seam}/used", f"Thread used, {sewn.seam.title}", long(used),
             said("{cut:n} cut − {left:n} left; {plan} was planned", cut=long(entry.cut_mm), left=long(entry.left_mm),
                  plan=long(sewn.path_mm + sewn.slack_mm)), (entry.seam,),
         ))  # fmt: skip
         if abs(ratio / (1 + slack) - 1) > STRONG_DISAGREEMENT:
             findings.append(Finding(
                 "look", "thread-disagrees", "record",
-                said(f"The {entry.seam} used {{share}} of what was planned: that is not learned from. Check what was cut and "
-                     "what was left.", share=percent(ratio / (1 + slack))), f"record/{entry.seam}",
+                said(f"The {sewn.seam.title} used {{share}} of what was planned: that is not learned from. Check what was "
+                     "cut and what was left.", share=percent(ratio / (1 + slack))), f"record/{entry.seam}",
             ))  # fmt: skip
         else:
             ratios.append((entry.seam, ratio))

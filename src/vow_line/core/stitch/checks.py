@@ -36,7 +36,7 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
     if seam.line.shape != "box" and not outside and whole < choices.start_in_mm + choices.end_in_mm + pitch:
         found.append(Finding(
             "hold", "seam-too-short", "stitch",
-            said(f"The {seam.name} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
+            said(f"The {seam.title} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
                  whole=length(whole), pitch=fine(pitch)), "stitch.pitch_mm",
         ))  # fmt: skip
     for run in seam.runs:
@@ -45,7 +45,7 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
         last = run is seam.runs[-1] and not seam.line.closed
         found.append(Finding(
             "look", "iron-does-not-fit", "stitch",
-            said(f"The iron of {{pitch}} leaves {{left}} on a run of {{run}} of the {seam.name}: more than {{give}} in each "
+            said(f"The iron of {{pitch}} leaves {{left}} on a run of {{run}} of the {seam.title}: more than {{give}} in each "
                  "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
                  give=length(STRIKE_GIVE_MM)), "stitch.remainder",
             Mend("end the seam early", (("stitch.remainder", "end"),)) if last
@@ -62,7 +62,7 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
             seam.runs[-1].run_mm, pitch, max(choices.teeth)) else ()  # fmt: skip
         found.append(Finding(
             "note", "iron-remainder", "stitch",
-            said(f"The iron of {{pitch}} leaves {{left}} over at the end of the {seam.name}.", pitch=fine(pitch),
+            said(f"The iron of {{pitch}} leaves {{left}} over at the end of the {seam.title}.", pitch=fine(pitch),
                  left=length(left)), "stitch.end_in_mm",
             *_first(*(() if outside else (move,)), *lost, *_rounding(seam, choices)),
         ))  # fmt: skip
@@ -99,42 +99,42 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
     if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
         found.append(Finding(
             "look", "pitch-changed", "stitch",
-            said(f"The pitch on the {seam.name} comes out {{share}} off what was asked.", share=percent(abs(changed))),
+            said(f"The pitch on the {seam.title} comes out {{share}} off what was asked.", share=percent(abs(changed))),
             "stitch.pitch_mm",
         ))  # fmt: skip
     thick = float(seam.stack_mm.max())
     most = MOST_THROUGH_MM / seam.share
     if thick > most and choices.tool != "drill":
-        both = Mend("mark both faces", (("stitch.through", "both faces"),))
+        both = Mend("mark both faces", (("stitch.through", "both-faces"),))
         drill = Mend("drill them", (("stitch.tool", "drill"), ("stitch.hole_mm", max(choices.hole_mm, 1.5))))
         found.append(Finding(
             "look", "stack-too-thick", "stitch",
-            said(f"The stack on the {seam.name} reaches {{t}}; straight through goes to {{most}}. Mark both faces through the "
+            said(f"The stack on the {seam.title} reaches {{t}}; straight through goes to {{most}}. Mark both faces through the "
                  "pattern and meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
-                 t=length(thick), most=length(most)), seam.line.stack_at,
+                 t=length(thick), most=length(most)), seam.line.sewing.stack_at,
             *_first(*((drill,) if seam.share < 1 else (both, drill))),
         ))  # fmt: skip
     walks, every = drift(len(seam.points), seam.pitch_mm, choices.error_mm)
     if seam.teeth and walks > seam.pitch_mm / 4:
         found.append(Finding(
             "note", "iron-drifts", "stitch",
-            said(f"An iron {{b:n}} out at a hole walks {{w}} along the {seam.name}, more than a quarter of its pitch: mark "
+            said(f"An iron {{b:n}} out at a hole walks {{w}} along the {seam.title}, more than a quarter of its pitch: mark "
                  "both faces every {k} holes and set it anew there.", b=fine(choices.error_mm),
                  w=fine(walks), k=count(every)), "stitch.error_mm",
             Mend("mark as often", (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
         ))  # fmt: skip
-    if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.keep_off_mm - 0.05:
+    if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.sewing.keep_off_mm - 0.05:
         found.append(Finding(
             "hold", "thread-near-edge", "stitch",
-            said(f"A stitch of the {seam.name} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
-                 "the least.", d=length(seam.to_edge_mm), least=length(seam.line.keep_off_mm)),
-            seam.line.keep_off_at,
+            said(f"A stitch of the {seam.title} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
+                 "the least.", d=length(seam.to_edge_mm), least=length(seam.line.sewing.keep_off_mm)),
+            seam.line.sewing.keep_off_at,
         ))  # fmt: skip
     if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
         found.append(Finding(
             "look", "margin-thin", "stitch",
-            said(f"The {seam.name} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
-                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.margin_at,
+            said(f"The {seam.title} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
+                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.sewing.margin_at,
         ))  # fmt: skip
     return found
 
@@ -147,8 +147,8 @@ def _partner_findings(seam: Seam) -> list[Finding]:
     how = "one would pucker" if wrong else "ease it in hole by hole, with marks to keep step"
     return [Finding(
         "hold" if wrong else "look", "partners-differ", "stitch",
-        said(f"The edges of the {seam.name} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
-             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.margin_at,
+        said(f"The edges of the {seam.title} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
+             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.sewing.margin_at,
     )]  # fmt: skip
 
 
@@ -156,13 +156,13 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
     """Holes nearer to the cut, a fold, a fastener or another seam's holes than they should be, the worst of each."""
     found: list[Finding] = []
     for piece in draft.pieces:
-        there = [(s, s.on(k), s.there(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.name]
+        there = [(s, s.on(k), s.there(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.id]
         for slot in piece.slots:
             left = float(area_within(slot).distance(area_within(piece.outline).boundary))
             if left < SLOT_LEAVES_MM:
                 found.append(Finding(
                     "look", "slot-near-edge", "stitch",
-                    said(f"A slot leaves {{d}} of leather at the edge of the {piece.name}; {{least}} carries a belt.",
+                    said(f"A slot leaves {{d}} of leather at the edge of the {piece.title}; {{least}} carries a belt.",
                          d=length(left), least=length(SLOT_LEAVES_MM)), "piece.loop.width_mm",
                 ))  # fmt: skip
         for seam, holes, numbers in there:
@@ -177,16 +177,17 @@ def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
                 i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
                 found.append(Finding(
                     "look", "seams-near", "stitch",
-                    said(f"On the {piece.name} hole {{i}} of the {one.name} lies {{d}} from hole {{j}} of the {two.name}: the "
-                         "leather between tears.", i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
-                    one.line.margin_at or "stitch.pitch_mm",
+                    said(f"On the {piece.title} hole {{i}} of the {one.title} lies {{d}} from hole {{j}} of the "
+                         f"{two.title}: the leather between tears.",
+                         i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
+                    one.line.sewing.margin_at or "stitch.pitch_mm",
                 ))  # fmt: skip
     return tuple({(f.code, f.at, f.says.template): f for f in found}.values())
 
 
 def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -> list[Finding]:
     found: list[Finding] = []
-    at = seam.line.margin_at or "stitch.pitch_mm"
+    at = seam.line.sewing.margin_at or "stitch.pitch_mm"
     points = shapely.points(holes)
     area = area_within(piece.outline)
     if area.is_empty or not len(holes):
@@ -198,7 +199,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -
         beside = "beside" if outside.any() else "from the cut of"
         found.append(Finding(
             "hold" if outside.any() else "look", "hole-near-edge", "stitch",
-            said(f"Hole {{k}} of the {seam.name} lies {{d}} {beside} the {piece.name}.", k=count(numbers[k] + 1),
+            said(f"Hole {{k}} of the {seam.title} lies {{d}} {beside} the {piece.title}.", k=count(numbers[k] + 1),
                  d=length(float(to_cut[k]))), at,
         ))  # fmt: skip
     folds = [f for f in piece.folds if len(f) > 1]
@@ -209,7 +210,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -
         if to_fold[k] < NEAR_FOLD_MM:
             found.append(Finding(
                 "look", "hole-near-fold", "stitch",
-                said(f"Hole {{k}} of the {seam.name} lies {{d}} from a fold of the {piece.name}: it opens as that bends.",
+                said(f"Hole {{k}} of the {seam.title} lies {{d}} from a fold of the {piece.title}: it opens as that bends.",
                      k=count(numbers[k] + 1), d=length(float(to_fold[k]))), at,
             ))  # fmt: skip
     for slot in piece.slots:
@@ -218,7 +219,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -
         if clear[k] < NEAR_PUNCH_MM:
             found.append(Finding(
                 "look", "hole-near-fastener", "stitch",
-                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside a slot.", k=count(numbers[k] + 1),
+                said(f"Hole {{k}} of the {seam.title} leaves {{d}} of leather beside a slot.", k=count(numbers[k] + 1),
                      d=length(float(clear[k]))), at,
             ))  # fmt: skip
     for punch in piece.punches:
@@ -227,7 +228,7 @@ def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -
         if between[k] < NEAR_PUNCH_MM:
             found.append(Finding(
                 "look", "hole-near-fastener", "stitch",
-                said(f"Hole {{k}} of the {seam.name} leaves {{d}} of leather beside the {punch.name}.", k=count(numbers[k] + 1),
-                     d=length(max(float(between[k]), 0.0))), at,
+                said(f"Hole {{k}} of the {seam.title} leaves {{d}} of leather beside the {punch.title}.",
+                     k=count(numbers[k] + 1), d=length(max(float(between[k]), 0.0))), at,
             ))  # fmt: skip
     return found

@@ -1,11 +1,23 @@
 """What the maker decides about holes."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ..frozen import Frozen
-from .tools import Tooth
+from .tools import HoleTool, Tooth
+
+
+class OwnHoles(Frozen):
+    """What one seam has of its own: where its first and last hole lie, where the ends are, a tool. What is None is as for the
+    other seams.
+    """
+
+    seam: Annotated[str, Field(max_length=200)]
+    start_in_mm: Annotated[float, Field(ge=0, le=50)] | None = None
+    end_in_mm: Annotated[float, Field(ge=0, le=50)] | None = None
+    ends: Literal["in", "outside"] | None = None
+    tool: HoleTool | None = None
 
 
 class StitchChoices(Frozen):
@@ -27,5 +39,34 @@ class StitchChoices(Frozen):
     ends: Literal["in", "outside"] = "in"
     remainder: Literal["end", "spread"] = "end"
     round_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
-    through: Literal["one face", "both faces"] = "one face"
+    through: Literal["one-face", "both-faces"] = "one-face"
     mark_every: Annotated[int, Field(ge=0, le=100)] = 10
+    own: Annotated[tuple[OwnHoles, ...], Field(max_length=30)] = ()
+
+    def of(self, seam: str) -> "StitchChoices":
+        """The choices for one seam, with what it has of its own."""
+        own = next((o for o in self.own if o.seam == seam), None)
+        return self.plain if own is None else self._with(own)
+
+    @property
+    def plain(self) -> "StitchChoices":
+        """The choices for a seam that has nothing of its own."""
+        return self.model_copy(update={"own": ()}) if self.own else self
+
+    def _with(self, own: OwnHoles) -> "StitchChoices":
+        told = {k: v for k in ("start_in_mm", "end_in_mm", "ends") if (v := getattr(own, k)) is not None}
+        if own.tool is not None:
+            told |= of_tool(own.tool)
+        return self.model_copy(update={**told, "own": ()})
+
+
+def of_tool(tool: HoleTool) -> dict[str, Any]:
+    """What a tool decides of the choices; one without a pitch of its own leaves the pitch."""
+    told = {
+        "tool": tool.tool,
+        "tool_name": tool.name,
+        "tooth": tool.tooth,
+        "teeth": tool.teeth,
+        "hole_mm": tool.hole_mm,
+    }
+    return told if tool.pitch_mm is None else {**told, "pitch_mm": tool.pitch_mm}

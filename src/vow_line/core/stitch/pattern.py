@@ -29,19 +29,22 @@ class OnSheet:
 
 def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     """Everything drawn on one piece in its own frame: grain, glue, skive, folds, cut, punches, holes and their slants."""
-    marks: list[Mark] = [Mark("grain" if piece.side_up == "grain" else "flesh", piece.outline, True, piece.name)]
-    marks += [Mark("glue", a.ring, True, f"glue/{piece.name}") for a in piece.glue]
+    marks: list[Mark] = [Mark("grain" if piece.side_up == "grain" else "flesh", piece.outline, True, piece.id)]
+    assembly = stitching.draft.assembly
+    marks += [Mark("glue", a.ring, True, f"glue/{piece.id}") for a in assembly.glue.get(piece.id, ())]
     marks += [Mark("skive", a.ring, True, "skive") for a in piece.skives]
     marks += [Mark("fold", line, id="fold") for line in piece.folds]
-    marks.append(Mark("cut", piece.outline, True, piece.name))
-    marks += [Mark("edge", e.line, id=f"{piece.name}/{e.name}") for e in piece.edges if e.when == "early"]
-    marks += [Mark("cut", slot, True, piece.name) for slot in piece.slots]
+    marks.append(Mark("cut", piece.outline, True, piece.id))
+    marks += [
+        Mark("edge", e.line, id=f"{piece.id}/{e.id}") for e in piece.edges if assembly.finish(piece, e).when == "early"
+    ]
+    marks += [Mark("cut", slot, True, piece.id) for slot in piece.slots]
     marks += piece.ornament
     for punch in piece.punches:
-        marks.append(Mark("cut", frozen([punch.centre]), id=punch.name, size_mm=punch.diameter_mm))
+        marks.append(Mark("cut", frozen([punch.centre]), id=punch.id, size_mm=punch.diameter_mm))
     for seam in stitching.seams:
         for k, placed in enumerate(seam.line.placed):
-            if placed.piece == piece.name:
+            if placed.piece == piece.id:
                 marks += _holes(seam, k, stitching.choices.mark_every)
     return tuple(marks)
 
@@ -54,7 +57,7 @@ def _holes(seam: Seam, k: int, mark_every: int) -> tuple[Mark, ...]:
     flipped = a * d < b * c
     order, first = np.array(seam.order), np.unique(seam.order, return_index=True)[1]
     slits = slants(points[order], seam.pitch_mm * 0.6, -SLANT_RAD if flipped else SLANT_RAD)[first[there]]
-    marks = (seen(seam, points[there], slits), Mark("hole", frozen(points[there]), id=seam.name, size_mm=seam.hole_mm))
+    marks = (seen(seam, points[there], slits), Mark("hole", frozen(points[there]), id=seam.id, size_mm=seam.hole_mm))
     meets = len(seam.line.placed) > 1 and seam.line.shape == "line" and len(points) > mark_every > 0
     return (*marks, _in_step(seam, points, mark_every)) if meets else marks
 
@@ -62,8 +65,8 @@ def _holes(seam: Seam, k: int, mark_every: int) -> tuple[Mark, ...]:
 def seen(seam: Seam, points: Line, slits: Line) -> Mark:
     """Holes as they look: points `(n, 2)` where the tooth is round, else their slits `(n, 2, 2)`."""
     if seam.tooth == "round":
-        return Mark("stitch", frozen(points), id=seam.name, size_mm=seam.hole_mm)
-    return Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.name, pairs=True)
+        return Mark("stitch", frozen(points), id=seam.id, size_mm=seam.hole_mm)
+    return Mark("stitch", frozen(slits.reshape(-1, 2)), id=seam.id, pairs=True)
 
 
 def _in_step(seam: Seam, points: Line, every: int) -> Mark:
@@ -71,7 +74,7 @@ def _in_step(seam: Seam, points: Line, every: int) -> Mark:
     at = np.arange(every - 1, len(points), every)
     square = headings(points)[at] @ np.array([[0.0, 1.0], [-1.0, 0.0]])
     ends = np.stack([points[at] + square * TICK_FROM_MM, points[at] + square * TICK_TO_MM], axis=1)
-    return Mark("mark", frozen(ends.reshape(-1, 2)), id=f"{seam.name}/marks", pairs=True)
+    return Mark("mark", frozen(ends.reshape(-1, 2)), id=f"{seam.id}/marks", pairs=True)
 
 
 def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
@@ -81,12 +84,12 @@ def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
     return np.stack([points - half, points + half], axis=1)
 
 
-def beside(draft: Draft, stitching: Stitching, names: Iterable[str]) -> tuple[OnSheet, ...]:
+def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSheet, ...]:
     """Pieces about the first, which stays in its own frame: tall ones to the right of it, wide ones below."""
     found: list[OnSheet] = []
     corner, down = np.zeros(2), 0.0
-    for name in names:
-        piece = draft.piece(name)
+    for id in ids:
+        piece = draft.piece(id)
         low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
         wide, tall = (float(d) for d in high - low)
         if not found:

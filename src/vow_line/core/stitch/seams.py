@@ -14,6 +14,7 @@ from .choices import StitchChoices
 from .holes import Spacing, Strike, fitted, spread, strikes, struck
 from .tools import Tooth
 
+NEAR_MM = 0.05  # a hole so near to where a layer ends is still in it
 CORNER_RAD = np.radians(30)  # a line that turns more than this at once has a corner, and a hole on it
 
 
@@ -31,16 +32,19 @@ class Run:
 
 @dataclass(frozen=True, eq=False)
 class Seam:
-    """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)`, the `order` in which
-    a needle visits them (a box with a cross visits some twice, a closed line its first again), `corner` holes; `teeth` of the
-    prongs that make them, which go through `share` of the stack; a hole is `hole_mm` wide, a slit unless its `tooth` is round.
+    """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)` and what each ply is of it,
+    the `order` in which a needle visits them (a box with a cross visits some twice, a closed line its first again), `corner`
+    holes; `teeth` of the prongs that make them, which go through `share` of the stack; a hole is `hole_mm` wide, a slit unless
+    its `tooth` is round.
     """
 
-    name: str
+    id: str
+    title: str
     line: SeamLine
     points: Line
     s_mm: Values
     stack_mm: Values
+    plies_mm: tuple[Values, ...]
     order: tuple[int, ...]
     corner: tuple[int, ...]
     teeth: tuple[int, ...]
@@ -105,9 +109,10 @@ class Seam:
     @cached_property
     def to_edge_mm(self) -> float | None:
         """How near a hole comes to what the seam must keep off; None where there is nothing."""
-        if self.line.keep_off is None:
+        keep_off = self.line.sewing.keep_off
+        if keep_off is None:
             return None
-        return float(shapely.distance(shapely.points(self.points), area_within(self.line.keep_off)).min())
+        return float(shapely.distance(shapely.points(self.points), area_within(keep_off)).min())
 
     @property
     def partner(self) -> Line | None:
@@ -121,14 +126,16 @@ class Seam:
         return 0.0 if self.partner is None else self._longer(self.partner)
 
     def _longer(self, along: Line) -> float:
-        return float(arc_length(along)[-1]) / max(float(arc_length(self.line.line)[-1]), 1e-9) - 1
+        return long_of(along, self.line.closed) / max(long_of(self.line.line, self.line.closed), 1e-9) - 1
 
     def there(self, k: int) -> NDArray[np.intp]:
         """Which of the holes go through the k-th piece at all."""
-        if not self.line.placed[k].ends:
-            return np.arange(len(self.points))
-        long = float(arc_length(self.line.line)[-1])
-        return np.flatnonzero((self.s_mm >= -1e-9) & (self.s_mm <= long + 1e-9))
+        placed, there = self.line.placed[k], np.ones(len(self.points), bool)
+        if placed.ends:
+            there = (self.s_mm >= -1e-9) & (self.s_mm <= long_of(self.line.line, False) + 1e-9)
+        if placed.within is not None:
+            there &= shapely.contains_xy(area_within(placed.within).buffer(NEAR_MM), *self.on(k).T)
+        return np.flatnonzero(there)
 
     @property
     def steps_mm(self) -> Values:
@@ -148,29 +155,40 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
         points, s, corner, runs = _line(line, choices)
         order = tuple(range(len(points))) + ((0,) if line.closed else ())
     shares = shares_of(line, s)
-    stack = np.sum([under(ply, line, points, shares) for ply in line.plies], axis=0)
+    plies = tuple(frozen(under(ply, line, points, shares, s)) for ply in line.plies)
+    stack = np.sum(plies, axis=0)
     run = float(arc_length(points[list(order)])[-1])
     return Seam(
-        name=line.name, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack), order=order,
+        id=line.id, title=line.title, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack),
+        plies_mm=plies, order=order,
         corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
         pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
         hole_mm=choices.hole_mm,
-        share=0.5 if choices.through == "both faces" else 1.0,
+        share=0.5 if choices.through == "both-faces" else 1.0,
     )  # fmt: skip
 
 
+def long_of(line: Line, closed: bool) -> float:
+    """The length of a line, of a closed one all round."""
+    long = float(arc_length(line)[-1])
+    return long + float(np.hypot(*(line[0] - line[-1]))) if closed else long
+
+
 def shares_of(line: SeamLine, s_mm: Values) -> Values:
-    """Arc lengths along a seam line as shares of its length."""
-    return s_mm / max(float(arc_length(line.line)[-1]), 1e-9)
+    """Arc lengths along a seam line as shares of its length, of a closed one's all round."""
+    return s_mm / max(long_of(line.line, line.closed), 1e-9)
 
 
-def under(ply: Ply, line: SeamLine, points: Line, shares: Values) -> Values:
+def under(ply: Ply, line: SeamLine, points: Line, shares: Values, s_mm: Values) -> Values:
     """The thickness `(n,)` of one layer under the holes."""
-    thick = ply.under(points)
-    if ply.within is None:
-        return thick
-    area = area_within(ply.within).buffer(0.05)
-    return thick * shapely.contains_xy(area, line.placed[ply.on].onto(points, shares))
+    placed = line.placed[ply.on]
+    on = placed.onto(points, shares)
+    thick = ply.under(on)
+    if placed.ends:
+        thick = thick * ((s_mm >= -1e-9) & (s_mm <= long_of(line.line, False) + 1e-9))
+    if placed.within is not None:
+        thick = thick * shapely.contains_xy(area_within(placed.within).buffer(NEAR_MM), *on.T)
+    return thick
 
 
 def ends_outside(line: SeamLine, choices: StitchChoices) -> bool:

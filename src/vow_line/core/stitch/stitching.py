@@ -23,22 +23,22 @@ class Stitching:
     @cached_property
     def reckonings(self) -> tuple[Reckoning, ...]:
         """The sums of every seam."""
-        return tuple(r for s in self.seams for r in sums(s, self.choices))
+        return tuple(r for s in self.seams for r in sums(s, self.choices.of(s.id)))
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """What is wrong with the seams, each by itself, then with what lies near them."""
-        own = tuple(f for s in self.seams for f in checks(s, self.choices))
+        own = tuple(f for s in self.seams for f in checks(s, self.choices.of(s.id)))
         return own + near(self.draft, self.seams)
 
-    def seam(self, name: str) -> Seam:
-        """The seam of that name. Raises KeyError."""
+    def seam(self, id: str) -> Seam:
+        """The seam of that id. Raises KeyError."""
         for seam in self.seams:
-            if seam.name == name:
+            if seam.id == id:
                 return seam
-        raise KeyError(name)
+        raise KeyError(id)
 
 
 def stitch(draft: Draft, choices: StitchChoices) -> Stitching:
     """Holes on every seam line of the draft. Never raises: what will not fit becomes a finding."""
-    return Stitching(tuple(seam_of(line, choices) for line in draft.seams), choices, draft)
+    return Stitching(tuple(seam_of(line, choices.of(line.id)) for line in draft.seams), choices, draft)

@@ -1,7 +1,7 @@
 """A straight seam through an even stack, for a length of thread without a job."""
 
 from ..curve import frozen
-from ..draft.pieces import Placed, SeamLine, Shape, even_ply
+from ..draft.assembly import Placed, Ply, SeamLine, Sewing, Shape
 from .choices import StitchChoices
 from .seams import Seam, seam_of
 
@@ -11,5 +11,7 @@ def straight_seam(
 ) -> Seam:
     """Holes fitted to a straight run, one at either end."""
     along = frozen([[0.0, 0.0], [run_mm, 0.0]])
-    line = SeamLine("seam", along, (even_ply("stack", stack_mm),), (Placed("strip"),), margin_mm, shape)
+    line = SeamLine(
+        "seam", "seam", along, (Ply("stack", stack_mm, 0),), (Placed("strip"),), shape, Sewing(along, margin_mm)
+    )
     return seam_of(line, StitchChoices(pitch_mm=pitch_mm, tool="awl", start_in_mm=0, end_in_mm=0))

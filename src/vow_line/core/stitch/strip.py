@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..curve import Line, Values, arc_length, frozen, headings
+from ..curve import Line, Values, frozen, headings
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, percent, said
 from .pattern import SLANT_RAD, seen, slants
-from .seams import Seam
+from .seams import Seam, long_of
 
 BAND_MM = 9.0
 LOST_MM = 0.02  # a gap so far off the pitch has lost some of the remainder
@@ -18,9 +18,7 @@ SEEN_SHARE = 0.002  # partner edges that differ by less are as good as equal
 def along(seam: Seam) -> Values:
     """Where each hole lies on the strip, mm from its start."""
     if seam.line.closed:
-        return np.append(
-            seam.s_mm, seam.s_mm[0] + float(arc_length(np.vstack([seam.line.line, seam.line.line[:1]]))[-1])
-        )
+        return np.append(seam.s_mm, seam.s_mm[0] + long_of(seam.line.line, True))
     if seam.line.shape != "box":
         return seam.s_mm
     return np.concatenate([[0.0], np.cumsum(seam.steps_mm)])
@@ -44,11 +42,11 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
         path = np.concatenate([ends[:, :1], points + by * inside, ends[:, 1:]], axis=1)
         found.append(np.stack([path[:, :-1], path[:, 1:]], axis=2).reshape(-1, 2))
     strokes = np.concatenate(found)
-    marks = [Mark("strike", frozen(strokes), id=f"{seam.name}/strikes", pairs=True)]
+    marks = [Mark("strike", frozen(strokes), id=f"{seam.id}/strikes", pairs=True)]
     if number is not None:
         strike = seam.strikes[number % len(seam.strikes)]
         holes = [h % n for h in range(strike.first, strike.first + strike.teeth)]
-        marks.append(Mark("done", frozen(seam.points[holes]), id=f"{seam.name}/strikes", size_mm=2.6))
+        marks.append(Mark("done", frozen(seam.points[holes]), id=f"{seam.id}/strikes", size_mm=2.6))
     return tuple(marks)
 
 
@@ -77,8 +75,8 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     ties = np.stack([np.column_stack([left_mm + s[tied], np.full(len(tied), low - 28.0)]),
                      np.column_stack([left_mm + s[tied] * share, np.full(len(tied), low)])], axis=1)  # fmt: skip
     marks = (
-        Mark("flesh", frozen(band), True, seam.name), seen(seam, middle, slits),
-        Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.name}/marks", pairs=True),
+        Mark("flesh", frozen(band), True, seam.id), seen(seam, middle, slits),
+        Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.id}/marks", pairs=True),
     )  # fmt: skip
     told = said("the other edge, {d} longer: {p} apart" if share > 1 else "the other edge, {d} shorter: {p} apart",
                 d=percent(abs(share - 1)), p=fine(seam.pitch_mm * share))  # fmt: skip
@@ -138,9 +136,9 @@ def strip(
         run = np.concatenate([[a], s[(s > a) & (s < b)], [b]])
         upper = np.column_stack([run - a, base - np.interp(run, s, stack)])
         marks.append(Mark("welt", frozen(np.concatenate([upper, [[b - a, base], [0.0, base]]]) + corner + [0, down]), True,
-                          seam.name))  # fmt: skip
+                          seam.id))  # fmt: skip
         band = np.array([[0, 0], [b - a, 0], [b - a, BAND_MM], [0, BAND_MM]]) + corner + [0, base + 2 + down]
-        marks.append(Mark("grain", frozen(band), True, seam.name))
+        marks.append(Mark("grain", frozen(band), True, seam.id))
     wide = left_mm + max(b - a for a, b, _ in parts)
     middle = broken.place(s, np.full(len(s), base + 2 + BAND_MM / 2)) + corner
     long = min(seam.pitch_mm, 4.5) * 0.35
@@ -150,7 +148,7 @@ def strip(
     over = base - float(stack.max()) - 2.5
     labels = [
         Label(said("{t} through", t=length(float(stack.max()))), (wide, over), align="right"),
-        Label(said(f"{seam.name}, its stack"), (left_mm, over), align="left"),
+        Label(said(f"{seam.title}, its stack"), (left_mm, over), align="left"),
     ]  # fmt: skip
     labels += [
         Label(said("on from hole {h}", h=count(1 + int(np.searchsorted(s, a)))), (left_mm, over + down), align="left")
@@ -159,19 +157,19 @@ def strip(
     lost = _lost(seam, s)
     if len(lost):
         ends = broken.place(np.repeat(lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost))) + corner
-        marks.append(Mark("fold", frozen(ends), id=f"{seam.name}/pitch", pairs=True))
+        marks.append(Mark("fold", frozen(ends), id=f"{seam.id}/pitch", pairs=True))
     last = left_mm - parts[-1][0]
     foot = base + 2 + parts[-1][2]
     if seam.left_mm > 0.05 and seam.line.shape != "box":
         void = np.array([[s[-1], 0], [s[-1] + seam.left_mm, 0], [s[-1] + seam.left_mm, BAND_MM], [s[-1], BAND_MM]])
-        marks.append(Mark("void", frozen(void + [last, foot]), True, f"{seam.name}/pitch"))
+        marks.append(Mark("void", frozen(void + [last, foot]), True, f"{seam.id}/pitch"))
         labels.append(
             Label(said("{r} over", r=length(seam.left_mm)), (last + end + 2, foot + BAND_MM * 0.7), align="left")
         )
     y = foot + BAND_MM + 1.5
     if seam.strikes:
         marks.append(Mark("strike", frozen(_brackets(seam, s, base + BAND_MM + 3.5, broken, end) + corner),
-                          id=f"{seam.name}/strikes", pairs=True))  # fmt: skip
+                          id=f"{seam.id}/strikes", pairs=True))  # fmt: skip
     if looked_at is not None and seam.strikes:
         at = looked_at % len(seam.strikes)
         strike = seam.strikes[at]
@@ -180,7 +178,7 @@ def strip(
                     m=count(strike.teeth), h=count(strike.first + 1))  # fmt: skip
         labels.append(Label(told, (left_mm, y + 28), align="left", strong=True))
         teeth = middle[strike.first : strike.first + strike.teeth]
-        marks.append(Mark("done", frozen(teeth), id=f"{seam.name}/strikes", size_mm=3.0))
+        marks.append(Mark("done", frozen(teeth), id=f"{seam.id}/strikes", size_mm=3.0))
     if seam.strikes:
         labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 14), align="left"))
     labels.append(

@@ -2,32 +2,29 @@
 
 import numpy as np
 
-from ..curve import arc_length
 from ..reckoning import Reckoning, count, fine, length, reckon, said
 from .choices import StitchChoices
 from .holes import drift
-from .seams import Seam, under
+from .seams import Seam
 
 
 def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     """The sums of one seam."""
-    name, n = seam.name, len(seam.points)
+    name, title, n = seam.id, seam.title, len(seam.points)
     thin, thick = float(seam.stack_mm.min()), float(seam.stack_mm.max())
-    shares = seam.s_mm / max(float(arc_length(seam.line.line)[-1]), 1e-9)
-    thicknesses = [(p.name, under(p, seam.line, seam.points, shares)) for p in seam.line.plies]
-    plies = [(name, float(np.max(t))) for name, t in thicknesses if np.any(t > 0)]
+    plies = [(p.title, float(t.max())) for p, t in zip(seam.line.plies, seam.plies_mm, strict=True) if np.any(t > 0)]
     if seam.line.shape != "box":
         holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
     else:
         holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
     found = [
-        reckon(f"{name}/holes", f"Holes, {name}", count(n), holes, (name,)),
-        reckon(f"{name}/pitch", f"Pitch, {name}", fine(seam.pitch_mm),
+        reckon(f"{name}/holes", f"Holes, {title}", count(n), holes, (name,)),
+        reckon(f"{name}/pitch", f"Pitch, {title}", fine(seam.pitch_mm),
                said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
                if choices.tool == "iron" and seam.line.shape != "box"
                else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
                          n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
-        reckon(f"{name}/stack", f"Stack, {name}", length(thick),
+        reckon(f"{name}/stack", f"Stack, {title}", length(thick),
                said(" + ".join(f"{p} {{t{i}:n}}" for i, (p, _) in enumerate(plies))
                     + (", {thin} where it is thinnest" if thick - thin > 0.05 else ""),
                     thin=length(thin), **{f"t{i}": length(t) for i, (_, t) in enumerate(plies)}), (name,)),
@@ -35,18 +32,18 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     if seam.strikes:
         used = sorted({k.teeth for k in seam.strikes}, reverse=True)
         of = ", ".join(f"{sum(k.teeth == m for k in seam.strikes)} with {m}" for m in used)
-        found.append(reckon(f"{name}/strikes", f"Strikes, {name}", count(len(seam.strikes)),
+        found.append(reckon(f"{name}/strikes", f"Strikes, {title}", count(len(seam.strikes)),
                             said(f"{of} {'teeth' if used != [1] else 'tooth'}, first tooth in the last hole"
                                  + (f", from both faces: {2 * len(seam.strikes)} in all" if seam.share < 1 else "")),
                             (name, f"{name}/strikes")))  # fmt: skip
         walks, again = drift(n, seam.pitch_mm, choices.error_mm)
-        found.append(reckon(f"{name}/drift", f"Drift, {name}", fine(walks),
+        found.append(reckon(f"{name}/drift", f"Drift, {title}", fine(walks),
                             said("an iron {b:n} out walks {w:n} over {n} holes; set anew by a mark every {k}, before a "
                                  "quarter of the pitch", b=fine(choices.error_mm), w=fine(walks), n=count(n),
                                  k=count(again)),
                             (name,)))  # fmt: skip
     if seam.to_edge_mm is not None:
         found.append(reckon(f"{name}/edge", "Blade edge to thread", length(seam.to_edge_mm),
-                            said("least over the whole way out; {least} wanted", least=length(seam.line.keep_off_mm)),
+                            said("least over the whole way out; {least} wanted", least=length(seam.line.sewing.keep_off_mm)),
                             (name, "blade")))  # fmt: skip
     return tuple(found)

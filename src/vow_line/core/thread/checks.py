@@ -1,5 +1,7 @@
 """What is wrong with a thread, a needle or a stitch for these seams."""
 
+import numpy as np
+
 from ..finding import Finding, Mend
 from ..reckoning import fine, length, long, said
 from .choices import MELTS, STRETCHES, Thread, ThreadChoices
@@ -10,8 +12,8 @@ THIN, THICK = 0.12, 0.22  # thread over pitch: 0.4 mm for 3 mm to 1.0 mm for 5 m
 HOLE_GIVES = 1.25  # a needle this much thicker than the hole still goes through leather (from memory)
 
 
-def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, hole_mm: float) -> tuple[Finding, ...]:
-    """Findings of the station Thread; `hole_mm` is how wide the tool makes its holes."""
+def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding, ...]:
+    """Findings of the station Thread."""
     found: list[Finding] = []
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
@@ -22,11 +24,11 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, hole_mm: float) -
                 Mend(f"the usual one, {usual}", ((f"thread.{field}", usual),)),
             ))  # fmt: skip
     for k, own in enumerate(choices.own):
-        s = next((s for s in sewn if s.seam.name == own.seam), None)
-        if own.stitch and s is not None and s.stitch.name != own.stitch:
+        s = next((s for s in sewn if s.seam.id == own.seam), None)
+        if own.stitch and s is not None and s.stitch.id != own.stitch:
             found.append(Finding(
                 "hold", "stitch-unknown", "thread",
-                said(f"The {own.seam} cannot be sewn with '{own.stitch}'; it is planned in {s.stitch.name}."),
+                said(f"The {s.seam.title} cannot be sewn with '{own.stitch}'; it is planned in {s.stitch.title}."),
                 f"thread.own.{k}.stitch",
                 Mend("as the other seams", ((f"thread.own.{k}.stitch", ""),)),
             ))  # fmt: skip
@@ -37,29 +39,29 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, hole_mm: float) -
                 said("The seams want {total}; {left} is left on the spool.", total=long(taken), left=long(thread.left_mm)),
                 f"{_place(thread, choices)}.left_mm",
             ))  # fmt: skip
-        found += _pairing(thread, tuple(s for s in sewn if s.thread == thread), choices, hole_mm)
+        found += _pairing(thread, tuple(s for s in sewn if s.thread == thread), choices)
     for s in sewn:
         longest = max(max(c.thread_mm) / c.stitch.thread_of.count(0) / c.strands for c in s.cuts)
         if longest > choices.reach_mm + 1e-6:
             found.append(Finding(
                 "look", "length-past-reach", "thread",
-                said(f"On the {s.seam.name} a needle draws {{l}}; a hand draws {{r}}.", l=long(longest),
+                said(f"On the {s.seam.title} a needle draws {{l}}; a hand draws {{r}}.", l=long(longest),
                      r=long(choices.reach_mm)), "thread.reach_mm",
             ))  # fmt: skip
-    if choices.finish == "buried knot" and any(s.stitch.name != "saddle" for s in sewn if s.seam.line.shape == "line"):
+    if choices.finish == "buried-knot" and any(s.stitch.id != "saddle" for s in sewn if s.seam.line.shape == "line"):
         found.append(Finding(
             "look", "knot-needs-two-ends", "thread",
             said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch."), "thread.finish",
-            Mend("back stitches", (("thread.finish", "back stitches"),)),
+            Mend("back stitches", (("thread.finish", "back-stitches"),)),
         ))  # fmt: skip
     thin = next(
-        (s for s in sewn if choices.finish == "buried knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * s.thread_mm),
+        (s for s in sewn if choices.finish == "buried-knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * s.thread_mm),
         None,
     )
     if thin is not None:
         found.append(Finding(
             "look", "knot-shows", "thread",
-            said(f"The {thin.seam.name} ends in {{t}} of leather: too thin to hide a knot of {{d}} thread.",
+            said(f"The {thin.seam.title} ends in {{t}} of leather: too thin to hide a knot of {{d}} thread.",
                  t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(thin.thread_mm)), "thread.finish",
         ))  # fmt: skip
     return tuple(found)
@@ -71,8 +73,9 @@ def _place(thread: Thread, choices: ThreadChoices) -> str:
     return "thread.thread" if own is None or thread == choices.thread else f"thread.own.{own}.thread"
 
 
-def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices, hole_mm: float) -> list[Finding]:
+def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> list[Finding]:
     """What does not go together about a thread, its needle, its holes and its seams."""
+    hole_mm = min((s.seam.hole_mm for s in sewn), default=np.inf)
     found: list[Finding] = []
     place = _place(thread, choices)
     strands = 2 if choices.doubled else 1
@@ -99,7 +102,7 @@ def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices,
             said("{k} of {d} in one hole of {h}: the last needle pierces what lies there.".replace(
                 "{k}", f"{strands * passes} threads"), d=fine(d), h=fine(hole_mm)), "stitch.hole_mm",
         ))  # fmt: skip
-    loaded = next((s.seam.name for s in sewn if s.seam.line.carries), None)
+    loaded = next((s.seam.title for s in sewn if s.seam.line.sewing.carries), None)
     if thread.material in STRETCHES and loaded:
         found.append(Finding(
             "look", "thread-stretches", "thread",

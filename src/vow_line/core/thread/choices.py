@@ -53,12 +53,12 @@ class ThreadChoices(Frozen):
     needle_mm: Annotated[float, Field(gt=0, le=300)] = 50.0
     needle_thick_mm: Annotated[float, Field(gt=0, le=6)] = 1.0
     doubled: bool = False
-    start: Literal["first hole", "third hole"] = "first hole"
+    start: Literal["first-hole", "third-hole"] = "first-hole"
     edge_loops: Annotated[int, Field(ge=0, le=4)] = 0
     back_stitches: Annotated[int, Field(ge=0, le=10)] = 2
-    finish: Literal["back stitches", "buried knot", "overlap"] = "back stitches"
+    finish: Literal["back-stitches", "buried-knot", "overlap"] = "back-stitches"
     ends: Literal["trimmed", "melted", "glued"] = "trimmed"
-    join: Literal["back stitches", "overlap"] = "back stitches"
+    join: Literal["back-stitches", "overlap"] = "back-stitches"
     first_needle: Literal["left", "right"] = "left"
     second_needle: Literal["below", "above"] = "below"
     compression: Annotated[float, Field(ge=0, le=0.5)] = 0.05

@@ -31,21 +31,21 @@ def faces(
     labels: list[Label] = []
     for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
-        marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.name))
-        labels.append(Label(said(f"{seam.name}, {face}"), (left_mm - 3, top - 2), align="left"))
+        marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.id))
+        labels.append(Label(said(f"{seam.title}, {face}"), (left_mm - 3, top - 2), align="left"))
         if butt:
             gap = [[left_mm - 3, top + BAND_MM / 2], [left_mm + end, top + BAND_MM / 2]]
-            marks.append(Mark("cut", frozen(gap), id=seam.name))
+            marks.append(Mark("cut", frozen(gap), id=seam.id))
         meaning: Meaning = "front thread" if face == "front" else "back thread"
         lean = seam.pitch_mm * 0.22 * (1 if (face == "front") == (second_needle == "below") else -1)
         strokes = _strokes(sewn, face, first, lean)
         if strokes:
             lying = np.concatenate(strokes) + [left_mm, top + BAND_MM / 2]
-            marks.append(Mark(meaning, frozen(lying), id=seam.name, pairs=True))
+            marks.append(Mark(meaning, frozen(lying), id=seam.id, pairs=True))
     for cut in sewn.cuts[:-1]:
         x = left_mm + first[seam.hole_of(cut.to_hole)]
         line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 13]])
-        marks.append(Mark("dimension", frozen(line), id=f"{seam.name}/lengths"))
+        marks.append(Mark("dimension", frozen(line), id=f"{seam.id}/lengths"))
         labels.append(Label(said("join at hole {n}", n=count(cut.to_hole + 1)), (x, top_mm - 2)))
     return tuple(marks), tuple(labels)
 
@@ -79,7 +79,7 @@ def why(
     seams: tuple[SewnSeam, ...], left_mm: float, top_mm: float, wide_mm: float
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     """Why the rules of thumb differ: times the seam over stack by pitch, the rules and this job's seams on it."""
-    at = [(float(s.seam.stack_mm.mean()) / max(s.seam.pitch_mm, 1e-3), s.path_mm / max(s.seam.run_mm, 1e-9), s.seam.name)
+    at = [(float(s.seam.stack_mm.mean()) / max(s.seam.pitch_mm, 1e-3), s.path_mm / max(s.seam.run_mm, 1e-9), s.seam)
           for s in seams]  # fmt: skip
     most = max(3.5, *(t for t, _, _ in at)) if at else 3.5
     top = max(9.0, *(k for _, k, _ in at)) if at else 9.0
@@ -106,12 +106,12 @@ def why(
                 Label(said("{m}", m=count(multiple)), (place(ratio, multiple)[0], place(ratio, multiple)[1] + 6))
             )
     free = top_mm + WHY_MM
-    for stacked, made, name in sorted(at, key=lambda a: a[1]):
+    for stacked, made, seam in sorted(at, key=lambda a: a[1]):
         u, v = place(stacked, made)
-        marks.append(Mark("done", frozen([[u, v]]), id=name, size_mm=3.4))
+        marks.append(Mark("done", frozen([[u, v]]), id=seam.id, size_mm=3.4))
         free = min(v - 3.5, free - 6.0)
         left = stacked > most / 2
-        labels.append(Label(said(f"{name}, {{k}}", k=times(made)), (u - 4 if left else u + 4, free), strong=True,
+        labels.append(Label(said(f"{seam.title}, {{k}}", k=times(made)), (u - 4 if left else u + 4, free), strong=True,
                             align="right" if left else "left"))  # fmt: skip
     return tuple(marks), tuple(labels)
 
@@ -144,7 +144,7 @@ def schools(
     for name, long_mm, outcome, meaning in rows:
         labels.append(Label(name, (left_mm, y), align="left", strong=meaning == "done"))
         bar = np.array([[0, 0], [long_mm * scale, 0], [long_mm * scale, BAR_MM * 0.5], [0, BAR_MM * 0.5]])
-        marks.append(Mark(meaning, frozen(bar + [left_mm, y + 2.5]), True, sewn.seam.name))
+        marks.append(Mark(meaning, frozen(bar + [left_mm, y + 2.5]), True, sewn.seam.id))
         labels.append(Label(outcome, (left_mm + wide_mm, y), align="right", meaning=meaning))
         y += ROW_MM
     return tuple(marks), tuple(labels)

@@ -29,12 +29,12 @@ class Threading:
         """The sums."""
         return self.tell()
 
-    def seam(self, name: str) -> SewnSeam:
-        """The seam of that name. Raises KeyError."""
+    def seam(self, id: str) -> SewnSeam:
+        """The seam of that id. Raises KeyError."""
         for sewn in self.seams:
-            if sewn.seam.name == name:
+            if sewn.seam.id == id:
                 return sewn
-        raise KeyError(name)
+        raise KeyError(id)
 
 
 def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
@@ -46,4 +46,4 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
         sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None
     )
     told = partial(sums, sewn, choices, total)
-    return Threading(sewn, total, held, told, checks(sewn, choices, stitching.choices.hole_mm))
+    return Threading(sewn, total, held, told, checks(sewn, choices))

@@ -126,7 +126,7 @@ class SewnSeam:
 
 def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
     """The moves and lengths for one seam, in as few lengths as reach allows; what it has of its own counts."""
-    choices = choices.of(seam.name)
+    choices = choices.of(seam.id)
     stitch = stitch_for(seam.line.shape, choices.stitch, choices.butt_stitch)
     return sewn_with(stitch, seam, choices)
 
@@ -189,11 +189,11 @@ def _well_placed(seam: Seam, at: int) -> int:
 def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, ...], *, start: bool, end: bool) -> Cut:
     open_line = seam.line.shape == "line" and not seam.line.closed
     joined = 0 if choices.join == "overlap" else JOIN_STITCHES
-    back = {"back stitches": choices.back_stitches, "buried knot": 0, "overlap": JOIN_STITCHES}[choices.finish]
+    back = {"back-stitches": choices.back_stitches, "buried-knot": 0, "overlap": JOIN_STITCHES}[choices.finish]
     path = Path(
-        order, choices.edge_loops if start and open_line and seam.line.edge_start else 0, len(seam.points),
+        order, choices.edge_loops if start and open_line and seam.line.sewing.edge_start else 0, len(seam.points),
         choices.first_needle, min(back if end else joined, len(order) - 1),
-        start and open_line and choices.start == "third hole", end and choices.finish == "buried knot",
+        start and open_line and choices.start == "third-hole", end and choices.finish == "buried-knot",
     )  # fmt: skip
     moves = tuple(stitch.moves(path))
     strands = 2 if choices.doubled else 1

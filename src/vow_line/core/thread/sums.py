@@ -21,10 +21,11 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) ->
                         _spool(*spools[0]) if len(spools) == 1 else ()))  # fmt: skip
     if len(spools) > 1:
         for k, (thread, taken) in enumerate(spools):
-            of = [s.seam.name for s in sewn if s.thread == thread]
+            of = [s.seam for s in sewn if s.thread == thread]
             left, *cost = _spool(thread, taken)
             found.append(reckon(f"thread/spool/{k}", f"Of {_called(thread)}", long(taken),
-                                said(f"for the {' and the '.join(of)}; {left.template}", **dict(left.values)), tuple(of),
+                                said(f"for the {' and the '.join(k.title for k in of)}; {left.template}", **dict(left.values)),
+                                tuple(k.id for k in of),
                                 tuple(cost)))  # fmt: skip
     return tuple(found)
 
@@ -48,7 +49,7 @@ def _spool(thread: Thread, taken_mm: float) -> tuple[Said, ...]:
 
 
 def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
-    name, slack = s.seam.name, choices.slack
+    id, title, slack = s.seam.id, s.seam.title, choices.slack
     runs = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in s.cuts)
     learned = (
         said("slack {u}, learned from {n} jobs", u=percent(slack.value), n=count(slack.jobs)) if slack.jobs
@@ -56,25 +57,25 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
     )  # fmt: skip
     likely = s.path_mm + s.slack_mm
     found = [
-        reckon(f"{name}/thread", f"Thread, {name}", long(s.total_mm),
+        reckon(f"{id}/thread", f"Thread, {title}", long(s.total_mm),
                said("{runs:n} along + {stack:n} through + {slack:n} slack + {spare:n} to be sure + {reserve} at the needles",
                     runs=long(runs), stack=long(s.path_mm - runs), slack=long(s.slack_mm), spare=long(s.spare_mm),
-                    reserve=long(s.reserve_mm)), (name,),
+                    reserve=long(s.reserve_mm)), (id,),
                (learned, said("each needle keeps its {needle} and {tail}, or the last hole cannot be sewn",
                               needle=length(choices.needle_mm), tail=length(TAIL_MM)))),
-        Reckoning(f"{name}/range", f"Will take, {name}",
+        Reckoning(f"{id}/range", f"Will take, {title}",
                   said("{a:n} to {b}", a=long(likely - 2 * s.spread_mm), b=long(likely + 2 * s.spread_mm)),
                   said("{l} ± 2 × {s}: stack known to {t}, pitch to {p}, slack to {u}; what is cut does {sure} of the time",
                        l=long(likely), s=long(s.spread_mm), t=percent(choices.stack_spread), p=percent(choices.pitch_spread),
-                       u=percent(slack.spread), sure=percent(choices.sure)), (name,), likely),
-        reckon(f"{name}/times", f"Times the seam, {name}", times(s.path_mm / max(s.seam.run_mm, 1e-9)),
-               _multiple(s.seam, s.stitch.name), (name,)),
+                       u=percent(slack.spread), sure=percent(choices.sure)), (id,), likely),
+        reckon(f"{id}/times", f"Times the seam, {title}", times(s.path_mm / max(s.seam.run_mm, 1e-9)),
+               _multiple(s.seam, s.stitch.id), (id,)),
     ]  # fmt: skip
     if s.stitch.threads > 1:
         each = [sum(c.thread_mm[k] for c in s.cuts) for k in range(s.stitch.threads)]
         found.append(Reckoning(
-            f"{name}/threads", f"Of each thread, {name}", said("{a:n} and {b}", a=long(each[0]), b=long(each[1])),
-            said(s.stitch.says), (name,), each[0],
+            f"{id}/threads", f"Of each thread, {title}", said("{a:n} and {b}", a=long(each[0]), b=long(each[1])),
+            said(s.stitch.says), (id,), each[0],
         ))  # fmt: skip
     return tuple(found)
 
@@ -82,14 +83,14 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
 def _joins(s: SewnSeam) -> tuple[Reckoning, ...]:
     if len(s.cuts) < 2:
         return ()
-    name = s.seam.name
+    id, title = s.seam.id, s.seam.title
     per_stitch = s.path_mm / max(len(s.seam.order) - 1, 1)
     cost = JOIN_STITCHES * per_stitch + s.cuts[-1].reserve_mm
     return (
-        reckon(f"{name}/lengths", f"Lengths, {name}", count(len(s.cuts)),
+        reckon(f"{id}/lengths", f"Lengths, {title}", count(len(s.cuts)),
                said(" + ".join(f"{{c{i}}}" for i in range(len(s.cuts)))
                     + ", joined at hole " + ", ".join(str(c.to_hole + 1) for c in s.cuts[:-1]),
-                    **{f"c{i}": long(c.total_mm) for i, c in enumerate(s.cuts)}), (name, f"{name}/lengths"),
+                    **{f"c{i}": long(c.total_mm) for i, c in enumerate(s.cuts)}), (id, f"{id}/lengths"),
                (said("a join costs {c}: {n} stitches sewn twice, and what the needles keep once more", c=long(cost),
                      n=count(JOIN_STITCHES)),)),
     )  # fmt: skip
@@ -104,7 +105,7 @@ def _multiple(seam: Seam, stitch: str) -> Said:
         "crosses": ("2 (√(4 × {e:n}² + {p:n}²) + {p:n} + 2 × {t:n}) / {p}", 2 * (joint + p + 2 * t) / p),
         "zigzag": ("2 (√(4 × {e:n}² + {p:n}²) + {t:n}) / {p}", 2 * (joint + t) / p),
         "whip": ("({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", (t + over) / p),
-        "edge lacing": ("2 ({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", 2 * (t + over) / p),
+        "edge-lacing": ("2 ({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", 2 * (t + over) / p),
         "temporary": ("1 + {t:n} / (3 × {p})", 1 + t / (3 * p)),
     }
     told, value = sums_of.get(stitch, ("2 (1 + {t:n} stack / {p} pitch)", 2 * (1 + t / p)))

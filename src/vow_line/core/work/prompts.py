@@ -79,9 +79,9 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
                 reminds, waxed = "wax the thread again", float(used[i, thread])
             elif last and ends:
                 reminds = _ENDS[choices.ends]
-            elif ends and k == len(into) - 4 and choices.finish == "buried knot":
+            elif ends and k == len(into) - 4 and choices.finish == "buried-knot":
                 reminds = "leave the last hole for the buried knot"
-            elif ends and choices.finish == "back stitches" and move.hole == cut.to_hole and choices.back_stitches:
+            elif ends and choices.finish == "back-stitches" and move.hole == cut.to_hole and choices.back_stitches:
                 reminds = f"{choices.back_stitches} back stitches to come"
             following = cut.moves[into[k + 1]] if not last else None
             found.append(Prompt(
@@ -168,14 +168,13 @@ def runs_out(told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
 
 def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
     """Where to look for it on the other side."""
-    placed = sewn.seam.line.placed
     if prompt.way.startswith("from"):
         return said("it stays in the middle of the leather")
     face = "back" if prompt.way.endswith("back") else "front"
-    piece = (placed[min(1, len(placed) - 1)] if face == "back" else placed[0]).piece
+    ply = sewn.seam.line.plies[-1 if face == "back" else 0]
     if sewn.seam.line.shape == "butt":
         return said(f"look for it on the {face}, hole {{h}}", h=count(prompt.hole + 1))
-    return said(f"look for it on the {face}: hole {{h}} of the {piece}, {{e}} in from the edge", h=count(prompt.hole + 1),
+    return said(f"look for it on the {face}: hole {{h}} of the {ply.title}, {{e}} in from the edge", h=count(prompt.hole + 1),
                 e=length(sewn.seam.line.margin_mm))  # fmt: skip
 
 

@@ -19,7 +19,8 @@ class Verdict:
     """What becomes of a piece already cut: kept, trimmed by at most `by_mm`, or cut again for want of `by_mm`."""
 
     piece: str
-    says: Literal["still good", "trim", "cut again"]
+    title: str
+    says: Literal["still-good", "trim", "cut-again"]
     by_mm: float
 
 
@@ -27,21 +28,21 @@ def recut(old: Draft, new: Draft, work: WorkChoices) -> tuple[Verdict, ...]:
     """A verdict on every piece that was ticked off as cut."""
     found = []
     for piece in new.pieces:
-        if not work.is_done(f"cut/{piece.name}"):
+        if not work.is_done(f"cut/{piece.id}"):
             continue
-        was = next((p for p in old.pieces if p.name == piece.name), None)
+        was = next((p for p in old.pieces if p.id == piece.id), None)
         if was is None or was.thickness_mm != piece.thickness_mm:
-            found.append(Verdict(piece.name, "cut again", 0.0))
+            found.append(Verdict(piece.id, piece.title, "cut-again", 0.0))
             continue
         there, want = shapely.Polygon(was.outline).buffer(0), shapely.Polygon(piece.outline).buffer(0)
         lacking = _greatest(piece.outline, there)
         spare = _greatest(was.outline, want)
         if lacking > SAME_MM:
-            found.append(Verdict(piece.name, "cut again", lacking))
+            found.append(Verdict(piece.id, piece.title, "cut-again", lacking))
         elif spare > SAME_MM:
-            found.append(Verdict(piece.name, "trim", spare))
+            found.append(Verdict(piece.id, piece.title, "trim", spare))
         else:
-            found.append(Verdict(piece.name, "still good", max(lacking, spare)))
+            found.append(Verdict(piece.id, piece.title, "still-good", max(lacking, spare)))
     return tuple(found)
 
 
@@ -53,14 +54,14 @@ def _greatest(outline: np.typing.NDArray[np.float64], area: shapely.Geometry) ->
 def recut_findings(verdicts: tuple[Verdict, ...]) -> tuple[Finding, ...]:
     """Each verdict as a finding at Cut."""
     says = {
-        "still good": "The {p} already cut is still good.",
+        "still-good": "The {p} already cut is still good.",
         "trim": "The {p} already cut can be trimmed to the new pattern, by {by} at most.",
-        "cut again": "The {p} already cut is {by} too small: cut it again.",
+        "cut-again": "The {p} already cut is {by} too small: cut it again.",
     }
     return tuple(
         Finding(
-            "hold" if v.says == "cut again" else "note", f"recut-{v.says.replace(' ', '-')}", "cut",
-            said(says[v.says].replace("{p}", v.piece), by=length(v.by_mm)), f"cut/{v.piece}",
+            "hold" if v.says == "cut-again" else "note", f"recut-{v.says}", "cut",
+            said(says[v.says].replace("{p}", v.title), by=length(v.by_mm)), f"cut/{v.piece}",
         )
         for v in verdicts
     )  # fmt: skip

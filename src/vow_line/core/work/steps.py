@@ -4,67 +4,14 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Literal
 
-import numpy as np
-
-from ..curve import Values, arc_length
-from ..draft import Draft, Edge, Piece
+from ..draft import Draft
 from ..finding import Finding
-from ..reckoning import Reckoning, Said, count, length, minutes, percent, reckon, said
+from ..reckoning import Reckoning, count, length, minutes, percent, reckon, said
 from ..stitch import Stitching
 from ..thread import Threading
 from .choices import WorkChoices
 from .drying import TAKES_UP, expected_tau_min, fitted_tau_min, minutes_until_dry
-
-CUT_MM_PER_MIN = 120.0  # curved outlines with a knife (from memory)
-SKIVE_MM_PER_MIN = 8.0
-HOLES_PER_MIN = 8.0
-SET_UP_MIN = 5.0  # thread measured, waxed and on its needles, the piece in the clam (from memory)
-EDGE_MM_PER_MIN = 12.0  # level, bevel, damp and rub, per pass over the edge (from memory)
-BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of the edge (common practice)
-
-KNIFE = "Cut away from the hand that holds; a sharp knife, a fresh mat."
-AWL = "Keep the hand out of the awl's line; a cork or a clam behind the work."
-DRILL = "Drill: the work clamped flat, eyes covered, sleeves and hair tied back."
-CEMENT = "Contact cement: open the window, gloves, no flame near."
-GLUE = "Glue and clamps: fingers clear, window open."
-SAW = "Saw and chisel: work held in a vice, both hands behind the edge; powered saws as their makers say."
-FLAME = "Melt thread ends with care: the melt burns skin, and cement near it can catch."
-DUST = "Sanding dust: mask, and away from the wax."
-WATER = "Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory."
-BLADE = "Tape the edge before the blade goes near the work."
-HAMMER = "Setters and hammers: eyes covered, fingers off the post."
-CARRYING = "Carrying blades is regulated: check local law."
-SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
-CAUTIONS = (KNIFE, AWL, DRILL, BLADE, CEMENT, FLAME, DUST, HAMMER, GLUE, SAW, WATER, CARRYING, SOLVENTS)
-
-_WITH = {
-    "iron": "with the awl",
-    "wheel": "marked with the wheel, then the awl",
-    "awl": "with the awl",
-    "drill": "drilled on a plate",
-}
-"""How holes are made where no prong is struck."""
-
-VERBS = {"wood": "Saw and recess"}
-"""What is done to a piece of another stock than leather."""
-
-StepStation = Literal["cut", "form", "sew", "edge"]
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs."""
-
-    id: str
-    station: StepStation
-    name: str
-    minutes: float
-    needs: tuple[str, ...]
-    says: Said
-    wait: tuple[float, float | None] = (0.0, None)
-    caution: str = ""
-    begins: datetime | None = None
-    length_mm: float = 0.0
+from .making import SET_UP_MIN, Step, StepStation, steps_of
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -108,7 +55,7 @@ def plan_work(
         if fitted:
             tau, source = fitted, "readings"
     dry = minutes_until_dry(tau, excess)
-    steps = _in_order(_steps(draft, stitching, threading, choices, dry))
+    steps = _in_order(steps_of(draft, stitching, threading, choices, dry))
     placed, ready = _placed(steps, choices)
     hands = sum(s.minutes for s in steps)
     left = sum(s.minutes for s in steps if not choices.is_done(s.id))
@@ -142,153 +89,6 @@ def plan_work(
         ))  # fmt: skip
     return Work(placed, ready, dry, tau, "readings" if source == "readings" else "expected", tuple(reckonings),
                 tuple(findings))  # fmt: skip
-
-
-def _steps(draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry: float) -> list[Step]:
-    steps: list[Step] = []
-    fixed: list[str] = []
-    made: dict[str, list[str]] = {}  # the steps on each piece before it is joined to another
-    for piece in draft.pieces:
-        cut = f"cut/{piece.name}"
-        around = float(arc_length(np.vstack([piece.outline, piece.outline[:1]]))[-1]) * piece.count
-        steps.append(Step(
-            cut, "cut", f"{VERBS.get(piece.stock, 'Cut')} the {piece.name}", 1 + around / CUT_MM_PER_MIN, (),
-            said(f"{_way_up(piece)}{{n}} of it, {{around}} of cut",
-                 n=count(piece.count), around=length(around)), caution=SAW if piece.stock == "wood" else KNIFE,
-        ))  # fmt: skip
-        own = [cut]
-        for punch in piece.punches:
-            own.append(f"punch/{piece.name}/{punch.name}")
-            steps.append(Step(own[-1], "cut", f"Punch the {punch.name}", 1, (cut,),
-                              said("{d} round", d=length(punch.diameter_mm))))  # fmt: skip
-        if piece.slots:
-            own.append(f"slots/{piece.name}")
-            tall = float(np.ptp(piece.slots[0][:, 1]))
-            steps.append(Step(own[-1], "cut", f"Cut the slots of the {piece.name}", 4, (cut,),
-                              said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)),
-                                   l=length(tall)), caution=KNIFE))  # fmt: skip
-        for number, craft in enumerate(piece.crafts):
-            own.append(f"craft/{piece.name}/{number}")
-            steps.append(Step(own[-1], "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE))
-        for number, skive in enumerate(piece.skives if piece.stock != "wood" else ()):
-            long = float(np.ptp(skive.ring, axis=0).max())
-            own.append(f"skive/{piece.name}" + (f"/{number + 1}" if number else ""))
-            steps.append(Step(own[-1], "cut", f"Skive the {piece.name}", 1 + long / SKIVE_MM_PER_MIN, (cut,),
-                              said("from {a} {name} over {long}".replace("{name}", skive.name), a=length(skive.from_mm),
-                                   long=length(long)), caution=KNIFE))  # fmt: skip
-        before = tuple(own)
-        for edge in piece.edges:
-            if edge.when == "early":
-                own.append(f"edge/{piece.name}/{edge.name}")
-                steps.append(_edge_step(own[-1], f"{piece.name}, {edge.name}", edge.line, edge.plies * piece.thickness_mm,
-                                        before, choices, "closed in later: finish it first"))  # fmt: skip
-        made[piece.name] = own
-    parts = [p for p in draft.pieces if p.first]
-    for piece in reversed(parts):  # what lies inside first
-        ready = [*(s for p in parts for s in made[p.name]), *fixed]
-        fixed.append(f"fix/{piece.name}")
-        steps.append(
-            Step(fixed[-1], "cut", f"Fix the {piece.name}", 15, tuple(ready), said(piece.first), (60, None), GLUE)
-        )
-    if not stitching.seams:  # held by fasteners: the edges are finished as they are
-        for piece in draft.pieces:
-            for edge in piece.edges:
-                if edge.when == "last":
-                    step = f"edge/{piece.name}/{edge.name}"
-                    steps.append(_edge_step(step, f"{piece.name}, {edge.name}", edge.line, edge.plies * piece.thickness_mm,
-                                            tuple(f"set/{f.name}" for f in draft.fasteners), choices, "both"))  # fmt: skip
-    for seam in stitching.seams:
-        name = seam.name
-        pieces = list(dict.fromkeys(p.piece for p in seam.line.placed))
-        ready = [s for p in pieces for s in made[p]]
-        ready += [f"sew/{c}" for c in seam.line.closes if "/" not in c and any(s.name == c for s in stitching.seams)]
-        if seam.line.shape != "box":
-            ready += fixed
-        if seam.line.shape == "line" and any(draft.piece(p).glue for p in pieces):
-            glue = f"glue/{name}"
-            steps.append(Step(
-                glue, "sew", f"Glue for the {name}", 15, tuple(ready),
-                said("roughen the grain, two thin coats, join when dry to the touch: one chance to place it. Keep glue off "
-                     "edges that will be dyed."), (15, 30), CEMENT,
-            ))  # fmt: skip
-            ready = [glue]
-        holes = f"holes/{name}"
-        tool = stitching.choices.tool
-        how = f"{len(seam.strikes)} strikes" if seam.strikes else _WITH[tool]
-        if seam.share < 1:
-            how += "; half through from either face, the other marked through its transfer sheet"
-        steps.append(Step(holes, "sew", f"Make the holes of the {name}", 2 + len(seam.points) / HOLES_PER_MIN,
-                          tuple(ready), said(f"{{n}} holes, {how}", n=count(len(seam.points))),
-                          caution=DRILL if tool == "drill" else AWL))  # fmt: skip
-        need = holes
-        if draft.wet and seam is stitching.seams[-1]:
-            held = threading.temporary
-            if held is not None:
-                need = f"hold/{name}"
-                steps.append(Step(
-                    need, "form", f"A temporary seam along the {name}", 3 + seam.run_mm / 3 / choices.pace_mm_per_min,
-                    (holes,), said("every third hole, {t} of any thread; it comes out again when the shape is dry",
-                                   t=length(held.total_mm)), caution=AWL,
-                ))  # fmt: skip
-            steps.append(Step("form", "form", "Wet and form", 20, (need,),
-                              said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
-                              (dry, None), f"{WATER} {BLADE}" if seam.line.keep_off is not None else WATER))  # fmt: skip
-            need = "form"
-            if held is not None:
-                need = f"free/{name}"
-                steps.append(Step(need, "form", "Take the temporary seam out", 3, ("form",),
-                                  said("cut it at every second stitch; draw it out along the holes, not across")))  # fmt: skip
-        sewn = threading.seam(name)
-        steps.append(Step(
-            f"sew/{name}", "sew", f"Sew the {name}", SET_UP_MIN + seam.run_mm / choices.pace_mm_per_min, (need,),
-            said(f"in {sewn.stitch.name}, {{n}} holes, thread {{t}}", n=count(len(seam.points)), t=length(sewn.total_mm)),
-            caution=f"{AWL} {FLAME}",
-        ))  # fmt: skip
-        last = [e for c in seam.line.closes if "/" in c for e in _edges(draft, c) if e.when == "last"]
-        if last:
-            longest = max(last, key=lambda e: float(arc_length(e.line)[-1]))
-            steps.append(_edge_step(
-                f"edge/{name}", f"the {name}", longest.line, float(seam.stack_mm.max()), (f"sew/{name}",), choices,
-                f"{longest.plies} plies together",
-            ))  # fmt: skip
-    for fastener in draft.fasteners:
-        after = (*made[fastener.piece], *(f"sew/{s.name}" for s in stitching.seams))
-        steps.append(Step(
-            f"set/{fastener.name}", "sew", f"Set the {fastener.name}", 3, after,
-            said("post {p} through a stack of {t}; cover a sharp back", p=length(fastener.post_mm),
-                 t=length(fastener.stack_mm)), caution=HAMMER,
-        ))  # fmt: skip
-    for piece in draft.pieces:
-        if piece.fixed:
-            after = (*made[piece.name], *(f"sew/{s.name}" for s in stitching.seams))
-            steps.append(Step(f"fix/{piece.name}", "sew", f"Fix the {piece.name}", 10, after, said(piece.fixed), (15, 30),
-                              CEMENT))  # fmt: skip
-    steps.append(Step("finish", "edge", "Oil and wax", 10, tuple(s.id for s in steps), said("thin, then left overnight"),
-                      (8 * 60, None)))  # fmt: skip
-    return steps
-
-
-def _way_up(piece: Piece) -> str:
-    side = f"{piece.side_up} side up, " if piece.stock == "leather" else ""
-    return f"{side}mirrored, " if piece.mirrored else side
-
-
-def _edges(draft: Draft, place: str) -> list[Edge]:
-    piece, _, name = place.partition("/")
-    return [e for p in draft.pieces if p.name == piece for e in p.edges if e.name == name]
-
-
-def _edge_step(
-    step_id: str, name: str, line: Values, thick_mm: float, needs: tuple[str, ...], choices: WorkChoices, why: str
-) -> Step:
-    long = float(arc_length(line)[-1])
-    bevel = next(size for limit, size in BEVEL_FOR_MM if thick_mm <= limit)
-    school = "damp and rub with wood, wax" if choices.edge_school == "burnish" else "three thin coats of paint"
-    return Step(
-        step_id, "edge", f"Edge: {name}", 2 + long / EDGE_MM_PER_MIN, needs,
-        said(f"{{long}}, {{thick}} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
-             long=length(long), thick=length(thick_mm)), caution=DUST, length_mm=long,
-    )  # fmt: skip
 
 
 def _in_order(steps: list[Step]) -> tuple[Step, ...]:

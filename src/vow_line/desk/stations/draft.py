@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from ...core.curve import frozen
+from ...core.draft.ornament import TITLES
 from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job
 from ...core.measure import Trial
@@ -16,15 +17,15 @@ from .station import WAITS, Bench, View, head, pick, sums
 
 ORNAMENT_FIELDS = {
     "border": (("in_mm", "in from the cut"),),
-    "punched row": (
+    "punched-row": (
         ("in_mm", "in from the cut"),
         ("pitch_mm", "apart"),
         ("large_mm", "large hole"),
         ("small_mm", "small hole"),
     ),
-    "pinked edge": (("pitch_mm", "teeth, wide"), ("deep_mm", "teeth, deep")),
+    "pinked-edge": (("pitch_mm", "teeth, wide"), ("deep_mm", "teeth, deep")),
     "overlay": (("in_mm", "in from the cut"), ("thick_mm", "overlay, thick"), ("large_by_mm", "cut large by")),
-    "stamped area": (("in_mm", "in from the cut"),),
+    "stamped-area": (("in_mm", "in from the cut"),),
 }
 UNDER = ("grain", "flesh", "glue")
 
@@ -42,7 +43,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     below = [m for m in draft.marks if m.meaning == "welt"]
     above = [m for m in draft.marks if m.meaning != "welt"]
     labels = draft.labels + tuple(
-        Label(said(sheet.piece.title), (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
+        Label(said(sheet.piece.heading), (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
     inset = None
@@ -84,11 +85,11 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     if not plan.job.ornaments or plan.draft is None:
         return ()
     k, ornament = len(plan.job.ornaments) - 1, plan.job.ornaments[-1]
-    on = next((s for s in laid if s.piece.name == ornament.piece), laid[0])
+    on = next((s for s in laid if s.piece.id == ornament.piece), laid[0])
     at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
-    names = tuple(p.name for p in plan.draft.pieces if not p.name.startswith("overlay"))
-    found = [Callout(f"ornaments.{k}.piece", said(f"{ornament.kind}, on the"), "count", ornament.piece, at, "left",
-                     f"ornament/{k}", names)]  # fmt: skip
+    pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith("overlay"))
+    found = [Callout(f"ornaments.{k}.piece", said(f"{TITLES[ornament.kind]}, on the"), "count", ornament.piece, at, "left",
+                     f"ornament/{k}", tuple(p.title for p in pieces), tuple(p.id for p in pieces))]  # fmt: skip
     found += [
         Callout(f"ornaments.{k}.{field}", said(name), "length", getattr(ornament, field), at, "left", f"ornament/{k}")
         for field, name in ORNAMENT_FIELDS[ornament.kind]
@@ -108,7 +109,7 @@ def _tried(k: int, trial: Trial, units: Units) -> Row:
 
 def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     """Callouts on other pieces than the first go where those lie."""
-    shifts = {sheet.piece.name: sheet.shift for sheet in laid}
+    shifts = {sheet.piece.id: sheet.shift for sheet in laid}
     return tuple(
         replace(c, at=(c.at[0] + shifts[c.on][0], c.at[1] + shifts[c.on][1])) if c.on in shifts else c for c in callouts
     )
@@ -120,7 +121,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     units = plan.job.units
     follows: tuple[Reckoning, ...] = ()
     if plan.stitching.seams:
-        main = plan.stitching.seams[-1].name
+        main = plan.stitching.seams[-1].id
         follows = pick(plan.stitching.reckonings, f"{main}/edge", f"{main}/stack", f"{main}/holes")
         follows += pick(plan.threading.reckonings, f"{main}/thread")
     tried = [_tried(k, trial, units) for k, trial in enumerate(plan.job.trials)]

@@ -16,17 +16,16 @@ def _scene(plan: Plan, view: View) -> Scene:
     labels: list[Label] = []
     for placed in sheet(plan.draft, plan.stitching):
         marks += [m for m in placed.marks if m.meaning in ("grain", "flesh", "fold")]
-        marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.name))
+        marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.id))
         for edge in placed.piece.edges:
-            place = f"{placed.piece.name}/{edge.name}"
-            sewn = next((s.name for s in plan.stitching.seams if place in s.line.closes), place)
-            step = f"edge/{place if edge.when == 'early' else sewn}"
+            finish = plan.draft.assembly.finish(placed.piece, edge)
+            step = f"edge/{finish.join or f'{placed.piece.id}/{edge.beside or edge.id}'}"
             done = plan.job.work.is_done(step)
-            if edge.when != "never":
+            if finish.when != "never":
                 marks.append(Mark("done" if done else "edge", edge.line + placed.shift, id=step))
         low, high = placed.piece.outline.min(axis=0), placed.piece.outline.max(axis=0)
         labels.append(
-            Label(said(placed.piece.name), (float(low[0] + high[0]) / 2 + placed.shift[0], -6.0), strong=True)
+            Label(said(placed.piece.title), (float(low[0] + high[0]) / 2 + placed.shift[0], -6.0), strong=True)
         )
     return Scene(tuple(marks), (), tuple(labels), caution="Sanding dust: a mask. Damp the edge, do not wet it.")
 

@@ -16,13 +16,13 @@ def _scene(plan: Plan, view: View) -> Scene:
     left = {t.seam: t for t in plan.job.record.thread_left}
     callouts = []
     for sewn in plan.threading.seams:
-        name = sewn.seam.name
-        entry = left.get(name)
+        id, title = sewn.seam.id, sewn.seam.title
+        entry = left.get(id)
         cut = entry.cut_mm if entry else sewn.total_mm
-        callouts.append(Callout(f"record.cut/{name}", said(f"cut for the {name}"), "length", cut, (0.0, ends[name][1]), "left",
-                                name))  # fmt: skip
-        callouts.append(Callout(f"record.left/{name}", said(f"left of the {name}"), "length",
-                                entry.left_mm if entry else "", ends[name], "right", name))  # fmt: skip
+        callouts.append(Callout(f"record.cut/{id}", said(f"cut for the {title}"), "length", cut, (0.0, ends[id][1]), "left",
+                                id))  # fmt: skip
+        callouts.append(Callout(f"record.left/{id}", said(f"left of the {title}"), "length",
+                                entry.left_mm if entry else "", ends[id], "right", id))  # fmt: skip
     return Scene(marks, tuple(callouts), labels, ruler=False)
 
 

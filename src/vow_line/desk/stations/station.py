@@ -41,6 +41,11 @@ class Bench:
     notes: str = ""
 
 
+def capital(title: str) -> str:
+    """A title as a heading begins."""
+    return title[:1].upper() + title[1:]
+
+
 def head(name: str, rule: bool = False) -> Row:
     """A heading on the slip."""
     return Row(f"head/{name}", "head", name, detail="rule" if rule else "")

@@ -10,7 +10,7 @@ from ...core.stitch.strip import partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
 from ..board import Scene
 from ..rows import Row
-from .station import UNSEWN, WAITS, Bench, View, head, sums
+from .station import UNSEWN, WAITS, Bench, View, capital, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 """Sets of prongs as they are often owned (common practice); the job's own comes first."""
@@ -44,21 +44,21 @@ def _scene(plan: Plan, view: View) -> Scene:
     prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
     tools = (own, *(t for t in view.tools if t.name != own.name))
     callouts: tuple[Callout, ...] = (
-        Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.name}/strikes",
+        Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.id}/strikes",
                 tuple(t.name for t in tools), tools),
-        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.name),
-        Callout("stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.name),
+        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.id),
+        Callout("stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.id),
         Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"),
         Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
         Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
-                choices=("one face", "both faces")),
-        Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right", seam.name),
+                choices=("one face", "both faces"), meant=("one-face", "both-faces")),
+        Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right", seam.id),
         Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
-                f"{seam.name}/marks"),
+                f"{seam.id}/marks"),
     )  # fmt: skip
     if seam.line.runs_on:
         callouts += (
-            Callout("stitch.ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.name,
+            Callout("stitch.ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
                     ("in", "outside")),
         )  # fmt: skip
     if choices.tool == "iron":
@@ -66,16 +66,24 @@ def _scene(plan: Plan, view: View) -> Scene:
             Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
                     choices=("end", "spread")),
             Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
-                    f"{seam.name}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
+                    f"{seam.id}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
             Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
         )  # fmt: skip
-    if seam.line.margin_at:
+    if seam.line.sewing.margin_at:
         callouts += (
-            Callout(seam.line.margin_at, said("thread to the cut"), "length", None, (start, top + 90), "left"),
+            Callout(seam.line.sewing.margin_at, said("thread to the cut"), "length", None, (start, top + 90), "left"),
         )
-    if seam.line.stack_at:
+    if seam.line.sewing.stack_at:
         callouts += (
-            Callout(seam.line.stack_at, said(seam.line.stack_name), "leather", None, (end, top), "right", "welt"),
+            Callout(
+                seam.line.sewing.stack_at,
+                said(seam.line.sewing.stack_title),
+                "leather",
+                None,
+                (end, top),
+                "right",
+                "welt",
+            ),
         )
     return Scene(tuple(marks) + on_piece + line, callouts, labels + words,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
@@ -84,8 +92,8 @@ def _scene(plan: Plan, view: View) -> Scene:
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     rows: list[Row] = []
     for k, seam in enumerate(reversed(plan.stitching.seams if plan.stitching else ())):
-        own = tuple(r for r in plan.stitching.reckonings if r.key.startswith(f"{seam.name}/"))  # type: ignore[union-attr]
-        rows += [head(seam.name.capitalize(), rule=k > 0), *sums(own, plan.job.units)]
+        own = tuple(r for r in plan.stitching.reckonings if r.key.startswith(f"{seam.id}/"))  # type: ignore[union-attr]
+        rows += [head(capital(seam.title), rule=k > 0), *sums(own, plan.job.units)]
     return tuple(rows)
 
 

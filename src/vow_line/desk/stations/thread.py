@@ -4,10 +4,10 @@ from ...core.drawing import Callout, Label
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.thread.picture import faces, schools, why
-from ...core.thread.stitches import that_sew
+from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
 from ..rows import Row
-from .station import UNSEWN, WAITS, Bench, View, head, sums
+from .station import UNSEWN, WAITS, Bench, View, capital, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -26,7 +26,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     spools = tuple(dict.fromkeys((choices.thread, sewn.thread, *view.threads)))
     single, name = (
         len(seams) == 1,
-        sewn.seam.name,
+        sewn.seam.id,
     )  # where there are more seams, each may have a stitch and a thread of its own
     stitch = f"thread.of/{name}/stitch" if not single else "thread.butt_stitch" if shape == "butt" else "thread.stitch"
     spool = "thread.thread" if single else f"thread.of/{name}/thread"
@@ -34,23 +34,24 @@ def _scene(plan: Plan, view: View) -> Scene:
         (f"thread.own.{k}.thread" for k, o in enumerate(choices.own) if o.seam == name and o.thread), "thread.thread"
     )
     callouts: tuple[Callout, ...] = (
-        Callout(stitch, said("stitch"), "count", sewn.stitch.name, (0.0, 0.0), "left", sewn.seam.name,
-                that_sew(shape)),
+        Callout(stitch, said("stitch"), "count", sewn.stitch.id, (0.0, 0.0), "left", sewn.seam.id,
+                tuple(STITCHES[id].title for id in that_sew(shape)), that_sew(shape)),
         Callout("thread.finish", said("ends with"), "count", choices.finish, (wide, 12.0), "right",
-                choices=("back stitches", "buried knot", "overlap")),
+                choices=("back stitches", "buried knot", "overlap"),
+                meant=("back-stitches", "buried-knot", "overlap")),
         Callout("thread.ends", said("ends are"), "count", choices.ends, (wide, 20.0), "right",
                 choices=("trimmed", "melted", "glued")),
         Callout("thread.join", said("joins by"), "count", choices.join, (wide, 50.0), "right",
-                choices=("back stitches", "overlap")),
+                choices=("back stitches", "overlap"), meant=("back-stitches", "overlap")),
         Callout("thread.doubled", said("thread taken"), "count", choices.doubled, (0.0, 8.0), "left", "",
                 ("single", "double"), (False, True)),
         Callout("thread.sure", said("sure to be enough"), "percent", None, (wide, 90.0), "right"),
-        Callout(spool, said("thread"), "count", sewn.thread, (0.0, 2.0), "left", sewn.seam.name,
+        Callout(spool, said("thread"), "count", sewn.thread, (0.0, 2.0), "left", sewn.seam.id,
                 tuple(t.name for t in spools), spools),
-        Callout(f"{own}.diameter_mm", said("thick, or its tex"), "thread", None, (0.0, 4.0), "left", sewn.seam.name),
+        Callout(f"{own}.diameter_mm", said("thick, or its tex"), "thread", None, (0.0, 4.0), "left", sewn.seam.id),
         Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
         Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
-                choices=("first hole", "third hole")),
+                choices=("first hole", "third hole"), meant=("first-hole", "third-hole")),
         Callout("thread.slack.value", said("slack"), "percent", None, (wide, 80.0), "right"),
         Callout("thread.compression", said("leather gives"), "percent", None, (0.0, 95.0), "left"),
         Callout("thread.back_stitches", said("back stitches"), "count", None, (wide, 4.0), "right"),
@@ -75,8 +76,8 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     total = tuple(r for r in plan.threading.reckonings if r.key.startswith("thread/"))
     rows: list[Row] = [head("Reckoning"), *sums(total, units)]
     for seam in reversed(plan.threading.seams):
-        own = tuple(r for r in plan.threading.reckonings if r.key.startswith(f"{seam.seam.name}/"))
-        rows += [head(seam.seam.name.capitalize(), True), *sums(own, units)]
+        own = tuple(r for r in plan.threading.reckonings if r.key.startswith(f"{seam.seam.id}/"))
+        rows += [head(capital(seam.seam.title), True), *sums(own, units)]
     return tuple(rows)
 
 

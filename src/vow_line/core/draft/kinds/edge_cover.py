@@ -13,20 +13,23 @@ import shapely
 from pydantic import Field
 from shapely.geometry import LineString
 
-from ...curve import Line, area_within, frozen, mirror
+from ...curve import Line, arc_length, area_within, frozen, mirror, walk
 from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...measure import Body, ToolBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
+from ...ring import closed, place_on, turned_right
+from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Join, Layer, Seat, Sewing, Shell
+from ..drafted import Draft, Section, WayOut
 from ..edge_lines import Lines, Room, at_share, cross, lines_of, middle_of, over_the_back, ring_of, walls, way_out
-from ..flap import POINTS, Flap, flap
+from ..flap import Flap, flap
 from ..kind import KindOfPiece
-from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Punch, SeamLine, Section, WayOut, even_ply
+from ..pieces import Edge, Piece, Punch, edged, leather, other_leather, parted
 from ..search import search
 from ..section import between_faces
-from ..strap import LAP_MM, POST_MM, RIVET_POST_OVER_MM, stud_strap
+from ..strap import LAP_MM, POST_MM, numbered, strap_fasteners, stud_strap
 from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
@@ -54,7 +57,7 @@ class EdgeCover(KindOfPiece):
     says: ClassVar[str] = "edge cover"
     told: ClassVar[str] = "over the edge only, goes on sideways"
     fits: ClassVar[type[Body]] = ToolBody
-    form: Literal["two parts", "folded"] = "two parts"
+    form: Literal["two-parts", "folded"] = "two-parts"
     depth_mm: Size = 28.0
     past_mm: Annotated[float, Field(ge=0, le=200)] = 8.0
     clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.5
@@ -67,45 +70,81 @@ class EdgeCover(KindOfPiece):
         """Sides, filler, straps, the seam and its checks for this tool. Never raises."""
         lines = lines_of(body, self.depth_mm, self.past_mm, self.clearance_mm, self.filler_mm, self.filler_thick_mm)
         line = _fold_line(lines)
-        folded = self.form == "folded"
-        if folded:
-            pieces = [self._folded(lines, line, leather_mm)]
-            placed = (Placed("cover"), Placed("cover", *self._other_half(line, leather_mm)))
-        else:
-            straps = None if self.straps and self.straps.form == "flap" else self.straps
-            front, back = (_half(name, lines, leather_mm, straps) for name in ("front", "back"))
-            pieces = [front, back]
-            placed = (Placed("front"), Placed("back", frozen([[-1.0, 0.0], [0.0, 1.0]])))
-        filler = Piece(
-            "filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]])), self.filler_thick_mm,
-            edges=(Edge("outer", "seam", lines.outer, "last", 3), Edge("inner", "free", lines.inner, "early")),
-        )  # fmt: skip
-        pieces.append(filler)
-        fasteners: tuple[Fastener, ...] = ()
-        cover = None if folded else self._flap(body, lines, leather_mm)
-        if cover is not None:
-            pieces = [_studded(front, cover), _flapped(back, cover), *pieces[2:]]
-            fasteners = _studs(cover, leather_mm)
-        elif self.straps:
-            over = self._over(body, lines, leather_mm)
-            strap, fasteners = stud_strap(over, self.straps.width_mm, leather_mm, self.straps.count)
-            pieces.append(strap)
+        filler = self._filler(lines, leather_mm)
+        cover = None if self.form == "folded" else self._flap(body, lines, leather_mm)
+        assembly = self._assembly(body, lines, line, filler, cover, leather_mm)
         room = way_out(body, lines)
         return Draft(
-            pieces=tuple(pieces),
-            seams=(self._seam(body, lines, leather_mm, placed),),
+            assembly=assembly,
             marks=(Mark("welt", filler.outline, True, "filler"),
                    *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),) if self._tight(body, room) else ())),
             callouts=self._callouts(lines, leather_mm),
             tell=partial(self._reckonings, body, lines, leather_mm, room, cover),
             findings=self._findings(body, lines, room, line[2]),
-            shown=tuple(p.name for p in pieces if p.name != "filler"),
+            shown=tuple(p.id for p in assembly.pieces if p.id != "filler"),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
             section=partial(self._section, body, lines, leather_mm),
             search=partial(search, body.outline, walls(lines), room.along, room.long_mm, edge=body.edge,
                            thread=lines.thread(self.margin_mm)),
-            fasteners=fasteners,
         )  # fmt: skip
+
+    def _assembly(
+        self, body: ToolBody, lines: Lines, line: "_FoldLine", filler: Piece, cover: Flap | None, leather_mm: float
+    ) -> Assembly:
+        seats: tuple[Seat, ...] = ()
+        strapped = self.straps if cover is None else None
+        if self.form == "folded":
+            pieces = [self._folded(lines, line, leather_mm)]
+            seats = (
+                Seat("filler", "cover", lines.outer),
+                Seat("other-side", "cover", self._over_fold(lines.outer, line, leather_mm)),
+            )
+            turn, shift = self._other_half(line, leather_mm)
+            first, last = (
+                Layer("cover", "filler", "front"),
+                Layer("cover", "other-side", "back", turn=turn, shift=shift),
+            )
+            shell, front, back = ["cover"], "cover", "cover"
+        else:
+            pieces = [_half(id, lines, leather_mm, strapped) for id in ("front", "back")]
+            if cover is not None:
+                pieces = [_studded(pieces[0], cover), _flapped(pieces[1], cover)]
+            first, last = Layer("front", "seam", "front"), Layer("back", "seam", "back")
+            shell, front, back = ["front", "back"], "front", "back"
+        strap: tuple[Piece, ...] = ()
+        fasteners: tuple[Fastener, ...] = ()
+        if cover is not None:
+            fasteners = tuple(
+                Fastener(id, title, "stud", (("back", at), ("front", post)))
+                for (id, title), (at, _), (post, _) in zip(
+                    *(numbered(w, len(cover.studs)) for w in ("stud", "stud hole", "post hole")), strict=True
+                )
+            )  # fmt: skip
+        elif strapped:
+            strap = (stud_strap(self._over(body, lines, leather_mm), strapped.width_mm, leather_mm, strapped.count),)
+            fasteners = strap_fasteners(back, front, strapped.count)
+        seam = Join(
+            "edge-seam", "edge seam", "line", (first, Layer("filler", "outer", "filler", between=True), last),
+            Sewing(
+                lines.thread(self.margin_mm), self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
+                margin_at="piece.margin_mm", stack_at="piece.filler_thick_mm", keep_off_at="piece.filler_mm",
+                stack_title="filler, thick",
+            ),
+        )  # fmt: skip
+        return Assembly(
+            (*pieces, filler, *strap), (seam,), seats, fasteners, (Shell("pocket", "cover", tuple(shell), way="across"),)
+        )  # fmt: skip
+
+    def _filler(self, lines: Lines, leather_mm: float) -> Piece:
+        outer, inner = lines.outer, lines.inner
+        outline, edges = edged(
+            Edge("outer", "outer edge", outer),
+            Edge("end-1", "end", np.vstack([outer[-1], inner[-1]]), "free", beside="inner"),
+            Edge("inner", "inner edge and ends", inner[::-1], "free"),
+            Edge("end-2", "other end", np.vstack([inner[0], outer[0]]), "free", beside="inner"),
+        )
+        stock = other_leather(self.filler_thick_mm, leather_mm, "filler", "leather for the filler")
+        return Piece("filler", "filler", outline, edges, stock)
 
     def _flap(self, body: ToolBody, lines: Lines, leather_mm: float) -> Flap | None:
         """The flap that closes it, where it has one."""
@@ -151,30 +190,30 @@ class EdgeCover(KindOfPiece):
         )  # rounding can cross it
         whole = ring_of(shapely.union_all([side, area_within(strip), other]).buffer(0.05, 1).buffer(-0.05, 1))
         other_mouth, other_inner = (k @ over + np.array(shift) for k in (lines.mouth, lines.inner))
-        mouths = [Edge(name, "mouth", frozen(m), "early") for name, m in (
-            ("mouth", lines.mouth), ("other mouth", other_mouth),
-        )]  # fmt: skip
+        ends = {"mouth": lines.outer[-1], "end-1": lines.outer[0], "other-mouth": lines.outer[0] @ over + np.array(shift),
+                "end-2": lines.outer[-1] @ over + np.array(shift)}  # fmt: skip
+        titles = {
+            "mouth": "mouth",
+            "end-1": "end of the fold",
+            "other-mouth": "other mouth",
+            "end-2": "other end of the fold",
+        }
+        beside = {"end-1": "mouth", "end-2": "other-mouth"}
+        outline, edges = parted(whole, *(
+            (Edge(id, titles[id], lines.mouth, "mouth", beside=beside.get(id, "")), (float(u), float(v)))
+            for id, (u, v) in ends.items()
+        ))  # fmt: skip
         return Piece(
-            "cover", whole, leather_mm, edges=(Edge("fold", "fold", frozen(foot), "never"), *mouths),
+            "cover", "cover", outline, edges, leather(leather_mm),
             folds=(frozen(foot), frozen([p + out * turn for p in foot])),
-            glue=(Area("filler", frozen(np.concatenate([lines.outer, lines.inner[::-1]]))),),
             punches=(*_held(self.straps, "stud", lines.mouth, lines.inner),
                      *_held(self.straps, "rivet", other_mouth, other_inner)),
         )  # fmt: skip
 
-    def _seam(self, body: ToolBody, lines: Lines, leather_mm: float, placed: tuple[Placed, ...]) -> SeamLine:
-        return SeamLine(
-            "edge seam", lines.thread(self.margin_mm),
-            plies=(even_ply("back", leather_mm), even_ply("filler", self.filler_thick_mm), even_ply("front", leather_mm)),
-            placed=(*placed, Placed("filler")),
-            margin_mm=self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
-            closes=(
-                *(f"{p}/{e}" for p in ("front", "back", "cover") for e in ("mouth", "other mouth", "seam edge")),
-                "filler/inner", "filler/outer",
-            ),
-            margin_at="piece.margin_mm", stack_at="piece.filler_thick_mm", keep_off_at="piece.filler_mm",
-            stack_name="filler, thick",
-        )  # fmt: skip
+    def _over_fold(self, points: Line, line: "_FoldLine", leather_mm: float) -> Line:
+        """Points of the one half where they lie on the other."""
+        over, shift = self._other_half(line, leather_mm)
+        return frozen(points @ over + np.array(shift))
 
     def _tight(self, body: ToolBody, room: "Room") -> bool:
         return room.least_mm < min(ROOM_MM + body.spread_mm, self.clearance_mm)
@@ -185,7 +224,7 @@ class EdgeCover(KindOfPiece):
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
             Callout("piece.form", said("made in"), "count", self.form, at_share(lines.mouth, 0.05), "left",
-                    choices=("two parts", "folded")),
+                    choices=("two parts", "folded"), meant=("two-parts", "folded")),
             Callout("piece.depth_mm", said("onto the face"), "length", self.depth_mm, at_share(lines.mouth, 0.3), "left",
                     "front"),
             Callout("piece.past_mm", said("on past the edge"), "length", self.past_mm, at_share(lines.mouth, 0.0), "left"),
@@ -193,12 +232,12 @@ class EdgeCover(KindOfPiece):
             Callout("piece.filler_mm", said("filler, wide"), "length", self.filler_mm, outer, "right", "filler"),
             Callout("piece.filler_thick_mm", said("filler, thick"), "leather", self.filler_thick_mm, at_share(lines.outer, 0.7),
                     "right", "filler"),
-            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "right", "edge seam"),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "right", "edge-seam"),
             Callout("piece.straps", said("over the back"), "count", self.straps, at_share(lines.mouth, 0.8), "left", "strap",
                     *self._closed_by()),
         ]  # fmt: skip
         if self.straps:
-            flapped = self.straps.form == "flap" and self.form == "two parts"
+            flapped = self.straps.form == "flap" and self.form == "two-parts"
             found.append(Callout("piece.straps.width_mm", said("flap, wide" if flapped else "a strap, wide"), "length",
                                  self.straps.width_mm, at_share(lines.mouth, 0.7), "right",
                                  "back" if flapped else "strap"))  # fmt: skip
@@ -222,7 +261,7 @@ class EdgeCover(KindOfPiece):
         found = [
             reckon("edge-to-thread", "Edge to thread", length(to_thread),
                    said("{c:n} clear + {f:n} filler − {e} margin", c=length(self.clearance_mm), f=length(self.filler_mm),
-                        e=length(self.margin_mm)), ("edge seam",)),
+                        e=length(self.margin_mm)), ("edge-seam",)),
             reckon("face", "Leather onto the face", length(lines.flat_mm),
                    said("{d:n} in from the edge, drawn over the tool's thickness: {more} more", d=length(lines.depth_mm),
                         more=length(lines.flat_mm - lines.depth_mm)), ("front",)),
@@ -256,7 +295,7 @@ class EdgeCover(KindOfPiece):
             found.append(Finding(
                 "hold", "edge-not-straight", "draft",
                 said("Leather folds along a straight line; this edge bows {by} from one, {most} is the most.", by=length(bowed),
-                     most=length(MOST_BOWED_MM)), "piece.form", Mend("in two parts", (("piece.form", "two parts"),)),
+                     most=length(MOST_BOWED_MM)), "piece.form", Mend("in two parts", (("piece.form", "two-parts"),)),
             ))  # fmt: skip
         if lines.depth_mm < self.depth_mm - 0.05:
             found.append(Finding(
@@ -317,24 +356,36 @@ class EdgeCover(KindOfPiece):
         return (
             *marks,
             Mark("welt", frozen([[a, -half], [b, -half], [b, half], [a, half]]), True, "filler"),
-            Mark("stitch", frozen([[thread, -through], [thread, through]]), id="edge seam"),
+            Mark("stitch", frozen([[thread, -through], [thread, through]]), id="edge-seam"),
         )
 
 
 @lru_cache(8)
-def _half(name: str, lines: Lines, leather_mm: float, straps: Straps | None) -> Piece:
+def _half(id: str, lines: Lines, leather_mm: float, straps: Straps | None) -> Piece:
     """The front, or the back: its mirror. Remembered: an edit of the seam leaves both as they are."""
-    flipped = name == "back"
+    flipped = id == "back"
     side, outer, mouth, inner = (
         mirror(k) if flipped else k for k in (lines.side, lines.outer, lines.mouth, lines.inner)
     )
-    glue = np.concatenate([outer, inner[::-1]])
+    outline, edges = parted(side, *_begins(side, outer))
     return Piece(
-        name, frozen(side), leather_mm,
-        edges=(Edge("seam edge", "seam", frozen(outer), "last", 3), Edge("mouth", "mouth", frozen(mouth), "early")),
-        glue=(Area(name, frozen(glue)),), mirrored=flipped,
+        id, id, outline, edges, leather(leather_mm), mirrored=flipped,
         punches=_held(straps, "rivet" if flipped else "stud", mouth, inner),
     )  # fmt: skip
+
+
+def _begins(side: Line, outer: Line) -> tuple[tuple[Edge, tuple[float, float]], ...]:
+    """The seam's edge and the mouth, and where each begins going round a side turned right."""
+    along = float(arc_length(outer)[-1])
+    ring = turned_right(side)
+    start, end = (place_on(ring, (float(u), float(v))) for u, v in outer[[0, -1]])
+    forward = abs((end - start) % float(arc_length(closed(ring))[-1]) - along)
+    backward = abs((start - end) % float(arc_length(closed(ring))[-1]) - along)
+    first, last = (outer[0], outer[-1]) if forward <= backward else (outer[-1], outer[0])
+    return (
+        (Edge("seam", "seam edge", outer), (float(first[0]), float(first[1]))),
+        (Edge("mouth", "mouth", outer, "mouth"), (float(last[0]), float(last[1]))),
+    )
 
 
 def _held(straps: Straps | None, by: str, mouth: Line, inner: Line) -> tuple[Punch, ...]:
@@ -348,8 +399,8 @@ def _held(straps: Straps | None, by: str, mouth: Line, inner: Line) -> tuple[Pun
         to = shapely.get_coordinates(line.interpolate(line.project(shapely.Point(at))))[0]
         away = (to - at) / max(float(np.hypot(*(to - at))), 1e-9)
         u, v = at + away * LAP_MM / 2
-        which = f" {k + 1}" if straps.count > 1 else ""
-        found.append(Punch(f"{by} hole{which}", (float(u), float(v)), POST_MM))
+        id, title = numbered(f"{by} hole", straps.count)[k]
+        found.append(Punch(id, title, (float(u), float(v)), POST_MM))
     return tuple(found)
 
 
@@ -360,29 +411,33 @@ def _flapped(back: Piece, cover: Flap) -> Piece:
     """The back run on into its flap, folds and stud holes marked."""
     area = mirror(cover.area)
     whole = ring_of(shapely.union_all([area_within(back.outline), area_within(area).buffer(0.05, 1)]))
-    holes = _holes_of("stud", mirror(cover.studs))
-    around = Edge("flap", "free", frozen(area[POINTS:]), "early")
-    return replace(back, outline=whole, folds=(frozen(mirror(cover.fold)),), punches=holes, edges=(*back.edges, around))
-
-
-def _studded(front: Piece, cover: Flap) -> Piece:
-    return replace(front, punches=_holes_of("post", cover.on_front))
-
-
-def _holes_of(name: str, places: Line) -> tuple[Punch, ...]:
-    more = [f" {k + 1}" if len(places) > 1 else "" for k in range(len(places))]
-    return tuple(
-        Punch(f"{name} hole{m}", (float(u), float(v)), POST_MM) for m, (u, v) in zip(more, places, strict=True)
+    seam, mouth = back.edge("seam"), back.edge("mouth")
+    (u, v), (s, t) = seam.line[0], mouth.line[0]
+    begins, ends = sorted((place_on(back.outline, (float(x), float(y))) for x, y in cover.base * [-1, 1]), key=lambda at: (
+        (at - place_on(back.outline, (float(s), float(t)))) % float(arc_length(closed(back.outline))[-1])))  # fmt: skip
+    (a, b), (c, d) = (walk(closed(back.outline), [at])[0] for at in (begins, ends))
+    outline, edges = parted(
+        whole, (replace(seam), (float(u), float(v))), (replace(mouth), (float(s), float(t))),
+        (Edge("flap", "flap", area, "free"), (float(a), float(b))),
+        (Edge("mouth-2", "mouth beyond the flap", area, "mouth", beside="mouth"), (float(c), float(d))),
+    )  # fmt: skip
+    return replace(
+        back,
+        outline=outline,
+        edges=edges,
+        folds=(frozen(mirror(cover.fold)),),
+        punches=_holes("stud hole", mirror(cover.studs)),
     )
 
 
-def _studs(cover: Flap, leather_mm: float) -> tuple[Fastener, ...]:
-    """A stud's post on the front for each hole of the flap; it is sold for the stack it holds."""
-    stack = 2 * leather_mm
-    more = [f" {k + 1}" if len(cover.studs) > 1 else "" for k in range(len(cover.studs))]
+def _studded(front: Piece, cover: Flap) -> Piece:
+    return replace(front, punches=_holes("post hole", cover.on_front))
+
+
+def _holes(word: str, places: Line) -> tuple[Punch, ...]:
     return tuple(
-        Fastener(f"stud{m}", "front", (float(u), float(v)), stack, stack)
-        for m, (u, v) in zip(more, cover.on_front, strict=True)
+        Punch(id, title, (float(u), float(v)), POST_MM)
+        for (id, title), (u, v) in zip(numbered(word, len(places)), places, strict=True)
     )
 
 

@@ -12,24 +12,27 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ...curve import Line, Values, area_within, frozen, mirror
+from ...curve import Line, Values, arc_length, area_within, frozen, mirror
 from ...drawing import Callout, Label, Mark
 from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
+from ..assembly import Assembly, Join, Layer, Lies, Seat, Sewing, Shell
+from ..drafted import Draft, Section, WayOut
 from ..draw_out import draw_out, squeeze_grade
 from ..flat import below, right_side, short_of
 from ..kind import KindOfPiece
-from ..loop import CLOSED_BEFORE, BeltLoop, loop_choices, with_loop
-from ..pieces import Area, Draft, Edge, Fastener, Piece, Placed, Ply, Punch, SeamLine, Section, WayOut, even_ply
+from ..loop import BeltLoop, Hung, hung, loop_choices
+from ..pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather
 from ..pocket import Pocket, inside_of, wraps_of
 from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
 from ..search import Progress, Way, search
 from ..section import cut_across
-from ..strap import LAP_MM, POST_MM, stud_strap
+from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
 GUARD_MM = 1.5  # leather of a toe guard (from memory)
+MIRROR = frozen([[-1.0, 0.0], [0.0, 1.0]])
 
 Size = Annotated[float, Field(gt=0, le=200)]
 
@@ -77,30 +80,18 @@ class FoldedSheath(KindOfPiece):
     def draft(self, body: LongBody, leather_mm: float) -> Draft:
         """Pieces, seams and checks for this knife in leather of `leather_mm`. Never raises."""
         pocket = self._pocket(body, leather_mm)
-        sheath = self._sheath(pocket, leather_mm)
-        welt = self._welt(pocket)
-        pieces, seams = [sheath, welt], list[SeamLine]()
+        sheath, welt = self._sheath(pocket, leather_mm), self._welt(pocket, leather_mm)
         found = findings(self, body, pocket, leather_mm)
         tight = any(f.code == "draw-out" for f in found)
-        if self.loop:
-            pieces, seams = self._hung(self.loop, pieces, pocket, leather_mm)
-        seams.append(self._main_seam(pocket, leather_mm))
-        fasteners: tuple[Fastener, ...] = ()
-        if self.strap_mm:
-            strap, fasteners = stud_strap(self._strap_over(body, pocket, leather_mm), self.strap_mm, leather_mm)
-            pieces.append(strap)
-        if self.toe_guard_mm:
-            pieces.append(self._toe_guard(pocket))
+        assembly = self._assembly(sheath, welt, body, pocket, leather_mm)
         return Draft(
-            pieces=tuple(pieces),
-            seams=tuple(seams),
+            assembly=assembly,
             marks=self._marks(pocket, welt, tight),
             labels=self._labels(pocket, tight),
             callouts=self._callouts(pocket, leather_mm),
-            tell=partial(self._reckonings, body, pocket, leather_mm, pieces),
+            tell=partial(self._reckonings, body, pocket, leather_mm, assembly.pieces),
             findings=found,
-            shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe guard",) if self.toe_guard_mm else ())),
-            fasteners=fasteners,
+            shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe-guard",) if self.toe_guard_mm else ())),
             way_out=self._way_out(pocket),
             section=partial(self._section, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
@@ -108,6 +99,32 @@ class FoldedSheath(KindOfPiece):
             station_of=lambda _, v: (v, "low"),
             wet=self.formed,
         )
+
+    def _assembly(self, sheath: Piece, welt: Piece, body: LongBody, pocket: Pocket, leather_mm: float) -> Assembly:
+        on = self._hung(sheath, pocket, leather_mm)
+        pieces, joins, seats = [on.back, welt, *on.strips], [*on.joins], [*on.seats]
+        guards: tuple[Layer, ...] = ()
+        if self.toe_guard_mm:
+            guard = self._toe_guard(pocket, leather_mm)
+            pieces.append(guard)
+            seats.append(Seat("toe", "sheath", guard.outline))
+            joins.append(Join("toe-guard", "toe guard", "glued", (Layer("sheath", "toe"), Layer("toe-guard")),
+                              says=said("glue it inside the toe before the fold")))  # fmt: skip
+            front, back = (float(arc_length(p.edge("front").line)[-1]) for p in (sheath, guard))
+            guards = (Layer("toe-guard", "front", "toe guard, front", between=True, from_mm=front - back),
+                      Layer("toe-guard", "back", "toe guard, back", turn=MIRROR))  # fmt: skip
+        joins.append(self._main_join(pocket, guards))
+        strap = (
+            stud_strap(self._strap_over(body, pocket, leather_mm), self.strap_mm, leather_mm) if self.strap_mm else None
+        )
+        across = np.column_stack([pocket.gives, pocket.x])
+        fold = np.column_stack([np.zeros(len(pocket.x)), pocket.x])
+        return Assembly(
+            pieces=(*pieces, *((strap,) if strap else ())), joins=tuple(joins), seats=tuple(seats),
+            fasteners=strap_fasteners("sheath", "sheath") if strap else (),
+            shells=(Shell("pocket", "pocket", ("sheath",)),),
+            lies=tuple(Lies("pocket", "sheath", "half", pocket.x, fold, across * side) for side in ([1, 1], [-1, 1])),
+        )  # fmt: skip
 
     # the pocket
 
@@ -163,146 +180,100 @@ class FoldedSheath(KindOfPiece):
     def _sheath(self, pocket: Pocket, leather_mm: float) -> Piece:
         right = pocket.outer
         half = float(right[0, 0])
-        rim = self._rim_line(pocket, half)
-        left = mirror(right)[::-1]
-        ring = np.concatenate([rim[:-1], right, left[1:-1]])
-        glue = np.concatenate([short_of(pocket.outer, pocket.bend), pocket.inner[::-1]])
+        outline, edges = edged(
+            Edge("mouth", "mouth", self._rim_line(pocket, half), "mouth"),
+            Edge("front", "front edge", right),
+            Edge("back", "back edge", mirror(right)[::-1]),
+        )
         top = float(self._rim(float(pocket.x[0]), half, np.array([0.0]))[0])
         back = -1.0 if self.worn == "right" else 1.0
         punches: tuple[Punch, ...] = ()
         if self.drain_mm > 0:
             toe = float(pocket.x[-1]) - max(6.0, 2 * self.drain_mm)
             at = back * float(np.interp(toe, pocket.x, pocket.edge_u)) / 2
-            punches = (Punch("drain", (at, toe), self.drain_mm),)
+            punches = (Punch("drain", "drain", (at, toe), self.drain_mm),)
         if self.strap_mm:
             middle = (pocket.bend + float(pocket.gives[0])) / 2
             down = float(self._rim(float(pocket.x[0]), half, np.array([middle]))[0]) + LAP_MM / 2
             punches += (
-                Punch("rivet hole", (back * middle, down), POST_MM),
-                Punch("stud hole", (-back * middle, down), POST_MM),
+                Punch("rivet-hole", "rivet hole", (back * middle, down), POST_MM),
+                Punch("stud-hole", "stud hole", (-back * middle, down), POST_MM),
             )
         return Piece(
-            "sheath",
-            frozen(ring),
-            leather_mm,
-            edges=(
-                Edge("mouth", "mouth", frozen(rim), "early"),
-                Edge("front edge", "seam", frozen(right), "last", 3),
-                Edge("back edge", "seam", frozen(left), "last", 3),
-            ),
-            folds=(frozen([[0.0, top], [0.0, right[-1, 1]]]),),
-            glue=(Area("front", frozen(glue)), Area("back", frozen(mirror(glue)))),
-            punches=punches,
-            turns="along",
-        )
+            "sheath", "sheath", outline, edges, leather(leather_mm, self.neutral),
+            folds=(frozen([[0.0, top], [0.0, right[-1, 1]]]),), punches=punches, turns="along",
+        )  # fmt: skip
 
     def _rim_line(self, pocket: Pocket, half: float) -> Line:
         u = np.linspace(-half, half, 3 if self.mouth != "scooped" else 41)
-        return np.column_stack([u, self._rim(float(pocket.x[0]), half, u)])
+        line = np.column_stack([u, self._rim(float(pocket.x[0]), half, u)])
+        line[[0, -1]] = pocket.outer[0] * [[-1.0, 1.0], [1.0, 1.0]]  # it ends where the edges begin, both alike
+        return line
 
-    def _welt(self, pocket: Pocket) -> Piece:
-        outer = short_of(pocket.outer, pocket.bend)
-        inner = pocket.relieved
-        ring = np.concatenate([outer, inner[::-1]])
+    def _welt(self, pocket: Pocket, leather_mm: float) -> Piece:
+        outer, inner = short_of(pocket.outer, pocket.bend), pocket.relieved
         mouth = float(pocket.x[0])
-        skives: tuple[Area, ...] = ()
-        part = area_within(ring).intersection(shapely.box(-1e4, -1e4, 1e4, mouth + self.skive_mm))
-        if isinstance(part, Polygon) and not part.is_empty:
-            thinned = shapely.get_coordinates(part.exterior)[:-1]
-            skives = (Area("to nothing at the mouth", frozen(thinned), self.welt_mm, 0.0),)
-        return Piece(
-            "welt",
-            frozen(ring),
-            self.welt_mm,
-            edges=(
-                Edge("outer", "seam", frozen(outer), "last", 3),
-                Edge("inner", "free", frozen(inner), "early"),
-            ),
-            skives=skives,
-            count=self.welts,
-            turns="any",
+        outline, edges = edged(
+            Edge("outer", "outer edge", outer),
+            Edge("toe-end", "toe end", frozen([outer[-1], inner[-1]]), "turn"),
+            Edge("inner", "inner edge", inner[::-1], "free"),
+            Edge("mouth-end", "mouth end", frozen([inner[0], outer[0]]), "free", beside="inner"),
         )
+        skives: tuple[Skive, ...] = ()
+        part = area_within(outline).intersection(shapely.box(-1e4, -1e4, 1e4, mouth + self.skive_mm))
+        if isinstance(part, Polygon) and not part.is_empty:
+            thinned = frozen(shapely.get_coordinates(part.exterior)[:-1])
+            skives = (Skive("mouth", "to nothing at the mouth", thinned, self.welt_mm, 0.0, (0.0, mouth + self.skive_mm),
+                            (0.0, mouth)),)  # fmt: skip
+        stock = other_leather(self.welt_mm, leather_mm, "welt", "leather for the welt")
+        return Piece("welt", "welt", outline, edges, stock, skives=skives, count=self.welts)
 
-    def _hung(
-        self, loop: BeltLoop, pieces: list[Piece], pocket: Pocket, leather_mm: float
-    ) -> tuple[list[Piece], list[SeamLine]]:
+    def _hung(self, sheath: Piece, pocket: Pocket, leather_mm: float) -> Hung:
+        if self.loop is None:
+            return Hung(sheath)
         mouth = float(pocket.x[0])
         side = -1.0 if self.worn == "right" else 1.0
-        seam_side = float(np.interp(mouth + loop.down_mm + loop.box_mm / 2, pocket.x, pocket.gives))
-        return with_loop(
-            pieces,
-            loop,
-            "sheath",
-            side * (pocket.bend + seam_side) / 2,
-            mouth,
-            self.margin_mm,
-            leather_mm,
-            self.neutral,
+        seam_side = float(np.interp(mouth + self.loop.down_mm + self.loop.box_mm / 2, pocket.x, pocket.gives))
+        return hung(
+            sheath, self.loop, side * (pocket.bend + seam_side) / 2, mouth, self.margin_mm, leather_mm, self.neutral
         )
 
-    def _main_seam(self, pocket: Pocket, leather_mm: float) -> SeamLine:
+    def _main_join(self, pocket: Pocket, guards: tuple[Layer, ...]) -> Join:
         mouth = float(pocket.x[0])
         sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.flat_mm, 0.0)[::-1])[::-1]
         keep_off = np.concatenate([np.column_stack([sweep, pocket.x]), [[0.0, pocket.x[-1]], [0.0, mouth]]])
-        return SeamLine(
-            "main seam",
-            frozen(pocket.thread),
-            plies=(
-                even_ply("back", leather_mm),
-                *(
-                    Ply(
-                        f"welt {k + 1}" if self.welts > 1 else "welt",
-                        frozen([mouth, mouth + self.skive_mm]),
-                        frozen([0.0, self.welt_mm]),
-                    )
-                    for k in range(self.welts)
-                ),
-                *self._guard_plies(pocket),
-                even_ply("front", leather_mm),
+        return Join(
+            "main-seam", "main seam", "line",
+            (Layer("sheath", "front", "front"), *guards[:1], Layer("welt", "outer", "welt", self.welts, between=True),
+             *guards[1:], Layer("sheath", "back", "back")),
+            Sewing(
+                frozen(pocket.thread), self.margin_mm, keep_off=frozen(keep_off), keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
+                margin_at="piece.margin_mm", stack_at="piece.welt_mm", stack_title="welt, thick",
+                keep_off_at="piece.edge_to_thread_mm", begins="the mouth",
             ),
-            placed=(Placed("sheath"), Placed("sheath", frozen([[-1.0, 0.0], [0.0, 1.0]])), Placed("welt")),
-            margin_mm=self.margin_mm,
-            keep_off=frozen(keep_off),
-            keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
-            closes=(
-                *CLOSED_BEFORE,
-                "sheath/mouth",
-                "welt/inner",
-                "sheath/front edge",
-                "sheath/back edge",
-                "welt/outer",
-            ),
-            margin_at="piece.margin_mm",
-            stack_at="piece.welt_mm",
-            stack_name="welt, thick",
-            keep_off_at="piece.edge_to_thread_mm",
-            begins="the mouth",
-        )
+        )  # fmt: skip
 
     def _guard_from(self, pocket: Pocket) -> float:
         """Where the toe guard begins."""
         return max(float(pocket.x[-1]) - self.toe_guard_mm, float(pocket.x[0]) + 1.0)
 
-    def _guard_plies(self, pocket: Pocket) -> tuple[Ply, ...]:
-        if self.toe_guard_mm <= 0:
-            return ()
-        begins = self._guard_from(pocket)
-        return (Ply("toe guard, twice", frozen([begins - 0.01, begins]), frozen([0.0, 2 * GUARD_MM])),)
-
-    def _toe_guard(self, pocket: Pocket) -> Piece:
+    def _toe_guard(self, pocket: Pocket, leather_mm: float) -> Piece:
         """A second layer at the toe, folded with the sheath, from the cut of one half to that of the other."""
         begins = self._guard_from(pocket)
-        line = pocket.outer[pocket.outer[:, 1] >= begins]
+        line = pocket.outer[pocket.outer[:, 1] > begins]
         right = np.vstack([[float(np.interp(begins, pocket.outer[:, 1], pocket.outer[:, 0])), begins], line])
-        ring = np.concatenate([right, mirror(right)[::-1][1:]])
-        top = frozen([[-right[0, 0], begins], [right[0, 0], begins]])
+        wide = float(right[0, 0])
+        outline, edges = edged(
+            Edge("top", "top", frozen([[-wide, begins], [wide, begins]]), "free"),
+            Edge("front", "front edge", right),
+            Edge("back", "back edge", mirror(right)[::-1]),
+        )
+        thinned = frozen([[-wide, begins], [wide, begins], [wide, begins + 8], [-wide, begins + 8]])
         return Piece(
-            "toe guard", frozen(ring), GUARD_MM, edges=(Edge("top", "free", top, "early"),),
-            skives=(Area("to nothing along its top", frozen([[-right[0, 0], begins], [right[0, 0], begins],
-                                                              [right[0, 0], begins + 8], [-right[0, 0], begins + 8]]),
-                         GUARD_MM, 0.0),),
+            "toe-guard", "toe guard", outline, edges,
+            other_leather(GUARD_MM, leather_mm, "guard", "leather for the toe guard"),
+            skives=(Skive("top", "to nothing along its top", thinned, GUARD_MM, 0.0, (0.0, begins + 8), (0.0, begins)),),
             folds=(frozen([[0.0, begins], [0.0, right[-1, 1]]]),), turns="along",
-            first="glue it inside the toe before the fold",
         )  # fmt: skip
 
     def _strap_over(self, body: LongBody, pocket: Pocket, leather_mm: float) -> float:
@@ -371,7 +342,7 @@ class FoldedSheath(KindOfPiece):
                     "right", "welt"),
             Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
             Callout("piece.edge_to_thread_mm", said("blade edge to thread"), "length", self.edge_to_thread_mm,
-                    thread, "right", "main seam"),
+                    thread, "right", "main-seam"),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, outer, "right"),
             Callout("piece.skive_mm", said("welt skived over"), "length", self.skive_mm,
                     on(pocket.outer, low + self.skive_mm * 0.5), "right", "skive"),
@@ -388,7 +359,7 @@ class FoldedSheath(KindOfPiece):
             ]
         below = (-outer[0], high - 1)
         found += [
-            Callout("piece.loop", said("for the belt"), "count", self.loop, below, "left", "belt loop",
+            Callout("piece.loop", said("for the belt"), "count", self.loop, below, "left", "belt-loop",
                     *loop_choices(self.loop)),
             Callout("piece.worn", said("worn on the"), "count", self.worn, below, "left", choices=("right", "left")),
             Callout("piece.opened", said("pocket to the mouth"), "count", self.opened, below, "left", "welt",
@@ -401,13 +372,13 @@ class FoldedSheath(KindOfPiece):
             Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, (-outer[0] * 0.2, low), "left",
                     "strap"),
             Callout("piece.toe_guard_mm", said("toe guard, high"), "length", self.toe_guard_mm, (-8.0, high), "left",
-                    "toe guard"),
+                    "toe-guard"),
         ]  # fmt: skip
         found.append(Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (-4.0, high), "left"))
         return tuple(found)
 
     def _reckonings(
-        self, body: LongBody, pocket: Pocket, leather_mm: float, pieces: list[Piece]
+        self, body: LongBody, pocket: Pocket, leather_mm: float, pieces: tuple[Piece, ...]
     ) -> tuple[Reckoning, ...]:
         blade = np.flatnonzero(pocket.x >= 0)
         i = int(blade[np.argmax(pocket.width[blade])])
@@ -417,7 +388,7 @@ class FoldedSheath(KindOfPiece):
         draw, ease = pocket.draw, pocket.mouth_gap
         toe = float(pocket.outer[-1, 1] - pocket.x[-1])
         strain = self.fold_strain(body, leather_mm)
-        by_piece = [(p.name, Q("area", p.area_mm2 * p.count)) for p in pieces]
+        by_piece = [(p.title, Q("area", p.area_mm2 * p.count)) for p in pieces]
         return (
             reckon("half-width", "Half width at its widest", length(half),
                    said("{spine:n} half spine + {face:n} face + {turn} for the fold, {at} from the guard",
@@ -448,7 +419,7 @@ class FoldedSheath(KindOfPiece):
               if self.strap_mm else ()),
             reckon("area", "Leather in the pieces", Q("area", sum(q.value for _, q in by_piece)),
                    said(" + ".join(f"{name} {{p{n}:n}}" for n, (name, _) in enumerate(by_piece)),
-                        **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt loop")),
+                        **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt-loop")),
         )  # fmt: skip
 
     def _fold_radius(self, body: LongBody, leather_mm: float) -> float:

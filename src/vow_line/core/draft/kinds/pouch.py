@@ -11,11 +11,12 @@ from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
 from ...reckoning import Reckoning, length, percent, reckon, said
+from ..assembly import Assembly, Shell
+from ..drafted import Draft, Section
 from ..draw_out import squeeze_grade
 from ..folded_faces import FoldedFaces, folded_faces
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, loop_choices, with_loop
-from ..pieces import Draft, Section
+from ..loop import BeltLoop, hung, loop_choices
 from ..two_faces import Faces, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_FORMED
 
@@ -36,7 +37,7 @@ class Pouch(KindOfPiece):
     close_mm: Annotated[float, Field(ge=0, le=60)] = 3.0
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 6.0
     worked_mm: Annotated[float, Field(ge=0, le=100)] = 15.0
-    form: Literal["two parts", "folded"] = "two parts"
+    form: Literal["two-parts", "folded"] = "two-parts"
     moulded: Literal["both", "front"] = "both"
     welts: Annotated[int, Field(ge=0, le=4)] = 0
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.0
@@ -54,38 +55,32 @@ class Pouch(KindOfPiece):
         side = 1.0 if self.worn == "right" else -1.0
         folded = folded_faces(shape, leather_mm, NEUTRAL_FORMED) if self.form == "folded" else None
         sewn: Faces | FoldedFaces = folded or shape
-        plies = 2 + self.welts
         up = 0.0 if folded else self.back_up_mm
         if folded:
-            pieces, back, middle = [folded.piece(leather_mm, side, plies)], "pouch", -side * folded.back_mm
-            main = folded.seam(leather_mm, self.welt_mm, self.welts, side)
+            faces, back, middle = [folded.piece(leather_mm, side)], 0, -side * folded.back_mm
+            main = folded.join(self.welts, side)
         else:
-            pieces, back, middle = (
-                [
-                    shape.panel("front", leather_mm, side, plies),
-                    shape.panel("back", leather_mm, side, plies, self.back_up_mm),
-                ],
-                "back",
+            faces, back, middle = (
+                [shape.panel("front", leather_mm, side), shape.panel("back", leather_mm, side, up)],
+                1,
                 0.0,
             )
-            main = shape.seam(leather_mm, self.welt_mm, self.welts, side, None, 0.0, up > 0)
+            main = shape.join(self.welts, side, None, 0.0, up > 0)
         axis = side * folded.front_mm if folded else 0.0  # where the thing's middle line lies on the first piece
-        faces = tuple(p.name for p in pieces)
-        if self.welts:
-            pieces.append(sewn.welt(self.welt_mm, self.welts, side))
-        pieces, seams = with_loop(
-            pieces, self.loop, back, middle, shape.mouth - up, self.margin_mm, leather_mm, NEUTRAL_FORMED
-        )
-        seams.append(main)
+        on = hung(faces[back], self.loop, middle, shape.mouth - up, self.margin_mm, leather_mm, NEUTRAL_FORMED)
+        faces[back] = on.back
+        welts = [sewn.welt(self.welt_mm, self.welts, side, leather_mm)] if self.welts else []
+        names = tuple(p.id for p in faces)
         return Draft(
-            pieces=tuple(pieces),
-            seams=tuple(seams),
+            assembly=Assembly(
+                (*faces, *welts, *on.strips), (*on.joins, main), on.seats, shells=(Shell("pocket", "pocket", names),)
+            ),
             marks=(Mark("dimension", frozen([[axis, shape.mouth], [axis, shape.x[-1]]])),),
             labels=(Label(said("outside"), (axis, float(shape.x[-1]) - 16)),),
-            callouts=self._callouts(shape, leather_mm, float(np.abs(pieces[0].outline[:, 0]).max())),
+            callouts=self._callouts(shape, leather_mm, float(np.abs(faces[0].outline[:, 0]).max())),
             tell=partial(self._reckonings, body, shape, leather_mm, folded),
             findings=self._findings(body, shape),
-            shown=(*faces, *(("welt",) if self.welts else ())),
+            shown=(*names, *(("welt",) if self.welts else ())),
             way_out=sewn.way_out(side),
             section=partial(self._section, body, leather_mm),
             search=partial(sewn.search, side),
@@ -101,24 +96,24 @@ class Pouch(KindOfPiece):
                     "front"),
             Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in_mm, (0.0, mouth), "left"),
             Callout("piece.close_mm", said("thread to the thing"), "length", self.close_mm, (-wide, mouth + long * 0.6), "left",
-                    "round seam"),
+                    "round-seam"),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (wide, mouth + long * 0.5), "right",
-                    "round seam"),
+                    "round-seam"),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, (wide, mouth + 2),
                     "right"),
             Callout("piece.worked_mm", said("worked down by"), "length", self.worked_mm, (wide, mouth + long * 0.3), "right",
                     "front"),
             Callout("piece.form", said("made in"), "count", self.form, (-wide, mouth + long * 0.75), "left",
-                    choices=("two parts", "folded")),
+                    choices=("two parts", "folded"), meant=("two-parts", "folded")),
             Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65), "right", "",
                     ("both", "front")),
             Callout("piece.welts", said("welts between"), "count", self.welts, (wide, mouth + long * 0.8), "right", "welt"),
             Callout("piece.worn", said("worn on the"), "count", self.worn, (-wide, mouth + long * 0.9), "left",
                     choices=("right", "left")),
-            Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt loop",
+            Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
-        if self.form == "two parts":
+        if self.form == "two-parts":
             found.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm, (-wide, mouth - 6),
                                  "left", "back"))  # fmt: skip
         if self.welts:
@@ -126,7 +121,7 @@ class Pouch(KindOfPiece):
                                  (wide, mouth + long * 0.9), "right", "welt"))  # fmt: skip
         if self.loop:
             found.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm,
-                                 (-wide * 0.5, mouth + self.loop.down_mm), "left", "belt loop"))  # fmt: skip
+                                 (-wide * 0.5, mouth + self.loop.down_mm), "left", "belt-loop"))  # fmt: skip
         return tuple(found)
 
     def _reckonings(
@@ -154,7 +149,7 @@ class Pouch(KindOfPiece):
                       said("{gives} inside over {needs} of what must pass", gives=length(shape.gives),
                            needs=length(shape.passing)), ("mouth",), ease / shape.passing),
             reckon("partner", "Front seam against back", percent(front / back - 1),
-                   said("{f} over {b:n}: the holes are eased in", f=length(front), b=length(back)), ("round seam",)),
+                   said("{f} over {b:n}: the holes are eased in", f=length(front), b=length(back)), ("round-seam",)),
             *turn,
         )  # fmt: skip
 

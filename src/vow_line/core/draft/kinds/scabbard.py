@@ -21,9 +21,11 @@ from ...measure import Body, LongBody, MouldedBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
 from ...ring import turned_right
+from ..assembly import Assembly, Join, Layer, Seat, Sewing, Shell
+from ..drafted import Draft, Section, WayOut
 from ..kind import KindOfPiece
-from ..loop import CLOSED_BEFORE, BeltLoop, loop_choices, with_loop
-from ..pieces import Area, Draft, Edge, Piece, Placed, SeamLine, Section, WayOut, even_ply
+from ..loop import BeltLoop, hung, loop_choices
+from ..pieces import Edge, Piece, Skive, Stock, edged, leather, parted
 from ..wrap import NEUTRAL_FORMED, flat_length
 
 GLUE_MM = 14.0  # wood beside the recess that holds the halves together, 13 to 15 (common practice)
@@ -77,75 +79,93 @@ class Scabbard(KindOfPiece):
             self.stretch, leather_mm,
         )  # fmt: skip
         right = frozen(np.column_stack([core.cover_half, core.x]))
-        pieces = [self._cover(core, right, leather_mm), *self._wood(core)]
-        if self.cap:
-            pieces.append(self._cap(core, leather_mm))
-        seams = []
-        if self.loop:
-            pieces, hung = with_loop(
-                pieces, self.loop, "cover", 0.0, core.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
-            )
-            seams += hung
-        seams.append(self._seam(right, leather_mm))
+        on = hung(
+            self._cover(right, leather_mm), self.loop, 0.0, core.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
+        )
+        wood, joins, seats = self._wood(core)
+        cap = (self._cap(core, leather_mm),) if self.cap else ()
+        closed = Join("cap", "cap", "glued", (Layer("cover", "foot", "cover"), Layer("cap", "around", "cap")),
+                      says=said("glue it over the foot, and burnish the cover's edge to it"))  # fmt: skip
         return Draft(
-            pieces=tuple(pieces),
-            seams=tuple(seams),
+            assembly=Assembly(
+                (on.back, *wood, *cap, *on.strips),
+                (*joins, *on.joins, self._join(right), *((closed,) if self.cap else ())),
+                (*seats, *on.seats),
+                shells=(
+                    Shell("core", "core", ("core-front", "core-back")),
+                    Shell("cover", "cover", ("cover", *(p.id for p in cap)), "core", "wrapped"),
+                ),
+            ),
             marks=(Mark("dimension", core.outline, True, "core"),),
             labels=(Label(said("front, over the core"), (0.0, float(core.x[-1]) - 12)),),
             callouts=self._callouts(core, leather_mm),
             tell=partial(self._reckonings, lying, core, leather_mm),
             findings=self._findings(lying, core),
-            shown=("cover", "core half"),
+            shown=("cover", "core-front"),
             way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
             section=partial(self._section, lying, core, leather_mm),
             wet=True,
         )
 
-    def _cover(self, core: _Core, right: Line, leather_mm: float) -> Piece:
+    def _cover(self, right: Line, leather_mm: float) -> Piece:
         left = mirror(right)[::-1]
-        ring = np.concatenate([right, left])
-        mouth, foot = (frozen([[-core.cover_half[k], core.x[k]], [core.cover_half[k], core.x[k]]]) for k in (0, -1))
-        return Piece(
-            "cover", frozen(ring), leather_mm,
-            edges=(
-                Edge("right edge", "seam", right, "never"), Edge("left edge", "seam", frozen(left), "never"),
-                Edge("mouth", "mouth", mouth, "early"), Edge("foot", "free", foot, "early"),
-            ),
-            turns="along",
-        )  # fmt: skip
+        outline, edges = edged(
+            Edge("mouth", "mouth", np.vstack([left[-1], right[0]]), "mouth"),
+            Edge("right", "right edge", right),
+            Edge("foot", "foot", np.vstack([right[-1], left[0]]), "" if self.cap else "mouth"),
+            Edge("left", "left edge", left),
+        )
+        return Piece("cover", "cover", outline, edges, leather(leather_mm, NEUTRAL_FORMED), turns="along")
 
-    def _wood(self, core: _Core) -> list[Piece]:
+    def _wood(self, core: _Core) -> tuple[list[Piece], list[Join], list[Seat]]:
+        """Both halves of the core, each the mirror of the other, and their linings; how they are joined."""
         half_thick = float(core.thick.max()) / 2
-        wood = Piece(
-            "core half", core.outline, half_thick,
-            edges=(Edge("around", "seam", core.outline, "never"),),
-            glue=(Area("round the recess", core.outline),), skives=(Area("recess", core.recess, half_thick, self.wall_mm),),
-            count=2, stock="wood", first="glue the halves round the recess, clamp them, round them when they hold",
-        )  # fmt: skip
-        if self.lining_mm <= 0:
-            return [wood]
-        lining = Piece(
-            "lining", core.recess, self.lining_mm, edges=(Edge("around", "free", core.recess, "never"),), count=2,
-            stock="lining", first="glue it into the recess, its nap to the thing",
-        )  # fmt: skip
-        return [wood, lining]
+        wood = Stock("wood", "wood", half_thick, "wood")
+        cloth = Stock("lining", "lining", self.lining_mm, "lining")
+        pieces: list[Piece] = []
+        joins: list[Join] = []
+        seats: list[Seat] = []
+        for side in ("front", "back"):
+            outline, recess = (r if side == "front" else mirror(r)[::-1] for r in (core.outline, core.recess))
+            top = outline[outline[:, 1] < core.mouth + 1e-6]
+            (a, v), (b, w) = top[int(np.argmin(top[:, 0]))], top[int(np.argmax(top[:, 0]))]
+            ring, edges = parted(
+                outline, (Edge("mouth", "mouth", top, "mouth"), (float(a), float(v))),
+                (Edge("around", "around", top), (float(b), float(w))),
+            )  # fmt: skip
+            pieces.append(Piece(
+                f"core-{side}", f"core half, {side}", ring, edges, wood, mirrored=side == "back",
+                skives=(Skive("recess", "recess", frozen(recess), half_thick, self.wall_mm),),
+            ))  # fmt: skip
+            if self.lining_mm > 0:
+                ring, edges = edged(Edge("around", "around", recess, "free"))
+                pieces.append(Piece(f"lining-{side}", f"lining, {side}", ring, edges, cloth, mirrored=side == "back"))
+                seats.append(Seat("recess", f"core-{side}", ring))
+                joins.append(Join(
+                    f"lining-{side}", f"lining, {side}", "glued",
+                    (Layer(f"core-{side}", "recess"), Layer(f"lining-{side}")),
+                    says=said("glue it into the recess, its nap to the thing"),
+                ))  # fmt: skip
+        joins.append(Join(
+            "core", "core halves", "glued", (Layer("core-front", "around", "front"), Layer("core-back", "around", "back")),
+            says=said("glue the halves round the recess, clamp them, round them when they hold"),
+        ))  # fmt: skip
+        return pieces, joins, seats
 
     def _cap(self, core: _Core, leather_mm: float) -> Piece:
-        ring = _rounded(float(core.half[-1]), float(core.thick[-1]) / 2, self.rounded)
-        return Piece(
-            "cap", frozen(ring), leather_mm, edges=(Edge("around", "free", frozen(ring), "last"),),
-            fixed="glue it over the foot, and burnish the cover's edge to it",
-        )  # fmt: skip
+        """The foot's cap: as large as the core there in its cover."""
+        ring = Polygon(_rounded(float(core.half[-1]), float(core.thick[-1]) / 2, self.rounded)).buffer(leather_mm, 12)
+        outline, edges = edged(Edge("around", "around", shapely.get_coordinates(ring.exterior)[:-1]))
+        return Piece("cap", "cap", outline, edges, leather(leather_mm))
 
-    def _seam(self, right: Line, leather_mm: float) -> SeamLine:
+    def _join(self, right: Line) -> Join:
         run = headings(right)
         inward = np.column_stack([-np.abs(run[:, 1]), np.sign(run[:, 1]) * run[:, 0]])
         line = mirror(right + inward * self.margin_mm)
-        return SeamLine(
-            "back seam", frozen(line), plies=(even_ply("cover", leather_mm),),
-            placed=(Placed("cover"), Placed("cover", frozen([[-1.0, 0.0], [0.0, 1.0]]))), margin_mm=self.margin_mm,
-            shape="butt", closes=(*CLOSED_BEFORE, "cover/mouth", "cover/foot"), margin_at="piece.margin_mm",
-            stack_at="leather.thickness_mm", begins="the mouth",
+        return Join(
+            "back-seam", "back seam", "butt", (Layer("cover", "left", "cover"), Layer("cover", "right", "cover")),
+            Sewing(frozen(line), self.margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+                   begins="the mouth"),
         )  # fmt: skip
 
     def _callouts(self, core: _Core, leather_mm: float) -> tuple[Callout, ...]:
@@ -156,26 +176,26 @@ class Scabbard(KindOfPiece):
                     "cover"),
             Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in_mm, (0.0, mouth), "left"),
             Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (-wide, mouth + long * 0.6), "left",
-                    "back seam"),
+                    "back-seam"),
             Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (-wide, mouth + long * 0.75), "left"),
             Callout("piece.cap", said("foot"), "count", self.cap, (-wide, mouth + long), "left", "cap",
                     ("a cap", "open"), (True, False)),
-            Callout("piece.loop", said("frog"), "count", self.loop, (-wide * 0.5, mouth + 4), "left", "belt loop",
+            Callout("piece.loop", said("frog"), "count", self.loop, (-wide * 0.5, mouth + 4), "left", "belt-loop",
                     *loop_choices(self.loop, BeltLoop(belt_mm=SWORD_BELT_MM))),
             Callout("piece.glue_mm", said("wood beside the recess"), "length", self.glue_mm,
-                    (float(core.half.max()), mouth + long * 0.3), "right", "core half", on="core half"),
+                    (float(core.half.max()), mouth + long * 0.3), "right", "core-front", on="core-front"),
             Callout("piece.wall_mm", said("wood under it"), "length", self.wall_mm, (0.0, mouth + long * 0.4), "right",
-                    "core half", on="core half"),
+                    "core-front", on="core-front"),
             Callout("piece.lining_mm", said("lining, thick"), "length", self.lining_mm, (0.0, mouth + long * 0.5), "right",
-                    "skive", on="core half"),
+                    "skive", on="core-front"),
             Callout("piece.clearance_mm", said("room round the thing"), "length", self.clearance_mm, (0.0, mouth + long * 0.6),
-                    "right", "skive", on="core half"),
+                    "right", "skive", on="core-front"),
             Callout("piece.rounded", said("rounded by"), "percent", self.rounded,
-                    (float(core.half.max()), mouth + long * 0.75), "right", "core half", on="core half"),
+                    (float(core.half.max()), mouth + long * 0.75), "right", "core-front", on="core-front"),
         ]  # fmt: skip
         if self.loop:
             found.append(Callout("piece.loop.belt_mm", said("frog opens to"), "length", self.loop.belt_mm,
-                                 (-wide * 0.4, mouth + self.loop.down_mm), "left", "belt loop"))  # fmt: skip
+                                 (-wide * 0.4, mouth + self.loop.down_mm), "left", "belt-loop"))  # fmt: skip
         return tuple(found)
 
     def _reckonings(self, body: MouldedBody, core: _Core, leather_mm: float) -> tuple[Reckoning, ...]:
@@ -189,12 +209,12 @@ class Scabbard(KindOfPiece):
                          t=length(core.thick[k]), at=length(core.x[k])),)),
             reckon("core-wide", "Core, widest", length(2 * core.half.max()),
                    said("the thing + 2 × ({c:n} room + {l:n} lining + {g} wood)", c=length(self.clearance_mm),
-                        l=length(self.lining_mm), g=length(self.glue_mm)), ("core half",)),
+                        l=length(self.lining_mm), g=length(self.glue_mm)), ("core-front",)),
             reckon("recess", "Recess in each half", length(core.depth_mm),
                    said("half of {h:n} high + {c:n} room + {l} lining", h=length(body.height_mm.max()),
                         c=length(self.clearance_mm), l=length(self.lining_mm)), ("skive",)),
             reckon("half-thick", "Each half, thick", length(core.thick.max() / 2),
-                   said("{d:n} recess + {w} under it", d=length(core.depth_mm), w=length(self.wall_mm)), ("core half",)),
+                   said("{d:n} recess + {w} under it", d=length(core.depth_mm), w=length(self.wall_mm)), ("core-front",)),
         )  # fmt: skip
 
     def _findings(self, body: MouldedBody, core: _Core) -> tuple[Finding, ...]:
@@ -250,7 +270,7 @@ class Scabbard(KindOfPiece):
         recess = shapely.MultiPoint(thing).convex_hull.buffer(self.clearance_mm + self.lining_mm, join_style="mitre")
         marks = [
             Mark("grain", frozen(leather.exterior.coords[:-1]), True, rings=(frozen(wood.exterior.coords[:-1]),)),
-            Mark("flesh", frozen(wood.exterior.coords[:-1]), True, "core half"),
+            Mark("flesh", frozen(wood.exterior.coords[:-1]), True, "core-front"),
             Mark("cut", frozen([[-half, 0], [half, 0]])),
         ]
         if isinstance(recess, Polygon):

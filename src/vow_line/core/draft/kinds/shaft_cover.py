@@ -13,8 +13,10 @@ from ...frozen import Frozen
 from ...measure import Body, ShaftBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
+from ..assembly import Assembly, Join, Layer, Sewing, Shell
+from ..drafted import Draft
 from ..kind import KindOfPiece
-from ..pieces import Area, Draft, Edge, Piece, Placed, SeamLine, even_ply
+from ..pieces import Edge, Piece, Skive, edged, leather, other_leather
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
 STRETCH_SHARE = 0.018  # what drawing the edges together closes: about 3 mm on a shaft of 50 to 60 mm (common practice)
@@ -46,7 +48,7 @@ class ShaftCover(KindOfPiece):
     fits: ClassVar[type[Body]] = ShaftBody
     length_mm: Size = 150.0
     start_mm: Annotated[float, Field(ge=0, le=5000)] = 0.0
-    placing: Literal["stated", "by the locks"] = "stated"
+    placing: Literal["stated", "by-the-locks"] = "stated"
     locks_mm: Annotated[float, Field(gt=0, le=4000)] = 1200.0
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 4.0
     stretch: Annotated[float, Field(ge=0, le=0.2)] = STRETCH_SHARE
@@ -62,7 +64,7 @@ class ShaftCover(KindOfPiece):
     @property
     def begins_mm(self) -> float:
         """Where the cover begins, from the end that is held."""
-        if self.placing == "by the locks":
+        if self.placing == "by-the-locks":
             return self.locks_mm / 2 + OAR_PAST_HALF_MM - self.length_mm / 2
         return self.start_mm
 
@@ -76,18 +78,21 @@ class ShaftCover(KindOfPiece):
         top, bottom = (self.width_mm(body.girth_at(x), leather_mm) for x in (begins, ends))
         leaves = _leaves(top, bottom, self.length_mm)
         cover, right = self._cover(top, bottom, leather_mm)
-        pieces = [cover]
+        pieces, joins = [cover], [self._join(right)]
+        shells = [Shell("cover", "cover", ("cover",), way="wrapped")]
         if self.ring:
             pieces.append(self._ring(self.ring, body, leather_mm))
+            joins.append(Join("stop-ring", "stop ring", "scarf", (Layer("stop-ring", "end-1"), Layer("stop-ring", "end-2")),
+                              says=said("bend it round the cover, glue the scarf, and bind it until it holds")))  # fmt: skip
+            shells.append(Shell("ring", "stop ring", ("stop-ring",), "cover", "wrapped"))
         return Draft(
-            pieces=tuple(pieces),
-            seams=(self._seam(right, leather_mm),),
+            assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells)),
             marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, self.length_mm]])),),
             labels=(Label(said("towards the hand"), (0.0, 9.0)),),
             callouts=self._callouts(top, bottom, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, (top, bottom), leaves),
             findings=self._findings(body, leather_mm, (top, bottom), leaves),
-            shown=tuple(p.name for p in pieces),
+            shown=tuple(p.id for p in pieces),
             station_of=lambda _, v: (begins + v, "round"),
             wet=self.formed,
         )
@@ -97,55 +102,43 @@ class ShaftCover(KindOfPiece):
         right = np.array([[top / 2, 0.0], [bottom / 2, self.length_mm]])
         first, last = (_end(w, v, _leaves(top, bottom, self.length_mm) if self.ends == "curved" else 0.0, top > bottom)
                        for w, v in ((top, 0.0), (bottom, self.length_mm)))  # fmt: skip
-        ring = np.concatenate([first, last[::-1]])
-        piece = Piece(
-            "cover",
-            frozen(ring),
-            leather_mm,
-            edges=(
-                Edge("left edge", "seam", frozen(mirror(right)), "never"),
-                Edge("right edge", "seam", frozen(right), "never"),
-                Edge("end by the hand", "free", frozen(first), "early"),
-                Edge("far end", "free", frozen(last), "early"),
-            ),
-            turns="along",
+        outline, edges = edged(
+            Edge("hand-end", "end by the hand", first, "mouth"),
+            Edge("right", "right edge", frozen([first[-1], last[-1]])),
+            Edge("far-end", "far end", last[::-1], "mouth"),
+            Edge("left", "left edge", frozen([last[0], first[0]])),
         )
-        return piece, right
+        return Piece("cover", "cover", outline, edges, leather(leather_mm, self.neutral), turns="along"), right
 
-    def _seam(self, right: Line, leather_mm: float) -> SeamLine:
+    def _join(self, right: Line) -> Join:
         """The butt seam: the left edge's line in the frame of the cover, the same holes mirrored onto the right."""
         slant = right[1] - right[0]
         inward = np.array([slant[1], -slant[0]]) / np.hypot(*slant)
         line = mirror(right - inward * self.margin_mm)
-        return SeamLine(
-            "butt seam",
-            frozen(line),
-            plies=(even_ply("cover", leather_mm),),
-            placed=(Placed("cover"), Placed("cover", frozen([[-1.0, 0.0], [0.0, 1.0]]))),
-            margin_mm=self.margin_mm,
-            shape="butt",
-            closes=("cover/end by the hand", "cover/far end"),
-            margin_at="piece.margin_mm",
-            stack_at="leather.thickness_mm",
-            begins="the hand",
-        )
+        return Join(
+            "butt-seam", "butt seam", "butt", (Layer("cover", "left", "cover"), Layer("cover", "right", "cover")),
+            Sewing(frozen(line), self.margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+                   begins="the hand"),
+        )  # fmt: skip
 
     def _ring(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> Piece:
         long, wide = self._ring_long(ring, body, leather_mm), ring.width_mm
-        outline = frozen([[0, 0], [wide, 0], [wide, long], [0, long]])
-        scarf = [
-            Area(f"to nothing at one {end}", frozen([[0, a], [wide, a], [wide, b], [0, b]]), ring.thickness_mm, 0.0)
-            for end, a, b in (("end", 0.0, ring.scarf_mm), ("end, from below", long - ring.scarf_mm, long))
-        ]
-        return Piece(
-            "stop ring",
-            outline,
-            ring.thickness_mm,
-            edges=(Edge("long edges", "free", frozen([[0, 0], [0, long], [wide, long], [wide, 0]]), "early"),),
-            skives=tuple(scarf),
-            turns="along",
-            fixed="bend it round the cover, glue the scarf, and bind it until it holds",
+        outline, edges = edged(
+            Edge("end-1", "one end", frozen([[0, 0], [wide, 0]])),
+            Edge("right", "long edges", frozen([[wide, 0], [wide, long]]), "free"),
+            Edge("end-2", "other end", frozen([[wide, long], [0, long]])),
+            Edge("left", "long edges", frozen([[0, long], [0, 0]]), "free", beside="right"),
         )
+        lap = min(ring.scarf_mm, long / 2)
+        scarf = tuple(
+            Skive(f"end-{k}", f"to nothing at {end}", frozen([[0, a], [wide, a], [wide, b], [0, b]]), ring.thickness_mm, 0.0,
+                  (0.0, thick), (0.0, thin))
+            for k, end, a, b, thick, thin in (
+                (1, "one end", 0.0, lap, lap, 0.0), (2, "the other end, from below", long - lap, long, long - lap, long),
+            )
+        )  # fmt: skip
+        stock = other_leather(ring.thickness_mm, leather_mm, "ring", "leather for the stop ring")
+        return Piece("stop-ring", "stop ring", outline, edges, stock, skives=scarf, turns="along")
 
     def _ring_long(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> float:
         inner = body.girth_at(self.begins_mm + ring.at_mm) + 2 * np.pi * leather_mm
@@ -162,26 +155,26 @@ class ShaftCover(KindOfPiece):
                     choices=("dry", "wet"), meant=(False, True)),
             Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (edge, third), "right", "cover"),
             Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (edge, third * 1.5), "right",
-                    "butt seam"),
+                    "butt-seam"),
             Callout("piece.placing", said("placed"), "count", self.placing, (edge, 2.0), "right",
-                    choices=("stated", "by the locks")),
+                    choices=("stated", "by the locks"), meant=("stated", "by-the-locks")),
         ]  # fmt: skip
-        if self.placing == "by the locks":
+        if self.placing == "by-the-locks":
             found.append(Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (edge, 6.0), "right"))
         else:
             found.append(
                 Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (edge, 6.0), "right")
             )
-        found.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop ring",
+        found.append(Callout("piece.ring", said("stop-ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
                              ("none", "one"), (None, self.ring or StopRing())))  # fmt: skip
         if self.ring:
             found += [
                 Callout("piece.ring.width_mm", said("ring, wide"), "length", self.ring.width_mm, (self.ring.width_mm, 10.0),
-                        "right", "stop ring", on="stop ring"),
+                        "right", "stop ring", on="stop-ring"),
                 Callout("piece.ring.thickness_mm", said("ring, thick"), "leather", self.ring.thickness_mm,
-                        (self.ring.width_mm, 40.0), "right", "stop ring", on="stop ring"),
+                        (self.ring.width_mm, 40.0), "right", "stop ring", on="stop-ring"),
                 Callout("piece.ring.scarf_mm", said("scarf over"), "length", self.ring.scarf_mm,
-                        (self.ring.width_mm, self.ring.scarf_mm), "right", "skive", on="stop ring"),
+                        (self.ring.width_mm, self.ring.scarf_mm), "right", "skive", on="stop-ring"),
             ]  # fmt: skip
         return tuple(found)
 
@@ -203,7 +196,7 @@ class ShaftCover(KindOfPiece):
             ))  # fmt: skip
         found.append(reckon("curve", "A straight end leaves the true curve by", fine(leaves),
                             said("R (1 − cos α/2), the wrap laid out as a cone"), ("cover",)))  # fmt: skip
-        if self.placing == "by the locks":
+        if self.placing == "by-the-locks":
             inboard = self.locks_mm / 2 + OAR_PAST_HALF_MM
             found.append(reckon("middle", "Middle of the leather", length(inboard),
                                 said("{half:n} half the spread + {past}", half=length(self.locks_mm / 2),
@@ -217,7 +210,7 @@ class ShaftCover(KindOfPiece):
                 "ring", "Stop ring, long", length(long),
                 said("{g:n} round + 2π × {t:n} cover + 2π × {k} of {r} + {s} scarf", g=length(body.girth_at(at)),
                      t=length(leather_mm), k=percent(self.neutral), r=length(self.ring.thickness_mm),
-                     s=length(self.ring.scarf_mm)), ("stop ring",),
+                     s=length(self.ring.scarf_mm)), ("stop-ring",),
             ))  # fmt: skip
         return tuple(found)
 

@@ -12,11 +12,12 @@ from ...finding import Finding, Mend
 from ...measure import Body, FittingBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
+from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Join, Layer, Sewing
+from ..drafted import Draft
 from ..kind import KindOfPiece
-from ..pieces import Draft, Edge, Fastener, Piece, Placed, Punch, SeamLine, even_ply
+from ..pieces import Edge, Piece, Punch, edged, leather
 from ..wrap import NEUTRAL_DRY, flat_length
 
-POST_OVER_STACK_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
 EASE_MM = 1.0  # a strap a millimetre narrower than its opening runs through (from memory)
 MOST_BEND = 0.8  # the outer fibres round a bar thinner than this allows crack when dry (from memory)
 
@@ -43,49 +44,50 @@ class StraightGoods(KindOfPiece):
         turn = self._turn(body, leather_mm)
         half = turn / 2 + self.length_mm
         down = _half(self.width_mm, turn / 2, half, self.end)
-        ring = np.concatenate([down, down[::-1] * [1, -1]])
+        up = down[::-1] * [1, -1]
+        outline, edges = edged(
+            Edge("front", "front edge", down),
+            Edge("turn-left", "turn", np.vstack([down[-1], up[0]]), "turn"),
+            Edge("back", "back edge", up),
+            Edge("turn-right", "turn", np.vstack([up[-1], down[0]]), "turn"),
+        )
         below_bar = turn / 2 + self.from_bar_mm
         fasteners: tuple[Fastener, ...] = ()
         punches: tuple[Punch, ...] = ()
+        layers = Layer("strip", "front", "front"), Layer("strip", "back", "back")
         if self.held == "riveted":
             at = min(below_bar + self.rivet_mm, half - self.rivet_mm)
-            stack = 2 * leather_mm
-            fasteners = (Fastener("rivet", "strip", (0.0, at), stack, stack + POST_OVER_STACK_MM),)
-            punches = tuple(Punch("rivet hole", (0.0, s * at), self.rivet_mm) for s in (1.0, -1.0))
+            punches = tuple(
+                Punch(id, "rivet hole", (0.0, s * at), self.rivet_mm)
+                for id, s in (("front-hole", 1), ("back-hole", -1))
+            )
+            fasteners = (Fastener("rivet", "rivet", "rivet", tuple(("strip", p.id) for p in punches)),)
+            join = Join("halves", "halves", "riveted", layers)
+        else:
+            join = Join("seam", "seam", "line", layers, self._sewing(below_bar, half))
         strip = Piece(
-            "strip", frozen(ring), leather_mm,
-            edges=(
-                Edge("around", "seam", frozen(down), "last", 2),
-                Edge("at the bar", "fold", frozen([[-self.width_mm / 2, 0], [self.width_mm / 2, 0]]), "never"),
-            ),
+            "strip", "strip", outline, edges, leather(leather_mm),
             folds=tuple(frozen([[-self.width_mm / 2, s * turn / 2], [self.width_mm / 2, s * turn / 2]]) for s in (1, -1)),
             punches=punches, turns="along",
         )  # fmt: skip
         return Draft(
-            pieces=(strip,),
-            seams=self._seams(below_bar, half, leather_mm),
+            assembly=Assembly((strip,), (join,), fasteners=fasteners),
             marks=(Mark("dimension", frozen([[-self.width_mm / 2 - 5, 0], [self.width_mm / 2 + 5, 0]])),),
             callouts=self._callouts(turn, half, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn),
             findings=self._findings(body, leather_mm),
             shown=("strip",),
-            fasteners=fasteners,
         )
 
     def _turn(self, body: FittingBody, leather_mm: float) -> float:
         return flat_length(np.pi * body.bar_mm / 2, np.pi, NEUTRAL_DRY, leather_mm)
 
-    def _seams(self, start: float, half: float, leather_mm: float) -> tuple[SeamLine, ...]:
-        if self.held == "riveted":
-            return ()
+    def _sewing(self, start: float, half: float) -> Sewing:
         inset = min(self.margin_mm, 0.4 * self.width_mm)
         line = _half(self.width_mm - 2 * inset, start, half - inset, self.end)
-        return (SeamLine(
-            "seam", frozen(line), plies=(even_ply("front", leather_mm), even_ply("back", leather_mm)),
-            placed=(Placed("strip"), Placed("strip", frozen([[1.0, 0.0], [0.0, -1.0]]))), margin_mm=inset,
-            closes=("strip/around",), margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-            begins="the bar",
-        ),)  # fmt: skip
+        return Sewing(
+            frozen(line), inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins="the bar"
+        )
 
     def _callouts(self, turn: float, half: float, leather_mm: float) -> tuple[Callout, ...]:
         edge = self.width_mm / 2
@@ -106,7 +108,7 @@ class StraightGoods(KindOfPiece):
                                  "right", "seam"))  # fmt: skip
         else:
             found.append(Callout("piece.rivet_mm", said("rivet, thick"), "length", self.rivet_mm, (edge, half * 0.3), "right",
-                                 "rivet hole"))  # fmt: skip
+                                 "front-hole"))  # fmt: skip
         return tuple(found)
 
     def _reckonings(self, body: FittingBody, leather_mm: float, turn: float) -> tuple[Reckoning, ...]:
@@ -119,9 +121,9 @@ class StraightGoods(KindOfPiece):
                    said("{o:n} opening − {w} wide", o=length(body.opening_mm), w=length(self.width_mm)), ("strip",)),
         ]  # fmt: skip
         if self.held == "riveted":
-            found.append(reckon("post", "Rivet post", length(2 * leather_mm + POST_OVER_STACK_MM),
-                                said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(POST_OVER_STACK_MM)),
-                                ("rivet hole",)))  # fmt: skip
+            found.append(reckon("post", "Rivet post", length(2 * leather_mm + RIVET_POST_OVER_MM),
+                                said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(RIVET_POST_OVER_MM)),
+                                ("front-hole",)))  # fmt: skip
         return tuple(found)
 
     def _findings(self, body: FittingBody, leather_mm: float) -> tuple[Finding, ...]:

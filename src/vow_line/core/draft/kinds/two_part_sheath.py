@@ -14,10 +14,11 @@ from ...finding import Finding, Mend
 from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
+from ..assembly import Assembly, Shell
+from ..drafted import Draft, Section
 from ..draw_out import squeeze_grade
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, loop_choices, with_loop
-from ..pieces import Draft, Section
+from ..loop import BeltLoop, hung, loop_choices
 from ..two_faces import Faces, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED
 
@@ -47,15 +48,18 @@ class TwoPartSheath(KindOfPiece):
             body.lying(), goes_in, self.close_mm, self.margin_mm, 0.0, self.welt_mm, self.mouth_ease_mm, True
         )
         side = 1.0 if self.worn == "right" else -1.0
-        pieces = [faces.panel(name, leather_mm, side, 3) for name in ("front", "back")]
-        pieces.append(faces.welt(self.welt_mm, 1, side))
+        front, back = (faces.panel(id, leather_mm, side) for id in ("front", "back"))
         neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
-        pieces, seams = with_loop(pieces, self.loop, "back", 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
+        on = hung(back, self.loop, 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
         blade = faces.thing[faces.thing[:, 1] >= 0]
-        seams.append(faces.seam(leather_mm, self.welt_mm, 1, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM))
+        main = faces.join(1, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM)
         return Draft(
-            pieces=tuple(pieces),
-            seams=tuple(seams),
+            assembly=Assembly(
+                (front, on.back, faces.welt(self.welt_mm, 1, side, leather_mm), *on.strips),
+                (*on.joins, main),
+                on.seats,
+                shells=(Shell("pocket", "pocket", ("front", "back")),),
+            ),
             marks=(Mark("dimension", frozen([[0.0, faces.mouth], [0.0, faces.x[-1]]])),),
             labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),
             callouts=self._callouts(faces, leather_mm),
@@ -82,19 +86,19 @@ class TwoPartSheath(KindOfPiece):
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left(0.3), "left", "front"),
             Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left(0.0), "left"),
-            Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, right(0.5), "right", "round seam"),
-            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round seam"),
+            Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, right(0.5), "right", "round-seam"),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round-seam"),
             Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
             Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", ("dry", "wet"),
                     (False, True)),
             Callout("piece.worn", said("worn on the"), "count", self.worn, left(0.9), "left", choices=("right", "left")),
-            Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt loop",
+            Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
         if self.loop:
             found.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
-                                 "belt loop"))  # fmt: skip
+                                 "belt-loop"))  # fmt: skip
         return tuple(found)
 
     def _reckonings(self, body: LongBody, faces: Faces) -> tuple[Reckoning, ...]:

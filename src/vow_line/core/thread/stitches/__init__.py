@@ -1,5 +1,5 @@
-"""The stitches. Each module here has a `NAME`, what it `SAYS` of itself, the thread of each needle `THREAD_OF`, the shapes of
-seam it `SEWS`, and a generator `moves(path)`; it is found by being here.
+"""The stitches. Each module here has an `ID` and a `TITLE`, what it `SAYS` of itself, the thread of each needle `THREAD_OF`,
+the shapes of seam it `SEWS`, and a generator `moves(path)`; it is found by being here.
 """
 
 from collections.abc import Callable, Iterator
@@ -7,14 +7,15 @@ from importlib import import_module
 from pkgutil import iter_modules
 from typing import NamedTuple
 
-from ...draft.pieces import Shape
+from ...draft.assembly import Shape
 from ..moves import Move, Path
 
 
 class Stitch(NamedTuple):
     """A stitch by its moves. `thread_of` says for each needle which of its threads it draws."""
 
-    name: str
+    id: str
+    title: str
     says: str
     thread_of: tuple[int, ...]
     sews: tuple[Shape, ...]
@@ -33,22 +34,22 @@ class Stitch(NamedTuple):
 
 def _stitch(module_name: str) -> Stitch:
     module = import_module(f"{__name__}.{module_name}")
-    return Stitch(module.NAME, module.SAYS, module.THREAD_OF, module.SEWS, module.moves)
+    return Stitch(module.ID, module.TITLE, module.SAYS, module.THREAD_OF, module.SEWS, module.moves)
 
 
 USUAL = {"butt": "butt"}
 """What a seam of a shape is sewn with where the stitch that was chosen does not sew it; any other is saddle stitched."""
 
-STITCHES: dict[str, Stitch] = {s.name: s for s in (_stitch(m.name) for m in iter_modules(__path__))}
+STITCHES: dict[str, Stitch] = {s.id: s for s in (_stitch(m.name) for m in iter_modules(__path__))}
 
 
 def stitch_for(shape: str, *wanted: str) -> Stitch:
     """The first of the stitches wanted that sews a seam of this shape, or the usual one."""
-    known = [STITCHES[name] for name in wanted if name in STITCHES]
+    known = [STITCHES[id] for id in wanted if id in STITCHES]
     return next((s for s in known if shape in s.sews), STITCHES[USUAL.get(shape, "saddle")])
 
 
 def that_sew(shape: str) -> tuple[str, ...]:
-    """The names of the stitches that sew a seam of this shape, the usual one first."""
+    """The ids of the stitches that sew a seam of this shape, the usual one first."""
     usual = USUAL.get(shape, "saddle")
-    return (usual, *(s.name for s in STITCHES.values() if shape in s.sews and s.name != usual))
+    return (usual, *(s.id for s in STITCHES.values() if shape in s.sews and s.id != usual))

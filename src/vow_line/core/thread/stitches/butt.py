@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Move, Path
 
-NAME = "butt"
+ID, TITLE = "butt", "butt"
 SAYS = "two edges that meet: up through the gap, over to the edge's own hole, down, and under to the gap"
 THREAD_OF = (0, 0)
 SEWS = ("butt",)

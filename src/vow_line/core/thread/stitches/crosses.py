@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from ..moves import Move, Path
 
-NAME = "crosses"
+ID, TITLE = "crosses", "crosses"
 SAYS = "two edges that meet, a full cross over them at every pitch"
 THREAD_OF = (0, 0)
 SEWS = ("butt",)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Face, Move, Path, other, weave
 
-NAME = "double running"
+ID, TITLE = "double-running", "double running"
 SAYS = "two threads from opposite ends, each in the gaps of the other: for sinew and thin hides"
 THREAD_OF = (0, 1)
 SEWS = ("line",)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Move, Path, whip
 
-NAME = "edge lacing"
+ID, TITLE = "edge-lacing", "edge lacing"
 SAYS = "over the edge down the seam and back: the lace crosses on the edge and covers it"
 THREAD_OF = (0,)
 SEWS = ("line",)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Face, Move, Path
 
-NAME = "awl lockstitch"
+ID, TITLE = "awl-lockstitch", "awl lockstitch"
 SAYS = "the awl's thread on the front, a free thread through its loop on the back, drawn together to the middle"
 THREAD_OF = (0, 1)
 SEWS = ("line", "box")

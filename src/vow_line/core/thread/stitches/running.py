@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Face, Move, Path, weave
 
-NAME = "running, down and back"
+ID, TITLE = "running-down-and-back", "running, down and back"
 SAYS = "one needle down the seam and back through the same holes: simple, as long as a saddle stitch, less even"
 THREAD_OF = (0,)
 SEWS = ("line", "box")

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Face, Move, Path, other
 
-NAME = "saddle"
+ID, TITLE = "saddle", "saddle"
 SAYS = "both needles through every hole, one after the other: even, and it holds where one thread wears through"
 THREAD_OF = (0, 0)
 SEWS = ("line", "box")

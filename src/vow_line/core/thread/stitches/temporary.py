@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Move, Path, weave
 
-NAME = "temporary"
+ID, TITLE = "temporary", "temporary"
 SAYS = "a running stitch through every third hole, to hold it while it is formed"
 THREAD_OF = (0,)
 SEWS = ("line",)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Move, Path, whip
 
-NAME = "whip"
+ID, TITLE = "whip", "whip"
 SAYS = "one needle through and over the edge to the next hole: thin edges, linings"
 THREAD_OF = (0,)
 SEWS = ("line",)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ..moves import Move, Path, weave
 
-NAME = "zigzag"
+ID, TITLE = "zigzag", "zigzag"
 SAYS = "one needle from edge to edge, down and back: short stretches"
 THREAD_OF = (0,)
 SEWS = ("butt",)

@@ -1,0 +1,101 @@
+"""A draft: the assembly that a body and the choices for one kind of piece give, how it is drawn, and what is said of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..curve import Line
+from ..drawing import Callout, Label, Mark
+from ..finding import Finding
+from ..measure.trial import Side
+from ..reckoning import Reckoning, Said
+from .assembly import Assembly, Fastener, SeamLine
+from .pieces import Piece
+from .search import Way
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Section:
+    """The closed thing cut across at one station, for looking at: what draws its marks in mm, what it is and what was measured
+    there.
+    """
+
+    at_mm: float
+    draw: Callable[[], tuple[Mark, ...]]
+    title: Said
+    says: Said
+
+    @property
+    def marks(self) -> tuple[Mark, ...]:
+        """The drawing; it is made when it is looked at."""
+        return self.draw()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class WayOut:
+    """How the thing comes out: over `long_mm`, its outline `at(mm)` when drawn so far, in the frame of the first piece.
+
+    `least_mm` is the least clearance on the way (negative where it does not pass), `drawn_mm` how far it is then drawn.
+    """
+
+    long_mm: float
+    at: Callable[[float], Line]
+    least_mm: float
+    drawn_mm: float
+
+
+def _fine(_: Way) -> Finding | None:
+    return None
+
+
+@dataclass(frozen=True, eq=False)
+class Draft:
+    """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
+
+    The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
+    for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
+    `station_of(u, v)` says which station and side of the thing lies at a place of the first piece.
+    """
+
+    assembly: Assembly
+    marks: tuple[Mark, ...]
+    callouts: tuple[Callout, ...]
+    tell: Callable[[], tuple[Reckoning, ...]]
+    findings: tuple[Finding, ...]
+    shown: tuple[str, ...]
+    labels: tuple[Label, ...] = ()
+    way_out: WayOut | None = None
+    section: Callable[[float], Section] | None = None
+    search: Callable[..., Way | None] | None = None
+    judge: Callable[[Way], Finding | None] = _fine
+    station_of: Callable[[float, float], tuple[float, Side]] | None = None
+    wet: bool = False
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """The pieces of the assembly."""
+        return self.assembly.pieces
+
+    @property
+    def seams(self) -> tuple[SeamLine, ...]:
+        """The lines to be sewn, in order."""
+        return self.assembly.seams
+
+    @property
+    def fasteners(self) -> tuple[Fastener, ...]:
+        """Rivets and studs."""
+        return self.assembly.fasteners
+
+    @cached_property
+    def reckonings(self) -> tuple[Reckoning, ...]:
+        """The sums."""
+        return self.tell()
+
+    @property
+    def thing(self) -> Line | None:
+        """The thing in its place, in the frame of the first piece."""
+        return self.way_out.at(0.0) if self.way_out else None
+
+    def piece(self, id: str) -> Piece:
+        """The piece of that id. Raises KeyError."""
+        return self.assembly.piece(id)

@@ -1,0 +1,247 @@
+"""The steps that an assembly takes: each piece by itself, then the joins in the order in which they can be made, and the edges
+that are finished with them.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+import numpy as np
+
+from ..curve import arc_length
+from ..draft import Draft, Edge, Piece
+from ..draft.assembly import Fastener, Join
+from ..reckoning import Said, count, length, said
+from ..stitch import Seam, Stitching
+from ..thread import Threading
+from .choices import WorkChoices
+
+CUT_MM_PER_MIN = 120.0  # curved outlines with a knife (from memory)
+SKIVE_MM_PER_MIN = 8.0
+HOLES_PER_MIN = 8.0
+SET_UP_MIN = 5.0  # thread measured, waxed and on its needles, the piece in the clam (from memory)
+EDGE_MM_PER_MIN = 12.0  # level, bevel, damp and rub, per pass over the edge (from memory)
+BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of the edge (common practice)
+
+KNIFE = "Cut away from the hand that holds; a sharp knife, a fresh mat."
+AWL = "Keep the hand out of the awl's line; a cork or a clam behind the work."
+DRILL = "Drill: the work clamped flat, eyes covered, sleeves and hair tied back."
+CEMENT = "Contact cement: open the window, gloves, no flame near."
+GLUE = "Glue and clamps: fingers clear, window open."
+SAW = "Saw and chisel: work held in a vice, both hands behind the edge; powered saws as their makers say."
+FLAME = "Melt thread ends with care: the melt burns skin, and cement near it can catch."
+DUST = "Sanding dust: mask, and away from the wax."
+WATER = "Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory."
+BLADE = "Tape the edge before the blade goes near the work."
+HAMMER = "Setters and hammers: eyes covered, fingers off the post."
+CARRYING = "Carrying blades is regulated: check local law."
+SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
+CAUTIONS = (KNIFE, AWL, DRILL, BLADE, CEMENT, FLAME, DUST, HAMMER, GLUE, SAW, WATER, CARRYING, SOLVENTS)
+
+_WITH = {
+    "iron": "with the awl",
+    "wheel": "marked with the wheel, then the awl",
+    "awl": "with the awl",
+    "drill": "drilled on a plate",
+}
+"""How holes are made where no prong is struck."""
+
+VERBS = {"wood": "Saw and recess"}
+"""What is done to a piece that is not leather, by the sort of its stock."""
+
+StepStation = Literal["cut", "form", "sew", "edge"]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs."""
+
+    id: str
+    station: StepStation
+    name: str
+    minutes: float
+    needs: tuple[str, ...]
+    says: Said
+    wait: tuple[float, float | None] = (0.0, None)
+    caution: str = ""
+    begins: datetime | None = None
+    length_mm: float = 0.0
+
+
+def steps_of(
+    draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float
+) -> list[Step]:
+    """All steps, each after those it needs as far as joins go; leather that is formed is dry after `dry_min`."""
+    making = _Making(draft, stitching, threading, choices, dry_min)
+    for piece in draft.pieces:
+        making.piece(piece)
+    for id in draft.assembly.order:
+        making.join(id)
+    steps = making.steps
+    steps.append(Step("finish", "edge", "Oil and wax", 10, tuple(s.id for s in steps), said("thin, then left overnight"),
+                      (8 * 60, None)))  # fmt: skip
+    return steps
+
+
+class _Making:
+    """The steps so far; those on each piece by itself; the step after which a join or a fastener is made."""
+
+    def __init__(
+        self, draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float
+    ) -> None:
+        self.draft, self.stitching, self.threading = draft, stitching, threading
+        self.choices, self.dry_min = choices, dry_min
+        self.steps: list[Step] = []
+        self.on_piece: dict[str, list[str]] = {}
+        self.made: dict[str, str] = {}
+
+    def add(
+        self, id: str, station: StepStation, name: str, minutes: float, needs: Sequence[str], says: Said,
+        wait: tuple[float, float | None] = (0.0, None), caution: str = "",
+    ) -> str:  # fmt: skip
+        self.steps.append(Step(id, station, name, minutes, tuple(dict.fromkeys(needs)), says, wait, caution))
+        return id
+
+    def piece(self, piece: Piece) -> None:
+        """What is done to a piece before it is joined to another."""
+        cut = f"cut/{piece.id}"
+        around = float(arc_length(np.vstack([piece.outline, piece.outline[:1]]))[-1]) * piece.count
+        wood = piece.stock.sort == "wood"
+        self.add(
+            cut, "cut", f"{VERBS.get(piece.stock.sort, 'Cut')} the {piece.title}", 1 + around / CUT_MM_PER_MIN, (),
+            said(f"{_way_up(piece)}{{n}} of it, {{around}} of cut", n=count(piece.count), around=length(around)),
+            caution=SAW if wood else KNIFE,
+        )  # fmt: skip
+        own = [cut]
+        for punch in piece.punches:
+            own.append(self.add(f"punch/{piece.id}/{punch.id}", "cut", f"Punch the {punch.title}", 1, (cut,),
+                                said(f"in the {piece.title}, {{d}} round", d=length(punch.diameter_mm))))  # fmt: skip
+        if piece.slots:
+            tall = float(np.ptp(piece.slots[0][:, 1]))
+            own.append(self.add(
+                f"slots/{piece.id}", "cut", f"Cut the slots of the {piece.title}", 4, (cut,),
+                said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)), l=length(tall)),
+                caution=KNIFE,
+            ))  # fmt: skip
+        for number, craft in enumerate(piece.crafts):
+            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE))
+        for skive in piece.skives if not wood else ():
+            long = float(np.ptp(skive.ring, axis=0).max())
+            own.append(self.add(
+                f"skive/{piece.id}/{skive.id}", "cut", f"Skive the {piece.title}", 1 + long / SKIVE_MM_PER_MIN, (cut,),
+                said(f"from {{a}} {skive.title} over {{long}}", a=length(skive.from_mm), long=length(long)), caution=KNIFE,
+            ))  # fmt: skip
+        before = tuple(own)
+        for edge in piece.edges:
+            if self.draft.assembly.finish(piece, edge).when == "early" and not edge.beside:
+                lines = [e for e in piece.edges if e is edge or e.beside == edge.id]
+                own.append(self.edge(f"edge/{piece.id}/{edge.id}", f"{piece.title}, {edge.title}", lines, piece.thickness_mm,
+                                     before, "closed in later: finish it first"))  # fmt: skip
+        self.on_piece[piece.id] = own
+
+    def join(self, id: str) -> None:
+        """What is done to make a join or set a fastener, and to the edges that are finished with it."""
+        assembly = self.draft.assembly
+        join = next((j for j in assembly.joins if j.id == id), None)
+        if join is None:
+            self.fastener(next(f for f in assembly.fasteners if f.id == id))
+            return
+        needs = [self.made[n] for n in assembly.needs[id] if n in self.made]
+        ready = [*(s for x in join.layers for s in self.on_piece[x.piece]), *needs]
+        if join.sewing is not None:
+            self.sew(self.stitching.seam(id), join, ready)
+        elif join.says is not None:
+            inside = not any(n.startswith("sew/") for n in needs)
+            self.made[id] = self.add(
+                f"fix/{id}", "cut" if inside else "sew", f"Fix the {join.title}", 15, ready, join.says,
+                (60, None) if inside else (15, 30), GLUE if inside else CEMENT,
+            )  # fmt: skip
+        edges = assembly.finished_with(id)
+        if not edges:
+            return
+        if id in self.made:
+            after: tuple[str, ...] = (self.made[id],)
+        else:  # riveted: its fasteners make it
+            after = tuple(f"set/{f.id}" for f in assembly.fasteners)
+        longest = max((e for _, e in edges), key=lambda e: float(arc_length(e.line)[-1]))
+        thick = (
+            float(self.stitching.seam(id).stack_mm.max()) if join.sewing is not None
+            else sum(assembly.piece(x.piece).thickness_mm * x.count for x in join.layers)
+        )  # fmt: skip
+        plies = max(assembly.finish(p, e).plies for p, e in edges)
+        self.edge(f"edge/{id}", f"the {join.title}", [longest], thick, after, f"{plies} plies together")
+
+    def sew(self, seam: Seam, join: Join, ready: list[str]) -> None:
+        """Glue, holes, forming where it is formed, and the seam."""
+        id, title, draft = seam.id, seam.title, self.draft
+        if join.shape == "line" and any(x.piece in draft.assembly.glue for x in join.layers):
+            ready = [self.add(
+                f"glue/{id}", "sew", f"Glue for the {title}", 15, ready,
+                said("roughen the grain, two thin coats, join when dry to the touch: one chance to place it. Keep glue off "
+                     "edges that will be dyed."), (15, 30), CEMENT,
+            )]  # fmt: skip
+        tool = self.stitching.choices.of(id).tool
+        how = f"{len(seam.strikes)} strikes" if seam.strikes else _WITH[tool]
+        if seam.share < 1:
+            how += "; half through from either face, the other marked through its transfer sheet"
+        n = len(seam.points)
+        need = self.add(f"holes/{id}", "sew", f"Make the holes of the {title}", 2 + n / HOLES_PER_MIN, ready,
+                        said(f"{{n}} holes, {how}", n=count(n)), caution=DRILL if tool == "drill" else AWL)  # fmt: skip
+        if draft.wet and seam is self.stitching.seams[-1]:
+            need = self.form(seam, need)
+        sewn = self.threading.seam(id)
+        self.made[id] = self.add(
+            f"sew/{id}", "sew", f"Sew the {title}", SET_UP_MIN + seam.run_mm / self.choices.pace_mm_per_min, (need,),
+            said(f"in {sewn.stitch.title}, {{n}} holes, thread {{t}}", n=count(len(seam.points)), t=length(sewn.total_mm)),
+            caution=f"{AWL} {FLAME}",
+        )  # fmt: skip
+
+    def form(self, seam: Seam, need: str) -> str:
+        """Wetting and forming before the last seam, held by a temporary one where that is chosen."""
+        held = self.threading.temporary
+        if held is not None:
+            need = self.add(
+                f"hold/{seam.id}", "form", f"A temporary seam along the {seam.title}",
+                3 + seam.run_mm / 3 / self.choices.pace_mm_per_min, (need,),
+                said("every third hole, {t} of any thread; it comes out again when the shape is dry", t=length(held.total_mm)),
+                caution=AWL,
+            )  # fmt: skip
+        caution = f"{WATER} {BLADE}" if seam.line.sewing.keep_off is not None else WATER
+        need = self.add("form", "form", "Wet and form", 20, (need,),
+                        said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
+                        (self.dry_min, None), caution)  # fmt: skip
+        if held is None:
+            return need
+        return self.add(f"free/{seam.id}", "form", "Take the temporary seam out", 3, (need,),
+                        said("cut it at every second stitch; draw it out along the holes, not across"))  # fmt: skip
+
+    def fastener(self, fastener: Fastener) -> None:
+        """Set a rivet or a stud."""
+        assembly = self.draft.assembly
+        ready = [s for piece, _ in fastener.through for s in self.on_piece[piece]]
+        ready += [self.made[n] for n in assembly.needs[fastener.id] if n in self.made]
+        self.made[fastener.id] = self.add(
+            f"set/{fastener.id}", "sew", f"Set the {fastener.title}", 3, ready,
+            said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
+                 t=length(assembly.stack_mm(fastener))), caution=HAMMER,
+        )  # fmt: skip
+
+    def edge(
+        self, id: str, name: str, edges: Sequence[Edge], thick_mm: float, needs: tuple[str, ...], why: str
+    ) -> str:  # fmt: skip
+        """Finish edges in one go."""
+        long = sum(float(arc_length(e.line)[-1]) for e in edges)
+        bevel = next(size for limit, size in BEVEL_FOR_MM if thick_mm <= limit)
+        school = "damp and rub with wood, wax" if self.choices.edge_school == "burnish" else "three thin coats of paint"
+        self.steps.append(Step(
+            id, "edge", f"Edge: {name}", 2 + long / EDGE_MM_PER_MIN, needs,
+            said(f"{{long}}, {{thick}} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
+                 long=length(long), thick=length(thick_mm)), caution=DUST, length_mm=long,
+        ))  # fmt: skip
+        return id
+
+
+def _way_up(piece: Piece) -> str:
+    side = f"{piece.side_up} side up, " if piece.stock.sort == "leather" else ""
+    return f"{side}mirrored, " if piece.mirrored else side
