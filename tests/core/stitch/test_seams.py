@@ -10,6 +10,7 @@ from scipy import integrate
 from tests.jobs import demo
 from tests.plates import plate, seam_line, sewn
 from vow_line.core.curve import arc_length, frozen, rounded
+from vow_line.core.draft.assembly import Placed
 from vow_line.core.draft.pieces import Punch
 from vow_line.core.job import change, mend, take_tool
 from vow_line.core.plan import plan
@@ -59,6 +60,29 @@ def test_a_closed_line_closes_on_itself(radius: float, pitch: float, tool: str) 
         covered = [h % len(seam.points) for k in seam.strikes for h in range(k.first, k.first + k.teeth)]
         assert set(covered) == set(range(len(seam.points)))
         assert sum(k.fresh for k in seam.strikes) == len(seam.points) + 1, "the last tooth falls into the first hole"
+
+
+@given(st.floats(20, 80), st.integers(5, 200), st.floats(3, 6), st.floats(-0.04, 0.04), st.booleans())
+def test_a_closed_line_gives_its_partner_as_many_holes_evenly(
+    radius: float, corners: int, pitch: float, longer: float, straight: bool
+) -> None:
+    """A disc drawn with so many points, and the edge of the tube round it, laid out straight or as a ring: by hand, the tube's
+    length over the count is its pitch, and it is longer by what it was made longer.
+    """
+    turn = 2 * np.pi * np.arange(corners) / corners
+    disc = radius * np.column_stack([np.cos(turn), np.sin(turn)])
+    around = corners * 2 * radius * np.sin(np.pi / corners)
+    wanted = around * (1 + longer)
+    ring = np.vstack([disc, disc[:1]]) * (1 + longer)
+    tube = frozen([[0.0, 0.0], [wanted, 0.0]]) if straight else frozen(ring)
+    line = seam_line(disc, placed=(Placed("disc"), Placed("tube", along=tube)), closed=True)
+    seam = seam_of(line, StitchChoices(pitch_mm=pitch, tool="awl"))
+    n = len(seam.points)
+    assert seam.eased == pytest.approx(longer, abs=1e-9)
+    if straight:
+        assert seam.on(1)[:, 0] == pytest.approx(seam.s_mm * wanted / around)
+        if corners > 60:  # no corner is sharp enough for a hole of its own
+            assert np.diff(seam.on(1)[:, 0]) == pytest.approx(wanted / n)
 
 
 def test_a_stack_too_thick_is_marked_from_both_faces_or_drilled() -> None:

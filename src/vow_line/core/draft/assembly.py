@@ -21,7 +21,7 @@ from .pieces import Area, Edge, Piece, Skive
 Shape = Literal["line", "box", "butt"]
 JoinShape = Literal["line", "box", "butt", "riveted", "glued", "scarf"]
 
-FIT_AT = 25  # places along two edges by which one is laid on the other
+AT = np.linspace(0.0, 1.0, 17)  # places along two edges by which one is laid on the other, as shares
 RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
 STILL = frozen(np.eye(2))
 
@@ -139,8 +139,8 @@ class Lies:
 class Placed:
     """Where a seam's frame lies on a piece: point → point @ turn + shift.
 
-    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead. A
-    piece that `ends` where the line does has none of the holes beyond, one that lies only `within` a ring none outside that.
+    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead; that of a
+    closed seam goes all the way round, to its own first point or to where it will meet it. A piece that `ends` where the line does has none of the holes beyond, one that lies only `within` a ring none outside that.
     """
 
     piece: str
@@ -529,19 +529,17 @@ def laid_on(first: Line, edge: Line, from_mm: float = 0.0, *, flipped: bool) -> 
     be: the least squares over places as far along either. `flipped`: the one runs against the other, its piece turned over.
     """
     a, b = arc_length(first), arc_length(edge)
-    long = max(min(float(a[-1]) - from_mm, float(b[-1])), 0.0)
-    s = np.linspace(0.0, long, FIT_AT)
-    p = walk(first, from_mm + s)
-    q = walk(edge, float(b[-1]) - s if flipped else s)
-    pc, qc = p.mean(axis=0), q.mean(axis=0)
-    dp, dq = p - pc, q - qc
+    s = max(min(float(a[-1]) - from_mm, float(b[-1])), 0.0) * AT
+    t = float(b[-1]) - s if flipped else s
+    # as complex numbers the least squares has a closed form: the angle of the sum of q times the conjugate of p
+    p = np.interp(from_mm + s, a, first[:, 0]) + 1j * np.interp(from_mm + s, a, first[:, 1])
+    q = np.interp(t, b, edge[:, 0]) + 1j * np.interp(t, b, edge[:, 1])
     if flipped:
-        dp = dp * [-1.0, 1.0]
-    dot, cross = float((dp * dq).sum()), float((dp[:, 0] * dq[:, 1] - dp[:, 1] * dq[:, 0]).sum())
-    size = max(float(np.hypot(dot, cross)), 1e-12)
-    c, s_ = (round(v / size, 12) for v in (dot, cross))
-    turn = np.array([[c, s_], [-s_, c]])
-    if flipped:
-        turn = np.array([[-1.0, 0.0], [0.0, 1.0]]) @ turn
-    shift = np.round(qc - pc @ turn, 9)
-    return frozen(turn + 0.0), (float(shift[0]) + 0.0, float(shift[1]) + 0.0)
+        p = -p.conj()
+    pc, qc = p.mean(), q.mean()
+    along = np.vdot(p - pc, q - qc)
+    along = along / max(abs(along), 1e-12)
+    c, d = round(float(along.real), 12) + 0.0, round(float(along.imag), 12) + 0.0
+    shift = qc - pc * complex(c, d)
+    turn = [[-c, -d], [-d, c]] if flipped else [[c, d], [-d, c]]
+    return frozen(turn), (round(float(shift.real), 9) + 0.0, round(float(shift.imag), 9) + 0.0)

@@ -5,6 +5,7 @@ joined is said once, by the joins of an `Assembly`; seams, stacks, glue and orde
 """
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -178,27 +179,26 @@ def edged(*edges: Edge) -> tuple[Line, tuple[Edge, ...]]:
     """The outline that edges given one after another enclose, turned right, and the edges as they tile it: each begins where
     the one before ends. A single edge goes all round. Raises AssemblyError where two do not meet.
     """
-    starts = [e.line[0] for e in edges]
-    lines = []
-    for k, edge in enumerate(edges):
-        after = starts[(k + 1) % len(edges)]
-        if len(edges) == 1:
-            line = edge.line if np.hypot(*(edge.line[-1] - after)) < 1e-9 else closed(edge.line)
-        else:
-            gap = float(np.hypot(*(edge.line[-1] - after)))
-            if gap > MEET_MM:
-                raise AssemblyError(
-                    f"The edges {edge.id} and {edges[(k + 1) % len(edges)].id} are {gap:.2f} mm apart.", edge.id
-                )
-            line = np.vstack([edge.line[:-1], after]) if len(edge.line) > 1 else np.vstack([edge.line, after])
-        lines.append(line)
-    ring = np.concatenate([line[:-1] for line in lines])
-    x, y = ring.T
-    order = list(range(len(edges)))
-    if float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) < 0:
-        lines, order = [line[::-1] for line in reversed(lines)], order[::-1]
-        ring = np.concatenate([line[:-1] for line in lines])
-    return frozen(ring), tuple(replace(edges[k], line=frozen(line)) for k, line in zip(order, lines, strict=True))
+    if len(edges) == 1:
+        (only,) = edges
+        bare = only.line[:-1] if np.hypot(*(only.line[-1] - only.line[0])) < 1e-9 else only.line
+        ring = turned_right(bare)
+        return frozen(ring), (replace(only, line=frozen(closed(ring))),)
+    for edge, after in zip(edges, (*edges[1:], edges[0]), strict=True):
+        (x, y), (u, v) = edge.line[-1].tolist(), after.line[0].tolist()
+        if abs(x - u) + abs(y - v) > MEET_MM:
+            raise AssemblyError(
+                f"The edges {edge.id} and {after.id} do not meet: {x:.2f}, {y:.2f} and {u:.2f}, {v:.2f}.", edge.id
+            )
+    given = np.concatenate([e.line[:-1] if len(e.line) > 1 else e.line for e in edges])
+    bounds = np.cumsum([0, *(max(len(e.line) - 1, 1) for e in edges)]).tolist()
+    whole = frozen(closed(given))
+    x, y = whole.T
+    if float(np.dot(x[:-1], y[1:]) - np.dot(y[:-1], x[1:])) < 0:
+        whole, edges, last = whole[::-1], edges[::-1], bounds[-1]
+        bounds = [last - b for b in bounds[::-1]]
+    lines = (whole[a : b + 1] for a, b in pairwise(bounds))
+    return whole[:-1], tuple(replace(edge, line=line) for edge, line in zip(edges, lines, strict=True))
 
 
 def parted(ring: Line, *edges: tuple[Edge, tuple[float, float]]) -> tuple[Line, tuple[Edge, ...]]:

@@ -126,7 +126,7 @@ class Seam:
         return 0.0 if self.partner is None else self._longer(self.partner)
 
     def _longer(self, along: Line) -> float:
-        return long_of(along, self.line.closed) / max(long_of(self.line.line, self.line.closed), 1e-9) - 1
+        return float(arc_length(along)[-1]) / max(long_of(self.line.line, self.line.closed), 1e-9) - 1
 
     def there(self, k: int) -> NDArray[np.intp]:
         """Which of the holes go through the k-th piece at all."""
