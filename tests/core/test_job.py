@@ -13,6 +13,7 @@ from vow_line.core.job import (
     add_station,
     break_vow,
     change,
+    hole_in,
     next_like,
     note_left,
     remove_station,
@@ -212,3 +213,20 @@ def test_an_edit_recomputes_only_what_depends_on_it() -> None:
     assert before.threading is not after.threading
     ticked = plan(tick(job, step="cut/welt", at=NOON))
     assert ticked.threading is before.threading
+
+
+def test_a_seam_may_have_ends_and_a_start_of_its_own_and_no_more_than_that() -> None:
+    job = demo("laying-knife")
+    own = hole_in(
+        hole_in(job, seam="main-seam", field="start_in_mm", value=9.0), seam="main-seam", field="ends", value="outside"
+    )
+    before, after = plan(job).stitching, plan(own).stitching
+    assert after.seam("main-seam").s_mm[0] == pytest.approx(9.0), "nothing runs on outside this seam"
+    assert np.array_equal(after.seam("belt-loop").points, before.seam("belt-loop").points)
+    assert after.seam("belt-loop") is before.seam("belt-loop")
+    back = hole_in(
+        hole_in(own, seam="main-seam", field="start_in_mm", value=3.0), seam="main-seam", field="ends", value="in"
+    )
+    assert back == job
+    with pytest.raises(RefusedChange, match="50 is the most"):
+        hole_in(job, seam="main-seam", field="start_in_mm", value=70.0)

@@ -298,3 +298,24 @@ def test_a_change_refused_after_the_vow_says_what_to_do(desk: Desk) -> None:
     desk.open("spar-knife")
     assert not desk.window.do("set margin", lambda j: change(j, "piece.margin_mm", 5.0))
     assert "Break the vow" in desk.window.notice.text()
+
+
+def test_a_lesser_seam_may_have_its_holes_from_a_tool_of_its_own(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("stitch")
+    board = desk.window.bench.board
+    assert "stitch.start_in_mm" in board.fields
+    board.setFocus()
+    desk.key(Qt.Key.Key_N)
+    assert "stitch.start_in_mm" not in board.fields, "a box has no ends to set"
+    combo = board._combos["stitch.of/belt-loop/tool"]
+    assert combo.currentText() == "as the main seam"
+    combo.setCurrentIndex(combo.findText("drill 1.5 mm"))
+    combo.activated.emit(combo.currentIndex())
+    stitching = desk.window.store.plan.stitching
+    assert (stitching.seam("belt-loop").hole_mm, stitching.seam("main-seam").hole_mm) == (1.5, 1.2)
+    assert desk.window.store.job.stitch.own[0].tool.name == "drill 1.5 mm"
+    assert "stitch.pitch_mm" not in board.fields, "the others' pitch is theirs"
+    combo.setCurrentIndex(0)
+    combo.activated.emit(0)
+    assert desk.window.store.job.stitch.own == ()

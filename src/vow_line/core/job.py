@@ -22,7 +22,7 @@ from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .stitch.choices import OwnHoles, of_tool
-from .stitch.tools import HoleTool, of_choices
+from .stitch.tools import HoleTool
 from .thread import Slack, ThreadChoices
 from .thread.choices import Own
 from .work import Tick, WorkChoices
@@ -229,11 +229,11 @@ def take_tool(job: Job, *, tool: HoleTool) -> Job:
 
 
 def hole_in(job: Job, *, seam: str, field: str, value: Any) -> Job:
-    """The job with ends, a start or a tool of one seam's own; what is as for the other seams is not its own. Raises
-    RefusedChange.
+    """The job with ends, a start or a tool of one seam's own; what is as for the other seams is not its own, nor is the empty
+    tool. Raises RefusedChange.
     """
     now = next((o for o in job.stitch.own if o.seam == seam), OwnHoles(seam=seam))
-    usual = of_choices(job.stitch, job.stitch.tool_name) if field == "tool" else getattr(job.stitch, field)
+    usual = "" if field == "tool" else getattr(job.stitch, field)
     new = _replaced(now, [field], None if value == usual else value, f"stitch.of/{seam}/{field}")
     kept = tuple(o for o in job.stitch.own if o.seam != seam)
     return change(job, "stitch.own", kept if new == OwnHoles(seam=seam) else (*kept, new))

@@ -139,8 +139,9 @@ class Lies:
 class Placed:
     """Where a seam's frame lies on a piece: point → point @ turn + shift.
 
-    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead; that of a
-    closed seam goes all the way round, to its own first point or to where it will meet it. A piece that `ends` where the line does has none of the holes beyond, one that lies only `within` a ring none outside that.
+    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead; that of
+    a closed seam goes all the way round, to its own first point or to where it will meet it.
+    A piece that `ends` where the line does has none of the holes beyond, one that lies only `within` a ring none outside that.
     """
 
     piece: str

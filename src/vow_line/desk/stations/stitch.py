@@ -5,6 +5,7 @@ import numpy as np
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.reckoning import said
+from ...core.stitch import Seam
 from ...core.stitch.pattern import beside
 from ...core.stitch.strip import partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
@@ -39,36 +40,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     on_piece = struck(seam, view.strike) + other
     start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
     end = float(line[0].line[:, 0].max())
-    choices = plan.job.stitch
-    own = of_choices(choices, choices.tool_name or f"{'an' if choices.tool[0] in 'ia' else 'a'} {choices.tool}")
-    prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
-    tools = (own, *(t for t in view.tools if t.name != own.name))
-    callouts: tuple[Callout, ...] = (
-        Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.id}/strikes",
-                tuple(t.name for t in tools), tools),
-        Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.id),
-        Callout("stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.id),
-        Callout("stitch.start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"),
-        Callout("stitch.end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
-        Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
-                choices=("one face", "both faces"), meant=("one-face", "both-faces")),
-        Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right", seam.id),
-        Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
-                f"{seam.id}/marks"),
-    )  # fmt: skip
-    if seam.line.runs_on:
-        callouts += (
-            Callout("stitch.ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
-                    ("in", "outside")),
-        )  # fmt: skip
-    if choices.tool == "iron":
-        callouts += (
-            Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
-                    choices=("end", "spread")),
-            Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
-                    f"{seam.id}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
-            Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
-        )  # fmt: skip
+    callouts = _holes(plan, view, seam, (start, end, top))
     if seam.line.sewing.margin_at:
         callouts += (
             Callout(seam.line.sewing.margin_at, said("thread to the cut"), "length", None, (start, top + 90), "left"),
@@ -87,6 +59,61 @@ def _scene(plan: Plan, view: View) -> Scene:
         )
     return Scene(tuple(marks) + on_piece + line, callouts, labels + words,
                  caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
+
+
+def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float]) -> tuple[Callout, ...]:
+    """What is decided about the holes of a seam. The main seam's are those of the job; another may have ends, a start and a
+    tool of its own.
+    """
+    start, end, top = around
+    choices, main = plan.job.stitch.of(seam.id), plan.stitching is not None and seam is plan.stitching.seams[-1]
+    at = "stitch." if main else f"stitch.of/{seam.id}/"
+    own = of_choices(choices, choices.tool_name or f"{'an' if choices.tool[0] in 'ia' else 'a'} {choices.tool}")
+    tools = (own, *(t for t in view.tools if t.name != own.name))
+    apart = next((o for o in plan.job.stitch.own if o.seam == seam.id and o.tool), None)
+    if main:
+        found = [Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.id}/strikes",
+                         tuple(t.name for t in tools), tools)]  # fmt: skip
+    else:
+        usual = ("as the main seam", *(t.name for t in view.tools)), ("", *view.tools)
+        found = [Callout(f"{at}tool", said("holes by"), "count", apart.tool if apart else "", (start, top + 2), "left",
+                         f"{seam.id}/strikes", *usual)]  # fmt: skip
+    if apart is None:
+        found += [
+            Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.id),
+            Callout(
+                "stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.id
+            ),
+        ]
+    if seam.line.shape != "box" and not seam.line.closed:
+        found += [
+            Callout(
+                f"{at}start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"
+            ),
+            Callout(f"{at}end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
+        ]
+    found.append(Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
+                         choices=("one face", "both faces"), meant=("one-face", "both-faces")))  # fmt: skip
+    if seam.line.shape == "line":
+        found += [
+            Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right",
+                    seam.id),
+            Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
+                    f"{seam.id}/marks"),
+        ]  # fmt: skip
+    if seam.line.runs_on:
+        found.append(Callout(f"{at}ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
+                             ("in", "outside")))  # fmt: skip
+    if choices.tool == "iron" and apart is None and seam.line.shape != "box":
+        prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
+        found += [
+            Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
+                    choices=("end", "spread")),
+            Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
+                    f"{seam.id}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
+            Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
+        ]  # fmt: skip
+    return tuple(found)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
