@@ -43,7 +43,8 @@ def test_every_tick_every_seam_and_every_choice_finds_its_place(name: str) -> No
     job = _old(name)
     planned = plan(job)
     steps = {s.id for s in planned.work.steps}
-    assert {t.step for t in job.work.done} <= steps
+    unknown = {t.step for t in job.work.done} - steps
+    assert all("/strap" in s for s in unknown), "straps are one piece or several now, as they come out"
     if any(t["step"] == "finish" for t in told["work"]["done"]):
         assert steps - {t.step for t in job.work.done} <= {"edge/cap"}, "only what format 1 forgot is left to do"
     seams = {s.id for s in planned.stitching.seams}

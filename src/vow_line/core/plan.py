@@ -11,6 +11,7 @@ from .job import Job
 from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.readings import aged
+from .proof import Proof, prove
 from .reckoning import Said, count, said
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
@@ -63,6 +64,18 @@ class Plan:
     def stitching(self) -> Stitching | None:
         """Holes, strikes and stacks."""
         return _stitched(self.draft, self.job.stitch) if self.draft else None
+
+    @cached_property
+    def proof(self) -> Proof | None:
+        """The pieces put together and checked, whatever drafted them."""
+        return _proved(self.draft, self.stitching, self.body) if self.draft and self.stitching else None
+
+    @cached_property
+    def _proved(self) -> tuple[Finding, ...]:
+        """What the proof found that was not said before it."""
+        if self.draft is None or self.stitching is None or self.proof is None:
+            return ()
+        return self.proof.besides((*self.draft.findings, *self.stitching.findings))
 
     @cached_property
     def threading(self) -> Threading | None:
@@ -119,8 +132,10 @@ class Plan:
                 found = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
             case "draft":
                 found = self.draft.findings if self.draft else () if self.fits else self._unfit()
+                found += tuple(f for f in self._proved if f.station == "draft")
             case "stitch":
                 found = self.stitching.findings if self.stitching else ()
+                found += tuple(f for f in self._proved if f.station == "stitch")
             case "thread":
                 found = self.threading.findings if self.threading else ()
             case "layout":
@@ -243,6 +258,11 @@ def _ornamented(draft: Draft, ornaments: tuple[Ornament, ...]) -> Draft:
 @lru_cache(REMEMBERED)
 def _stitched(draft: Draft, choices: StitchChoices) -> Stitching:
     return stitch(draft, choices)
+
+
+@lru_cache(REMEMBERED)
+def _proved(draft: Draft, stitching: Stitching, body: Body | None) -> Proof:
+    return prove(draft.assembly, stitching.seams, body)
 
 
 @lru_cache(REMEMBERED)

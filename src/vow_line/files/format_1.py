@@ -19,9 +19,9 @@ def slug(name: str) -> str:
 
 def upgrade(told: Told) -> Told:
     """A job of format 1 as format 2 says it; what is not as it should be is left to the reader to refuse."""
-    names = _Names(_list(told.get("ornaments")))
+    names = _Names(told)
     new = _decided(told, names)
-    new["vows"] = [_decided(v, _Names(_list(v.get("ornaments")))) for v in _list(told.get("vows"))]
+    new["vows"] = [_decided(v, _Names(v)) for v in _list(told.get("vows"))]
     thread = _slugged(_dict(told.get("thread")), "stitch", "butt_stitch", "start", "finish", "join")
     thread["own"] = [_slugged(o, "seam", "stitch") for o in _list(thread.get("own"))]
     work = _dict(told.get("work"))
@@ -47,10 +47,12 @@ def _decided(told: Told, names: "_Names") -> Told:
 
 
 class _Names:
-    """What pieces and steps of a job with these ornaments are called now."""
+    """What pieces and steps of a job, or of what was vowed of it, are called now."""
 
-    def __init__(self, ornaments: list[Told]) -> None:
-        self.ornaments = ornaments
+    def __init__(self, told: Told) -> None:
+        self.ornaments = _list(told.get("ornaments"))
+        straps = _dict(_dict(told.get("piece")).get("straps")).get("count")
+        self.straps = min(straps, 6) if isinstance(straps, int) else 0
 
     def pieces(self, name: str) -> tuple[str, ...]:
         """The ids of a piece, two where it has become two."""
@@ -59,6 +61,8 @@ class _Names:
             for n, ornament in enumerate(self.ornaments):
                 if ornament.get("kind") == "overlay" and ornament.get("piece") == under:
                     return (f"overlay-{n + 1}",)
+        if name == "strap" and self.straps > 1:  # straps that are not alike are pieces of their own now
+            return ("strap", *(f"strap-{k + 1}" for k in range(self.straps)))
         return HALVES.get(name, (slug(name),))
 
     def place(self, at: str) -> str:
@@ -92,8 +96,10 @@ class _Names:
                 yield "edge/halves"
             case "edge" if (name, part) == ("cover", "foot"):
                 return  # finished with the cap now
+            case "punch" if part:
+                yield from (f"punch/{p}/{slug(part)}" for p in self.pieces(name))
             case "edge" if part:
-                yield f"edge/{self.pieces(name)[0]}/{EDGES.get(part, slug(part))}"
+                yield from (f"edge/{p}/{EDGES.get(part, slug(part))}" for p in self.pieces(name))
             case "fix" if name == "core half":
                 yield "fix/core"
             case "fix":

@@ -110,8 +110,8 @@ class Fastener:
 
 @dataclass(frozen=True, slots=True)
 class Shell:
-    """A surface made of `pieces`; it `holds` the body, another shell by its id, or nothing. The way in is `along` its axis,
-    `across` it, or there is none where it is `wrapped` round what it holds.
+    """A surface made of `pieces`; it `holds` the body, another shell by its id, or nothing. The way out is `along` its axis,
+    `across` it, or there is none where it is `wrapped` round what it holds; `out` is its direction in the frame of the first.
     """
 
     id: str
@@ -119,20 +119,48 @@ class Shell:
     pieces: tuple[str, ...]
     holds: str = "body"
     way: Literal["along", "across", "wrapped"] = "along"
+    out: tuple[float, float] = (0.0, -1.0)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Lies:
     """Where the body, or what else a shell holds, lies on a flat piece of it: at each station `x_mm (n,)` between `p` and
-    `q (n, 2)`. As a `half`, from the fold to a seam; as a `face`, from seam to seam; `round`, from edge to edge.
+    `q (n, 2)`. A `half` goes from the fold to a seam, a `face` from seam to seam, each over a `share` of what lies there is
+    high; a `hollow` is sunk into the piece; a leather `round` it goes from edge to edge, over corners rounded by a share
+    `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose.
     """
 
     shell: str
     piece: str
-    how: Literal["half", "face", "round"]
+    how: Literal["half", "face", "hollow", "round"]
     x_mm: Values
     p: Line
     q: Line
+    share: float = 0.5
+    rounded: float = 0.0
+    stretch: float = 0.0
+    loose_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Goes:
+    """A strap that goes from one of its holes to another `round` the body: a handle `at_mm` from its guard, by half its girth,
+    or the back of a tool, straight away from the mouth.
+    """
+
+    piece: str
+    holes: tuple[str, str]
+    ends: tuple[tuple[str, str], tuple[str, str]]
+    round: Literal["handle", "back"]
+    at_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Turn:
+    """A piece turned round a bar between two of its folds, by their numbers."""
+
+    piece: str
+    folds: tuple[int, int]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -243,6 +271,8 @@ class Assembly:
     fasteners: tuple[Fastener, ...] = ()
     shells: tuple[Shell, ...] = ()
     lies: tuple[Lies, ...] = ()
+    straps: tuple[Goes, ...] = ()
+    turns: tuple[Turn, ...] = ()
 
     def __post_init__(self) -> None:
         by_id = {p.id: p for p in self.pieces}

@@ -2,19 +2,22 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, arc_length, area_within, frozen, walk
+from ..curve import Line, angle_between, arc_length, area_within, extended, frozen, walk
 from ..measure import ToolBody
 from ..ring import closed, offset, stretch, turned_right
 from .wrap import drawn_over
 
 EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
 THROAT_MM = 14.0  # and notches at the ends of the edge are filled like this: leather tears from a notch
+TURN_OVER_MM = 3.0  # over which the direction of the outline is taken
+MOST_TURN_RAD = np.radians(50)  # a cover follows the outline past the edge while that turns by less (from memory)
 STEP_MM = 3.0  # how finely the way out is walked
 
 
@@ -31,12 +34,22 @@ class Lines:
     depth_mm: float
     flat_mm: float
     body: ToolBody
-    from_to_mm: tuple[float, float]
+    run: "_Run"
     out_mm: float
 
     def thread(self, margin_mm: float) -> Line:
         """The line that is sewn, so far in from the cut."""
-        return _along(self.body, *self.from_to_mm, max(self.out_mm - margin_mm, 0.05))
+        return _along(self.body, self.run, max(self.out_mm - margin_mm, 0.05))
+
+
+class _Run(NamedTuple):
+    """How far lines run: from where to where along the tool's outline, and how far straight on at either end, where the outline
+    turns a corner that a cover drawn off sideways could not follow.
+    """
+
+    start_mm: float
+    end_mm: float
+    on_mm: tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -66,16 +79,12 @@ def lines_of(
     body: ToolBody, depth_mm: float, past_mm: float, clear_mm: float, filler_mm: float, filler_thick_mm: float,
 ) -> Lines:  # fmt: skip
     """The lines of a cover that reaches so far onto the face, runs so far past the edge, and keeps so clear of it; all mm."""
-    ring = body.outline
-    around = float(LineString(closed(ring)).length)
-    run = body.edge_to_mm - body.edge_from_mm
-    past = min(past_mm, max((around - run) / 2 - 1, 0.0))
-    start, end = body.edge_from_mm - past, body.edge_to_mm + past
+    run = _run_of(body, past_mm)
     depth = min(depth_mm, float(body.depth_mm[-1]) * 4, 0.9 * _widest(body))
     _, hull, _ = drawn_over(cross(body, depth, clear_mm, filler_thick_mm))
     flat = max(hull - clear_mm, depth)
-    edge = stretch(ring, start % around, start % around + (end - start))
-    inner, outer = (_along(body, start, end, by) for by in (clear_mm, clear_mm + filler_mm))
+    edge = _along(body, run, 0.0)
+    inner, outer = (_along(body, run, by) for by in (clear_mm, clear_mm + filler_mm))
     whole = _whole(body)
     face = LineString(edge).buffer(flat, 6).intersection(whole)
     beyond = [area_within(np.concatenate([a, b[::-1]])) for a, b in ((edge, inner), (inner, outer))]
@@ -91,7 +100,7 @@ def lines_of(
         depth,
         flat,
         body,
-        (start, end),
+        run,
         clear_mm + filler_mm,
     )
 
@@ -117,11 +126,47 @@ def _throats(area: BaseGeometry, edge: Line) -> list[BaseGeometry]:
     return [part.buffer(0.05, 1) for part in getattr(filled, "geoms", [filled]) if part.distance(ends) < THROAT_MM]
 
 
+@lru_cache(8)
+def _run_of(body: ToolBody, past_mm: float) -> _Run:
+    """The edge and so far past its ends: along the outline where that goes on smoothly, straight on where it turns a corner."""
+    ring = body.outline
+    around = float(LineString(closed(ring)).length)
+    past = min(past_mm, max((around - (body.edge_to_mm - body.edge_from_mm)) / 2 - 1, 0.0))
+    first, last = (
+        _cornered(stretch(ring, (at - TURN_OVER_MM) % around, (at - TURN_OVER_MM) % around + past + 2 * TURN_OVER_MM))
+        if towards > 0
+        else _cornered(
+            stretch(
+                ring, (at - past - TURN_OVER_MM) % around, (at - past - TURN_OVER_MM) % around + past + 2 * TURN_OVER_MM
+            )
+        )
+        for at, towards in ((body.edge_from_mm, -1), (body.edge_to_mm, 1))
+    )
+    return _Run(
+        body.edge_from_mm - (0.0 if first else past), body.edge_to_mm + (0.0 if last else past),
+        (past if first else 0.0, past if last else 0.0),
+    )  # fmt: skip
+
+
+def _cornered(line: Line) -> bool:
+    """Whether a stretch of outline turns by more than `MOST_TURN_RAD` from its beginning to its end."""
+    ends = (walk(line, [0.0, TURN_OVER_MM]), walk(line, float(arc_length(line)[-1]) - np.array([TURN_OVER_MM, 0.0])))
+    (a, b), (c, d) = ends
+    return bool(abs(angle_between((b - a)[None], (d - c)[None])[0]) > MOST_TURN_RAD)
+
+
 @lru_cache(24)
-def _along(body: ToolBody, start_mm: float, end_mm: float, by_mm: float) -> Line:
+def _along(body: ToolBody, run: _Run, by_mm: float) -> Line:
     """The line `by_mm` outside the tool; the edge itself where nothing of it is left: what lies there is a finding's."""
-    line = offset(body.outline, start_mm, end_mm, by_mm)
-    return frozen(line if len(line) > 1 else offset(body.outline, start_mm, end_mm, 0.0))
+    around = float(LineString(closed(body.outline)).length)
+    if by_mm == 0:
+        start = run.start_mm % around
+        line = stretch(body.outline, start, start + (run.end_mm - run.start_mm))
+    else:
+        line = offset(body.outline, run.start_mm, run.end_mm, by_mm)
+        if len(line) < 2:
+            line = offset(body.outline, run.start_mm, run.end_mm, 0.0)
+    return frozen(extended(line, *run.on_mm) if any(run.on_mm) else line)
 
 
 def ring_of(area: BaseGeometry) -> Line:
@@ -169,12 +214,12 @@ def way_out(body: ToolBody, lines: Lines) -> Room:
     return Room(inward, long, float(gap[k, i]), float(drawn[k]), (float(moved[k, i, 0]), float(moved[k, i, 1])))
 
 
-def over_the_back(body: ToolBody, lines: Lines) -> float:
-    """How far it is from the middle of the mouth over the face to the tool's back."""
-    middle = np.array(middle_of(lines.mouth))
-    ray = LineString([middle, middle + 2000 * way_out(body, lines).along]).intersection(_whole(body))
-    first = ray.geoms[0] if hasattr(ray, "geoms") and len(ray.geoms) else ray
-    return float(first.length)
+def over_the_back(body: ToolBody, lines: Lines, start: tuple[float, float]) -> float:
+    """How far it is from a place on the face straight out to where the tool ends, beyond any hollow of it."""
+    along = way_out(body, lines).along
+    at = np.array(start)
+    ray = LineString(np.stack([at, at + 2000 * along])).intersection(_whole(body))
+    return 0.0 if ray.is_empty else float(((shapely.get_coordinates(ray) - at) @ along).max())
 
 
 def at_share(line: Line, share: float) -> tuple[float, float]:

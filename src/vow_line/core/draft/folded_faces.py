@@ -11,12 +11,12 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, area_within, frozen
-from .assembly import Join, Layer, Sewing
+from .assembly import Join, Layer, Lies, Sewing
 from .drafted import WayOut
 from .flat import short_of
 from .pieces import Edge, Piece, leather, parted
 from .search import Progress, Way, search
-from .two_faces import Faces, inset, strip
+from .two_faces import Faces, between_sides, inset, strip
 from .wrap import flat_length
 
 OPEN_MM = 1e-4
@@ -103,6 +103,16 @@ class FoldedFaces:
                 stack_title="welt, thick" if count else "leather",
             ),
         )  # fmt: skip
+
+    def lies(self, side: float, share: float) -> tuple[Lies, ...]:
+        """Where the thing lies on the halves, from the fold to the thread; `share` of its height lies under the front."""
+        turned = np.array([side, 1.0])
+        found = []
+        for thread, way, part in ((self.thread, 1.0, share), (self.back_thread, -1.0, 1 - share)):
+            x, _, right = between_sides(thread, self.faces.x)
+            p, q = (np.column_stack([u, x]) * turned * [way, 1.0] for u in (np.zeros(len(x)), right))
+            found.append(Lies("pocket", "pouch", "half", x, frozen(p), frozen(q), part))
+        return tuple(found)
 
     def way_out(self, side: float) -> WayOut:
         """Straight out of the mouth."""

@@ -211,7 +211,9 @@ def parted(ring: Line, *edges: tuple[Edge, tuple[float, float]]) -> tuple[Line, 
     begins = sorted(((place_on(ring, at), edge) for edge, at in edges), key=lambda b: b[0])
     lines = []
     for k, (start, edge) in enumerate(begins):
-        end = begins[(k + 1) % len(begins)][0]
-        long = (end - start) % around or around
+        end, after = begins[(k + 1) % len(begins)]
+        long = (end - start) % around
+        if long < 1e-6 and len(begins) > 1:
+            raise AssemblyError(f"The edges {edge.id} and {after.id} begin at one place.", edge.id)
         lines.append(replace(edge, line=frozen(stretch(ring, start, start + long) if len(begins) > 1 else whole)))
     return edged(*lines)

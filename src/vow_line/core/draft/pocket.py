@@ -12,6 +12,7 @@ from .draw_out import DrawOut
 from .flat import from_mouth, grown, hollows_filled, opened, right_side
 from .wrap import HalfWrap, half_wrap
 
+SWELL_MM = 0.3  # what is larger by less is the same: between two welts needs are taken as linear
 FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius
 
 
@@ -20,7 +21,7 @@ class Wraps:
     """The leather round the body at every row from the mouth on, as far as it depends on no line of the pattern.
 
     `thin` says how far the welt is skived, 0 to 1; the wraps touch the body, keep clear of it, or touch it with the welt
-    skived to nothing; `needs` is the flat half width that touches it with the whole welt.
+    skived to nothing; `needs` is the flat half width that touches it with the whole welt, `least` what it can pass with.
     """
 
     x: Values
@@ -32,6 +33,7 @@ class Wraps:
     clear: HalfWrap
     needs_thin: HalfWrap
     needs: Values
+    least: Values
     spine_z: float
     fold_y: float
 
@@ -54,12 +56,13 @@ def wraps_of(
     half_welt = welt_mm / 2 * (1 - thin)
     wrap = partial(half_wrap, y, z, neutral=neutral, leather_mm=leather_mm)
     touching = wrap(edge, half_welt)
-    needs = touching.flat_mm.copy()  # past the skive the welt is whole already
+    needs, least = touching.flat_mm.copy(), touching.least_mm.copy()  # past the skive the welt is whole already
     s = thin > 0
-    needs[s] = half_wrap(y[s], z[s], edge[s], np.full(int(s.sum()), welt_mm / 2), neutral, leather_mm).flat_mm
+    whole = half_wrap(y[s], z[s], edge[s], np.full(int(s.sum()), welt_mm / 2), neutral, leather_mm)
+    needs[s], least[s] = whole.flat_mm, whole.least_mm
     return Wraps(
         x, edge, top - fold_y, blade, thin, touching, wrap(edge + clearance_mm, half_welt),
-        wrap(edge, np.zeros(len(x))), needs, float(z[blade].max()), fold_y,
+        wrap(edge, np.zeros(len(x))), needs, least, float(z[blade].max()), fold_y,
     )  # fmt: skip
 
 
@@ -79,12 +82,22 @@ def inside_of(wraps: Wraps, clearance_mm: float, mouth_ease_mm: float, straight:
     """The inside that these wraps need, run `straight` from the widest place to the mouth or following the body in behind it.
     What lies outside of it, seam and margins, is not asked for, so that changing those leaves it as it is.
     """
-    gives = np.where(wraps.blade, wraps.clear.flat_mm, wraps.touching.flat_mm + mouth_ease_mm / 2)
+    gives = np.where(wraps.blade, wraps.clear.flat_mm, _passing(wraps) + mouth_ease_mm / 2)
     edge_u = np.maximum(gives - clearance_mm, 0.2)
     if straight:
         edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
     area = grown(opened(hollows_filled(edge_u, wraps.x, FILLET_MM), wraps.x), clearance_mm)
     return Inside(frozen(edge_u), area, frozen(right_side(area)))
+
+
+def _passing(wraps: Wraps) -> Values:
+    """What the handle needs at every row: its own, or that of a guard or swell that lies deeper and must pass there."""
+    own, grip = wraps.touching.flat_mm, ~wraps.blade
+    full, thinned = (
+        np.maximum.accumulate(np.where(grip, v, 0.0)[::-1])[::-1] for v in (wraps.needs, wraps.needs_thin.flat_mm)
+    )
+    deeper = full + (thinned - full) * wraps.thin
+    return np.where(deeper > own + SWELL_MM, deeper, own)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

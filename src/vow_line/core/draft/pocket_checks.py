@@ -23,6 +23,7 @@ LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread 
 LEAST_WELT_INSIDE_MM = 3.0  # welt left between pocket and thread, or the edge wears through to it (common practice)
 WANTED_GAP_MM = 0.5  # room the blade should have to the welt while it is drawn out, on top of the readings' spread
 MOST_FOLD_STRAIN = 0.6  # outer fibres stretched more than this at the fold want damping or a skive (from memory)
+TRUE_MM = 0.05  # lines of the pattern are true to so much: outlines are simplified
 MOST_RELIEF_MM = 50.0
 
 
@@ -126,7 +127,7 @@ def draw_findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket) -> lis
             " Run the pocket straight from the belly to the mouth.",
             Mend("open the pocket", (("piece.opened", True),)),
         )
-    blocked = pocket.draw.least_mm < 0
+    blocked = pocket.draw.least_mm < -TRUE_MM
     what = (
         "The blade does not come out: it is {gap} short of passing {at} from the guard."
         if blocked

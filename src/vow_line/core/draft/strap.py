@@ -1,5 +1,7 @@
 """A strap riveted to the back that goes over the thing and closes on the front with a stud."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..curve import frozen
@@ -16,28 +18,28 @@ def numbered(word: str, count: int) -> tuple[tuple[str, str], ...]:
     return tuple((f"{slug}-{k}", f"{word} {k}") for k in range(1, count + 1)) if count > 1 else ((slug, word),)
 
 
-def stud_strap(over_mm: float, wide_mm: float, leather_mm: float, count: int = 1) -> Piece:
-    """Straps `over_mm` long between their laps, round at the stud; from hole to hole they are as long as that and one lap, half
-    of it at either end.
-    """
-    long = over_mm + 2 * LAP_MM
+def stud_strap(
+    way_mm: float, wide_mm: float, leather_mm: float, count: int = 1, id: str = "strap", title: str = "strap"
+) -> Piece:
+    """Straps `way_mm` long from hole to hole, and half a lap longer at either end, round at the stud."""
+    long = way_mm + LAP_MM
     turn = np.linspace(0, np.pi, 25)
     tip = wide_mm / 2 * np.column_stack([1 - np.cos(turn), np.sin(turn)]) + [0.0, long - wide_mm / 2]
     ring = np.concatenate([[[wide_mm, 0.0], [0.0, 0.0]], tip])
     outline, edges = edged(Edge("around", "around", frozen(ring), "free"))
     return Piece(
-        "strap", "strap", outline, edges, leather(leather_mm), count=count, turns="along",
+        id, title, outline, edges, leather(leather_mm), count=count, turns="along",
         punches=(Punch("rivet-hole", "rivet hole", (wide_mm / 2, LAP_MM / 2), POST_MM),
                  Punch("stud-hole", "stud hole", (wide_mm / 2, long - LAP_MM / 2), POST_MM)),
     )  # fmt: skip
 
 
-def strap_fasteners(back: str, front: str, count: int = 1) -> tuple[Fastener, ...]:
-    """A rivet and a stud for each strap, through its own holes and those of the piece they are punched in."""
-    names = zip(*(numbered(w, count) for w in ("rivet", "stud", "rivet hole", "stud hole")), strict=True)
+def strap_fasteners(back: str, front: str, straps: Sequence[str] = ("strap",)) -> tuple[Fastener, ...]:
+    """A rivet and a stud for each of the `straps`, through its own holes and those of the piece they are punched in."""
+    names = zip(straps, *(numbered(w, len(straps)) for w in ("rivet", "stud", "rivet hole", "stud hole")), strict=True)
     return tuple(
-        f for (rivet, rivets), (stud, studs), (hole, _), (at, _) in names for f in (
-            Fastener(rivet, rivets, "rivet", (("strap", "rivet-hole"), (back, hole))),
-            Fastener(stud, studs, "stud", (("strap", "stud-hole"), (front, at))),
+        f for strap, (rivet, rivets), (stud, studs), (hole, _), (at, _) in names for f in (
+            Fastener(rivet, rivets, "rivet", ((strap, "rivet-hole"), (back, hole))),
+            Fastener(stud, studs, "stud", ((strap, "stud-hole"), (front, at))),
         )
     )  # fmt: skip

@@ -15,7 +15,7 @@ from ..curve import Line, Values, area_within, frozen, headings, rows_from
 from ..drawing import Mark
 from ..measure import MouldedBody
 from ..ring import closed
-from .assembly import Join, Layer, Sewing
+from .assembly import Join, Layer, Lies, Sewing
 from .drafted import WayOut
 from .pieces import Edge, Piece, edged, leather, other_leather
 from .search import Progress, Way, search
@@ -99,6 +99,19 @@ class Faces:
             ),
         )  # fmt: skip
 
+    def lies(self, side: float, share: float) -> tuple[Lies, ...]:
+        """Where the thing lies on front and back, between the threads; `share` of its height lies under the front."""
+        turned = np.array([side, 1.0])
+        found = []
+        for id, thread, way, part in (
+            ("front", self.front_thread, 1, share),
+            ("back", self.back_thread, -1, 1 - share),
+        ):
+            x, left, right = between_sides(thread, self.x)
+            p, q = (np.column_stack([u, x]) * turned * [way, 1.0] for u in (left, right))
+            found.append(Lies("pocket", id, "face", x, frozen(p), frozen(q), part))
+        return tuple(found)
+
     def way_out(self, side: float) -> WayOut:
         """Straight out of the mouth."""
         turned = np.array([side, 1.0])
@@ -114,6 +127,14 @@ class Faces:
         up = np.array([0.0, -1.0])
         return search(inside, walls, up, float(np.ptp(self.x)), edge=None if edge is None else edge * turned,
                       thread=self.front_thread * turned, progress=progress)  # fmt: skip
+
+
+def between_sides(line: Line, x: Values) -> tuple[Values, Values, Values]:
+    """Where a line from the right round to the left crosses each height of `x` it reaches: those heights, left, right."""
+    nose = int(np.argmax(line[:, 1]))
+    x = x[x <= line[nose, 1] - 0.05]
+    right, left = line[: nose + 1], line[nose:][::-1]
+    return x, *(np.interp(x, np.maximum.accumulate(k[:, 1]), k[:, 0]) for k in (left, right))  # type: ignore[return-value]
 
 
 def strip(outer: Line, inner: Line, thick_mm: float, count: int, leather_mm: float) -> Piece:
@@ -237,12 +258,13 @@ def two_faces(
     flat_back = 0.0 if both else 2 * (u.half[0] + close_mm)
     passing = faces * 2 * u.through_mm + flat_back
     gives = float(faces * 2 * (u.half[0] + close_mm + u.more[0]) + flat_back + ease_mm)
-    back_thread, back_cut = _round(u.eased, u.mouth), _round(u.eased.buffer(margin_mm, 8), u.mouth)
-    front_thread, front_cut = (
-        _eased(_widened(line, u.x, u.more, u.over_nose), ease_mm / (2 * faces)) for line in (back_thread, back_cut)
-    )
+    back_thread = _round(u.eased, u.mouth)
+    front_thread = _eased(_widened(back_thread, u.x, u.more, u.over_nose), ease_mm / (2 * faces))
+    front_cut = _round(_run_on(front_thread).buffer(margin_mm, 8), u.mouth)
     if both:
         back_thread, back_cut = front_thread, front_cut
+    else:
+        back_cut = _round(u.eased.buffer(margin_mm, 8), u.mouth)
     outline = [np.column_stack([side - u.middle, body.x_mm]) for side in (body.top_mm, body.low_mm)]
     return Faces(
         u.x, u.half, u.more, u.over_nose, passing, gives, frozen(back_thread), frozen(front_thread), frozen(back_cut),
@@ -295,7 +317,14 @@ def _round(area: BaseGeometry, mouth: float) -> Line:
     start = at_mouth(line[max(first, 1) - 1], line[max(first, 1)])
     end = at_mouth(line[min(last + 1, len(line) - 1)], line[last])
     whole_way = np.vstack([start, found, end])
+    whole_way = whole_way[np.append(True, np.hypot(*np.diff(whole_way, axis=0).T) > 1e-6)]
     return whole_way if start[0] > end[0] else whole_way[::-1]
+
+
+def _run_on(line: Line) -> BaseGeometry:
+    """The area within a line from the mouth's right round to its left, run straight on upwards past the mouth."""
+    above = line[[-1, 0]] - [0.0, 60.0]
+    return area_within(np.concatenate([line, above]))
 
 
 def _widened(line: Line, x: Values, more: Values, over_nose: float) -> Line:

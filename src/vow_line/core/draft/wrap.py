@@ -21,11 +21,15 @@ Length = TypeVar("Length", float, Values)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class HalfWrap:
-    """A wrap from the fold to the seam, each `(n,)`: hull length and flat length in mm, turning in radians."""
+    """A wrap from the fold to the seam, each `(n,)`: hull length and flat length in mm, turning in radians; `least_mm`, the flat
+    length of the shortest wrap when the seam may stand farther off: right beside a body thicker than the welt, leather turns
+    down so steeply that a little room makes it shorter.
+    """
 
     hull_mm: Values
     turning_rad: Values
     flat_mm: Values
+    least_mm: Values
 
 
 def flat_length(hull_mm: Length, turning_rad: Length, neutral: float, leather_mm: float) -> Length:
@@ -50,7 +54,7 @@ def half_wrap(
     first = np.argmax(rise_from_fold, axis=1)
     seam_slope = np.arctan2(seam_z_mm, seam_y_mm)
     reach = seam_y_mm[:, None] - y_mm
-    rise_from_seam = np.where(reach > 0, np.arctan2(z_mm - seam_z_mm[:, None], np.where(reach > 0, reach, 1)), -np.inf)
+    rise_from_seam = np.where(reach >= 0, np.arctan2(z_mm - seam_z_mm[:, None], np.maximum(reach, 0)), -np.inf)
     last = np.argmax(rise_from_seam, axis=1)
     direct = (rise_from_fold[rows, first] <= seam_slope) | (last < first)
     first, last = np.where(direct, 0, first), np.where(direct, 0, last)
@@ -60,7 +64,21 @@ def half_wrap(
     hull = np.where(direct, np.hypot(seam_y_mm, seam_z_mm), hull)
     leaving = np.where(direct, -seam_slope, rise_from_seam[rows, last])
     turning = np.pi / 2 + leaving
-    return HalfWrap(hull, turning, flat_length(hull, turning, neutral, leather_mm))
+    flat = flat_length(hull, turning, neutral, leather_mm)
+    down = np.where(direct, 0.0, np.maximum(z_mm[rows, last] - seam_z_mm, 0.0))
+    return HalfWrap(hull, turning, flat, flat - _saved(seam_y_mm - y_mm[rows, last], down, neutral * leather_mm))
+
+
+def _saved(off_mm: Values, down_mm: Values, neutral_mm: float) -> Values:
+    """What a wrap saves `(n,)` by ending farther off than `off_mm`, where it goes down by `down_mm` to its end: the least over a
+    of √(a² + h²) + k t atan(h / a), which lies where a √(a² + h²) = k t h.
+    """
+
+    def long(off: Values) -> Values:
+        return np.hypot(off, down_mm) + neutral_mm * np.arctan2(down_mm, off)
+
+    best = np.sqrt((np.sqrt(down_mm**4 + 4 * (neutral_mm * down_mm) ** 2) - down_mm**2) / 2)
+    return np.where(best > off_mm, long(off_mm) - long(best), 0.0)
 
 
 def drawn_over(section: Line, worked_mm: float = 0.0) -> tuple[Line, float, float]:

@@ -93,6 +93,6 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
         spent, planned = sum(t.minutes or 0 for t, _ in took), sum(s.minutes for _, s in took)
         found.append(reckon("record/minutes", "Minutes, where noted", minutes(spent),
                             said("{plan} was planned for those steps", plan=minutes(planned))))  # fmt: skip
-    found.append(reckon("record/done", "Steps done", count(len(choices.done)),
+    found.append(reckon("record/done", "Steps done", count(sum(choices.is_done(s.id) for s in work.steps)),
                         said("of {n}", n=count(len(work.steps)))))  # fmt: skip
     return Recorded(tuple(ratios), tuple(found), tuple(findings))

@@ -1,13 +1,8 @@
-"""What is wrong with the holes of a seam, and with what lies near them."""
-
-import itertools
+"""What is wrong with the holes of a seam by itself."""
 
 import numpy as np
-import shapely
-from numpy.typing import NDArray
 
-from ..curve import Line, Values, arc_length, area_within, corners, rounded
-from ..draft import Draft, Piece
+from ..curve import arc_length, corners, rounded
 from ..finding import Finding, Mend
 from ..reckoning import count, fine, length, percent, said
 from .choices import StitchChoices
@@ -18,10 +13,6 @@ MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
 MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
 MOST_ROUND_MM = 12.0  # a corner rounded further than this is another shape
-NEAR_EDGE_MM = 1.5  # a hole nearer to the cut tears out (from memory)
-NEAR_FOLD_MM = 1.5  # a hole nearer to a fold opens with it (from memory)
-SLOT_LEAVES_MM = 10.0  # leather between a belt's slot and the cut (from memory)
-NEAR_PUNCH_MM = 2.0  # leather left between a hole and a fastener's (from memory)
 
 
 def checks(seam: Seam, choices: StitchChoices) -> tuple[Finding, ...]:
@@ -150,85 +141,3 @@ def _partner_findings(seam: Seam) -> list[Finding]:
         said(f"The edges of the {seam.title} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
              share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.sewing.margin_at,
     )]  # fmt: skip
-
-
-def near(draft: Draft, seams: tuple[Seam, ...]) -> tuple[Finding, ...]:
-    """Holes nearer to the cut, a fold, a fastener or another seam's holes than they should be, the worst of each."""
-    found: list[Finding] = []
-    for piece in draft.pieces:
-        there = [(s, s.on(k), s.there(k)) for s in seams for k, p in enumerate(s.line.placed) if p.piece == piece.id]
-        for slot in piece.slots:
-            left = float(area_within(slot).distance(area_within(piece.outline).boundary))
-            if left < SLOT_LEAVES_MM:
-                found.append(Finding(
-                    "look", "slot-near-edge", "stitch",
-                    said(f"A slot leaves {{d}} of leather at the edge of the {piece.title}; {{least}} carries a belt.",
-                         d=length(left), least=length(SLOT_LEAVES_MM)), "piece.loop.width_mm",
-                ))  # fmt: skip
-        for seam, holes, numbers in there:
-            found += _near_on(piece, seam, holes[numbers], numbers)
-        for (one, a, some), (two, b, others) in itertools.combinations(there, 2):
-            a, b = a[some], b[others]
-            if one is two or not len(a) or not len(b):
-                continue
-            apart = np.hypot(*(a[:, None] - b[None]).transpose(2, 0, 1))
-            least = min(one.pitch_mm, two.pitch_mm) / 2
-            if apart.min() < least:
-                i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
-                found.append(Finding(
-                    "look", "seams-near", "stitch",
-                    said(f"On the {piece.title} hole {{i}} of the {one.title} lies {{d}} from hole {{j}} of the "
-                         f"{two.title}: the leather between tears.",
-                         i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
-                    one.line.sewing.margin_at or "stitch.pitch_mm",
-                ))  # fmt: skip
-    return tuple({(f.code, f.at, f.says.template): f for f in found}.values())
-
-
-def _near_on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp]) -> list[Finding]:
-    found: list[Finding] = []
-    at = seam.line.sewing.margin_at or "stitch.pitch_mm"
-    points = shapely.points(holes)
-    area = area_within(piece.outline)
-    if area.is_empty or not len(holes):
-        return []
-    to_cut: Values = np.asarray(shapely.distance(points, area.boundary))
-    outside = ~shapely.contains_xy(area, *holes.T)
-    k = int(np.argmax(np.where(outside, to_cut, -1.0))) if outside.any() else int(np.argmin(to_cut))
-    if outside.any() or to_cut[k] < min(NEAR_EDGE_MM, 0.6 * seam.line.margin_mm):
-        beside = "beside" if outside.any() else "from the cut of"
-        found.append(Finding(
-            "hold" if outside.any() else "look", "hole-near-edge", "stitch",
-            said(f"Hole {{k}} of the {seam.title} lies {{d}} {beside} the {piece.title}.", k=count(numbers[k] + 1),
-                 d=length(float(to_cut[k]))), at,
-        ))  # fmt: skip
-    folds = [f for f in piece.folds if len(f) > 1]
-    if folds:
-        lines = shapely.multilinestrings([shapely.LineString(f) for f in folds])
-        to_fold: Values = np.asarray(shapely.distance(points, lines))
-        k = int(np.argmin(to_fold))
-        if to_fold[k] < NEAR_FOLD_MM:
-            found.append(Finding(
-                "look", "hole-near-fold", "stitch",
-                said(f"Hole {{k}} of the {seam.title} lies {{d}} from a fold of the {piece.title}: it opens as that bends.",
-                     k=count(numbers[k] + 1), d=length(float(to_fold[k]))), at,
-            ))  # fmt: skip
-    for slot in piece.slots:
-        clear: Values = np.asarray(shapely.distance(points, area_within(slot)))
-        k = int(np.argmin(clear))
-        if clear[k] < NEAR_PUNCH_MM:
-            found.append(Finding(
-                "look", "hole-near-fastener", "stitch",
-                said(f"Hole {{k}} of the {seam.title} leaves {{d}} of leather beside a slot.", k=count(numbers[k] + 1),
-                     d=length(float(clear[k]))), at,
-            ))  # fmt: skip
-    for punch in piece.punches:
-        between = np.hypot(*(holes - punch.centre).T) - punch.diameter_mm / 2
-        k = int(np.argmin(between))
-        if between[k] < NEAR_PUNCH_MM:
-            found.append(Finding(
-                "look", "hole-near-fastener", "stitch",
-                said(f"Hole {{k}} of the {seam.title} leaves {{d}} of leather beside the {punch.title}.",
-                     k=count(numbers[k] + 1), d=length(max(float(between[k]), 0.0))), at,
-            ))  # fmt: skip
-    return found

@@ -6,7 +6,7 @@ from functools import cached_property
 from ..draft import Draft
 from ..finding import Finding
 from ..reckoning import Reckoning
-from .checks import checks, near
+from .checks import checks
 from .choices import StitchChoices
 from .seams import Seam, seam_of
 from .sums import sums
@@ -27,9 +27,8 @@ class Stitching:
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
-        """What is wrong with the seams, each by itself, then with what lies near them."""
-        own = tuple(f for s in self.seams for f in checks(s, self.choices.of(s.id)))
-        return own + near(self.draft, self.seams)
+        """What is wrong with the seams, each by itself."""
+        return tuple(f for s in self.seams for f in checks(s, self.choices.of(s.id)))
 
     def seam(self, id: str) -> Seam:
         """The seam of that id. Raises KeyError."""

@@ -21,7 +21,7 @@ from ...measure import Body, ToolBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, reckon, said
 from ...ring import closed, place_on, turned_right
-from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Join, Layer, Seat, Sewing, Shell
+from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Goes, Join, Layer, Seat, Sewing, Shell
 from ..drafted import Draft, Section, WayOut
 from ..edge_lines import Lines, Room, at_share, cross, lines_of, middle_of, over_the_back, ring_of, walls, way_out
 from ..flap import Flap, flap
@@ -35,6 +35,7 @@ from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
 MOST_BOWED_MM = 3.0  # leather folds along a straight line: an edge that bows more wants two parts (from memory)
+ALIKE_MM = 1.0  # straps that differ by less are cut alike
 ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
 
 Size = Annotated[float, Field(gt=0, le=200)]
@@ -113,6 +114,7 @@ class EdgeCover(KindOfPiece):
             shell, front, back = ["front", "back"], "front", "back"
         strap: tuple[Piece, ...] = ()
         fasteners: tuple[Fastener, ...] = ()
+        goes: tuple[Goes, ...] = ()
         if cover is not None:
             fasteners = tuple(
                 Fastener(id, title, "stud", (("back", at), ("front", post)))
@@ -121,8 +123,12 @@ class EdgeCover(KindOfPiece):
                 )
             )  # fmt: skip
         elif strapped:
-            strap = (stud_strap(self._over(body, lines, leather_mm), strapped.width_mm, leather_mm, strapped.count),)
-            fasteners = strap_fasteners(back, front, strapped.count)
+            strap, which = self._straps(body, lines, leather_mm)
+            fasteners = strap_fasteners(back, front, which)
+            goes = tuple(
+                Goes(id, ("rivet-hole", "stud-hole"), (rivet.through[1], stud.through[1]), "back")
+                for id, rivet, stud in zip(which, fasteners[::2], fasteners[1::2], strict=True)
+            )
         seam = Join(
             "edge-seam", "edge seam", "line", (first, Layer("filler", "outer", "filler", between=True), last),
             Sewing(
@@ -131,8 +137,11 @@ class EdgeCover(KindOfPiece):
                 stack_title="filler, thick",
             ),
         )  # fmt: skip
+        along = way_out(body, lines).along
+        out = float(along[0]), float(along[1])
         return Assembly(
-            (*pieces, filler, *strap), (seam,), seats, fasteners, (Shell("pocket", "cover", tuple(shell), way="across"),)
+            (*pieces, filler, *strap), (seam,), seats, fasteners,
+            (Shell("pocket", "cover", tuple(shell), way="across", out=out),), straps=goes,
         )  # fmt: skip
 
     def _filler(self, lines: Lines, leather_mm: float) -> Piece:
@@ -161,10 +170,24 @@ class EdgeCover(KindOfPiece):
             self.straps.count,
         )
 
-    def _over(self, body: ToolBody, lines: Lines, leather_mm: float) -> float:
-        """How long a strap is between its laps: to the tool's back, round it, and to the mouth again."""
-        back = 2 * over_the_back(body, lines) + float(body.thick_mm[-1])
-        return flat_length(back, np.pi, NEUTRAL_DRY, leather_mm)
+    def _ways(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[float, ...]:
+        """How long each strap is from hole to hole: to the tool's back, round it, and as far again."""
+        thick = float(body.thick_mm[-1])
+        return tuple(
+            flat_length(2 * over_the_back(body, lines, hole.centre) + thick, np.pi, NEUTRAL_DRY, leather_mm)
+            for hole in _held(self.straps, "stud", lines.mouth, lines.inner)
+        )
+
+    def _straps(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[tuple[Piece, ...], tuple[str, ...]]:
+        """The straps, one piece where they are all as long, and which of the pieces each of them is."""
+        assert self.straps is not None
+        ways, wide = self._ways(body, lines, leather_mm), self.straps.width_mm
+        if max(ways) - min(ways) <= ALIKE_MM:
+            return (stud_strap(max(ways), wide, leather_mm, len(ways)),), ("strap",) * len(ways)
+        names = numbered("strap", len(ways))
+        return tuple(
+            stud_strap(way, wide, leather_mm, 1, id, title) for way, (id, title) in zip(ways, names, strict=True)
+        ), tuple(id for id, _ in names)
 
     def _other_half(self, line: "_FoldLine", leather_mm: float) -> tuple[Line, tuple[float, float]]:
         """How the one half lies on the other: turned over about the fold, and moved on by the turn the fold takes."""
@@ -278,12 +301,17 @@ class EdgeCover(KindOfPiece):
                 ("back",),
             ))  # fmt: skip
         elif self.straps:
-            over, thick = over_the_back(body, lines), float(body.thick_mm[-1])
-            found.append(reckon(
-                "strap", "Strap, long", length(self._over(body, lines, leather_mm) + 2 * LAP_MM),
-                said("2 × {over:n} to the back + {t:n} thick + a turn of {turn:n} + 2 laps of {lap}", over=length(over),
-                     t=length(thick), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)), ("strap",),
-            ))  # fmt: skip
+            thick, which = float(body.thick_mm[-1]), numbered("strap", self.straps.count)
+            turn = np.pi * NEUTRAL_DRY * leather_mm
+            ways = self._ways(body, lines, leather_mm)
+            alike = max(ways) - min(ways) <= ALIKE_MM
+            for way, (id, title) in ((max(ways), ("strap", "strap")),) if alike else zip(ways, which, strict=True):
+                found.append(reckon(
+                    id, f"{title.capitalize()}, long", length(way + LAP_MM),
+                    said("2 × {over:n} from its hole to the back + {t:n} thick + a turn of {turn:n} + half a lap of {lap} at "
+                         "either end", over=length((way - turn - thick) / 2), t=length(thick), turn=length(turn),
+                         lap=length(LAP_MM)), (id,),
+                ))  # fmt: skip
             found.append(reckon("posts", "Rivet post", length(2 * leather_mm + RIVET_POST_OVER_MM),
                                 said("2 × {t:n} stack + {p}; the stud for a stack of {s}", t=length(leather_mm),
                                      p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip

@@ -17,7 +17,7 @@ from ...drawing import Callout, Label, Mark
 from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
-from ..assembly import Assembly, Join, Layer, Lies, Seat, Sewing, Shell
+from ..assembly import Assembly, Goes, Join, Layer, Lies, Seat, Sewing, Shell
 from ..drafted import Draft, Section, WayOut
 from ..draw_out import draw_out, squeeze_grade
 from ..flat import below, right_side, short_of
@@ -25,12 +25,13 @@ from ..kind import KindOfPiece
 from ..loop import BeltLoop, Hung, hung, loop_choices
 from ..pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather
 from ..pocket import Pocket, inside_of, wraps_of
-from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
+from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, TRUE_MM, Relief, findings, judged
 from ..search import Progress, Way, search
 from ..section import cut_across
 from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
+FITTED_LOOSE_MM = 8.0  # beyond this a pocket that follows the thing does not: hollows are filled (from memory)
 GUARD_MM = 1.5  # leather of a toe guard (from memory)
 MIRROR = frozen([[-1.0, 0.0], [0.0, 1.0]])
 
@@ -114,16 +115,27 @@ class FoldedSheath(KindOfPiece):
             guards = (Layer("toe-guard", "front", "toe guard, front", between=True, from_mm=front - back),
                       Layer("toe-guard", "back", "toe guard, back", turn=MIRROR))  # fmt: skip
         joins.append(self._main_join(pocket, guards))
+        loose = None if self.opened else self.clearance_mm + max(self.mouth_ease_mm, 0.0) + FITTED_LOOSE_MM
         strap = (
-            stud_strap(self._strap_over(body, pocket, leather_mm), self.strap_mm, leather_mm) if self.strap_mm else None
+            stud_strap(self._strap_over(body, pocket, leather_mm) + LAP_MM, self.strap_mm, leather_mm)
+            if self.strap_mm
+            else None
         )
-        across = np.column_stack([pocket.gives, pocket.x])
-        fold = np.column_stack([np.zeros(len(pocket.x)), pocket.x])
+        half = float(pocket.outer[0, 0])
+        rim = np.maximum(
+            self._rim(float(pocket.x[0]), half, pocket.gives), self._rim(float(pocket.x[0]), half, np.zeros(1))
+        )
+        x, gives = (v[pocket.x >= rim] for v in (pocket.x, pocket.gives))
+        across, fold = np.column_stack([gives, x]), np.column_stack([np.zeros(len(x)), x])
         return Assembly(
             pieces=(*pieces, *((strap,) if strap else ())), joins=tuple(joins), seats=tuple(seats),
             fasteners=strap_fasteners("sheath", "sheath") if strap else (),
             shells=(Shell("pocket", "pocket", ("sheath",)),),
-            lies=tuple(Lies("pocket", "sheath", "half", pocket.x, fold, across * side) for side in ([1, 1], [-1, 1])),
+            lies=tuple(
+                Lies("pocket", "sheath", "half", x, fold, across * side, loose_mm=loose) for side in ([1, 1], [-1, 1])
+            ),
+            straps=(Goes("strap", ("rivet-hole", "stud-hole"), (("sheath", "rivet-hole"), ("sheath", "stud-hole")), "handle",
+                         self._strap_at(body, pocket)),) if strap else (),
         )  # fmt: skip
 
     # the pocket
@@ -145,7 +157,7 @@ class FoldedSheath(KindOfPiece):
         relieved = self._relieved(inside.line)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
         only_blade = np.where(w.blade, 1.0, 0.0)
-        draw = draw_out(x, w.needs * only_blade, w.needs_thin.flat_mm * only_blade, full_inner, w.thin)
+        draw = draw_out(x, w.least * only_blade, w.needs_thin.least_mm * only_blade, full_inner, w.thin)
         whole = draw_out(x, w.needs, w.needs_thin.flat_mm, full_inner, w.thin)
         return Pocket(
             x=x, touching=w.touching, edge_u=inside.edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
@@ -276,11 +288,16 @@ class FoldedSheath(KindOfPiece):
             folds=(frozen([[0.0, begins], [0.0, right[-1, 1]]]),), turns="along",
         )  # fmt: skip
 
-    def _strap_over(self, body: LongBody, pocket: Pocket, leather_mm: float) -> float:
-        """Half way round the handle just outside the mouth."""
+    def _strap_at(self, body: LongBody, pocket: Pocket) -> float:
+        """Where a strap goes round the handle: its thickest just outside the mouth."""
         outside = (body.x_mm < pocket.x[0]) & (body.x_mm > pocket.x[0] - 40)
-        girth = body.girth_mm()[outside if outside.any() else ~body.blade]
-        return flat_length(float(girth.max()) / 2, np.pi, self.neutral, leather_mm)
+        there = np.flatnonzero(outside if outside.any() else ~body.blade)
+        return float(body.x_mm[there[int(np.argmax(body.girth_mm()[there]))]])
+
+    def _strap_over(self, body: LongBody, pocket: Pocket, leather_mm: float) -> float:
+        """Half way round the handle there."""
+        at = int(np.argmin(np.abs(body.x_mm - self._strap_at(body, pocket))))
+        return flat_length(float(body.girth_mm()[at]) / 2, np.pi, self.neutral, leather_mm)
 
     # what is shown
 
@@ -319,7 +336,7 @@ class FoldedSheath(KindOfPiece):
         if not tight:
             return labels
         (u, v), least = self._tightest(pocket), pocket.draw.least_mm
-        says = said("{gap} too tight here" if least < 0 else "{gap} here", gap=length(abs(least)))
+        says = said("{gap} too tight here" if least < -TRUE_MM else "{gap} here", gap=length(abs(least)))
         return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
 
     def _callouts(self, pocket: Pocket, leather_mm: float) -> tuple[Callout, ...]:

@@ -20,11 +20,12 @@ from ..loop import BeltLoop, hung, loop_choices
 from ..two_faces import Faces, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_FORMED
 
+USUAL_IN = 0.7  # a pouch takes in about so much of a thing (from memory)
 MOST_WORKED = 0.35  # height over width beyond which a face worked in one piece puckers (from memory)
 
 
 class Pouch(KindOfPiece):
-    """Choices for a moulded pouch; every length in mm. `worked_mm` is how far below a taut line a face is worked down;
+    """Choices for a moulded pouch; every length in mm. how far it goes in is most of it unless that is said; `worked_mm` is how far below a taut line a face is worked down;
     `moulded` says whether both faces are, or the front alone. Folded, front and back are one piece that goes round one
     side of the thing; in two parts the back may stand up above the mouth by `back_up_mm`, and carry the loop there.
     """
@@ -33,7 +34,7 @@ class Pouch(KindOfPiece):
     says: ClassVar[str] = "moulded holster or pouch"
     told: ClassVar[str] = "on the belt, worked wet to its shape"
     fits: ClassVar[type[Body]] = MouldedBody
-    goes_in_mm: Annotated[float, Field(gt=0, le=1000)] = 120.0
+    goes_in_mm: Annotated[float, Field(gt=0, le=1000)] | None = None
     close_mm: Annotated[float, Field(ge=0, le=60)] = 3.0
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 6.0
     worked_mm: Annotated[float, Field(ge=0, le=100)] = 15.0
@@ -46,10 +47,14 @@ class Pouch(KindOfPiece):
     worn: Literal["right", "left"] = "right"
     loop: BeltLoop | None = BeltLoop()
 
+    def goes_in(self, body: MouldedBody) -> float:
+        """How much of the thing goes in."""
+        return USUAL_IN * float(np.ptp(body.x_mm)) if self.goes_in_mm is None else self.goes_in_mm
+
     def draft(self, body: MouldedBody, leather_mm: float) -> Draft:
         """Back, front, welts and their seam. Never raises."""
         shape = two_faces(
-            body, self.goes_in_mm, self.close_mm, self.margin_mm, self.worked_mm, self.welts * self.welt_mm,
+            body, self.goes_in(body), self.close_mm, self.margin_mm, self.worked_mm, self.welts * self.welt_mm,
             self.mouth_ease_mm, self.moulded == "both",
         )  # fmt: skip
         side = 1.0 if self.worn == "right" else -1.0
@@ -73,11 +78,12 @@ class Pouch(KindOfPiece):
         names = tuple(p.id for p in faces)
         return Draft(
             assembly=Assembly(
-                (*faces, *welts, *on.strips), (*on.joins, main), on.seats, shells=(Shell("pocket", "pocket", names),)
+                (*faces, *welts, *on.strips), (*on.joins, main), on.seats, shells=(Shell("pocket", "pocket", names),),
+                lies=sewn.lies(side, 0.5 if self.moulded == "both" else 1.0),
             ),
             marks=(Mark("dimension", frozen([[axis, shape.mouth], [axis, shape.x[-1]]])),),
             labels=(Label(said("outside"), (axis, float(shape.x[-1]) - 16)),),
-            callouts=self._callouts(shape, leather_mm, float(np.abs(faces[0].outline[:, 0]).max())),
+            callouts=self._callouts(body, shape, leather_mm, float(np.abs(faces[0].outline[:, 0]).max())),
             tell=partial(self._reckonings, body, shape, leather_mm, folded),
             findings=self._findings(body, shape),
             shown=(*names, *(("welt",) if self.welts else ())),
@@ -88,13 +94,13 @@ class Pouch(KindOfPiece):
             wet=True,
         )  # fmt: skip
 
-    def _callouts(self, shape: Faces, leather_mm: float, wide: float) -> tuple[Callout, ...]:
+    def _callouts(self, body: MouldedBody, shape: Faces, leather_mm: float, wide: float) -> tuple[Callout, ...]:
         mouth = shape.mouth
         long = float(shape.x[-1]) - mouth
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
                     "front"),
-            Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in_mm, (0.0, mouth), "left"),
+            Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in(body), (0.0, mouth), "left"),
             Callout("piece.close_mm", said("thread to the thing"), "length", self.close_mm, (-wide, mouth + long * 0.6), "left",
                     "round-seam"),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (wide, mouth + long * 0.5), "right",
@@ -156,11 +162,11 @@ class Pouch(KindOfPiece):
     def _findings(self, body: MouldedBody, shape: Faces) -> tuple[Finding, ...]:
         found: list[Finding] = []
         long = float(body.x_mm[-1])
-        if self.goes_in_mm > long:
+        if self.goes_in(body) > long:
             found.append(Finding(
                 "hold", "seat-past-butt", "draft",
-                said("It goes in {want}, but is only {long} long.", want=length(self.goes_in_mm), long=length(long)),
-                "piece.goes_in_mm", Mend("most of it", (("piece.goes_in_mm", round(0.7 * long, 1)),)),
+                said("It goes in {want}, but is only {long} long.", want=length(self.goes_in(body)), long=length(long)),
+                "piece.goes_in_mm", Mend("most of it", (("piece.goes_in_mm", round(USUAL_IN * long, 1)),)),
             ))  # fmt: skip
         ease = shape.ease_mm
         grade = squeeze_grade(ease, shape.passing)

@@ -21,7 +21,7 @@ from ...measure import Body, LongBody, MouldedBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
 from ...ring import turned_right
-from ..assembly import Assembly, Join, Layer, Seat, Sewing, Shell
+from ..assembly import Assembly, Join, Layer, Lies, Seat, Sewing, Shell
 from ..drafted import Draft, Section, WayOut
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices
@@ -29,6 +29,7 @@ from ..pieces import Edge, Piece, Skive, Stock, edged, leather, parted
 from ..wrap import NEUTRAL_FORMED, flat_length
 
 GLUE_MM = 14.0  # wood beside the recess that holds the halves together, 13 to 15 (common practice)
+USUAL_IN = 0.8  # a case takes in about so much of a thing that has no blade (from memory)
 LEAST_GLUE_MM = 10.0
 LEAST_WALL_MM = 2.5  # wood left under the recess (from memory)
 SWORD_BELT_MM = 60.0  # what a frog opens to for a sword belt (common practice)
@@ -60,7 +61,7 @@ class Scabbard(KindOfPiece):
     says: ClassVar[str] = "cased scabbard"
     told: ClassVar[str] = "in wood and leather, from a frog"
     fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
-    goes_in_mm: Annotated[float, Field(gt=0, le=2000)] = 120.0
+    goes_in_mm: Annotated[float, Field(gt=0, le=2000)] | None = None
     clearance_mm: Annotated[float, Field(ge=0, le=10)] = 0.8
     lining_mm: Annotated[float, Field(ge=0, le=10)] = 1.5
     glue_mm: Size = GLUE_MM
@@ -71,11 +72,18 @@ class Scabbard(KindOfPiece):
     cap: bool = True
     loop: BeltLoop | None = BeltLoop(belt_mm=SWORD_BELT_MM)
 
+    def goes_in(self, body: MouldedBody) -> float:
+        """How much of the thing goes in: a blade, or most of a thing that has none, unless it is said."""
+        if self.goes_in_mm is not None:
+            return self.goes_in_mm
+        blade = float(body.x_mm[-1]) if body.x_mm[0] < 0 else 0.0
+        return blade or USUAL_IN * float(np.ptp(body.x_mm))
+
     def draft(self, body: LongBody | MouldedBody, leather_mm: float) -> Draft:
         """Core halves, lining, cover, cap, loop and their seams. Never raises."""
         lying = body.lying() if isinstance(body, LongBody) else body
         core = _core(
-            lying, self.goes_in_mm, self.clearance_mm, self.lining_mm, self.glue_mm, self.wall_mm, self.rounded,
+            lying, self.goes_in(lying), self.clearance_mm, self.lining_mm, self.glue_mm, self.wall_mm, self.rounded,
             self.stretch, leather_mm,
         )  # fmt: skip
         right = frozen(np.column_stack([core.cover_half, core.x]))
@@ -95,10 +103,23 @@ class Scabbard(KindOfPiece):
                     Shell("core", "core", ("core-front", "core-back")),
                     Shell("cover", "cover", ("cover", *(p.id for p in cap)), "core", "wrapped"),
                 ),
+                lies=(
+                    *(_in_recess(core, side) for side in ("front", "back")),
+                    Lies(
+                        "cover",
+                        "cover",
+                        "round",
+                        core.x,
+                        frozen(mirror(right)),
+                        right,
+                        rounded=self.rounded,
+                        stretch=self.stretch,
+                    ),
+                ),
             ),
             marks=(Mark("dimension", core.outline, True, "core"),),
             labels=(Label(said("front, over the core"), (0.0, float(core.x[-1]) - 12)),),
-            callouts=self._callouts(core, leather_mm),
+            callouts=self._callouts(lying, core, leather_mm),
             tell=partial(self._reckonings, lying, core, leather_mm),
             findings=self._findings(lying, core),
             shown=("cover", "core-front"),
@@ -168,13 +189,13 @@ class Scabbard(KindOfPiece):
                    begins="the mouth"),
         )  # fmt: skip
 
-    def _callouts(self, core: _Core, leather_mm: float) -> tuple[Callout, ...]:
+    def _callouts(self, body: MouldedBody, core: _Core, leather_mm: float) -> tuple[Callout, ...]:
         wide, mouth = float(core.cover_half.max()), core.mouth
         long = float(core.x[-1]) - mouth
         found = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
                     "cover"),
-            Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in_mm, (0.0, mouth), "left"),
+            Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in(body), (0.0, mouth), "left"),
             Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (-wide, mouth + long * 0.6), "left",
                     "back-seam"),
             Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (-wide, mouth + long * 0.75), "left"),
@@ -220,11 +241,11 @@ class Scabbard(KindOfPiece):
     def _findings(self, body: MouldedBody, core: _Core) -> tuple[Finding, ...]:
         found: list[Finding] = []
         long = float(np.ptp(body.x_mm))
-        if self.goes_in_mm > long:
+        if self.goes_in(body) > long:
             found.append(Finding(
                 "hold", "seat-past-butt", "draft",
-                said("It goes in {want}, but is only {long} long.", want=length(self.goes_in_mm), long=length(long)),
-                "piece.goes_in_mm", Mend("most of it", (("piece.goes_in_mm", round(0.8 * long, 1)),)),
+                said("It goes in {want}, but is only {long} long.", want=length(self.goes_in(body)), long=length(long)),
+                "piece.goes_in_mm", Mend("most of it", (("piece.goes_in_mm", round(USUAL_IN * long, 1)),)),
             ))  # fmt: skip
         if self.glue_mm < LEAST_GLUE_MM:
             found.append(Finding(
@@ -279,6 +300,18 @@ class Scabbard(KindOfPiece):
         return tuple(marks)
 
 
+def _in_recess(core: _Core, side: str) -> Lies:
+    """Where the thing lies in the recess of a half."""
+    ring = shapely.Polygon(core.recess)
+    x = core.x[core.x < float(core.recess[:, 1].max()) - 0.5]
+    rows = shapely.intersection(
+        shapely.linestrings([[(-1e4, v), (1e4, v)] for v in np.maximum(x, core.mouth + 0.01)]), ring
+    )
+    left, _, right, _ = shapely.bounds(rows).T
+    p, q = (np.column_stack([u, x]) for u in ((left, right) if side == "front" else (-right, -left)))
+    return Lies("core", f"core-{side}", "hollow", x, frozen(p), frozen(q))
+
+
 @lru_cache(8)
 def _core(
     body: MouldedBody, goes_in_mm: float, clear_mm: float, lining_mm: float, glue_mm: float, wall_mm: float,
@@ -298,7 +331,9 @@ def _core(
         np.column_stack([top - middle, inside]), np.column_stack([low - middle, inside])[::-1], above,
     ])).buffer(0)  # fmt: skip
     below = shapely.box(-1e4, mouth, 1e4, 1e5)
-    recess, outline = (_ring(plan.buffer(by).intersection(below)) for by in (round_it, round_it + glue_mm))
+    recess, outline = (
+        _ring(plan.buffer(by).simplify(0.05).intersection(below)) for by in (round_it, round_it + glue_mm)
+    )
     depth = float(height.max()) / 2 + round_it
     end = float(outline[:, 1].max())
     x = np.linspace(mouth, end - min(0.6 * glue_mm, 0.3 * (end - mouth)), 60)
@@ -317,7 +352,7 @@ def _core(
 def _ring(area: shapely.Geometry) -> Line:
     parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon) and not g.is_empty]
     largest = max(parts, key=lambda g: g.area)
-    return turned_right(shapely.get_coordinates(largest.exterior.simplify(0.05))[:-1])
+    return turned_right(shapely.get_coordinates(largest.exterior)[:-1])
 
 
 def _girth(half: Values, half_thick: Values, rounded: float) -> Values:

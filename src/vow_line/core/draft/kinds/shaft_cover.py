@@ -13,7 +13,7 @@ from ...frozen import Frozen
 from ...measure import Body, ShaftBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
-from ..assembly import Assembly, Join, Layer, Sewing, Shell
+from ..assembly import Assembly, Join, Layer, Lies, Sewing, Shell
 from ..drafted import Draft
 from ..kind import KindOfPiece
 from ..pieces import Edge, Piece, Skive, edged, leather, other_leather
@@ -86,7 +86,7 @@ class ShaftCover(KindOfPiece):
                               says=said("bend it round the cover, glue the scarf, and bind it until it holds")))  # fmt: skip
             shells.append(Shell("ring", "stop ring", ("stop-ring",), "cover", "wrapped"))
         return Draft(
-            assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells)),
+            assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells), lies=(self._lies(begins, right),)),
             marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, self.length_mm]])),),
             labels=(Label(said("towards the hand"), (0.0, 9.0)),),
             callouts=self._callouts(top, bottom, leather_mm),
@@ -109,6 +109,13 @@ class ShaftCover(KindOfPiece):
             Edge("left", "left edge", frozen([last[0], first[0]])),
         )
         return Piece("cover", "cover", outline, edges, leather(leather_mm, self.neutral), turns="along"), right
+
+    def _lies(self, begins: float, right: Line) -> Lies:
+        """Where the shaft lies on the cover: all of it, from edge to edge."""
+        v = np.linspace(0.0, self.length_mm, 9)
+        u = np.interp(v, right[:, 1], right[:, 0])
+        p, q = (frozen(np.column_stack([s * u, v])) for s in (-1, 1))
+        return Lies("cover", "cover", "round", frozen(begins + v), p, q, stretch=self.stretch)
 
     def _join(self, right: Line) -> Join:
         """The butt seam: the left edge's line in the frame of the cover, the same holes mirrored onto the right."""

@@ -12,7 +12,7 @@ from ...finding import Finding, Mend
 from ...measure import Body, FittingBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
-from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Join, Layer, Sewing
+from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Join, Layer, Sewing, Turn
 from ..drafted import Draft
 from ..kind import KindOfPiece
 from ..pieces import Edge, Piece, Punch, edged, leather
@@ -71,7 +71,7 @@ class StraightGoods(KindOfPiece):
             punches=punches, turns="along",
         )  # fmt: skip
         return Draft(
-            assembly=Assembly((strip,), (join,), fasteners=fasteners),
+            assembly=Assembly((strip,), (join,), fasteners=fasteners, turns=(Turn("strip", (0, 1)),)),
             marks=(Mark("dimension", frozen([[-self.width_mm / 2 - 5, 0], [self.width_mm / 2 + 5, 0]])),),
             callouts=self._callouts(turn, half, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn),

@@ -59,6 +59,7 @@ class TwoPartSheath(KindOfPiece):
                 (*on.joins, main),
                 on.seats,
                 shells=(Shell("pocket", "pocket", ("front", "back")),),
+                lies=faces.lies(side, 0.5),
             ),
             marks=(Mark("dimension", frozen([[0.0, faces.mouth], [0.0, faces.x[-1]]])),),
             labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),

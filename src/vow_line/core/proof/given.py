@@ -1,0 +1,107 @@
+"""What a proof is given, and what its checks find."""
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..curve import Line, Values
+from ..draft.assembly import Assembly, Join, Layer, SeamLine, Shell
+from ..draft.pieces import Piece
+from ..finding import Level, Mend, Station
+from ..measure.body import Body
+from ..quantity import Q
+from ..reckoning import Said
+from ..stitch import Seam
+
+TRUE_MM = 0.3  # lines that should be one may lie so far apart: outlines are simplified, holes are made by hand
+
+
+class Fault(NamedTuple):
+    """Something that does not hold: how bad it is, what to call it, what is wrong, where it lies, and what would mend it."""
+
+    level: Level
+    code: str
+    says: Said
+    at: str = ""
+    mends: tuple[Mend, ...] = ()
+    station: Station = "draft"
+
+
+class Result(NamedTuple):
+    """What a check says: what was looked at, with its number, and the faults."""
+
+    says: Said
+    number: Q
+    faults: tuple[Fault, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """An assembly with the holes of its seams, and the body it is for."""
+
+    assembly: Assembly
+    seams: tuple[Seam, ...]
+    body: Body | None
+
+    @property
+    def spread_mm(self) -> float:
+        """How far the readings of the body stray."""
+        return self.body.spread_mm if self.body else 0.0
+
+    @cached_property
+    def closing(self) -> tuple[tuple[Shell, tuple[Join, ...]], ...]:
+        """Each shell with the joins in which two places of its own pieces meet."""
+        found = []
+        for shell in self.assembly.shells:
+            own = set(shell.pieces)
+            meets = [j for j in self.assembly.joins
+                     if sum(x.piece in own and bool(x.part) and not x.between for x in j.layers) > 1]  # fmt: skip
+            found.append((shell, tuple(meets)))
+        return tuple(found)
+
+    def shell(self, id: str) -> Shell:
+        """The shell of that id."""
+        return next(s for s in self.assembly.shells if s.id == id)
+
+    def seam(self, join: str) -> Seam | None:
+        """The seam of a join, where it is sewn."""
+        return next((s for s in self.seams if s.id == join), None)
+
+    def between(self, join: Join) -> tuple[tuple[int, Layer, Piece], ...]:
+        """The layers of a join that lie between others, with their number and piece."""
+        return tuple((k, x, self.assembly.piece(x.piece)) for k, x in enumerate(join.layers) if x.between)
+
+
+@lru_cache(128)
+def area_of(piece: Piece) -> shapely.Polygon:
+    """The area of a piece without its cut-outs, prepared."""
+    if len(piece.outline) < 3:
+        return shapely.Polygon()
+    area = shapely.Polygon(piece.outline, [s for s in piece.slots if len(s) > 2])
+    shapely.prepare(area)
+    return area
+
+
+def lines_of(folds: tuple[Line, ...]) -> BaseGeometry:
+    """Folds as one geometry."""
+    return shapely.MultiLineString([f for f in folds if len(f) > 1])
+
+
+def long(line: Line) -> float:
+    """Length of a line by its points."""
+    return float(np.hypot(*np.diff(line, axis=0).T).sum())
+
+
+def from_line(points: Line, line: BaseGeometry) -> Values:
+    """Distances `(n,)` of points from a geometry."""
+    return np.asarray(shapely.distance(shapely.points(points), line))
+
+
+def onto(seam: SeamLine, k: int, points: Line, from_layer: int = 0) -> Line:
+    """Points on one layer of a seam, on another of its layers; both must be laid by motions."""
+    frame = points if from_layer == 0 else seam.placed[from_layer].back(points)
+    return seam.placed[k].onto(frame, np.zeros(0))

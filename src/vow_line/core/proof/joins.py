@@ -1,0 +1,206 @@
+"""Whether what is joined agrees: edges in length and shape, holes in number and place, pockets closed."""
+
+import numpy as np
+import shapely
+
+from ..curve import Line
+from ..draft.assembly import Join, Layer
+from ..draft.pieces import Edge, Piece
+from ..reckoning import count, length, percent, said
+from .given import TRUE_MM, Fault, Given, Result, from_line, long
+
+MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
+LIE_MM = 0.3  # joined edges of one shape lie on each other as nearly as this
+OFF_MARGIN_MM = 0.4  # holes may lie so much nearer to their edge than the margin: offsets are rounded, corners cut
+SHORT_OF_END = 3.0  # what lies between may end so many thicknesses short of a fold
+AT = np.linspace(0, 1, 33)
+
+
+def _even(line: Line, shares: Line | np.ndarray) -> Line:
+    """Points at shares of a line's length."""
+    steps = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    return np.column_stack([np.interp(shares * steps[-1], steps, line[:, i]) for i in (0, 1)])
+
+
+def apart_mm(one: Line, other: Line, *, flipped: bool) -> float:
+    """How far two lines lie apart at most when the one is laid on the other as well as may be, turned over when `flipped`: by the
+    singular value decomposition of their covariance (Kabsch, Acta Cryst. A32 (1976), 922).
+    """
+    p, q = one - one.mean(axis=0), other - other.mean(axis=0)
+    u, _, vt = np.linalg.svd(p.T @ q)
+    want = -1.0 if flipped else 1.0
+    sign = np.array([1.0, want * np.sign(np.linalg.det(u @ vt)) or 1.0])
+    return float(np.hypot(*((p @ (u * sign) @ vt) - q).T).max())
+
+
+def _edge(given: Given, layer: Layer) -> Line | None:
+    return next((e.line for e in given.assembly.piece(layer.piece).edges if e.id == layer.part), None)
+
+
+def agree(given: Given) -> Result:
+    """Joined edges agree in length within what their seam allows, and lie on each other where nothing is eased."""
+    faults: list[Fault] = []
+    pairs, worst = 0, 0.0
+    for join in given.assembly.joins:
+        placed = [(x, given.assembly.piece(x.piece), _edge(given, x)) for x in join.layers]
+        first = next(((x, p, e) for x, p, e in placed if e is not None and not x.between), None)
+        if first is None or join.shape == "box":
+            continue
+        for layer, piece, edge in placed:
+            if edge is None or layer is first[0]:
+                continue
+            pairs += 1
+            fault, off = _agree(join, first, layer, piece, edge)
+            worst = max(worst, off)
+            faults += [fault] if fault else []
+    return Result(said("{n} pairs of edges, no two lengths further apart than {d}", n=count(pairs), d=length(worst)),
+                  length(worst), tuple(faults))  # fmt: skip
+
+
+def _agree(
+    join: Join, first: tuple[Layer, Piece, Line | None], layer: Layer, piece: Piece, edge: Line
+) -> tuple[Fault | None, float]:
+    own, line = first[1], first[2]
+    assert line is not None
+    a, b = long(line), long(edge)
+    if layer.between:
+        over = layer.from_mm + b - a
+        if over > TRUE_MM:
+            return Fault("hold", "between-too-long", said(
+                f"The {piece.title} is {{d}} longer than the edge of the {own.title} it lies along.", d=length(over)), join.id), over  # fmt: skip
+        shares = (layer.from_mm + AT * b) / max(a, 1e-9)
+        off = apart_mm(_even(line, shares), _even(edge, AT), flipped=False)
+        if off > LIE_MM:
+            return Fault("hold", "edges-differ", said(
+                f"The edge of the {piece.title} leaves that of the {own.title} by {{d}}: their cuts are not flush.",
+                d=length(off)), join.id), off  # fmt: skip
+        return None, 0.0
+    if (
+        join.shape == "glued" and piece.stock.sort == "leather"
+    ):  # a cap's edge goes round the outside of the leather it closes
+        a += 2 * np.pi * own.thickness_mm
+        if abs(a - b) > 4 * np.pi * own.thickness_mm:
+            return Fault("hold", "edges-differ", said(
+                f"The edges of the {join.title} differ by {{d}}.", d=length(abs(a - b))), join.id), abs(a - b)  # fmt: skip
+        return None, 0.0
+    share = abs(a - b) / max(a, 1e-9)
+    if share > MOST_EASE:
+        return Fault("hold", "edges-differ", said(
+            f"The edges of the {join.title} are {{a}} and {{b}} long, {{s}} apart: one would pucker.", a=length(a), b=length(b),
+            s=percent(share)), join.id), abs(a - b)  # fmt: skip
+    eased = layer.along is not None or first[0].along is not None
+    if not eased and join.shape != "scarf":
+        off = apart_mm(_even(line, AT), _even(edge, 1 - AT), flipped=True)
+        if off > LIE_MM:
+            return Fault("hold", "edges-differ", said(
+                f"The edges of the {join.title} leave each other by {{d}}: they are not mirror images.", d=length(off)),
+                join.id), off  # fmt: skip
+    return None, abs(a - b)
+
+
+def holes(given: Given) -> Result:
+    """Each seam has as many holes on every piece it goes through, a margin from the edge, at the same places along partner edges."""
+    faults: list[Fault] = []
+    n = 0
+    for seam in given.seams:
+        join = given.assembly.join(seam.id)
+        counts = {}
+        for k, layer in enumerate(join.layers):
+            edge = _edge(given, layer)
+            there = seam.there(k)
+            n += len(there)
+            if not layer.between and not layer.ends and not seam.line.placed[k].within is not None:
+                counts[layer.piece, layer.part] = len(there)
+            if edge is None or join.shape == "box" or not len(there):
+                continue
+            line = shapely.LineString(edge)
+            points = seam.on(k)[there]
+            off = from_line(points, line)
+            low, usual = float(off.min()), float(np.median(off))
+            wanted = min(seam.line.margin_mm, 0.45 * _across(given, layer.piece))
+            if (
+                low < wanted - OFF_MARGIN_MM
+                or abs(usual - seam.line.margin_mm) > OFF_MARGIN_MM + 0.1 * seam.line.margin_mm
+            ):
+                hole = int(there[int(np.argmin(off))]) + 1
+                faults.append(Fault("hold", "seam-off-edge", said(
+                    f"The {seam.title} does not run {{e}} from the edge of the {given.assembly.piece(layer.piece).title}: hole "
+                    "{k} lies {d} from it.", e=length(seam.line.margin_mm), k=count(hole), d=length(low)),
+                    seam.line.sewing.margin_at or seam.id, station="stitch"))  # fmt: skip
+        if len(set(counts.values())) > 1:
+            faults.append(Fault("hold", "counts-differ", said(
+                f"The {seam.title} has {{a}} holes on one edge and {{b}} on the other.", a=count(min(counts.values())),
+                b=count(max(counts.values()))), seam.id, station="stitch"))  # fmt: skip
+    return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults))
+
+
+def _across(given: Given, piece: str) -> float:
+    return float(np.ptp(given.assembly.piece(piece).outline, axis=0).min())
+
+
+def closed(given: Given) -> Result:
+    """Walking round what is left of each shell's edges when its joins are made, all of it is mouth."""
+    faults: list[Fault] = []
+    loops = 0
+    for shell, joins in given.closing:
+        left = _loops(given, shell.pieces, joins)
+        loops += len(left)
+        for loop in left:
+            for piece, edge in loop:
+                if edge.open != "mouth" and shell.way != "wrapped":
+                    faults.append(Fault("hold", "not-closed", said(
+                        f"The {shell.title} is open along the {edge.title} of the {piece.title}, {{l}}: it is neither sewn, "
+                        "folded nor a mouth.", l=length(long(edge.line))), piece.id))  # fmt: skip
+        if shell.way != "wrapped" and not any(e.open == "mouth" for loop in left for _, e in loop):
+            faults.append(Fault("hold", "no-mouth", said(f"The {shell.title} has no mouth to go in by."), shell.id))
+    for join in given.assembly.joins:
+        for k, layer, piece in given.between(join):
+            inner, line = _edge(given, layer), _edge(given, join.layers[0])
+            if inner is None or line is None or layer.from_mm > 0 or k == 0 or layer.turn is not None:
+                continue
+            short = long(line) - long(inner)
+            end = (
+                SHORT_OF_END * given.assembly.piece(join.layers[0].piece).thickness_mm
+                + piece.thickness_mm * layer.count
+            )
+            if short > end:
+                faults.append(Fault("hold", "between-too-short", said(
+                    f"The {piece.title} ends {{d}} short of the seam it should fill.", d=length(short)), join.id))  # fmt: skip
+    n = len(given.assembly.shells)
+    return Result(
+        said("{n} surfaces walked round, {m} openings", n=count(n), m=count(loops)), count(loops), tuple(faults)
+    )
+
+
+def _loops(given: Given, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:
+    """The loops of edges that stay open when the joins are made. At the end of an edge the walk goes on with the next of its ring;
+    where that one is joined, with the one after its partner.
+    """
+    ring: dict[tuple[str, str], tuple[str, str]] = {}
+    edges: dict[tuple[str, str], tuple[Piece, Edge]] = {}
+    for id in pieces:
+        piece = given.assembly.piece(id)
+        own = [e for e in piece.edges if e.ring == 0]
+        for edge, after in zip(own, [*own[1:], *own[:1]], strict=True):
+            ring[id, edge.id] = (id, after.id)
+            edges[id, edge.id] = (piece, edge)
+    partner: dict[tuple[str, str], tuple[str, str]] = {}
+    for join in joins:
+        meet = [(x.piece, x.part) for x in join.layers if (x.piece, x.part) in edges and not x.between]
+        if len(meet) == 2:
+            partner[meet[0]], partner[meet[1]] = meet[1], meet[0]
+    left, loops = [e for e in edges if e not in partner], []
+    while left:
+        loop, at = [], left[0]
+        while True:
+            loop.append(edges[at])
+            left.remove(at)
+            at = ring[at]
+            seen: set[tuple[str, str]] = set()
+            while at in partner and at not in seen:
+                seen.add(at)
+                at = ring[partner[at]]
+            if at not in left:
+                break
+        loops.append(loop)
+    return loops

@@ -1,0 +1,124 @@
+"""Whether every outline is one that a knife can follow, with all that is marked on it inside."""
+
+from functools import lru_cache
+
+import numpy as np
+import shapely
+
+from ..draft.pieces import Piece
+from ..reckoning import count, length, said
+from .given import TRUE_MM, Fault, Given, Result, area_of, from_line, long
+
+NECK_MM = 2.0  # leather narrower than this tears as it is cut (from memory)
+SPIKE_MM = 3.0  # what sticks out farther than this from where leather is wider is a spike
+SPIKE_MM2 = 0.5  # what corners lose where they are rounded is less than this, or looked at
+PLAIN_MM = 0.15  # outlines are looked at with points left out that lie so near to the line through others
+SAME_MM = 1e-7  # vertices nearer than this are one
+
+
+@lru_cache(128)
+def _cut(piece: Piece) -> tuple[Fault, ...]:
+    ring, at = piece.outline, piece.id
+    steps = np.hypot(*(ring - np.roll(ring, -1, axis=0)).T)
+    if len(ring) < 3 or not np.isfinite(ring).all():
+        return (Fault("hold", "outline-none", said(f"The outline of the {piece.title} encloses nothing."), at),)
+    found: list[Fault] = []
+    if (steps < SAME_MM).any():
+        n = int((steps < SAME_MM).sum())
+        found.append(
+            Fault(
+                "hold", "outline-doubled", said(f"{{n}} points of the {piece.title} lie on each other.", n=count(n)), at
+            )
+        )
+    area = area_of(piece)
+    if not area.is_valid:
+        where = shapely.is_valid_reason(area).partition("[")[2].rstrip("]").split()
+        x, y = (float(v) for v in where) if len(where) == 2 else (0.0, 0.0)
+        found.append(Fault("hold", "outline-crosses", said(
+            f"The outline of the {piece.title} crosses itself at {{x:n}}, {{y}}.", x=length(x), y=length(y)), at))  # fmt: skip
+        return tuple(found)
+    plain = area.simplify(PLAIN_MM)
+    inner = plain.buffer(-NECK_MM / 2, quad_segs=2)
+    parts = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
+    if not parts:
+        return (*found, Fault("hold", "outline-narrow", said(
+            f"The {piece.title} is nowhere {{w}} wide.", w=length(NECK_MM)), at))  # fmt: skip
+    wide = inner.buffer(NECK_MM / 2, quad_segs=2)
+    if plain.area - wide.area > SPIKE_MM2:
+        out = from_line(ring, wide)
+        k = int(np.argmax(out))
+        if out[k] > SPIKE_MM:
+            found.append(Fault("hold", "outline-spike", said(
+                f"The {piece.title} runs out into a spike {{d}} long at {{x:n}}, {{y}}: it is not {{w}} wide there.",
+                d=length(float(out[k])), x=length(float(ring[k, 0])), y=length(float(ring[k, 1])), w=length(NECK_MM)), at))  # fmt: skip
+    if len(parts) > 1:
+        found.append(Fault("hold", "outline-neck", said(
+            f"The {piece.title} has a neck narrower than {{w}}: it would tear there.", w=length(NECK_MM)), at))  # fmt: skip
+    return tuple(found)
+
+
+def outlines(given: Given) -> Result:
+    """Every outline is simple, has no neck too narrow and no spike."""
+    pieces = given.assembly.pieces
+    faults = tuple(f for p in pieces for f in _cut(p))
+    return Result(said("{n} outlines, none crossing itself, no neck under {w}", n=count(len(pieces)), w=length(NECK_MM)),
+                  count(len(pieces)), faults)  # fmt: skip
+
+
+@lru_cache(128)
+def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
+    area = area_of(piece)
+    if not area.is_valid:
+        return 0, ()
+    found: list[Fault] = []
+    marks = 0
+    whole = area.buffer(TRUE_MM)
+    for fold in piece.folds:
+        marks += 1
+        line = shapely.LineString(fold)
+        off = float(from_line(fold[[0, -1]], area.exterior).max())
+        if not whole.covers(line) or off > 1.0:
+            found.append(Fault("hold", "fold-astray", said(
+                f"A fold of the {piece.title} does not run from edge to edge: it ends {{d}} away.", d=length(off)), piece.id))  # fmt: skip
+    for punch in piece.punches:
+        marks += 1
+        clear = float(area.exterior.distance(shapely.Point(punch.centre))) - punch.diameter_mm / 2
+        if not area.contains(shapely.Point(punch.centre)) or clear < 0:
+            found.append(Fault("hold", "punch-outside", said(
+                f"The {punch.title} does not lie within the {piece.title}.", d=length(clear)), piece.id))  # fmt: skip
+    solid = shapely.Polygon(piece.outline)
+    for slot in piece.slots:
+        marks += 1
+        if not solid.contains(shapely.Polygon(slot)):
+            found.append(
+                Fault("hold", "slot-outside", said(f"A slot does not lie within the {piece.title}."), piece.id)
+            )
+    return marks, tuple(found)
+
+
+def marks(given: Given) -> Result:
+    """Folds, punches and slots lie inside their pieces, folds from edge to edge."""
+    each = [_marks(p) for p in given.assembly.pieces]
+    n = sum(m for m, _ in each)
+    return Result(said("{n} folds, punches and slots inside their outlines", n=count(n)), count(n),
+                  tuple(f for _, faults in each for f in faults))  # fmt: skip
+
+
+def edges(given: Given) -> Result:
+    """The edges of each piece are its rings, each beginning where the one before ends."""
+    faults: list[Fault] = []
+    n = 0
+    for piece in given.assembly.pieces:
+        for number, ring in enumerate((piece.outline, *piece.slots)):
+            own = [e for e in piece.edges if e.ring == number]
+            n += len(own)
+            around = long(np.vstack([ring, ring[:1]]))
+            tiled = sum(long(e.line) for e in own)
+            gaps = [float(np.abs(a.line[-1] - b.line[0]).max()) for a, b in zip(own, [*own[1:], *own[:1]], strict=True)]
+            chain = np.concatenate([e.line[:-1] for e in own]) if own else np.zeros((0, 2))
+            strays = chain.shape != ring.shape or np.abs(chain - ring).max() > 1e-6
+            if abs(tiled - around) > 1e-3 or max(gaps, default=1.0) > 1e-6 or strays:
+                faults.append(Fault("hold", "edges-do-not-tile", said(
+                    f"The edges of the {piece.title} are {{a}} long in all, its outline {{b}}.", a=length(tiled),
+                    b=length(around)), piece.id))  # fmt: skip
+    return Result(said("{n} edges, without gap or overlap round every piece", n=count(n)), count(n), tuple(faults))

@@ -1,0 +1,98 @@
+"""The proof of a draft: every check, in order, each with its number."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+from ..draft.assembly import Assembly
+from ..finding import Finding
+from ..measure.body import Body
+from ..quantity import Q, Units
+from ..reckoning import Said
+from ..stitch import Seam
+from . import joins, near, outlines, room, straps
+from .given import Fault, Given, Result
+
+CHECKS: tuple[tuple[str, str, Callable[[Given], Result]], ...] = (
+    ("outlines", "Outlines", outlines.outlines),
+    ("marks", "Folds and punches", outlines.marks),
+    ("edges", "Edges", outlines.edges),
+    ("agree", "Joined edges", joins.agree),
+    ("holes", "Holes that meet", joins.holes),
+    ("closed", "Closed where it must be", joins.closed),
+    ("places", "Where the body lies", room.places),
+    ("room", "Room at every station", room.room),
+    ("across", "The way out sideways", room.across),
+    ("off-the-way", "Thread off the way", near.off_the_way),
+    ("near", "Holes apart", near.near),
+    ("straps", "Straps and turns", straps.straps),
+    ("fasteners", "Rivets and studs", straps.fasteners),
+)
+"""Each check by its id, its title, and what does it."""
+
+
+LIKE: dict[str, tuple[str, ...]] = {
+    "no-room": ("draw-out", "squeeze", "way-out", "seat-past-handle", "seat-past-butt"),
+    "no-way": ("draw-out", "squeeze", "way-out", "seat-past-handle", "seat-past-butt"),
+    "edge-on-thread": ("edge-near-thread", "thread-near-edge"),
+    "seam-off-edge": ("margin-too-wide", "seam-too-short"),
+    "turn-too-wide": ("strip-too-wide",),
+    "fold-astray": ("edge-not-straight",),
+    "edges-differ": ("edge-not-straight", "partners-differ"),
+}
+"""What else a fault may have been called by whoever drafted it."""
+_MM = Units()
+
+
+@dataclass(frozen=True, slots=True)
+class Checked:
+    """One check: whether it holds, what it looked at, and its number."""
+
+    id: str
+    title: str
+    holds: bool
+    says: Said
+    number: Q
+    places: tuple[str, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Proof:
+    """What putting the pieces together showed."""
+
+    given: Given
+
+    @cached_property
+    def _results(self) -> tuple[tuple[str, str, Result], ...]:
+        return tuple((id, title, check(self.given)) for id, title, check in CHECKS)
+
+    @cached_property
+    def checked(self) -> tuple[Checked, ...]:
+        """Every check in order."""
+        return tuple(
+            Checked(
+                id, title, not any(f.level == "hold" for f in r.faults), r.says, r.number, tuple(f.at for f in r.faults)
+            )
+            for id, title, r in self._results
+        )
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What does not hold, and what wants a look, each once."""
+        found = {(f.code, f.at, f.says.write(_MM)): f for _, _, r in self._results for f in r.faults}
+        return tuple(_finding(f) for f in found.values())
+
+    def besides(self, said: Iterable[Finding]) -> tuple[Finding, ...]:
+        """What was found besides what was said already: a draft that finds a fault itself comes with a better mend for it."""
+        codes = {f.code for f in said if f.level == "hold"}
+        return tuple(f for f in self.findings if not codes & set(LIKE.get(f.code, ())))
+
+
+def _finding(fault: Fault) -> Finding:
+    first, *others = fault.mends or (None,)
+    return Finding(fault.level, fault.code, fault.station, fault.says, fault.at, first, tuple(m for m in others if m))
+
+
+def prove(assembly: Assembly, seams: tuple[Seam, ...], body: Body | None) -> Proof:
+    """Put an assembly together with the holes of its seams, for a body. Never raises; nothing is worked out before it is asked."""
+    return Proof(Given(assembly, seams, body))

@@ -1,0 +1,382 @@
+"""Whether there is room for the body at every station, and on its way in and out: the leather there is, measured on the flat
+pieces as they are cut, against the hull of what it must go round, by GEOS, with its turns.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..curve import Line, Values
+from ..draft.assembly import Lies
+from ..draft.pieces import Piece
+from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
+from ..reckoning import count, length, said
+from .given import TRUE_MM, Fault, Given, Result, area_of, from_line, lines_of
+
+FIRM = 0.03  # a mouth may be so much tighter than what must pass it (common practice); a cutting edge passes freely
+STAND_OFF_MM = (0.0, 0.3, 0.6, 1.0, 1.6, 2.5)  # how far off the body a seam may come to lie, tried one after another
+WALL_MM = 0.6  # where the body lies must begin and end so near to a fold or a wall
+GAP_MM = 12.0  # stations further apart than this leave the body unlooked at between them
+APART_MM = 6.0  # sections are looked at as near to each other as this
+CHANGED_MM = 0.5  # and as soon as they are so much larger or smaller
+STEP_MM = 2.0  # along a way out that goes across
+MOST_PLACES = 30  # of those where the body is said to lie are looked at, evenly, the ends among them
+MOST_STEPS = 40  # of it: what has gone so far has left what is sewn behind
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sections:
+    """Sections of a body across its axis: `x (n,)`, the upper half of each `y`, `z (n, m)`, z as high as it is in all; where it
+    has a cutting edge.
+    """
+
+    x: Values
+    y: Values
+    z: Values
+    sharp: Values
+
+
+@lru_cache(8)
+def sections_of(body: Body) -> Sections | None:
+    """The sections of a body that has some, as near to each other as `APART_MM`, and wherever they change by more than a little."""
+    if isinstance(body, LongBody):
+        high, sharp = 2 * body.z_mm, body.blade.astype(float)
+    elif isinstance(body, MouldedBody):
+        high, sharp = body.z_mm, np.zeros(len(body.x_mm))
+    else:
+        return None
+    x, y = body.x_mm, body.y_mm
+    size = np.column_stack([y.min(axis=1), y.max(axis=1), high.max(axis=1)])
+    kept = [0]
+    for k in range(1, len(x) - 1):
+        changed = (
+            np.abs(size[k] - size[kept[-1]]).max() > CHANGED_MM or np.abs(size[k + 1] - size[k]).max() > 2 * CHANGED_MM
+        )
+        if x[k] - x[kept[-1]] >= APART_MM or changed or sharp[k] != sharp[kept[-1]]:
+            kept.append(k)
+    kept.append(len(x) - 1)
+    return Sections(x[kept], y[kept], high[kept], sharp[kept])
+
+
+@lru_cache(64)
+def half_needs(body: Body, from_x: float, welt_mm: float, neutral_mm: float, share: float) -> Values | None:
+    """The least flat length `(n,)` of leather that goes from a straight fold over each section from `from_x` on, down to a welt
+    that lies at its edge or farther off; nan for sections before. `welt_mm` is all that lies between; `share` of the height and
+    of the welt is this half's.
+    """
+    s = sections_of(body)
+    if s is None:
+        return None
+    deep = s.x >= from_x - 1e-6
+    needs = np.full(len(s.x), np.nan)
+    if not deep.any():
+        return needs
+    fold = float(s.y[deep].min())
+    y, z = np.maximum(s.y[deep] - fold, 0.0), s.z[deep] * share
+    half = welt_mm * share
+    edge = y.max(axis=1)
+    least = _half(y, z, edge, half, neutral_mm)
+    blunt = (
+        np.where(y > edge[:, None] - STAND_OFF_MM[-1], z, 0.0).max(axis=1) > half
+    )  # it stands up high beside the welt
+    if blunt.any():
+        off = [_half(y[blunt], z[blunt], edge[blunt] + by, half, neutral_mm) for by in STAND_OFF_MM[1:]]
+        least[blunt] = np.minimum(least[blunt], np.min(off, axis=0))
+    needs[deep] = least
+    return needs
+
+
+def _half(y: Values, z: Values, seam_y: Values, half: float, neutral_mm: float) -> Values:
+    """Half the hull of each section mirrored about the middle plane, the fold and the welt's corners, less the welt's face; and
+    what the leather's turn about it takes.
+    """
+    n, m = y.shape
+    points = np.zeros((n, 2 * m + 3, 2))
+    points[:, :m, 0], points[:, :m, 1] = y, z
+    points[:, m : 2 * m, 0], points[:, m : 2 * m, 1] = y, -z
+    points[:, 2 * m, :] = 0.0
+    points[:, 2 * m + 1] = np.column_stack([seam_y, np.full(n, half)])
+    points[:, 2 * m + 2] = np.column_stack([seam_y, np.full(n, -half)])
+    hulls = shapely.convex_hull(shapely.linestrings(points))
+    around = np.where(shapely.get_dimensions(hulls) == 2, shapely.length(hulls), 2 * shapely.length(hulls))
+    apart = np.maximum(seam_y[:, None] - points[:, :m, 0], 1e-9)
+    over = points[:, :m, 1] - half
+    fall = np.arctan2(over, apart)
+    from_fold = np.arctan2(-half, np.maximum(seam_y, 1e-9))
+    falls = np.maximum(fall.max(axis=1), from_fold)
+    return (around - 2 * half) / 2 + neutral_mm * (np.pi / 2 + falls)
+
+
+@lru_cache(64)
+def face_needs(body: Body, welt_mm: float, share: float) -> Values | None:
+    """The least length `(n,)` of a face that goes from seam to seam over each section; where it bends down to the seam and back
+    onto the welt, its turns cancel.
+    """
+    s = sections_of(body)
+    if s is None:
+        return None
+    z, half = s.z * share, welt_mm * share
+    low, high = s.y.min(axis=1), s.y.max(axis=1)
+    n, m = s.y.shape
+    points = np.zeros((n, m + 4, 2))
+    points[:, :m, 0], points[:, :m, 1] = s.y, np.maximum(z, half)
+    for k, (at, up) in enumerate(((low, half), (high, half), (high, -1000.0), (low, -1000.0))):
+        points[:, m + k, 0], points[:, m + k, 1] = at, up
+    hulls = shapely.convex_hull(shapely.linestrings(points))
+    legs = 2 * (1000.0 + half)
+    return np.where(shapely.get_dimensions(hulls) == 2, shapely.length(hulls) - legs - (high - low), high - low)
+
+
+def _welt_at(given: Given, lies: Lies, points: Line) -> Values:
+    """How thick what lies between is `(n,)` where the body's place ends, all of it together."""
+    thick = np.zeros(len(points))
+    for shell, joins in given.closing:
+        if shell.id != lies.shell:
+            continue
+        for join in joins:
+            seam = given.seam(join.id)
+            if seam is None:
+                continue
+            own = next((k for k, x in enumerate(join.layers) if x.piece == lies.piece and not x.between), None)
+            if own is None or seam.line.placed[own].along is not None:
+                own = 0
+            for k, layer, piece in given.between(join):
+                if layer.from_mm > 0 or layer.turn is not None:
+                    continue
+                at = seam.line.placed[k].onto(seam.line.placed[own].back(points), np.zeros(0))
+                here = np.full(len(points), piece.thickness_mm)
+                for skive in piece.skives:
+                    here = np.minimum(here, skive.at(at))
+                thick += here * layer.count
+    return thick
+
+
+def _walls(given: Given, lies: Lies) -> BaseGeometry | None:
+    """What bounds the pocket on a piece, besides its folds: what lies between, and the thread."""
+    walls: list[BaseGeometry] = []
+    for shell, joins in given.closing:
+        if shell.id != lies.shell:
+            continue
+        for join in joins:
+            seam = given.seam(join.id)
+            for own, layer in enumerate(join.layers):
+                if seam is None or layer.piece != lies.piece or layer.between:
+                    continue
+                placed = seam.line.placed[own]
+                line = placed.along if placed.along is not None else placed.onto(seam.line.line, np.zeros(0))
+                walls.append(shapely.LineString(line))
+                for k, between, piece in given.between(join):
+                    if placed.along is None and between.turn is None:
+                        walls.append(area_of_ring(placed.onto(seam.line.placed[k].back(piece.outline), np.zeros(0))))
+    return shapely.GeometryCollection(walls) if walls else None
+
+
+def area_of_ring(ring: Line) -> BaseGeometry:
+    """The area within a ring."""
+    area = shapely.Polygon(ring)
+    return area if area.is_valid else area.buffer(0)
+
+
+def places(given: Given) -> Result:
+    """Where the body is said to lie: on its piece, from a fold or a wall to a wall, no station of it left out."""
+    faults: list[Fault] = []
+    n = 0
+    for lies in given.assembly.lies:
+        piece = given.assembly.piece(lies.piece)
+        n += len(lies.x_mm)
+        if lies.how == "hollow":
+            bounds = shapely.MultiLineString([[*s.ring, s.ring[0]] for s in piece.skives if s.thick == s.thin])
+            ends: tuple[tuple[Line, BaseGeometry | None], ...] = ((lies.p, bounds), (lies.q, bounds))
+        elif lies.how == "round":
+            ends = ((lies.p, area_of(piece).exterior), (lies.q, area_of(piece).exterior))
+        else:
+            wall, folds = _walls(given, lies), lines_of(piece.folds)
+            ends = ((lies.p, folds if lies.how == "half" else wall), (lies.q, wall))
+        some = np.unique(np.linspace(0, max(len(lies.x_mm) - 1, 0), MOST_PLACES).round().astype(int))
+        ends = tuple((points[some], bound) for points, bound in ends)
+        for points, bound in ends:
+            off = from_line(points, bound) if bound is not None and not shapely.is_empty(bound) else np.array([np.inf])
+            k = int(np.argmax(off))
+            if off[k] > WALL_MM:
+                at = float(lies.x_mm[some[k]])
+                faults.append(Fault("hold", "lies-astray", said(
+                    f"On the {piece.title} the body is said to lie {{d}} away from what should bound it, {{at}} along.",
+                    d=length(float(min(off[k], 1e4))), at=length(at)), lies.piece))  # fmt: skip
+        outside = from_line(np.concatenate([points for points, _ in ends]), area_of(piece))
+        if outside.max() > WALL_MM:
+            faults.append(Fault("hold", "lies-outside", said(
+                f"The body is said to lie {{d}} outside the {piece.title}.", d=length(float(outside.max()))), lies.piece))  # fmt: skip
+        faults += _whole(given, lies, piece)
+    return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults))
+
+
+def _whole(given: Given, lies: Lies, piece: Piece) -> list[Fault]:
+    """No part of the body between the mouth and its end is left out."""
+    s = sections_of(given.body) if given.body else None
+    shell = given.shell(lies.shell)
+    if s is None or shell.holds != "body" or shell.way != "along":
+        return []
+    steps = np.append(np.diff(lies.x_mm), s.x[-1] - lies.x_mm[-1]) if len(lies.x_mm) else np.ptp(s.x, keepdims=True)
+    if steps.max() > GAP_MM or steps[:-1].min(initial=0.0) < 0:
+        return [Fault("hold", "station-left-out", said(
+            f"On the {piece.title} nothing says where the body lies over {{d}} of it.", d=length(float(steps.max()))),
+            lies.piece)]  # fmt: skip
+    return []
+
+
+def room(given: Given) -> Result:
+    """There is leather enough at every station, and for all that must pass it on the way out; not too much where that is said."""
+    faults: list[Fault] = []
+    least = np.inf
+    for lies in given.assembly.lies:
+        gaps, found = _room(given, lies)
+        faults += found
+        if len(gaps):
+            least = min(least, float(gaps.min()))
+    if not np.isfinite(least):
+        return Result(said("nothing goes round a body here"), length(0.0), ())
+    return Result(said("at the tightest {d} to spare", d=length(least)), length(least), tuple(faults))
+
+
+def _room(given: Given, lies: Lies) -> tuple[Values, list[Fault]]:
+    piece = given.assembly.piece(lies.piece)
+    has = np.hypot(*(lies.q - lies.p).T)
+    match lies.how:
+        case "round":
+            return _round(given, lies, piece, has)
+        case "hollow":
+            return _hollow(given, lies, piece, has)
+    body = given.body
+    s = sections_of(body) if body is not None else None
+    if body is None or s is None or not len(lies.x_mm):
+        return np.zeros(0), []
+    welt = _welt_at(given, lies, lies.q)
+    full = float(welt.max(initial=0.0))
+    neutral = piece.stock.neutral * piece.thickness_mm
+    from_x = float(lies.x_mm[0])
+    if lies.how == "half":
+        thin, thick = (half_needs(body, from_x, w, neutral, lies.share) for w in (0.0, full))
+    else:
+        thin, thick = (face_needs(body, w, lies.share) for w in (0.0, full))
+    assert thin is not None
+    assert thick is not None
+    deep = s.x >= from_x - 1e-6
+    x, thin, thick, sharp = s.x[deep], thin[deep], thick[deep], s.sharp[deep] > 0
+    how = welt / full if full > 0 else np.zeros(len(welt))
+    needs = thin[None] + (thick - thin)[None] * how[:, None]  # each station of the pocket against each section
+    slack = FIRM * thin * ~sharp
+    here = np.abs(x[None] - lies.x_mm[:, None])
+    nearest = np.argmin(here, axis=1)
+    passes = x[None] >= lies.x_mm[:, None] - 1e-6
+    gap = np.where(passes, has[:, None] - needs + slack[None], np.inf)
+    own = has - needs[np.arange(len(has)), nearest] + slack[nearest]
+    allowed = given.spread_mm + TRUE_MM
+    faults: list[Fault] = []
+    k = int(np.argmin(own))
+    if own[k] < -allowed:
+        faults.append(Fault("hold", "no-room", said(
+            f"At {{x}} the {piece.title} has {{has}} for the {{needs}} that lies there: {{d}} too little.",
+            x=length(float(lies.x_mm[k])), has=length(float(has[k])), needs=length(float(has[k] - own[k])),
+            d=length(float(-own[k]))), lies.piece))  # fmt: skip
+    i, j = np.unravel_index(int(np.argmin(gap)), gap.shape)
+    if gap[i, j] < -allowed and own[i] >= -allowed:
+        faults.append(Fault("hold", "no-way", said(
+            f"Drawn out, what lies at {{deep}} does not pass {{x}}: the {piece.title} is {{d}} too narrow there.",
+            deep=length(float(x[j])), x=length(float(lies.x_mm[i])), d=length(float(-gap[i, j]))), lies.piece))  # fmt: skip
+    if lies.loose_mm is not None:
+        loose = own - slack[nearest]
+        k = int(np.argmax(loose))
+        if loose[k] > lies.loose_mm + allowed:
+            faults.append(Fault("look", "too-loose", said(
+                f"At {{x}} the {piece.title} has {{d}} more than what lies there needs; {{w}} is wanted.",
+                x=length(float(lies.x_mm[k])), d=length(float(loose[k])), w=length(lies.loose_mm)), lies.piece))  # fmt: skip
+    return np.append(own, gap.min()), faults
+
+
+def _round(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
+    """Leather that goes all round: as long as the girth and a whole turn, less what drawing its edges together closes."""
+    shell = given.shell(lies.shell)
+    if shell.holds == "body":
+        if not isinstance(given.body, ShaftBody):
+            return np.zeros(0), []
+        girth = np.interp(lies.x_mm, given.body.x_mm, given.body.girth_mm)
+    else:
+        girth = _girth_of(given, shell.holds, lies)
+    turned = 2 * np.pi * piece.stock.neutral * piece.thickness_mm
+    gap = has - (girth + turned) * (1 - lies.stretch)
+    k = int(np.argmax(np.abs(gap)))
+    allowed = 2 * np.pi * given.spread_mm + 2 * TRUE_MM
+    if abs(gap[k]) <= allowed:
+        return np.abs(gap) * -1 + allowed, []
+    says = "{d} too narrow" if gap[k] < 0 else "{d} too wide"
+    return gap, [Fault("hold", "does-not-close", said(
+        f"At {{x}} the {piece.title} is {says} to close round the {{g}} it goes round.", x=length(float(lies.x_mm[k])),
+        d=length(float(abs(gap[k]))), g=length(float(girth[k]))), lies.piece)]  # fmt: skip
+
+
+def _girth_of(given: Given, shell: str, lies: Lies) -> Values:
+    """Round a core of two halves, its corners rounded: measured across its pieces, as thick as they are together."""
+    halves = [given.assembly.piece(p) for p in given.shell(shell).pieces]
+    thick = sum(p.thickness_mm for p in halves)
+    low, high = (float(halves[0].outline[:, 1].min()), float(halves[0].outline[:, 1].max()))
+    rows = shapely.linestrings([[(-1e4, v), (1e4, v)] for v in np.clip(lies.p[:, 1], low + 0.01, high - 0.01)])
+    wide = np.maximum(np.min([shapely.length(shapely.intersection(area_of(p), rows)) for p in halves], axis=0), 2.0)
+    r = lies.rounded * np.minimum(wide, thick) / 2
+    return 2 * (wide - 2 * r) + 2 * (thick - 2 * r) + 2 * np.pi * r
+
+
+def _hollow(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
+    """A hollow as wide as all that passes it, and its share of the height deep, with the linings that lie in it."""
+    s = sections_of(given.body) if given.body else None
+    if s is None:
+        return np.zeros(0), []
+    lining = sum(given.assembly.piece(x.piece).thickness_mm for j in given.assembly.joins if any(
+        k.piece == piece.id and k.part for k in j.layers) for x in j.layers if not x.part)  # fmt: skip
+    wide, high = s.y.max(axis=1) - s.y.min(axis=1), s.z.max(axis=1) * lies.share
+    sunk = max((piece.thickness_mm - k.to_mm for k in piece.skives if k.thick == k.thin), default=0.0)
+    gap = np.array([has[k] - 2 * lining - wide[s.x >= x - 1e-6].max(initial=0.0) for k, x in enumerate(lies.x_mm)])
+    deep = sunk - lining - high[s.x >= lies.x_mm[0] - 1e-6].max(initial=0.0)
+    faults: list[Fault] = []
+    allowed = given.spread_mm + TRUE_MM
+    k = int(np.argmin(gap))
+    if gap[k] < -allowed:
+        faults.append(Fault("hold", "no-way", said(
+            f"At {{x}} the hollow of the {piece.title} is {{d}} narrower than what must pass it.", x=length(float(lies.x_mm[k])),
+            d=length(float(-gap[k]))), lies.piece))  # fmt: skip
+    if deep < -allowed:
+        faults.append(Fault("hold", "no-room", said(
+            f"The hollow of the {piece.title} is {{d}} too shallow.", d=length(float(-deep))), lies.piece))  # fmt: skip
+    return np.append(gap, deep), faults
+
+
+def across(given: Given) -> Result:
+    """A tool that is drawn out sideways meets nothing that is sewn between the faces."""
+    faults: list[Fault] = []
+    least = np.inf
+    for shell, joins in given.closing:
+        if shell.way != "across" or not isinstance(given.body, ToolBody):
+            continue
+        for join in joins:
+            seam = given.seam(join.id)
+            for k, _, piece in given.between(join) if seam is not None else ():
+                assert seam is not None
+                wall = area_of_ring(seam.line.placed[k].back(piece.outline))
+                out = np.array(shell.out)
+                reach = float(np.ptp(given.body.outline @ out))
+                drawn = np.arange(0.0, reach + STEP_MM, STEP_MM)[:MOST_STEPS]
+                moved = np.array([shapely.Polygon(given.body.outline + d * out).buffer(0) for d in drawn])
+                gap = shapely.distance(moved, wall)
+                inside = shapely.area(shapely.intersection(moved, wall))
+                i = int(np.argmax(inside)) if inside.max() > 0 else int(np.argmin(gap))
+                least = min(least, -float(np.sqrt(inside[i])) if inside[i] > 0.5 else float(gap[i]))
+                if inside[i] > 0.5:
+                    faults.append(Fault("hold", "no-way", said(
+                        f"Drawn out {{d}} sideways, the tool meets the {piece.title}.", d=length(float(drawn[i]))), piece.id))  # fmt: skip
+    if not np.isfinite(least):
+        return Result(said("nothing goes in sideways here"), length(0.0), ())
+    return Result(
+        said("{d} clear of what is sewn between, all the way out", d=length(least)), length(least), tuple(faults)
+    )

@@ -1,0 +1,111 @@
+"""Whether straps are as long as the way they go, turns as long as the bar wants, and fasteners where their holes are."""
+
+import numpy as np
+import shapely
+
+from ..draft.assembly import Goes
+from ..measure.body import Body, FittingBody, LongBody, ToolBody
+from ..reckoning import count, length, said
+from .given import Fault, Given, Result
+from .room import area_of_ring, sections_of
+
+SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
+TURN_MM = 0.5
+
+
+def straps(given: Given) -> Result:
+    """Every strap is as long, from hole to hole, as the way from where it is held, round, to where it closes."""
+    faults: list[Fault] = []
+    worst = 0.0
+    for goes in given.assembly.straps:
+        piece = given.assembly.piece(goes.piece)
+        at = {k.id: np.array(k.centre) for k in piece.punches}
+        has = float(np.hypot(*(at[goes.holes[1]] - at[goes.holes[0]])))
+        way = _way(given, goes)
+        if way is None:
+            continue
+        off = has - way
+        worst = off if abs(off) > abs(worst) else worst
+        if abs(off) > SHORT_MM + 2 * given.spread_mm:
+            word = "short" if off < 0 else "long"
+            faults.append(Fault("hold", "strap-length", said(
+                f"The {piece.title} is {{d}} too {word}: from hole to hole it has {{has}} for a way of {{way}}.",
+                d=length(abs(off)), has=length(has), way=length(way)), piece.id))  # fmt: skip
+    for turn in given.assembly.turns:
+        piece = given.assembly.piece(turn.piece)
+        a, b = (piece.folds[k] for k in turn.folds)
+        has = float(shapely.LineString(a).distance(shapely.LineString(b)))
+        if isinstance(given.body, FittingBody):
+            way = np.pi * (given.body.bar_mm / 2 + piece.stock.neutral * piece.thickness_mm)
+            if abs(has - way) > TURN_MM:
+                faults.append(Fault("hold", "turn-length", said(
+                    f"The turn of the {piece.title} is {{has}} long for a bar that wants {{way}}.", has=length(has),
+                    way=length(way)), piece.id))  # fmt: skip
+            wide = float(np.hypot(*(a[-1] - a[0])))
+            if wide > given.body.opening_mm + given.spread_mm:
+                faults.append(Fault("hold", "turn-too-wide", said(
+                    f"The {piece.title} is {{w}} wide where it goes through an opening of {{o}}.", w=length(wide),
+                    o=length(given.body.opening_mm)), "piece.width_mm"))  # fmt: skip
+    n = len(given.assembly.straps) + len(given.assembly.turns)
+    return Result(
+        said("{n} straps and turns, off by {d} at most", n=count(n), d=length(abs(worst))),
+        length(abs(worst)),
+        tuple(faults),
+    )
+
+
+def _way(given: Given, goes: Goes) -> float | None:
+    """The way from the one hole round the outside to the other, by walking it."""
+    piece, body = given.assembly.piece(goes.piece), given.body
+    (one, a), (other, b) = goes.ends
+    ends = [(given.assembly.piece(p), next(k.centre for k in given.assembly.piece(p).punches if k.id == hole))
+            for p, hole in ((one, a), (other, b))]  # fmt: skip
+    turned = np.pi * piece.stock.neutral * piece.thickness_mm
+    if goes.round == "handle" and isinstance(body, LongBody):
+        up = [float(c[1] - _rim(p.outline, c[0])) for p, c in ends]
+        return sum(up) + _girth(body, goes.at_mm) / 2 + turned
+    if goes.round == "back" and isinstance(body, ToolBody):
+        out = np.array(given.shell(given.assembly.shells[0].id).out)
+        tool = area_of_ring(body.outline)
+        way = 0.0
+        for k, (p, c) in enumerate(ends):
+            at = np.array(c) * ([-1.0, 1.0] if p.mirrored else [1.0, 1.0])
+            if given.seams and not p.mirrored and one == other and k == 0:
+                at = given.seams[-1].line.placed[-1].back(at[None])[0]  # on the half beyond a fold
+            ray = shapely.LineString([at, at + 2000 * out]).intersection(tool)
+            way += 0.0 if ray.is_empty else float(((shapely.get_coordinates(ray) - at) @ out).max())
+        return way + float(body.thick_mm[-1]) + turned
+    return None
+
+
+def _rim(outline: np.ndarray, u: float) -> float:
+    """How high a piece reaches straight above a place."""
+    line = shapely.LineString([(u, -1e4), (u, 1e4)]).intersection(area_of_ring(outline))
+    return float(shapely.get_coordinates(line)[:, 1].min()) if not line.is_empty else 0.0
+
+
+def _girth(body: Body, at_mm: float) -> float:
+    """The hull of the section at a place, all round."""
+    s = sections_of(body)
+    assert s is not None
+    k = int(np.argmin(np.abs(s.x - at_mm)))
+    ring = np.concatenate([np.column_stack([s.y[k], s.z[k] / 2]), np.column_stack([s.y[k], -s.z[k] / 2])])
+    return float(shapely.convex_hull(shapely.MultiPoint(ring)).length)
+
+
+def fasteners(given: Given) -> Result:
+    """The holes a fastener goes through meet when its pieces are in their place."""
+    faults: list[Fault] = []
+    for fastener in given.assembly.fasteners:
+        sizes = {
+            k.diameter_mm
+            for piece, hole in fastener.through
+            for k in given.assembly.piece(piece).punches
+            if k.id == hole
+        }
+        if len(sizes) > 1:
+            faults.append(Fault("hold", "fastener-holes-differ", said(
+                f"The holes of the {fastener.title} are {{a}} and {{b}} wide.", a=length(min(sizes)), b=length(max(sizes))),
+                fastener.id))  # fmt: skip
+    n = len(given.assembly.fasteners)
+    return Result(said("{n} rivets and studs through holes of one size", n=count(n)), count(n), tuple(faults))

@@ -1,0 +1,124 @@
+"""Plausible things to measure, drawn at random with a seed: as a maker's bench might hold them, read twice."""
+
+import numpy as np
+
+from vow_line.core.measure import Thing
+from vow_line.core.measure.readings import Reading
+from vow_line.core.measure.things.fitting import Fitting
+from vow_line.core.measure.things.knife import Guard, Knife, Station
+from vow_line.core.measure.things.moulded import Moulded, Slice
+from vow_line.core.measure.things.shaft import GirthStation, Shaft
+from vow_line.core.measure.things.tool import Depth, Tool
+
+Rng = np.random.Generator
+
+
+def read(mm: float, rng: Rng | None = None) -> Reading:
+    """A reading and its second, up to 0.2 mm apart."""
+    again = 0.0 if rng is None else float(rng.uniform(-0.2, 0.2))
+    return Reading(first=round(float(mm), 1), second=round(max(float(mm) + again, 0.1), 1))
+
+
+def _places(rng: Rng, long: float, n: int, first: float = 0.0) -> list[float]:
+    inner = np.sort(rng.uniform(0.12, 0.9, n)) * long
+    kept = [first]
+    for at in inner:
+        if at - kept[-1] > 0.06 * long:
+            kept.append(round(float(at), 1))
+    return kept
+
+
+def plain_blade(rng: Rng) -> Knife:
+    """Width and thickness never grow from guard to tip, no guard, a handle thinner than the mouth gives."""
+    long, wide, thick = rng.uniform(60, 240), rng.uniform(16, 45), rng.uniform(2, 5)
+    at = _places(rng, long, int(rng.integers(2, 6)))
+    narrower = wide * np.minimum.accumulate(np.append(1.0, rng.uniform(0.45, 1.0, len(at) - 1)))
+    thinner = thick * np.minimum.accumulate(np.append(1.0, rng.uniform(0.6, 1.0, len(at) - 1)))
+    grip, slab = 0.8 * wide, rng.uniform(6, 12)
+    return Knife(
+        stations=tuple(Station(at_mm=a, width=read(w), thick=read(t)) for a, w, t in zip(at, narrower, thinner, strict=True)),
+        length=read(long), tip_drop=round(float(rng.uniform(0.0, 0.5) * narrower[-1]), 1),
+        handle=(Station(at_mm=5, width=read(grip), thick=read(slab)), Station(at_mm=60, width=read(grip), thick=read(slab))),
+        handle_length=read(rng.uniform(80, 130)),
+    )  # fmt: skip
+
+
+def knife(rng: Rng, *, guard: bool | None = None, edges: str = "one") -> Knife:
+    """A blade with a belly or a neck as they come, its handle rounder and thicker than it, now and then a guard."""
+    long, wide, thick = rng.uniform(60, 240), rng.uniform(16, 48), rng.uniform(2, 5.5)
+    at = _places(rng, long, int(rng.integers(3, 7)))
+    shape = wide * np.clip(1 + np.cumsum(rng.normal(0, 0.06, len(at))), 0.6, 1.25)
+    shape = np.append(shape[:-1], shape[-1] * rng.uniform(0.5, 0.9))
+    thin = thick * np.linspace(1, rng.uniform(0.6, 1.0), len(at))
+    drop = (wide - shape) / 2 if edges == "two" else np.zeros(len(at))
+    grip, slab = wide * rng.uniform(0.75, 1.1), rng.uniform(10, 26)
+    guarded = rng.uniform() < 0.25 if guard is None else guard
+    tall = wide * rng.uniform(1.05, 1.3)
+    return Knife(
+        edges=edges,  # type: ignore[arg-type]
+        stations=tuple(
+            Station(at_mm=a, width=read(w, rng), thick=read(t), drop=round(float(d), 1))
+            for a, w, t, d in zip(at, shape, thin, drop, strict=True)
+        ),
+        length=read(long, rng), tip_drop=round(float(drop[-1] + rng.uniform(0.2, 0.5) * shape[-1]), 1),
+        handle=(
+            Station(at_mm=6, width=read(grip, rng), thick=read(slab * 0.85), drop=round(float((wide - grip) / 2), 1)),
+            Station(at_mm=55, width=read(grip * rng.uniform(0.95, 1.12), rng), thick=read(slab),
+                    drop=round(float((wide - grip) / 2), 1)),
+        ),
+        handle_length=read(rng.uniform(90, 140), rng),
+        guard=Guard(length_mm=round(float(rng.uniform(3, 9)), 1), width=read(tall), thick=read(rng.uniform(8, 16)),
+                    drop=round(float((wide - tall) / 2), 1)) if guarded else None,
+    )  # fmt: skip
+
+
+def tool(rng: Rng) -> Tool:
+    """A hatchet or a hook: a flat shape with an edge along one side, bowed a little, thicker toward the back."""
+    long, deep = rng.uniform(90, 260), rng.uniform(55, 120)
+    bow = rng.uniform(-0.06, 0.1) * long
+    s = np.linspace(0, 1, 25)
+    edge = np.column_stack([s * long, deep + bow * 4 * s * (1 - s)])
+    back = np.array([[long * rng.uniform(0.9, 1.0), 0.1 * deep], [long * 0.55, 0.0], [0.0, rng.uniform(0, 0.15) * deep]])
+    outline = tuple((round(float(x), 1), round(float(y), 1)) for x, y in np.concatenate([edge, back]))
+    thick = np.sort(rng.uniform(1.0, 8.0, 4))
+    return Tool(
+        outline=outline, edge_from=outline[0], edge_to=outline[24],
+        depths=tuple(Depth(at_mm=a, thick=read(t)) for a, t in zip((3, 12, 30, 50), thick, strict=True)),
+    )  # fmt: skip
+
+
+def moulded(rng: Rng) -> Moulded:
+    """Something to mould over: widest somewhere along it, slab or round."""
+    long, wide, high = rng.uniform(70, 240), rng.uniform(25, 80), rng.uniform(10, 30)
+    at = _places(rng, long, 4, first=0.0)
+    shares = np.clip(1 + np.cumsum(rng.normal(0, 0.08, len(at))), 0.55, 1.2)
+    return Moulded(
+        section="slab" if rng.uniform() < 0.4 else "ellipse", length=read(long, rng),
+        stations=tuple(
+            Slice(at_mm=a, width=read(wide * k, rng), height=read(high * (0.5 + k / 2)), drop=round(float(wide * (1 - k) / 2), 1))
+            for a, k in zip(at, shares, strict=True)
+        ),
+    )  # fmt: skip
+
+
+def shaft(rng: Rng) -> Shaft:
+    """A shaft of some taper."""
+    first, last, long = rng.uniform(60, 180), rng.uniform(0.8, 1.1), rng.uniform(170, 400)
+    return Shaft(stations=tuple(
+        GirthStation(at_mm=round(float(a * long), 1), girth=read(first * (1 + (last - 1) * a))) for a in (0.0, 0.3, 0.65, 1.0)
+    ))  # fmt: skip
+
+
+def fitting(rng: Rng) -> Fitting:
+    """A ring or a bar."""
+    return Fitting(opening=read(rng.uniform(23, 45)), bar=read(rng.uniform(2.5, 6)))
+
+
+PLAUSIBLE = {Knife: knife, Tool: tool, Moulded: moulded, Shaft: shaft, Fitting: fitting}
+
+
+def plausible(sort: type[Thing], rng: Rng, kind: str = "") -> Thing:
+    """A plausible thing of a sort, for a kind of piece."""
+    if sort is Knife:
+        return knife(rng, edges="two" if kind == "two_part_sheath" and rng.uniform() < 0.5 else "one")
+    return PLAUSIBLE[sort](rng)
