@@ -78,7 +78,9 @@ def tool(rng: Rng) -> Tool:
     bow = rng.uniform(-0.06, 0.1) * long
     s = np.linspace(0, 1, 25)
     edge = np.column_stack([s * long, deep + bow * 4 * s * (1 - s)])
-    back = np.array([[long * rng.uniform(0.9, 1.0), 0.1 * deep], [long * 0.55, 0.0], [0.0, rng.uniform(0, 0.15) * deep]])
+    back = np.array(
+        [[long * rng.uniform(0.9, 1.0), 0.1 * deep], [long * 0.55, 0.0], [0.0, rng.uniform(0, 0.15) * deep]]
+    )
     outline = tuple((round(float(x), 1), round(float(y), 1)) for x, y in np.concatenate([edge, back]))
     thick = np.sort(rng.uniform(1.0, 8.0, 4))
     return Tool(
@@ -95,7 +97,8 @@ def moulded(rng: Rng) -> Moulded:
     return Moulded(
         section="slab" if rng.uniform() < 0.4 else "ellipse", length=read(long, rng),
         stations=tuple(
-            Slice(at_mm=a, width=read(wide * k, rng), height=read(high * (0.5 + k / 2)), drop=round(float(wide * (1 - k) / 2), 1))
+            Slice(at_mm=a, width=read(wide * k, rng), height=read(high * (0.5 + k / 2)),
+                  drop=round(float(wide * (1 - k) / 2), 1))
             for a, k in zip(at, shares, strict=True)
         ),
     )  # fmt: skip

@@ -89,7 +89,7 @@ def _demo(told: argparse.Namespace) -> int:
 
 
 def _plan(told: argparse.Namespace) -> int:
-    from .core.plan import plan
+    from .core.plan import SUMMED, plan
     from .files.job_json import read_job
     from .files.plan_json import as_json
 
@@ -99,12 +99,8 @@ def _plan(told: argparse.Namespace) -> int:
         return HOLDS if planned.holds else FINE
     units = planned.job.units
     print(planned.job.name)
-    stages = (
-        planned.measured, planned.draft, planned.stitching, planned.threading, planned.layout, planned.work,
-        planned.recorded,
-    )  # fmt: skip
-    for stage in stages:
-        for line in stage.reckonings if stage else ():
+    for station in SUMMED:
+        for line in planned.sums(station):
             print(f"  {line.name:<28} {line.value.write(units):>14}   {line.sum.write(units)}")
     for step in planned.work.steps if planned.work else ():
         when = step.begins.strftime("%d %b %H:%M") if step.begins else ""

@@ -26,7 +26,7 @@ from .stitch.tools import HoleTool
 from .thread import Slack, ThreadChoices
 from .thread.choices import Own
 from .work import Tick, WorkChoices
-from .work.choices import InHand, SewnTo, Weighing
+from .work.choices import Clock, InHand, SewnTo, Weighing
 
 FORMAT = 2
 LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread")
@@ -44,7 +44,7 @@ class Vow(Frozen):
     """A vow taken on a plan: its revision, when, and by value what it was taken on. `broken` once it was broken."""
 
     revision: Annotated[int, Field(ge=1)]
-    at: datetime
+    at: Clock
     thing: AnyThing
     trials: tuple[Trial, ...] = ()
     leather: Hide
@@ -52,7 +52,7 @@ class Vow(Frozen):
     ornaments: tuple[Ornament, ...] = ()
     stitch: StitchChoices
     accepted: tuple[Accepted, ...] = ()
-    broken: datetime | None = None
+    broken: Clock | None = None
 
 
 class Job(Frozen):

@@ -1,7 +1,11 @@
 """What follows from a job: the stages in order, each remembered by its inputs."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property, lru_cache
+from traceback import format_exc
+from typing import TypeVar
 
 from .draft import Draft
 from .draft.kind import KindOfPiece
@@ -12,7 +16,7 @@ from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.readings import aged
 from .proof import Proof, prove
-from .reckoning import Said, count, said
+from .reckoning import Reckoning, Said, count, said
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
 from .thread import ThreadChoices, Threading, thread
@@ -23,29 +27,57 @@ REMEMBERED = 6  # results kept of each stage: what changed and what did not, not
 STATIONS: tuple[Station, ...] = (
     "measure", "draft", "stitch", "thread", "layout", "cut", "form", "sew", "edge", "record",
 )  # fmt: skip
+SUMMED: dict[Station, str] = {
+    "measure": "measured", "draft": "draft", "stitch": "stitching", "thread": "threading", "layout": "layout",
+    "vow": "work", "record": "recorded",
+}  # fmt: skip
+"""The stations that have sums, and the stage each takes them from."""
 _VOW: Station = "vow"
 _LEVELS: dict[Level, int] = {"hold": 0, "look": 1, "note": 2}
+
+
+@dataclass(frozen=True)
+class Failure:
+    """A stage that raised all the same: which, and the traceback for the log."""
+
+    station: Station
+    error: str
+    traceback: str
+
+
+Result = TypeVar("Result")
 
 
 class Plan:
     """A job and everything that follows from it. Later stages are None while an earlier one waits for input.
 
     Each stage is worked out when it is first looked at, and remembered by its inputs: a board that is being edited waits
-    for what it shows and no more.
+    for what it shows and no more. One that raises all the same is caught, becomes a hold, and leaves the rest alive.
     """
 
     def __init__(self, job: Job) -> None:
         self.job = job
+        self.failures: list[Failure] = []
+
+    def _safely(self, station: Station, do: Callable[[], Result], instead: Result) -> Result:
+        """The one place where an error of a stage is caught."""
+        try:
+            return do()
+        except Exception as error:  # noqa: BLE001 - a job that loads always plans; what went wrong is a hold, and logged
+            failure = Failure(station, f"{type(error).__name__}: {error}", format_exc())
+            if (station, failure.error) not in {(f.station, f.error) for f in self.failures}:
+                self.failures.append(failure)
+            return instead
 
     @cached_property
     def measured(self) -> Measured:
         """What measuring gave."""
-        return _measured(self.job.thing)
+        return self._safely("measure", lambda: _measured(self.job.thing), Measured(None, (), (), tuple, ()))
 
     @cached_property
     def body(self) -> Body | None:
         """The body as it was measured, with what trials have taught."""
-        return _corrected(self.measured.body, self.job.trials)
+        return self._safely("measure", lambda: _corrected(self.measured.body, self.job.trials), None)
 
     @cached_property
     def draft(self) -> Draft | None:
@@ -53,7 +85,11 @@ class Plan:
         job = self.job
         if not self.fits:
             return None
-        return _ornamented(_drafted(job.piece, self.body, job.leather.thickness_mm), job.ornaments)
+        return self._safely(
+            "draft",
+            lambda: _ornamented(_drafted(job.piece, self.body, job.leather.thickness_mm), job.ornaments),
+            None,
+        )
 
     @property
     def fits(self) -> bool:
@@ -63,15 +99,25 @@ class Plan:
     @cached_property
     def stitching(self) -> Stitching | None:
         """Holes, strikes and stacks."""
-        return _stitched(self.draft, self.job.stitch) if self.draft else None
+        draft = self.draft
+        return self._safely("stitch", lambda: _stitched(draft, self.job.stitch), None) if draft else None
 
     @cached_property
     def proof(self) -> Proof | None:
         """The pieces put together and checked, whatever drafted them."""
-        return _proved(self.draft, self.stitching, self.body) if self.draft and self.stitching else None
+        draft, stitching = self.draft, self.stitching
+        if draft is None or stitching is None:
+            return None
+
+        def proved() -> Proof:
+            proof = _proved(draft, stitching, self.body)
+            assert proof.checked  # every check is made here, where what it raises is caught
+            return proof
+
+        return self._safely("draft", proved, None)
 
     @cached_property
-    def _proved(self) -> tuple[Finding, ...]:
+    def _besides(self) -> tuple[Finding, ...]:
         """What the proof found that was not said before it."""
         if self.draft is None or self.stitching is None or self.proof is None:
             return ()
@@ -80,29 +126,41 @@ class Plan:
     @cached_property
     def threading(self) -> Threading | None:
         """Moves and lengths of thread."""
-        return _threaded(self.stitching, self.job.thread) if self.stitching else None
+        stitching = self.stitching
+        return self._safely("thread", lambda: _threaded(stitching, self.job.thread), None) if stitching else None
 
     @cached_property
     def layout(self) -> Layout | None:
         """The pieces on the leather."""
-        return _laid_out(self.draft, self.job.leather) if self.draft else None
+        draft = self.draft
+        return self._safely("layout", lambda: _laid_out(draft, self.job.leather), None) if draft else None
 
     @cached_property
     def work(self) -> Work | None:
         """The steps in order and in the maker's hours."""
-        if self.draft is None or self.stitching is None or self.threading is None:
+        draft, stitching, threading, job = self.draft, self.stitching, self.threading, self.job
+        if draft is None or stitching is None or threading is None:
             return None
-        job = self.job
-        return _worked(
-            self.draft, self.stitching, self.threading, job.leather.thickness_mm, job.work, job.promised_at
-        )  # fmt: skip
+        return self._safely(
+            "vow",
+            lambda: _worked(draft, stitching, threading, job.leather.thickness_mm, job.work, job.promised_at),
+            None,
+        )
 
     @cached_property
     def recorded(self) -> Recorded | None:
         """Planned beside done."""
-        if self.threading is None or self.work is None:
+        threading, work, job = self.threading, self.work, self.job
+        if threading is None or work is None:
             return None
-        return _recorded(self.job.record, self.threading, self.work, self.job.work, self.job.thread.slack.value)
+        return self._safely(
+            "record", lambda: _recorded(job.record, threading, work, job.work, job.thread.slack.value), None
+        )
+
+    def sums(self, station: Station) -> tuple[Reckoning, ...]:
+        """The sums of a station; none where it waits."""
+        stage = getattr(self, SUMMED[station])
+        return self._safely(station, lambda: stage.reckonings if stage else (), ())
 
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
@@ -114,8 +172,13 @@ class Plan:
         body = _corrected(_measured(old.thing).body, old.trials)
         if not isinstance(body, old.piece.fits):
             return ()
-        drafted = _ornamented(_drafted(old.piece, body, old.leather.thickness_mm), old.ornaments)
-        return recut(drafted, self.draft, job.work)
+        draft = self.draft
+
+        def compared() -> tuple[Verdict, ...]:
+            drafted = _ornamented(_drafted(old.piece, body, old.leather.thickness_mm), old.ornaments)
+            return recut(drafted, draft, job.work)
+
+        return self._safely("cut", compared, ())
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -125,6 +188,12 @@ class Plan:
 
     def at(self, station: Station) -> tuple[Finding, ...]:
         """Findings of one station, holds first; no stage is worked out that has nothing to say there."""
+        nothing: tuple[Finding, ...] = ()
+        found = self._safely(station, lambda: self._at(station), nothing)
+        found += tuple(_failed(f) for f in self.failures if f.station == station)
+        return tuple(sorted(found, key=lambda f: _LEVELS[f.level]))
+
+    def _at(self, station: Station) -> tuple[Finding, ...]:
         found: tuple[Finding, ...] = ()
         match station:
             case "measure":
@@ -132,10 +201,10 @@ class Plan:
                 found = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
             case "draft":
                 found = self.draft.findings if self.draft else () if self.fits else self._unfit()
-                found += tuple(f for f in self._proved if f.station == "draft")
+                found += tuple(f for f in self._besides if f.station == "draft")
             case "stitch":
                 found = self.stitching.findings if self.stitching else ()
-                found += tuple(f for f in self._proved if f.station == "stitch")
+                found += tuple(f for f in self._besides if f.station == "stitch")
             case "thread":
                 found = self.threading.findings if self.threading else ()
             case "layout":
@@ -146,7 +215,7 @@ class Plan:
                 found = recut_findings(self.verdicts)
             case "record":
                 found = self.recorded.findings if self.recorded else ()
-        return tuple(sorted(found, key=lambda f: _LEVELS[f.level]))
+        return found
 
     def _unfit(self) -> tuple[Finding, ...]:
         if self.measured.body is None:
@@ -224,6 +293,12 @@ class Plan:
         if step.id.startswith("sew/") and (done := job.work.passes(step.id[4:])):
             return said(f"{step.name}: {{n}} passes made", n=count(done))
         return said(step.name)
+
+
+def _failed(failure: Failure) -> Finding:
+    told = said(f"This stage failed, and the rest goes on without it ({failure.error}). The log has the whole of it.".replace(
+        "{", "{{").replace("}", "}}"))  # fmt: skip
+    return Finding("hold", "stage-failed", failure.station, told, f"stage/{failure.station}")
 
 
 def _place(station: Station) -> int:

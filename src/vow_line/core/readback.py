@@ -1,6 +1,6 @@
 """The plan read back before the vow: what is tight, what was measured once, what will be cut and cannot be undone."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .plan import Plan
 from .quantity import Q
@@ -14,6 +14,7 @@ class Line:
 
     part: str
     says: Said
+    more: tuple[Said, ...] = ()
 
 
 def _ends(plan: Plan, sewn: SewnSeam) -> str:
@@ -22,6 +23,24 @@ def _ends(plan: Plan, sewn: SewnSeam) -> str:
     if sewn.stitch.id != "saddle" or choices.finish == "back-stitches":
         return ""
     return "its knot buried, " if choices.finish == "buried-knot" else "its ends overlapped, "
+
+
+def _proved(plan: Plan) -> list[Line]:
+    """What putting the pieces together showed: one line, every check with its number below it."""
+    if plan.proof is None:
+        return []
+    checked = plan.proof.checked
+    astray = [c for c in checked if not c.holds]
+    told = said("put together and checked: {n} things", n=count(len(checked)))
+    if astray:
+        many = "does" if len(astray) == 1 else "do"
+        told = said(f"put together and checked: {{k}} of {{n}} things {many} not hold", k=count(len(astray)),
+                    n=count(len(checked)))  # fmt: skip
+    each = tuple(
+        replace(c.says, template=f"{c.title}: {c.says.template}{'' if c.holds else '; this does not hold'}")
+        for c in checked
+    )
+    return [Line("Put together", told, each)]
 
 
 def read_back(plan: Plan) -> tuple[Line, ...]:
@@ -36,8 +55,11 @@ def read_back(plan: Plan) -> tuple[Line, ...]:
         found.append(Line("To be cut", said(f"{{n}} {p.title}{side}{pair}, {{t}} thick, {{a}}",
                                             n=count(p.count), t=Q("leather", p.thickness_mm),
                                             a=Q("area", p.area_mm2 * p.count))))  # fmt: skip
-    found.append(Line("To be cut", said("{used} out of {hide} of {name}".replace("{name}", plan.job.leather.name),
-                                        used=Q("area", layout.used_mm2), hide=Q("area", layout.hide_mm2))))  # fmt: skip
+    used, hide = Q("area", layout.used_mm2), Q("area", layout.hide_mm2)
+    found.append(
+        Line("To be cut", said("{used} out of {hide} of {name}", name=plan.job.leather.name, used=used, hide=hide))
+    )
+    found += _proved(plan)
     for seam in stitching.seams:
         found.append(Line("To be sewn", said(f"{seam.title}: {{n}} holes {{p}} apart, through {{t}}",
                                              n=count(len(seam.points)), p=fine(seam.pitch_mm),

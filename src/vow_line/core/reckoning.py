@@ -11,14 +11,14 @@ from .quantity import Q, Units, write
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """A sentence with places for quantities: `{gap}` with its unit, `{gap:n}` the bare number."""
+    """A sentence with places for quantities, `{gap}` with its unit, `{gap:n}` the bare number, and for what the maker wrote."""
 
     template: str
-    values: tuple[tuple[str, Q], ...] = ()
+    values: tuple[tuple[str, Q | str], ...] = ()
 
     def write(self, units: Units) -> str:
         """The sentence in the maker's units."""
-        return self.template.format_map({name: _InUnits(q, units) for name, q in self.values})
+        return self.template.format_map({n: q if isinstance(q, str) else _InUnits(q, units) for n, q in self.values})
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,8 +30,8 @@ class _InUnits:
         return write(self.quantity, self.units, unit=spec != "n")
 
 
-def said(template: str, **values: Q) -> Said:
-    """A sentence and its quantities."""
+def said(template: str, **values: Q | str) -> Said:
+    """A sentence, its quantities, and the words in it that are the maker's own."""
     return Said(template, tuple(values.items()))
 
 

@@ -99,7 +99,7 @@ class VowPage(QWidget):
             if line.part != part:
                 part = line.part
                 lines.append(Row(f"head/{part}", "head", part, detail="rule" if k else ""))
-            lines.append(Row(f"line/{k}", "sum", line.says.write(units)))
+            lines.append(Row(f"line/{k}", "sum", line.says.write(units), more=tuple(m.write(units) for m in line.more)))
         self.reading.show_rows(tuple(lines))
         holds = len(plan.holds)
         if vowed:

@@ -33,7 +33,7 @@ from ..core.stitch.tools import USUAL
 from ..core.work.making import CAUTIONS
 from ..files.job_json import JOB_SUFFIX, file_name, read_job, write_job
 from ..workshop import Workshop
-from . import filing, menus
+from . import faults, filing, menus
 from .asking import measure_thread
 from .autosave import Autosave
 from .begin import BeginPage
@@ -308,6 +308,7 @@ class Window(QWidget):
         self.state.setText(f"{where}{'  ·  not saved' if self.store.unsaved else ''}")
         self.line.show_line(self.station, set(now.sewn), now.flags, self.ink)
         menus.enable(self)
+        faults.note(now, self.autosave.folder.parent, self.now())
 
     def _show(self, now: Plan) -> None:
         if self.station in BENCHES and self.station != "sew":

@@ -58,6 +58,10 @@ def as_json(plan: Plan) -> dict[str, Any]:
             }
             for s in (work.steps if work else ())
         ],
+        "proof": [
+            {"check": c.id, "title": c.title, "holds": c.holds, "number": c.number.value, "place": list(c.places)}
+            for c in (plan.proof.checked if plan.proof else ())
+        ],
         "findings": [
             {"level": f.level, "code": f.code, "station": f.station, "at": f.at, "says": f.says.write(units)}
             for f in plan.findings

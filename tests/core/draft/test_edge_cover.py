@@ -166,9 +166,9 @@ def test_a_flap_goes_over_the_back_and_laps_onto_the_front() -> None:
     body = planned.body
     turn = np.pi * 0.5 * 3.2
     told = next(r for r in planned.draft.reckonings if r.key == "flap")
-    straight = next(r for r in strapped.draft.reckonings if r.key == "strap").number
-    assert told.number == pytest.approx(straight - 20, abs=12), "about a strap's length, with one lap"
+    straps = [r.number for r in strapped.draft.reckonings if r.key.startswith("strap")]
+    assert told.number == pytest.approx(np.mean(straps), rel=0.2), "about as long as a strap"
     assert told.number > turn + float(body.thick_mm[-1]) + 20
     assert [f.id for f in planned.draft.fasteners] == ["stud-1", "stud-2"]
     folded = plan(change(job, "piece.form", "folded"))
-    assert "strap" in [p.id for p in folded.draft.pieces], "folded, there is no back by itself to run on"
+    assert any(p.id.startswith("strap") for p in folded.draft.pieces), "folded, there is no back by itself to run on"

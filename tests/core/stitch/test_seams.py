@@ -11,7 +11,6 @@ from tests.jobs import demo
 from tests.plates import plate, seam_line, sewn
 from vow_line.core.curve import arc_length, frozen, rounded
 from vow_line.core.draft.assembly import Placed
-from vow_line.core.draft.pieces import Punch
 from vow_line.core.job import change, mend, take_tool
 from vow_line.core.plan import plan
 from vow_line.core.stitch import StitchChoices, stitch
@@ -106,38 +105,6 @@ def test_a_tool_of_the_workshop_brings_its_pitch_and_teeth() -> None:
     drilled = take_tool(job, tool=next(t for t in USUAL if t.tool == "drill"))
     assert drilled.stitch.pitch_mm == job.stitch.pitch_mm
     assert not plan(drilled).stitching.seam("main-seam").strikes
-
-
-OBLONG = [[0, 0], [100, 0], [100, 60], [0, 60]]
-
-
-@pytest.mark.parametrize(
-    ("line", "more", "code"),
-    [
-        ([[0, 0.5], [100, 0.5]], {}, "hole-near-edge"),
-        ([[0, -2.0], [100, -2.0]], {}, "hole-near-edge"),
-        ([[0, 30.6], [100, 30.6]], {"folds": (frozen([[0, 30], [100, 30]]),)}, "hole-near-fold"),
-        (
-            [[0, 20.0], [100, 20.0]],
-            {"punches": (Punch("stud-hole", "stud hole", (51.0, 22.5), 3.0),)},
-            "hole-near-fastener",
-        ),
-    ],
-)
-def test_a_hole_too_near_is_found(line: list[list[float]], more: dict[str, object], code: str) -> None:
-    near = sewn(plate(OBLONG, **more), line)
-    far = sewn(plate(OBLONG, **more), [[0, 10], [100, 10]])
-    choices = StitchChoices(tool="awl")
-    found = [f for f in stitch(near, choices).findings if f.code == code]
-    assert found
-    assert found[0].level == ("hold" if line[0][1] < 0 else "look")
-    assert not [f for f in stitch(far, choices).findings if f.code == code]
-
-
-def test_two_seams_that_run_into_each_other_are_found() -> None:
-    both = sewn(plate(OBLONG), [[0, 10], [100, 10]], [[51, 8.8], [51, 50]])
-    choices = StitchChoices(tool="awl", start_in_mm=2, end_in_mm=2)
-    assert [f.code for f in stitch(both, choices).findings] == ["seams-near"]
 
 
 def test_an_iron_that_drifts_is_set_anew_before_a_quarter_pitch() -> None:

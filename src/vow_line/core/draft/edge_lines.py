@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, angle_between, arc_length, area_within, extended, frozen, walk
+from ..curve import Line, arc_length, area_within, corners, extended, frozen, walk
 from ..measure import ToolBody
 from ..ring import closed, offset, stretch, turned_right
 from .wrap import drawn_over
@@ -17,7 +17,7 @@ from .wrap import drawn_over
 EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
 THROAT_MM = 14.0  # and notches at the ends of the edge are filled like this: leather tears from a notch
 TURN_OVER_MM = 3.0  # over which the direction of the outline is taken
-MOST_TURN_RAD = np.radians(50)  # a cover follows the outline past the edge while that turns by less (from memory)
+CORNER_RAD = np.radians(50)  # a cover follows the outline past the edge round less than this (from memory)
 STEP_MM = 3.0  # how finely the way out is walked
 
 
@@ -149,10 +149,8 @@ def _run_of(body: ToolBody, past_mm: float) -> _Run:
 
 
 def _cornered(line: Line) -> bool:
-    """Whether a stretch of outline turns by more than `MOST_TURN_RAD` from its beginning to its end."""
-    ends = (walk(line, [0.0, TURN_OVER_MM]), walk(line, float(arc_length(line)[-1]) - np.array([TURN_OVER_MM, 0.0])))
-    (a, b), (c, d) = ends
-    return bool(abs(angle_between((b - a)[None], (d - c)[None])[0]) > MOST_TURN_RAD)
+    """Whether a stretch of outline turns a corner sharper than `CORNER_RAD`."""
+    return len(corners(line, CORNER_RAD, TURN_OVER_MM)) > 0
 
 
 @lru_cache(24)

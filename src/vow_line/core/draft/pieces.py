@@ -19,6 +19,7 @@ from ..ring import closed, place_on, stretch, turned_right
 Open = Literal["", "mouth", "free", "turn", "cut-out"]
 Sort = Literal["leather", "lining", "binding", "foam", "wood", "lace"]
 
+LEAST_EDGE_MM = 0.01
 MEET_MM = 0.3  # edges given nearer than this meet; they are made to, at the start of the later one
 
 
@@ -203,17 +204,17 @@ def edged(*edges: Edge) -> tuple[Line, tuple[Edge, ...]]:
 
 def parted(ring: Line, *edges: tuple[Edge, tuple[float, float]]) -> tuple[Line, tuple[Edge, ...]]:
     """A ring parted into edges, each with the point near which it begins; they follow each other as those points do round the
-    ring, whatever their own lines were.
+    ring, whatever their own lines were. One that begins where another does is all but nothing.
     """
     ring = turned_right(ring)
     whole = closed(ring)
     around = float(np.hypot(*np.diff(whole, axis=0).T).sum())
     begins = sorted(((place_on(ring, at), edge) for edge, at in edges), key=lambda b: b[0])
+    starts = [begins[0][0]]
+    for at, _ in begins[1:]:
+        starts.append(max(at, starts[-1] + LEAST_EDGE_MM))
     lines = []
-    for k, (start, edge) in enumerate(begins):
-        end, after = begins[(k + 1) % len(begins)]
-        long = (end - start) % around
-        if long < 1e-6 and len(begins) > 1:
-            raise AssemblyError(f"The edges {edge.id} and {after.id} begin at one place.", edge.id)
+    for k, (start, (_, edge)) in enumerate(zip(starts, begins, strict=True)):
+        long = (starts[(k + 1) % len(starts)] - start) % around
         lines.append(replace(edge, line=frozen(stretch(ring, start, start + long) if len(begins) > 1 else whole)))
     return edged(*lines)

@@ -21,9 +21,9 @@ Length = TypeVar("Length", float, Values)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class HalfWrap:
-    """A wrap from the fold to the seam, each `(n,)`: hull length and flat length in mm, turning in radians; `least_mm`, the flat
-    length of the shortest wrap when the seam may stand farther off: right beside a body thicker than the welt, leather turns
-    down so steeply that a little room makes it shorter.
+    """A wrap from the fold to the seam, each `(n,)`: hull length and flat length in mm, turning in radians; `least_mm`, the
+    flat length of the shortest wrap when the seam may stand farther off: right beside a body thicker than the welt, leather
+    turns down so steeply that a little room makes it shorter.
     """
 
     hull_mm: Values
@@ -70,8 +70,8 @@ def half_wrap(
 
 
 def _saved(off_mm: Values, down_mm: Values, neutral_mm: float) -> Values:
-    """What a wrap saves `(n,)` by ending farther off than `off_mm`, where it goes down by `down_mm` to its end: the least over a
-    of √(a² + h²) + k t atan(h / a), which lies where a √(a² + h²) = k t h.
+    """What a wrap saves `(n,)` by ending farther off than `off_mm`, where it goes down by `down_mm` to its end: the least over
+    a of √(a² + h²) + k t atan(h / a), which lies where a √(a² + h²) = k t h.
     """
 
     def long(off: Values) -> Values:

@@ -67,7 +67,7 @@ def lay_out(draft: Draft, hide: Hide) -> Layout:
     return Layout(
         tuple(laid), tuple(p.id for p in missing), used, cells.area_mm2,
         (*_reckonings(used, cells.area_mm2, laid, hide), *_besides(draft)),
-        tuple(_too_large(p, hide) for p in missing),
+        (*(_too_large(p, hide) for p in missing), *_no_leather(hide, cells.area_mm2)),
     )  # fmt: skip
 
 
@@ -132,8 +132,8 @@ def _reckonings(used: float, hide_mm2: float, laid: list[Laid], hide: Hide) -> t
     reach = max((float(x.outline[:, 0].max()) for x in laid), default=0.0)
     found = [
         reckon("leather/used", "Leather in the pieces", Q("area", used),
-               said("of {hide} of {name}".replace("{name}", hide.name), hide=Q("area", hide_mm2))),
-        reckon("leather/share", "Used of this piece", percent(used / hide_mm2),
+               said("of {hide} of {name}", name=hide.name, hide=Q("area", hide_mm2))),
+        reckon("leather/share", "Used of this piece", percent(used / max(hide_mm2, 1.0)),
                said("{used:n} over {hide}", used=Q("area", used), hide=Q("area", hide_mm2))),
         reckon("leather/reach", "Reaches from the end", length(reach), said("what lies beyond stays whole")),
     ]  # fmt: skip
@@ -166,12 +166,19 @@ def _besides(draft: Draft) -> tuple[Reckoning, ...]:
     return tuple(found)
 
 
+def _no_leather(hide: Hide, hide_mm2: float) -> tuple[Finding, ...]:
+    if hide_mm2 > 1:
+        return ()
+    return (Finding("hold", "no-sound-leather", "layout", said("No sound leather is left of {name}: its flaws cover it.",
+                                                               name=hide.name), "leather.flaws"),)  # fmt: skip
+
+
 def _too_large(piece: Piece, hide: Hide) -> Finding:
     w, h = np.ptp(piece.outline, axis=0)
     hw, hh = np.ptp(np.array(hide.outline), axis=0)
     return Finding(
         "hold", "leather-too-small", "layout",
-        said(f"The {piece.title}, {{w:n}} by {{h}}, finds no place left on {hide.name}, {{hw:n}} by {{hh}}.",
-             w=length(w), h=length(h), hw=length(hw), hh=length(hh)),
+        said(f"The {piece.title}, {{w:n}} by {{h}}, finds no place left on {{name}}, {{hw:n}} by {{hh}}.",
+             name=hide.name, w=length(w), h=length(h), hw=length(hw), hh=length(hh)),
         f"leather:{piece.id}",
     )  # fmt: skip

@@ -23,8 +23,8 @@ def _even(line: Line, shares: Line | np.ndarray) -> Line:
 
 
 def apart_mm(one: Line, other: Line, *, flipped: bool) -> float:
-    """How far two lines lie apart at most when the one is laid on the other as well as may be, turned over when `flipped`: by the
-    singular value decomposition of their covariance (Kabsch, Acta Cryst. A32 (1976), 922).
+    """How far two lines lie apart at most when the one is laid on the other as well as may be, turned over when `flipped`: by
+    the singular value decomposition of their covariance (Kabsch, Acta Cryst. A32 (1976), 922).
     """
     p, q = one - one.mean(axis=0), other - other.mean(axis=0)
     u, _, vt = np.linalg.svd(p.T @ q)
@@ -67,7 +67,8 @@ def _agree(
         over = layer.from_mm + b - a
         if over > TRUE_MM:
             return Fault("hold", "between-too-long", said(
-                f"The {piece.title} is {{d}} longer than the edge of the {own.title} it lies along.", d=length(over)), join.id), over  # fmt: skip
+                f"The {piece.title} is {{d}} longer than the edge of the {own.title} it lies along.", d=length(over)),
+                join.id), over  # fmt: skip
         shares = (layer.from_mm + AT * b) / max(a, 1e-9)
         off = apart_mm(_even(line, shares), _even(edge, AT), flipped=False)
         if off > LIE_MM:
@@ -99,7 +100,7 @@ def _agree(
 
 
 def holes(given: Given) -> Result:
-    """Each seam has as many holes on every piece it goes through, a margin from the edge, at the same places along partner edges."""
+    """Each seam has as many holes on every piece it goes through, and runs its margin from the edge there."""
     faults: list[Fault] = []
     n = 0
     for seam in given.seams:
@@ -173,8 +174,8 @@ def closed(given: Given) -> Result:
 
 
 def _loops(given: Given, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:
-    """The loops of edges that stay open when the joins are made. At the end of an edge the walk goes on with the next of its ring;
-    where that one is joined, with the one after its partner.
+    """The loops of edges that stay open when the joins are made. At the end of an edge the walk goes on with the next of its
+    ring; where that one is joined, with the one after its partner.
     """
     ring: dict[tuple[str, str], tuple[str, str]] = {}
     edges: dict[tuple[str, str], tuple[Piece, Edge]] = {}

@@ -83,8 +83,8 @@ def _between(
         return []
     i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
     return [Fault("look", "seams-near", said(
-        f"On the {piece.title} hole {{i}} of the {one.title} lies {{d}} from hole {{j}} of the {two.title}: the leather between "
-        "tears.", i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
+        f"On the {piece.title} hole {{i}} of the {one.title} lies {{d}} from hole {{j}} of the {two.title}: the leather "
+        "between tears.", i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
         one.line.sewing.margin_at or "stitch.pitch_mm", station="stitch")]  # fmt: skip
 
 
@@ -100,7 +100,8 @@ def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) ->
                 i = int(np.argmin(apart.min(axis=1)))
                 found.append(Fault("look", "ornament-near-seam", said(
                     f"The punched row of the {piece.title} comes within {{d}} of hole {{i}} of the {seam.title}.",
-                    d=length(float(apart.min())), i=count(numbers[i] + 1)), mark.id.replace("ornament/", "ornaments.") + ".in_mm",
+                    d=length(float(apart.min())), i=count(numbers[i] + 1)),
+                    f"ornaments.{mark.id.removeprefix('ornament/')}.in_mm",
                     station="stitch"))  # fmt: skip
     return found
 
@@ -125,7 +126,7 @@ def _on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp], *, hel
     checks: list[tuple[str, Values, float, str]] = []
     folds = [f for f in piece.folds if len(f) > 1]
     if folds:
-        checks.append(("hole-near-fold", from_line(holes, lines_of(tuple(folds))), piece.thickness_mm / 2,
+        checks.append(("hole-near-fold", from_line(holes, lines_of(tuple(folds))), min(piece.thickness_mm, USUAL_MARGIN_MM),
                        f"lies {{d}} from a fold of the {piece.title}: it opens as that bends."))  # fmt: skip
     for slot in piece.slots:
         checks.append(("hole-near-fastener", from_line(holes, shapely.Polygon(slot)), LEAST_FROM_CUT_MM,
@@ -173,7 +174,8 @@ def off_the_way(given: Given) -> Result:
     if least < EDGE_FROM_THREAD_MM - BY_HAND_MM - given.spread_mm:
         faults.append(Fault("hold", "edge-on-thread", said(
             "Drawn out, the cutting edge comes within {d} of a thread; {w} is the least.", d=length(least),
-            w=length(EDGE_FROM_THREAD_MM)), given.seams[-1].line.sewing.keep_off_at or given.seams[-1].id, station="stitch"))  # fmt: skip
+            w=length(EDGE_FROM_THREAD_MM)), given.seams[-1].line.sewing.keep_off_at or given.seams[-1].id,
+            station="stitch"))  # fmt: skip
     return Result(
         said("no thread nearer than {d} to the way of the cutting edge", d=length(least)), length(least), tuple(faults)
     )
@@ -202,8 +204,8 @@ def _beside(holes: Line, q: Line) -> bool:
 
 
 def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> Values:
-    """How far each hole lies from the nearest the edge comes on its way: at each station the farthest that any deeper section's edge
-    reaches from the fold, laid flat along it as far as it lies in the middle plane.
+    """How far each hole lies from the nearest the edge comes on its way: at each station the farthest that any deeper
+    section's edge reaches from the fold, laid flat along it as far as it lies in the middle plane.
     """
     bx, sweep = _edge_sweep(body, float(x[0]))
     sweep = np.interp(x, bx, sweep)
@@ -215,7 +217,7 @@ def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> Valu
 
 @lru_cache(16)
 def _edge_sweep(body: LongBody, from_x: float) -> tuple[Values, Values]:
-    """Stations of the blade, and the farthest from a straight fold that the edge of it or of any deeper one comes, laid flat."""
+    """Stations of the blade, and how far from a straight fold its edge or any deeper one comes at most, laid flat."""
     blade, deep = body.blade & (body.x_mm >= from_x), body.x_mm >= from_x
     reach = body.edge_mm[blade] - float(body.top_mm[deep].min(initial=np.inf))
     flat = np.hypot(reach, body.thick_mm[blade] / 2)

@@ -50,7 +50,8 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
         if out[k] > SPIKE_MM:
             found.append(Fault("hold", "outline-spike", said(
                 f"The {piece.title} runs out into a spike {{d}} long at {{x:n}}, {{y}}: it is not {{w}} wide there.",
-                d=length(float(out[k])), x=length(float(ring[k, 0])), y=length(float(ring[k, 1])), w=length(NECK_MM)), at))  # fmt: skip
+                d=length(float(out[k])), x=length(float(ring[k, 0])), y=length(float(ring[k, 1])),
+                w=length(NECK_MM)), at))  # fmt: skip
     if len(parts) > 1:
         found.append(Fault("hold", "outline-neck", said(
             f"The {piece.title} has a neck narrower than {{w}}: it would tear there.", w=length(NECK_MM)), at))  # fmt: skip
@@ -79,7 +80,8 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
         off = float(from_line(fold[[0, -1]], area.exterior).max())
         if not whole.covers(line) or off > 1.0:
             found.append(Fault("hold", "fold-astray", said(
-                f"A fold of the {piece.title} does not run from edge to edge: it ends {{d}} away.", d=length(off)), piece.id))  # fmt: skip
+                f"A fold of the {piece.title} does not run from edge to edge: it ends {{d}} away.", d=length(off)),
+                piece.id))  # fmt: skip
     for punch in piece.punches:
         marks += 1
         clear = float(area.exterior.distance(shapely.Point(punch.centre))) - punch.diameter_mm / 2

@@ -94,5 +94,5 @@ def _finding(fault: Fault) -> Finding:
 
 
 def prove(assembly: Assembly, seams: tuple[Seam, ...], body: Body | None) -> Proof:
-    """Put an assembly together with the holes of its seams, for a body. Never raises; nothing is worked out before it is asked."""
+    """Put an assembly together with the holes of its seams, for a body. Nothing is worked out before it is asked."""
     return Proof(Given(assembly, seams, body))

@@ -41,7 +41,7 @@ class Sections:
 
 @lru_cache(8)
 def sections_of(body: Body) -> Sections | None:
-    """The sections of a body that has some, as near to each other as `APART_MM`, and wherever they change by more than a little."""
+    """The sections of a body that has some, no farther apart than `APART_MM`, and wherever they change by much."""
     if isinstance(body, LongBody):
         high, sharp = 2 * body.z_mm, body.blade.astype(float)
     elif isinstance(body, MouldedBody):
@@ -208,7 +208,8 @@ def places(given: Given) -> Result:
         outside = from_line(np.concatenate([points for points, _ in ends]), area_of(piece))
         if outside.max() > WALL_MM:
             faults.append(Fault("hold", "lies-outside", said(
-                f"The body is said to lie {{d}} outside the {piece.title}.", d=length(float(outside.max()))), lies.piece))  # fmt: skip
+                f"The body is said to lie {{d}} outside the {piece.title}.", d=length(float(outside.max()))),
+                lies.piece))  # fmt: skip
         faults += _whole(given, lies, piece)
     return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults))
 
@@ -228,7 +229,7 @@ def _whole(given: Given, lies: Lies, piece: Piece) -> list[Fault]:
 
 
 def room(given: Given) -> Result:
-    """There is leather enough at every station, and for all that must pass it on the way out; not too much where that is said."""
+    """There is leather enough at every station and for all that must pass it; not too much where that is said."""
     faults: list[Fault] = []
     least = np.inf
     for lies in given.assembly.lies:
@@ -344,8 +345,8 @@ def _hollow(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values
     k = int(np.argmin(gap))
     if gap[k] < -allowed:
         faults.append(Fault("hold", "no-way", said(
-            f"At {{x}} the hollow of the {piece.title} is {{d}} narrower than what must pass it.", x=length(float(lies.x_mm[k])),
-            d=length(float(-gap[k]))), lies.piece))  # fmt: skip
+            f"At {{x}} the hollow of the {piece.title} is {{d}} narrower than what must pass it.",
+            x=length(float(lies.x_mm[k])), d=length(float(-gap[k]))), lies.piece))  # fmt: skip
     if deep < -allowed:
         faults.append(Fault("hold", "no-room", said(
             f"The hollow of the {piece.title} is {{d}} too shallow.", d=length(float(-deep))), lies.piece))  # fmt: skip
@@ -374,7 +375,8 @@ def across(given: Given) -> Result:
                 least = min(least, -float(np.sqrt(inside[i])) if inside[i] > 0.5 else float(gap[i]))
                 if inside[i] > 0.5:
                     faults.append(Fault("hold", "no-way", said(
-                        f"Drawn out {{d}} sideways, the tool meets the {piece.title}.", d=length(float(drawn[i]))), piece.id))  # fmt: skip
+                        f"Drawn out {{d}} sideways, the tool meets the {piece.title}.", d=length(float(drawn[i]))),
+                        piece.id))  # fmt: skip
     if not np.isfinite(least):
         return Result(said("nothing goes in sideways here"), length(0.0), ())
     return Result(

@@ -20,7 +20,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
         if name not in STITCHES or shape not in STITCHES[name].sews:
             what = "is not known here" if name not in STITCHES else "does not sew such a seam"
             found.append(Finding(
-                "hold", "stitch-unknown", "thread", said(f"The stitch '{name}' {what}."), f"thread.{field}",
+                "hold", "stitch-unknown", "thread", said(f"The stitch '{{name}}' {what}.", name=name), f"thread.{field}",
                 Mend(f"the usual one, {usual}", ((f"thread.{field}", usual),)),
             ))  # fmt: skip
     for k, own in enumerate(choices.own):
@@ -28,7 +28,8 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
         if own.stitch and s is not None and s.stitch.id != own.stitch:
             found.append(Finding(
                 "hold", "stitch-unknown", "thread",
-                said(f"The {s.seam.title} cannot be sewn with '{own.stitch}'; it is planned in {s.stitch.title}."),
+                said(f"The {s.seam.title} cannot be sewn with '{{stitch}}'; it is planned in {s.stitch.title}.",
+                     stitch=own.stitch),
                 f"thread.own.{k}.stitch",
                 Mend("as the other seams", ((f"thread.own.{k}.stitch", ""),)),
             ))  # fmt: skip

@@ -37,7 +37,7 @@ def _called(thread: Thread) -> str:
 def _spool(thread: Thread, taken_mm: float) -> tuple[Said, ...]:
     """What stays on a spool, and what was taken costs."""
     told: tuple[Said, ...] = (
-        said(f"{{left}} of {_called(thread)} stays on the spool", left=long(thread.left_mm - taken_mm)),
+        said("{left} of {name} stays on the spool", name=_called(thread), left=long(thread.left_mm - taken_mm)),
     )
     if thread.price_m:
         told += (

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from ..frozen import Frozen
 
@@ -16,11 +16,19 @@ class Session(Frozen):
     minutes: Annotated[int, Field(gt=0, le=1440)]
 
 
+def _own_clock(at: datetime | None) -> datetime | None:
+    """A time on the maker's own clock: a zone written with it is let go."""
+    return None if at is None else at.replace(tzinfo=None)
+
+
+Clock = Annotated[datetime, AfterValidator(_own_clock)]
+
+
 class Tick(Frozen):
     """A step ticked off: when, how many minutes it took if that was noted, and what went wrong if anything did."""
 
     step: str
-    at: datetime | None = None
+    at: Clock | None = None
     minutes: Annotated[float, Field(ge=0, le=10_000)] | None = None
     slip: Annotated[str, Field(max_length=2000)] = ""
 
@@ -55,7 +63,7 @@ WEEKDAY_EVENINGS = tuple(Session(weekday=d, begins_min=19 * 60, minutes=120) for
 class WorkChoices(Frozen):
     """When the work can be done, how fast this maker sews, how edges are finished, and everything ticked off so far."""
 
-    begins: datetime | None = None
+    begins: Clock | None = None
     sessions: Annotated[tuple[Session, ...], Field(max_length=60)] = WEEKDAY_EVENINGS
     pace_mm_per_min: Annotated[float, Field(gt=0, le=500)] = 25.0
     edge_school: Literal["burnish", "paint"] = "burnish"

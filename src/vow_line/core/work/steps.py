@@ -81,6 +81,11 @@ def plan_work(
                 tau=minutes(tau), excess=percent(excess), dry=percent(0.02)),
         ))  # fmt: skip
     findings = []
+    if ready is None and choices.begins is not None and choices.sessions:
+        findings.append(Finding(
+            "look", "past-the-calendar", "vow", said("Begun then, the work is not done before the calendar ends."),
+            "work.begins",
+        ))  # fmt: skip
     if ready and promised and ready > promised:
         findings.append(Finding(
             "look", "late", "vow",
@@ -105,10 +110,21 @@ def _in_order(steps: list[Step]) -> tuple[Step, ...]:
 
 
 def _placed(steps: tuple[Step, ...], choices: WorkChoices) -> tuple[tuple[Step, ...], datetime | None]:
-    """Fill the sessions: at any time the first step that can begin, one pair of hands; long steps go on next time."""
+    """Fill the sessions: at any time the first step that can begin, one pair of hands; long steps go on next time. Nothing is
+    placed where the calendar ends before the work does.
+    """
     if choices.begins is None or not choices.sessions:
         return steps, None
-    now = choices.begins
+    try:
+        return _filled(steps, choices, choices.begins)
+    except OverflowError:
+        return steps, None
+
+
+def _filled(
+    steps: tuple[Step, ...], choices: WorkChoices, begins: datetime
+) -> tuple[tuple[Step, ...], datetime | None]:
+    now = begins
     over: dict[str, datetime] = {}
     begun: dict[str, datetime] = {}
     waiting = [s for s in steps if not choices.is_done(s.id)]

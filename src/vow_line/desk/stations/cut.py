@@ -23,7 +23,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
         head("Cutting order"),
         *steps(plan.work.at("cut"), plan),
         head("Reckoning", True),
-        *sums(pick(plan.work.reckonings, "hands", "pace"), plan.job.units),
+        *sums(pick(plan.sums("vow"), "hands", "pace"), plan.job.units),
     )
 
 

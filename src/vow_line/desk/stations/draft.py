@@ -122,11 +122,12 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     follows: tuple[Reckoning, ...] = ()
     if plan.stitching.seams:
         main = plan.stitching.seams[-1].id
-        follows = pick(plan.stitching.reckonings, f"{main}/edge", f"{main}/stack", f"{main}/holes")
-        follows += pick(plan.threading.reckonings, f"{main}/thread")
+        follows = pick(plan.sums("stitch"), f"{main}/edge", f"{main}/stack", f"{main}/holes")
+        follows += pick(plan.sums("thread"), f"{main}/thread")
     tried = [_tried(k, trial, units) for k, trial in enumerate(plan.job.trials)]
-    area = pick(plan.draft.reckonings, "area")
-    own = tuple(r for r in plan.draft.reckonings if r not in area)
+    drafted = plan.sums("draft")
+    area = pick(drafted, "area")
+    own = tuple(r for r in drafted if r not in area)
     return (head("Reckoning"), *sums(own, units), head("What follows", True), *sums(follows + area, units),
             *([head("Trials", True), *tried] if tried else ()))  # fmt: skip
 

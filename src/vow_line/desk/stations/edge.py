@@ -37,7 +37,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
         head("Edges, as they can be reached"),
         *steps(plan.work.at("edge"), plan),
         head("Reckoning", True),
-        *sums(pick(plan.work.reckonings, "edges"), plan.job.units),
+        *sums(pick(plan.sums("vow"), "edges"), plan.job.units),
     )
 
 

@@ -29,7 +29,7 @@ def _scene(plan: Plan, view: View) -> Scene:
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.work is None:
         return (head("Forming"),)
-    dried = sums(pick(plan.work.reckonings, "dry"), plan.job.units)
+    dried = sums(pick(plan.sums("vow"), "dry"), plan.job.units)
     return (head("Forming"), *steps(plan.work.at("form"), plan), head("Reckoning", True), *dried)
 
 

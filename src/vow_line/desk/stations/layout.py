@@ -33,7 +33,7 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
-    return (head("Reckoning"), *sums(plan.layout.reckonings if plan.layout else (), plan.job.units))
+    return (head("Reckoning"), *sums(plan.sums("layout"), plan.job.units))
 
 
 BENCH = Bench("layout", "Lay out", _scene, _slip)

@@ -15,9 +15,9 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
-    if not plan.measured.reckonings:
+    if not plan.sums("measure"):
         return (head("Reckoning"), Row("waits", "sum", "The sums come with the readings."))
-    return (head("Reckoning"), *sums(plan.measured.reckonings, plan.job.units))
+    return (head("Reckoning"), *sums(plan.sums("measure"), plan.job.units))
 
 
 BENCH = Bench("measure", "Measure", _scene, _slip)

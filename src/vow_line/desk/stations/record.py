@@ -28,7 +28,7 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     units = plan.job.units
-    rows: list[Row] = [head("Reckoning"), *sums(plan.recorded.reckonings if plan.recorded else (), units)]
+    rows: list[Row] = [head("Reckoning"), *sums(plan.sums("record"), units)]
     slips = [t for t in plan.job.work.done if t.slip]
     names = {s.id: s.name for s in plan.work.steps} if plan.work else {}
     if slips or plan.job.record.notes or plan.job.accepted:

@@ -119,7 +119,7 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     rows: list[Row] = []
     for k, seam in enumerate(reversed(plan.stitching.seams if plan.stitching else ())):
-        own = tuple(r for r in plan.stitching.reckonings if r.key.startswith(f"{seam.id}/"))  # type: ignore[union-attr]
+        own = tuple(r for r in plan.sums("stitch") if r.key.startswith(f"{seam.id}/"))
         rows += [head(capital(seam.title), rule=k > 0), *sums(own, plan.job.units)]
     return tuple(rows)
 

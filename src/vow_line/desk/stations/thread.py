@@ -73,10 +73,10 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.threading is None:
         return (head("Reckoning"),)
     units = plan.job.units
-    total = tuple(r for r in plan.threading.reckonings if r.key.startswith("thread/"))
+    total = tuple(r for r in plan.sums("thread") if r.key.startswith("thread/"))
     rows: list[Row] = [head("Reckoning"), *sums(total, units)]
     for seam in reversed(plan.threading.seams):
-        own = tuple(r for r in plan.threading.reckonings if r.key.startswith(f"{seam.seam.id}/"))
+        own = tuple(r for r in plan.sums("thread") if r.key.startswith(f"{seam.seam.id}/"))
         rows += [head(capital(seam.seam.title), True), *sums(own, units)]
     return tuple(rows)
 

@@ -25,9 +25,10 @@ MOST_WORKED = 0.35  # height over width beyond which a face worked in one piece 
 
 
 class Pouch(KindOfPiece):
-    """Choices for a moulded pouch; every length in mm. how far it goes in is most of it unless that is said; `worked_mm` is how far below a taut line a face is worked down;
-    `moulded` says whether both faces are, or the front alone. Folded, front and back are one piece that goes round one
-    side of the thing; in two parts the back may stand up above the mouth by `back_up_mm`, and carry the loop there.
+    """Choices for a moulded pouch; every length in mm. It takes in most of the thing, unless `goes_in_mm` says how much;
+    `worked_mm` is how far below a taut line a face is worked down; `moulded` says whether both faces are, or the front alone.
+    Folded, front and back are one piece that goes round one side of the thing; in two parts the back may stand up above the
+    mouth by `back_up_mm`, and carry the loop there.
     """
 
     kind: Literal["pouch"] = "pouch"
