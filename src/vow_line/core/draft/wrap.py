@@ -56,7 +56,8 @@ def half_wrap(
     reach = seam_y_mm[:, None] - y_mm
     rise_from_seam = np.where(reach >= 0, np.arctan2(z_mm - seam_z_mm[:, None], np.maximum(reach, 0)), -np.inf)
     last = np.argmax(rise_from_seam, axis=1)
-    direct = (rise_from_fold[rows, first] <= seam_slope) | (last < first)
+    direct = rise_from_fold[rows, first] <= seam_slope
+    last = np.maximum(first, last)  # points that fall together may be met in either order
     first, last = np.where(direct, 0, first), np.where(direct, 0, last)
     to_first = np.hypot(y_mm[rows, first], z_mm[rows, first])
     from_last = np.hypot(seam_y_mm - y_mm[rows, last], seam_z_mm - z_mm[rows, last])

@@ -3,17 +3,26 @@
 import numpy as np
 import shapely
 
-from ..curve import Line
+from ..curve import Line, Values
 from ..draft.assembly import Join, Layer
 from ..draft.pieces import Edge, Piece
 from ..reckoning import count, length, percent, said
+from ..stitch import Seam
 from .given import TRUE_MM, Fault, Given, Result, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
+SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
 LIE_MM = 0.3  # joined edges of one shape lie on each other as nearly as this
+HOLLOW = 0.35  # and so much farther, as a share of it, where the edge is hollow: a cut bridges what the thread follows
 OFF_MARGIN_MM = 0.4  # holes may lie so much nearer to their edge than the margin: offsets are rounded, corners cut
 SHORT_OF_END = 3.0  # what lies between may end so many thicknesses short of a fold
 AT = np.linspace(0, 1, 33)
+
+
+def _shares(line: Line) -> Values:
+    """Where along a line to look, as shares of it: evenly, and at its own points."""
+    steps = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    return np.union1d(AT, steps / max(float(steps[-1]), 1e-9))
 
 
 def _even(line: Line, shares: Line | np.ndarray) -> Line:
@@ -69,8 +78,8 @@ def _agree(
             return Fault("hold", "between-too-long", said(
                 f"The {piece.title} is {{d}} longer than the edge of the {own.title} it lies along.", d=length(over)),
                 join.id), over  # fmt: skip
-        shares = (layer.from_mm + AT * b) / max(a, 1e-9)
-        off = apart_mm(_even(line, shares), _even(edge, AT), flipped=False)
+        at = _shares(edge)
+        off = apart_mm(_even(line, (layer.from_mm + at * b) / max(a, 1e-9)), _even(edge, at), flipped=False)
         if off > LIE_MM:
             return Fault("hold", "edges-differ", said(
                 f"The edge of the {piece.title} leaves that of the {own.title} by {{d}}: their cuts are not flush.",
@@ -89,9 +98,10 @@ def _agree(
         return Fault("hold", "edges-differ", said(
             f"The edges of the {join.title} are {{a}} and {{b}} long, {{s}} apart: one would pucker.", a=length(a), b=length(b),
             s=percent(share)), join.id), abs(a - b)  # fmt: skip
-    eased = layer.along is not None or first[0].along is not None
+    eased = share > SAME_SHARE and (layer.along is not None or first[0].along is not None)
     if not eased and join.shape != "scarf":
-        off = apart_mm(_even(line, AT), _even(edge, 1 - AT), flipped=True)
+        at = np.union1d(_shares(edge), 1 - _shares(line))
+        off = apart_mm(_even(line, 1 - at), _even(edge, at), flipped=True)
         if off > LIE_MM:
             return Fault("hold", "edges-differ", said(
                 f"The edges of the {join.title} leave each other by {{d}}: they are not mirror images.", d=length(off)),
@@ -110,20 +120,20 @@ def holes(given: Given) -> Result:
             edge = _edge(given, layer)
             there = seam.there(k)
             n += len(there)
-            if not layer.between and not layer.ends and not seam.line.placed[k].within is not None:
+            if not layer.between and not layer.ends and seam.line.placed[k].within is None:
                 counts[layer.piece, layer.part] = len(there)
             if edge is None or join.shape == "box" or not len(there):
                 continue
             line = shapely.LineString(edge)
             points = seam.on(k)[there]
             off = from_line(points, line)
-            low, usual = float(off.min()), float(np.median(off))
-            wanted = min(seam.line.margin_mm, 0.45 * _across(given, layer.piece))
-            if (
-                low < wanted - OFF_MARGIN_MM
-                or abs(usual - seam.line.margin_mm) > OFF_MARGIN_MM + 0.1 * seam.line.margin_mm
-            ):
-                hole = int(there[int(np.argmin(off))]) + 1
+            margin = min(seam.line.margin_mm, 0.45 * _across(given, layer.piece))
+            far = np.where(np.isin(there, (0, len(seam.points) - 1)), margin, off)  # the ends may lie outside a layer
+            near = float(margin - off.min())
+            beyond = float(far.max()) - (1 + HOLLOW) * seam.line.margin_mm - _cut_off(seam)
+            if max(near, beyond) > OFF_MARGIN_MM:
+                k_off = int(np.argmin(off) if near >= beyond else np.argmax(far))
+                low, hole = float(off[k_off]), int(there[k_off]) + 1
                 faults.append(Fault("hold", "seam-off-edge", said(
                     f"The {seam.title} does not run {{e}} from the edge of the {given.assembly.piece(layer.piece).title}: hole "
                     "{k} lies {d} from it.", e=length(seam.line.margin_mm), k=count(hole), d=length(low)),
@@ -133,6 +143,11 @@ def holes(given: Given) -> Result:
                 f"The {seam.title} has {{a}} holes on one edge and {{b}} on the other.", a=count(min(counts.values())),
                 b=count(max(counts.values()))), seam.id, station="stitch"))  # fmt: skip
     return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults))
+
+
+def _cut_off(seam: Seam) -> float:
+    """How far a line whose corners are rounded may leave them."""
+    return seam.round_mm * (np.sqrt(2) - 1)
 
 
 def _across(given: Given, piece: str) -> float:

@@ -17,7 +17,15 @@ from ..reckoning import count, length, said
 from .given import TRUE_MM, Fault, Given, Result, area_of, from_line, lines_of
 
 FIRM = 0.03  # a mouth may be so much tighter than what must pass it (common practice); a cutting edge passes freely
-STAND_OFF_MM = (0.0, 0.3, 0.6, 1.0, 1.6, 2.5)  # how far off the body a seam may come to lie, tried one after another
+STAND_OFF_MM = (
+    0.0,
+    0.15,
+    0.4,
+    0.8,
+    1.4,
+    2.4,
+    4.0,
+)  # how far off the body a seam may come to lie, tried one after another
 WALL_MM = 0.6  # where the body lies must begin and end so near to a fold or a wall
 GAP_MM = 12.0  # stations further apart than this leave the body unlooked at between them
 APART_MM = 6.0  # sections are looked at as near to each other as this
@@ -155,8 +163,11 @@ def _welt_at(given: Given, lies: Lies, points: Line) -> Values:
 
 
 def _walls(given: Given, lies: Lies) -> BaseGeometry | None:
-    """What bounds the pocket on a piece, besides its folds: what lies between, and the thread."""
+    """What bounds the pocket on a piece, besides its folds: the thread; for a blade in a fold, the inner edge of the welt that
+    guards the thread from it.
+    """
     walls: list[BaseGeometry] = []
+    guarded = lies.how == "half" and isinstance(given.body, LongBody)
     for shell, joins in given.closing:
         if shell.id != lies.shell:
             continue
@@ -166,11 +177,13 @@ def _walls(given: Given, lies: Lies) -> BaseGeometry | None:
                 if seam is None or layer.piece != lies.piece or layer.between:
                     continue
                 placed = seam.line.placed[own]
-                line = placed.along if placed.along is not None else placed.onto(seam.line.line, np.zeros(0))
-                walls.append(shapely.LineString(line))
-                for k, between, piece in given.between(join):
-                    if placed.along is None and between.turn is None:
-                        walls.append(area_of_ring(placed.onto(seam.line.placed[k].back(piece.outline), np.zeros(0))))
+                inner = [
+                    placed.onto(seam.line.placed[k].back(e.line), np.zeros(0))
+                    for k, between, piece in given.between(join) if guarded and placed.along is None
+                    and between.turn is None and between.from_mm == 0 for e in piece.edges if e.id != between.part
+                ]  # fmt: skip
+                thread = placed.along if placed.along is not None else placed.onto(seam.line.line, np.zeros(0))
+                walls += [shapely.LineString(line) for line in inner or [thread]]
     return shapely.GeometryCollection(walls) if walls else None
 
 
@@ -269,11 +282,12 @@ def _room(given: Given, lies: Lies) -> tuple[Values, list[Fault]]:
     how = welt / full if full > 0 else np.zeros(len(welt))
     needs = thin[None] + (thick - thin)[None] * how[:, None]  # each station of the pocket against each section
     slack = FIRM * thin * ~sharp
-    here = np.abs(x[None] - lies.x_mm[:, None])
-    nearest = np.argmin(here, axis=1)
+    after = np.clip(np.searchsorted(x, lies.x_mm), 1, len(x) - 1) if len(x) > 1 else np.zeros(len(has), int)
+    share = np.clip((lies.x_mm - x[after - 1]) / np.maximum(x[after] - x[after - 1], 1e-9), 0, 1)
+    rows = np.arange(len(has))
     passes = x[None] >= lies.x_mm[:, None] - 1e-6
-    gap = np.where(passes, has[:, None] - needs + slack[None], np.inf)
-    own = has - needs[np.arange(len(has)), nearest] + slack[nearest]
+    spare = has[:, None] - needs + slack[None]
+    own = spare[rows, after - 1] * (1 - share) + spare[rows, after] * share  # between two sections, as between them
     allowed = given.spread_mm + TRUE_MM
     faults: list[Fault] = []
     k = int(np.argmin(own))
@@ -282,13 +296,14 @@ def _room(given: Given, lies: Lies) -> tuple[Values, list[Fault]]:
             f"At {{x}} the {piece.title} has {{has}} for the {{needs}} that lies there: {{d}} too little.",
             x=length(float(lies.x_mm[k])), has=length(float(has[k])), needs=length(float(has[k] - own[k])),
             d=length(float(-own[k]))), lies.piece))  # fmt: skip
+    gap = np.where(passes, spare, np.inf)
     i, j = np.unravel_index(int(np.argmin(gap)), gap.shape)
     if gap[i, j] < -allowed and own[i] >= -allowed:
         faults.append(Fault("hold", "no-way", said(
             f"Drawn out, what lies at {{deep}} does not pass {{x}}: the {piece.title} is {{d}} too narrow there.",
             deep=length(float(x[j])), x=length(float(lies.x_mm[i])), d=length(float(-gap[i, j]))), lies.piece))  # fmt: skip
     if lies.loose_mm is not None:
-        loose = own - slack[nearest]
+        loose = own - slack[after]
         k = int(np.argmax(loose))
         if loose[k] > lies.loose_mm + allowed:
             faults.append(Fault("look", "too-loose", said(

@@ -34,7 +34,8 @@ class Run:
 class Seam:
     """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)` and what each ply is of it,
     the `order` in which a needle visits them (a box with a cross visits some twice, a closed line its first again), `corner`
-    holes; `teeth` of the prongs that make them, which go through `share` of the stack; a hole is `hole_mm` wide, a slit unless
+    holes; `teeth` of the prongs that make them, which go through `share` of the stack; its corners are
+    rounded to `round_mm`; a hole is `hole_mm` wide, a slit unless
     its `tooth` is round.
     """
 
@@ -54,6 +55,7 @@ class Seam:
     tooth: Tooth
     hole_mm: float
     share: float = 1.0
+    round_mm: float = 0.0
 
     @property
     def left_mm(self) -> float:
@@ -164,7 +166,7 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
         corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
         pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
         hole_mm=choices.hole_mm,
-        share=0.5 if choices.through == "both-faces" else 1.0,
+        share=0.5 if choices.through == "both-faces" else 1.0, round_mm=choices.round_mm,
     )  # fmt: skip
 
 

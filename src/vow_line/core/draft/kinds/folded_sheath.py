@@ -252,7 +252,7 @@ class FoldedSheath(KindOfPiece):
 
     def _main_join(self, pocket: Pocket, guards: tuple[Layer, ...]) -> Join:
         mouth = float(pocket.x[0])
-        sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.flat_mm, 0.0)[::-1])[::-1]
+        sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.least_mm, 0.0)[::-1])[::-1]
         keep_off = np.concatenate([np.column_stack([sweep, pocket.x]), [[0.0, pocket.x[-1]], [0.0, mouth]]])
         return Join(
             "main-seam", "main seam", "line",

@@ -1,0 +1,105 @@
+"""`./run soak`: random jobs over all kinds put through every stage and the proof, seeded, saying what was tried.
+
+Each is proved or held; none may fail a stage. Half are plausible things with choices near the usual, half as odd as a job file
+can be.
+"""
+
+import argparse
+import sys
+import time
+from collections import Counter
+
+import numpy as np
+from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import seed as seeded
+
+from tests.bodies import plausible
+from tests.jobs import any_job
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.job import Job
+from vow_line.core.leather import Hide
+from vow_line.core.measure import THINGS
+from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
+from vow_line.core.readback import read_back
+from vow_line.core.stitch import StitchChoices
+
+UNITS = Units()
+
+
+def put_through(job: Job) -> Counter[str]:
+    """The job through every stage: what it came to. Raises AssertionError where a stage fails or something cannot be said."""
+    planned = plan(job)
+    holds = [f for f in planned.findings if f.level == "hold"]
+    for found in planned.findings:
+        assert found.says.write(UNITS)
+    for station in ("measure", "draft", "stitch", "thread", "layout", "vow", "record"):
+        for line in planned.sums(station):  # type: ignore[arg-type]
+            assert line.value.write(UNITS)
+            assert "nan" not in line.sum.write(UNITS)
+    for line in read_back(planned):
+        assert line.says.write(UNITS)
+    assert not planned.failures, planned.failures[0].traceback
+    proof = planned.proof
+    if proof is None:
+        assert holds, "what is not drafted says why"
+        return Counter({"not drafted": 1})
+    astray = {f.code for f in proof.findings if f.level == "hold"}
+    assert all(c.holds for c in proof.checked) is not bool(astray)
+    return Counter({"proved" if not astray else "held by the proof": 1, **{f"  {code}": 1 for code in astray}})
+
+
+def plausible_job(rng: np.random.Generator, n: int) -> Job:
+    """A plausible thing, a kind that fits it, choices as they come, leather and holes at random."""
+    kind = KINDS[n % len(KINDS)]
+    tag = str(kind.model_fields["kind"].default)
+    things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
+    hide = Hide(thickness_mm=round(float(rng.uniform(1.2, 4.5)), 1))
+    tool = ("iron", "awl", "wheel")[int(rng.integers(3))]
+    stitch = StitchChoices(pitch_mm=round(float(rng.uniform(2.5, 6)), 2), tool=tool)  # type: ignore[arg-type]
+    thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
+    return Job(name="plausible", thing=thing, piece=kind(kind=tag), leather=hide, stitch=stitch)
+
+
+def main(arguments: list[str]) -> int:
+    """Try so many jobs; the exit status is 1 when one failed."""
+    parser = argparse.ArgumentParser(prog="./run soak")
+    parser.add_argument("n", type=int, nargs="?", default=5000)
+    parser.add_argument("--seed", type=int, default=1)
+    told = parser.parse_args(arguments)
+    rng, begun = np.random.default_rng(told.seed), time.monotonic()
+    met: dict[str, Counter[str]] = {"plausible": Counter(), "odd": Counter()}
+
+    def tried(sort: str, job: Job) -> None:
+        try:
+            met[sort].update(put_through(job))
+        except Exception as error:
+            met[sort]["failed"] += 1
+            print(f"failed, {error}\n{job.model_dump_json()}", flush=True)
+
+    for n in range(told.n // 2):
+        tried("plausible", plausible_job(rng, n))
+
+    @seeded(told.seed)
+    @settings(
+        max_examples=told.n - told.n // 2,
+        database=None,
+        deadline=None,
+        phases=(Phase.generate,),
+        suppress_health_check=list(HealthCheck),
+    )
+    @given(any_job)
+    def odd_jobs(job: Job) -> None:
+        tried("odd", job)
+
+    odd_jobs()
+    for sort, came in met.items():
+        jobs = sum(count for what, count in came.items() if not what.startswith(" "))
+        print(f"{jobs} {sort} jobs, seed {told.seed}: {dict(came)}")
+    failed = sum(came["failed"] for came in met.values())
+    print(f"{failed} failed, {time.monotonic() - begun:.0f} s in all")
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
