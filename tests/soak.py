@@ -37,8 +37,8 @@ def put_through(job: Job) -> Counter[str]:
         for line in planned.sums(station):  # type: ignore[arg-type]
             assert line.value.write(UNITS)
             assert "nan" not in line.sum.write(UNITS)
-    for line in read_back(planned):
-        assert line.says.write(UNITS)
+    for spoken in read_back(planned):
+        assert spoken.says.write(UNITS)
     assert not planned.failures, planned.failures[0].traceback
     proof = planned.proof
     if proof is None:

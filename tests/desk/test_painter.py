@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QApplication
 
 from tests.desk.conftest import grey_of
 from vow_line.core.drawing import Mark, Meaning
-from vow_line.desk.board.painter import LOOKS, paint, traced
+from vow_line.core.meanings import LOOKS
+from vow_line.desk.board.painter import paint, traced
 from vow_line.desk.ink import DAY
 
 SIZE, SCALE = 240, 4.0

@@ -5,9 +5,12 @@ import itertools
 import numpy as np
 import pypdfium2
 import pytest
+import shapely
 
 from tests.jobs import demo
-from vow_line.core.plan import plan
+from vow_line.core.draft.ornament import Ornament
+from vow_line.core.job import change
+from vow_line.core.plan import Plan, plan
 from vow_line.files import pdf
 
 DOTS = 300
@@ -15,7 +18,11 @@ PX_MM = DOTS / 25.4
 
 
 def _pages(name: str, sheet: str) -> tuple[list[np.ndarray], list[str], list[tuple[float, float]]]:
-    document = pypdfium2.PdfDocument(pdf.render(plan(demo(name)), sheet))  # type: ignore[arg-type]
+    return _rendered(plan(demo(name)), sheet)
+
+
+def _rendered(planned: Plan, sheet: str) -> tuple[list[np.ndarray], list[str], list[tuple[float, float]]]:
+    document = pypdfium2.PdfDocument(pdf.render(planned, sheet))  # type: ignore[arg-type]
     pages = [document[i] for i in range(len(document))]
     images = [np.asarray(p.render(scale=DOTS / 72).to_pil().convert("L")) for p in pages]
     texts = [p.get_textpage().get_text_range() for p in pages]
@@ -68,3 +75,20 @@ def test_tiles_cover_the_piece_and_overlap() -> None:
         assert any(a <= x <= b and c <= y <= d for a, b, c, d in covered)
     lefts = sorted({t.left_mm for t in tiles})
     assert all(b - a == pytest.approx(room[0] - pdf.OVERLAP_MM) for a, b in itertools.pairwise(lefts))
+
+
+@pytest.mark.parametrize("kind", ["border", "stamped-area", "overlay"])
+def test_an_ornament_is_on_the_printed_page(qapp: object, kind: str) -> None:
+    """Half of its ring and more is dark where nothing was without it (a dashed line is half dark)."""
+    plain = demo("turf-knife")
+    worn = change(plain, "ornaments", (Ornament(kind=kind, piece="front", in_mm=9.0),))
+    piece = plan(plain).draft.piece("front")
+    ring = shapely.Polygon(piece.outline).buffer(-9.0).exterior
+    at = shapely.get_coordinates(ring.interpolate(np.arange(0, ring.length, 0.5)))
+    corner = np.array([pdf.BORDER_MM, pdf.BORDER_MM + pdf.HEAD_MM]) - (piece.outline.min(axis=0) - 1)
+    dark = []
+    for job in (plain, worn):
+        image = _rendered(plan(job), "A4")[0][0]
+        rows = np.round((at + corner) * PX_MM).astype(int)
+        dark.append(np.mean([(image[y - 2 : y + 3, x - 2 : x + 3] < 128).any() for x, y in rows]))
+    assert dark[0] < 0.15 < 0.45 < dark[1]

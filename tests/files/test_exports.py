@@ -13,9 +13,13 @@ import svgelements
 import vobject
 
 from tests.jobs import demo
+from vow_line.core.draft.ornament import Ornament
 from vow_line.core.job import change
+from vow_line.core.meanings import PRINTS
 from vow_line.core.plan import Plan, plan
+from vow_line.core.stitch.pattern import sheet
 from vow_line.files import calendar, cutting_list, dxf, svg
+from vow_line.resources.demo import demo_jobs
 
 
 def _plan(name: str = "spar-knife") -> Plan:
@@ -102,3 +106,57 @@ def test_the_calendar_holds_every_step_still_to_do() -> None:
 
 def test_the_same_plan_writes_the_same_svg() -> None:
     assert svg.render(_plan()) == svg.render(_plan())
+
+
+ORNAMENTED = {
+    "border": ("crease", "crease", 9.0),
+    "stamped-area": ("stamp", "stamp", 14.0),
+    "overlay": ("mark", "mark", 6.0),
+}
+
+
+def _ornamented(name: str = "turf-knife", piece: str = "front") -> Plan:
+    worn = tuple(Ornament(kind=kind, piece=piece, in_mm=by) for kind, (_, _, by) in ORNAMENTED.items())
+    return plan(change(demo(name), "ornaments", worn))
+
+
+def _as_far_in(lines: list[np.ndarray], cut: np.ndarray, by_mm: float) -> bool:
+    """Whether one of the lines lies so far within the cut at every point of it, and goes all round it."""
+    around = shapely.LinearRing(cut)
+    return any(
+        len(line) > 8
+        and np.allclose(shapely.distance(around, shapely.points(line)), by_mm, atol=0.1)
+        and shapely.Polygon(line).area > 0.4 * shapely.Polygon(cut).area
+        for line in lines
+    )
+
+
+def test_borders_stamps_and_overlays_reach_every_file(tmp_path: Path) -> None:
+    planned = _ornamented()
+    svg.write(planned, tmp_path / "worn.svg")
+    dxf.write(planned, tmp_path / "worn.dxf")
+    read = svgelements.SVG.parse(str(tmp_path / "worn.svg"), reify=True, ppi=25.4)
+    _, _, shapes, fields = pyogrio.raw.read(tmp_path / "worn.dxf", columns=["Layer", "SubClasses"])
+    layer, drawn = np.array(fields[0]), shapely.from_wkb(shapes)
+
+    def in_svg(part: str) -> list[np.ndarray]:
+        paths = read.get_element_by_id(f"front-{part}").select(lambda e: isinstance(e, svgelements.Path))
+        return [np.array([[p.x, p.y] for p in path.as_points()]) for path in paths]
+
+    def in_dxf(of: str) -> list[np.ndarray]:
+        return [shapely.get_coordinates(g) for g in drawn[layer == of]]
+
+    cuts = {"svg": max(in_svg("cut"), key=lambda c: np.ptp(c[:, 1])), "dxf": in_dxf("cut")[0]}
+    for meaning, of, by_mm in ORNAMENTED.values():
+        assert _as_far_in(in_svg(meaning), cuts["svg"], by_mm), meaning
+        assert _as_far_in(in_dxf(of), cuts["dxf"], by_mm), of
+
+
+def test_everything_drawn_on_a_pattern_is_printed_or_meant_for_the_board_alone() -> None:
+    """A new meaning on a piece must say what it is on paper: these say that they are nothing there."""
+    board_alone = {"grain", "flesh", "edge", "stitch"}
+    worn = tuple(_ornamented().job.ornaments)
+    jobs = [*demo_jobs().values(), change(demo("turf-knife"), "ornaments", worn)]
+    drawn = {m.meaning for job in jobs for p in sheet(plan(job).draft, plan(job).stitching) for m in p.marks}
+    assert drawn >= {"cut", "fold", "hole", "skive", "glue", "mark", "crease", "stamp"}
+    assert drawn - board_alone == drawn & PRINTS.keys()

@@ -1,19 +1,15 @@
 """A drawing as records in mm: what the board paints, the printer prints and the files write is this one list.
 
-Coordinates run right and down, as on the bench. `meaning` says what a line is for; each surface has its own ink for it.
+Coordinates run right and down, as on the bench. `meaning` says what a line is for: see `meanings`.
 """
 
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from .curve import Line
+from .meanings import Meaning
 from .quantity import Kind
 from .reckoning import Said
-
-Meaning = Literal[
-    "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
-    "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
-]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -3,21 +3,13 @@
 import io
 from pathlib import Path
 
-from ..core.drawing import Meaning
+from ..core.meanings import PRINTS
 from ..core.plan import Plan
 from ..core.stitch.pattern import sheet
-from .print_marks import PRINTED, caption
+from .print_marks import caption
 from .whole import write_whole
 
 NAME, SUFFIX = "DXF, in mm", ".dxf"
-LAYERS: dict[Meaning, str] = {
-    "cut": "cut",
-    "fold": "fold",
-    "hole": "stitch",
-    "skive": "mark",
-    "glue": "mark",
-    "mark": "mark",
-}
 
 
 def write(plan: Plan, path: Path) -> None:
@@ -32,15 +24,16 @@ def render(plan: Plan) -> bytes:
     assert plan.draft is not None
     assert plan.stitching is not None
     document = ezdxf.new("R2010", units=ezdxf.units.MM)  # type: ignore[attr-defined]
-    for colour, layer in enumerate(dict.fromkeys(LAYERS.values()), start=1):
+    for colour, layer in enumerate(dict.fromkeys(look.layer for look in PRINTS.values()), start=1):
         document.layers.add(layer, color=colour)
     space = document.modelspace()
     for placed in sheet(plan.draft, plan.stitching):
         for mark in placed.marks:
-            if mark.meaning not in PRINTED:
+            look = PRINTS.get(mark.meaning)
+            if look is None:
                 continue
             line = mark.line * (1, -1)
-            attributes = {"layer": LAYERS[mark.meaning]}
+            attributes = {"layer": look.layer}
             if mark.size_mm:
                 for centre in line:
                     space.add_circle(tuple(centre), mark.size_mm / 2, dxfattribs=attributes)

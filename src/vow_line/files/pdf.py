@@ -9,9 +9,10 @@ import numpy as np
 from ..core.curve import Line
 from ..core.draft import Piece
 from ..core.drawing import Mark
+from ..core.meanings import PRINTS
 from ..core.plan import Plan
 from ..core.stitch.pattern import moved, pattern
-from .print_marks import CHECK_IN, CHECK_MM, PRINTED, caption
+from .print_marks import CHECK_IN, CHECK_MM, caption
 from .whole import write_whole
 
 if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
@@ -124,8 +125,8 @@ def paint_page(
     origin = (BORDER_MM, BORDER_MM + HEAD_MM)
     ink = QColor("black")
 
-    def pen(width: float, style: Qt.PenStyle = Qt.PenStyle.SolidLine, colour: QColor = ink) -> QPen:
-        return QPen(colour, width, style)
+    def pen(width: float, colour: QColor = ink) -> QPen:
+        return QPen(colour, width)
 
     def polygon(line: Line) -> QPolygonF:
         return QPolygonF([QPointF(x, y) for x, y in line])
@@ -145,23 +146,15 @@ def paint_page(
     painter.setClipRect(QRectF(origin[0], origin[1], room[0], room[1]))
     shift = (origin[0] - tile.left_mm, origin[1] - tile.top_mm)
     for mark in marks:
-        if mark.meaning not in PRINTED:
+        look = PRINTS.get(mark.meaning)
+        if look is None:
             continue
         line = moved(mark, shift).line
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        match mark.meaning:
-            case "fold":
-                dashed = pen(0.25)
-                dashed.setDashPattern([32, 12])
-                painter.setPen(dashed)
-            case "skive" | "glue":
-                dotted = pen(0.18, colour=QColor("#666666"))
-                dotted.setDashPattern([4, 4] if mark.meaning == "skive" else [1, 7])
-                painter.setPen(dotted)
-            case "hole":
-                painter.setPen(pen(0.15))
-            case _:
-                painter.setPen(pen(0.3))
+        drawn = pen(look.width_mm, colour=QColor("#666666") if look.grey else ink)
+        if look.dash_mm:
+            drawn.setDashPattern([d / look.width_mm for d in look.dash_mm])
+        painter.setPen(drawn)
         if mark.size_mm:
             for x, y in line:
                 painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)

@@ -1,10 +1,7 @@
 """What every printed or written pattern says about a piece."""
 
 from ..core.draft import Piece
-from ..core.drawing import Meaning
 from ..core.plan import Plan
-
-PRINTED: tuple[Meaning, ...] = ("cut", "fold", "hole", "skive", "glue", "mark")
 
 CHECK_MM, CHECK_IN = 100.0, 4.0
 

@@ -4,23 +4,16 @@ import xml.etree.ElementTree as ET
 from pathlib import Path
 
 from ..core.curve import Line
-from ..core.drawing import Mark, Meaning
+from ..core.drawing import Mark
+from ..core.meanings import PRINTS, Print
 from ..core.plan import Plan
 from ..core.stitch.pattern import sheet
-from .print_marks import PRINTED, caption
+from .print_marks import caption
 from .whole import write_whole
 
 NAME, SUFFIX = "SVG, 1 unit = 1 mm", ".svg"
 MARGIN_MM = 10.0
 _NS = "http://www.w3.org/2000/svg"
-_STYLE: dict[Meaning, dict[str, str]] = {
-    "cut": {"stroke": "#000000", "stroke-width": "0.25"},
-    "fold": {"stroke": "#000000", "stroke-width": "0.25", "stroke-dasharray": "8 3"},
-    "hole": {"stroke": "#000000", "stroke-width": "0.15"},
-    "skive": {"stroke": "#000000", "stroke-width": "0.15", "stroke-dasharray": "1 1"},
-    "glue": {"stroke": "#777777", "stroke-width": "0.15", "stroke-dasharray": "0.3 1.5"},
-    "mark": {"stroke": "#000000", "stroke-width": "0.2"},
-}
 
 
 def write(plan: Plan, path: Path) -> None:
@@ -49,11 +42,11 @@ def render(plan: Plan) -> bytes:
     for placed in pieces:
         name = placed.piece.id
         group = ET.SubElement(root, f"{{{_NS}}}g", {"id": name})
-        for meaning in PRINTED:
+        for meaning, look in PRINTS.items():
             marks = [m for m in placed.marks if m.meaning == meaning]
             if not marks:
                 continue
-            layer = ET.SubElement(group, f"{{{_NS}}}g", {"id": f"{name}-{meaning}", "fill": "none", **_STYLE[meaning]})
+            layer = ET.SubElement(group, f"{{{_NS}}}g", {"id": f"{name}-{meaning}", "fill": "none", **_style(look)})
             for mark in marks:
                 _draw(layer, mark)
         low = placed.piece.outline.min(axis=0) + placed.shift
@@ -65,6 +58,11 @@ def render(plan: Plan) -> bytes:
         text.text = caption(plan, placed.piece)
     ET.indent(root, " ")
     return ET.tostring(root, encoding="utf-8", xml_declaration=True)
+
+
+def _style(look: Print) -> dict[str, str]:
+    dashes = {"stroke-dasharray": " ".join(f"{d:g}" for d in look.dash_mm)} if look.dash_mm else {}
+    return {"stroke": "#777777" if look.grey else "#000000", "stroke-width": f"{look.width_mm:g}", **dashes}
 
 
 def _draw(layer: ET.Element, mark: Mark) -> None:

@@ -3,7 +3,8 @@
 import numpy as np
 
 from ..curve import Line, frozen
-from ..drawing import Label, Mark, Meaning
+from ..drawing import Label, Mark
+from ..meanings import Meaning
 from ..reckoning import Said, count, long, said, times
 from ..stitch.strip import along
 from .sewn import SCHOOLS, SewnSeam

@@ -11,49 +11,18 @@ from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF, QTran
 from shiboken6 import Shiboken
 
 from ...core.curve import Line
-from ...core.drawing import Mark, Meaning
+from ...core.drawing import Mark
+from ...core.meanings import LOOKS, Meaning, Pattern
 from ...core.ring import closed
 from ..ink import Ink
 
-
-@dataclass(frozen=True)
-class Look:
-    """Line and fill of one meaning: names of inks, width in px, dash pattern, fill pattern, its opacity."""
-
-    pen: str = ""
-    width: float = 1.2
-    dash: tuple[float, ...] = ()
-    fill: str = ""
-    pattern: Qt.BrushStyle = Qt.BrushStyle.SolidPattern
-    alpha: int = 255
-
-
-LOOKS: dict[Meaning, Look] = {
-    "grain": Look(fill="grain"),
-    "flesh": Look(fill="flesh"),
-    "glue": Look(fill="ink", pattern=Qt.BrushStyle.Dense7Pattern, alpha=50),
-    "skive": Look(pen="quiet", width=0.8, fill="quiet", pattern=Qt.BrushStyle.BDiagPattern, alpha=150),
-    "welt": Look(pen="ink", width=0.9, fill="flesh"),
-    "fold": Look("weld", 2.2, (8, 4)),
-    "cut": Look("ink", 2.0),
-    "edge": Look("weld", 4.5, (9, 4), alpha=170),
-    "stitch": Look("woad", 2.4),
-    "thing": Look("steel", 1.0, fill="steel", alpha=70),
-    "ghost": Look("steel", 1.0, fill="grain", alpha=110),
-    "mark": Look("quiet", 1.0),
-    "strike": Look("ink", 1.3),
-    "dimension": Look("quiet", 1.0, (3, 3)),
-    "alarm": Look("madder", 2.4),
-    "band": Look("quiet", 1.0, fill="quiet", alpha=70),
-    "front thread": Look("woad", 4.0),
-    "back thread": Look("woad", 4.0),
-    "hide": Look("ink", 1.6, fill="grain"),
-    "done": Look("verdigris", 1.0, fill="verdigris", alpha=90),
-    "crease": Look("ink", 1.0),
-    "stamp": Look("quiet", 1.0, (2, 3), fill="quiet", pattern=Qt.BrushStyle.CrossPattern, alpha=60),
-    "void": Look("madder", 1.0, fill="madder", pattern=Qt.BrushStyle.DiagCrossPattern, alpha=120),
+PATTERNS: dict[Pattern, Qt.BrushStyle] = {
+    "solid": Qt.BrushStyle.SolidPattern,
+    "dotted": Qt.BrushStyle.Dense7Pattern,
+    "hatched": Qt.BrushStyle.BDiagPattern,
+    "crossed": Qt.BrushStyle.CrossPattern,
+    "crossed aslant": Qt.BrushStyle.DiagCrossPattern,
 }
-"""No look for `hole`: on a board its slit is drawn instead."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -88,7 +57,7 @@ def _trace(mark: Mark, scale: float, cut: bool) -> Traced:
             strokes = _polygon(
                 _sides(closed(mark.line) if mark.closed else mark.line, mark.closed, look.width / 2 / scale)
             )
-    patterned = look is not None and look.pattern is not Qt.BrushStyle.SolidPattern
+    patterned = look is not None and look.pattern != "solid"
     return Traced(mark, path, strokes, cut or patterned or bool(look and look.pen))
 
 
@@ -167,7 +136,7 @@ def paint(
 def _hand(ink: Ink, meaning: Meaning, filled: bool, glowing: bool) -> tuple[QPen, QBrush]:
     """Pen and brush of a mark."""
     look = LOOKS[meaning]
-    brush = QBrush(ink.colour(look.fill, look.alpha), look.pattern) if filled else QBrush()
+    brush = QBrush(ink.colour(look.fill, look.alpha), PATTERNS[look.pattern]) if filled else QBrush()
     if not look.pen:
         return QPen(Qt.PenStyle.NoPen), brush
     width = look.width * (1.6 if glowing else 1)
