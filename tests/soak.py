@@ -40,6 +40,7 @@ def put_through(job: Job) -> Counter[str]:
     for spoken in read_back(planned):
         assert spoken.says.write(UNITS)
     assert not planned.failures, planned.failures[0].traceback
+    assert not [f.at for f in planned.findings if f.code.startswith(("step-", "piece-loose"))], "steps are missing"
     proof = planned.proof
     if proof is None:
         assert holds, "what is not drafted says why"

@@ -31,13 +31,16 @@ from vow_line.core.record import learn
 from vow_line.core.thread import Slack
 from vow_line.core.work.prompts import prompts
 
+STEPS_ASTRAY = {"step-missing", "step-early", "step-twice", "step-nowhere", "piece-loose"}
 NOON = datetime(2027, 1, 5, 12)
 
 
-@settings(max_examples=120)
+@settings(max_examples=300)
 @given(any_job)
 def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
     planned = plan(job)
+    assert not planned.failures, planned.failures[0].traceback
+    assert not {f.code for f in planned.findings} & STEPS_ASTRAY
     assert planned.standing in {*STATIONS, "vow"}
     for units in (Units(), Units("in", 32, "oz")):
         planned.next.write(units)

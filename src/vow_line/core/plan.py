@@ -15,7 +15,7 @@ from .job import Job
 from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.readings import aged
-from .proof import Proof, prove
+from .proof import Checked, Proof, prove
 from .reckoning import Reckoning, Said, count, said
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
@@ -122,6 +122,11 @@ class Plan:
         if self.draft is None or self.stitching is None or self.proof is None:
             return ()
         return self.proof.besides((*self.draft.findings, *self.stitching.findings))
+
+    @property
+    def checked(self) -> tuple[Checked, ...]:
+        """All that was put together and checked, in order: the pieces, and that the steps make all of them."""
+        return (*(self.proof.checked if self.proof else ()), *((self.work.checked,) if self.work else ()))
 
     @cached_property
     def threading(self) -> Threading | None:

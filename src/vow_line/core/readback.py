@@ -27,9 +27,9 @@ def _ends(plan: Plan, sewn: SewnSeam) -> str:
 
 def _proved(plan: Plan) -> list[Line]:
     """What putting the pieces together showed: one line, every check with its number below it."""
-    if plan.proof is None:
+    checked = plan.checked
+    if not checked:
         return []
-    checked = plan.proof.checked
     astray = [c for c in checked if not c.holds]
     told = said("put together and checked: {n} things", n=count(len(checked)))
     if astray:

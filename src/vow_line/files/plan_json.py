@@ -60,7 +60,7 @@ def as_json(plan: Plan) -> dict[str, Any]:
         ],
         "proof": [
             {"check": c.id, "title": c.title, "holds": c.holds, "number": c.number.value, "place": list(c.places)}
-            for c in (plan.proof.checked if plan.proof else ())
+            for c in plan.checked
         ],
         "findings": [
             {"level": f.level, "code": f.code, "station": f.station, "at": f.at, "says": f.says.write(units)}

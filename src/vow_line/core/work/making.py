@@ -5,7 +5,7 @@ that are finished with them.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
+from typing import Literal, get_args
 
 import numpy as np
 
@@ -51,11 +51,14 @@ VERBS = {"wood": "Saw and recess"}
 """What is done to a piece that is not leather, by the sort of its stock."""
 
 StepStation = Literal["cut", "form", "sew", "edge"]
+SHOWN_AT = frozenset(get_args(StepStation))
+Part = tuple[str, ...]
+"""What a step works on: its sort, then the ids by which it is found."""
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs."""
+    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs, what it works on."""
 
     id: str
     station: StepStation
@@ -67,6 +70,7 @@ class Step:
     caution: str = ""
     begins: datetime | None = None
     length_mm: float = 0.0
+    uses: tuple[Part, ...] = ()
 
 
 def steps_of(
@@ -98,9 +102,11 @@ class _Making:
 
     def add(
         self, id: str, station: StepStation, name: str, minutes: float, needs: Sequence[str], says: Said,
-        wait: tuple[float, float | None] = (0.0, None), caution: str = "",
+        wait: tuple[float, float | None] = (0.0, None), caution: str = "", uses: Sequence[Part] = (),
     ) -> str:  # fmt: skip
-        self.steps.append(Step(id, station, name, minutes, tuple(dict.fromkeys(needs)), says, wait, caution))
+        self.steps.append(
+            Step(id, station, name, minutes, tuple(dict.fromkeys(needs)), says, wait, caution, uses=tuple(uses))
+        )
         return id
 
     def piece(self, piece: Piece) -> None:
@@ -112,32 +118,37 @@ class _Making:
             cut, "cut", f"{VERBS.get(piece.stock.sort, 'Cut')} the {piece.title}", 1 + around / CUT_MM_PER_MIN, (),
             said(f"{_way_up(piece)}{{n}} of it, {{around}} of cut", n=count(piece.count), around=length(around)),
             caution=SAW if wood else KNIFE,
+            uses=[("cut", piece.id), *(("skive", piece.id, s.id) for s in piece.skives if wood)],
         )  # fmt: skip
         own = [cut]
         for punch in piece.punches:
             own.append(self.add(f"punch/{piece.id}/{punch.id}", "cut", f"Punch the {punch.title}", 1, (cut,),
-                                said(f"in the {piece.title}, {{d}} round", d=length(punch.diameter_mm))))  # fmt: skip
+                                said(f"in the {piece.title}, {{d}} round", d=length(punch.diameter_mm)),
+                                uses=[("punch", piece.id, punch.id)]))  # fmt: skip
         if piece.slots:
             tall = float(np.ptp(piece.slots[0][:, 1]))
             own.append(self.add(
                 f"slots/{piece.id}", "cut", f"Cut the slots of the {piece.title}", 4, (cut,),
                 said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)), l=length(tall)),
-                caution=KNIFE,
+                caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))],
             ))  # fmt: skip
         for number, craft in enumerate(piece.crafts):
-            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE))
+            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE,
+                                uses=[("craft", piece.id, str(number))]))  # fmt: skip
         for skive in piece.skives if not wood else ():
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(self.add(
                 f"skive/{piece.id}/{skive.id}", "cut", f"Skive the {piece.title}", 1 + long / SKIVE_MM_PER_MIN, (cut,),
                 said(f"from {{a}} {skive.title} over {{long}}", a=length(skive.from_mm), long=length(long)), caution=KNIFE,
+                uses=[("skive", piece.id, skive.id)],
             ))  # fmt: skip
         before = tuple(own)
         for edge in piece.edges:
             if self.draft.assembly.finish(piece, edge).when == "early" and not edge.beside:
                 lines = [e for e in piece.edges if e is edge or e.beside == edge.id]
                 own.append(self.edge(f"edge/{piece.id}/{edge.id}", f"{piece.title}, {edge.title}", lines, piece.thickness_mm,
-                                     before, "closed in later: finish it first"))  # fmt: skip
+                                     before, "closed in later: finish it first",
+                                     [("edge", piece.id, e.id) for e in lines]))  # fmt: skip
         self.on_piece[piece.id] = own
 
     def join(self, id: str) -> None:
@@ -155,7 +166,7 @@ class _Making:
             inside = not any(n.startswith("sew/") for n in needs)
             self.made[id] = self.add(
                 f"fix/{id}", "cut" if inside else "sew", f"Fix the {join.title}", 15, ready, join.says,
-                (60, None) if inside else (15, 30), GLUE if inside else CEMENT,
+                (60, None) if inside else (15, 30), GLUE if inside else CEMENT, [("join", id)],
             )  # fmt: skip
         edges = assembly.finished_with(id)
         if not edges:
@@ -170,7 +181,8 @@ class _Making:
             else sum(assembly.piece(x.piece).thickness_mm * x.count for x in join.layers)
         )  # fmt: skip
         plies = max(assembly.finish(p, e).plies for p, e in edges)
-        self.edge(f"edge/{id}", f"the {join.title}", [longest], thick, after, f"{plies} plies together")
+        self.edge(f"edge/{id}", f"the {join.title}", [longest], thick, after, f"{plies} plies together",
+                  [("edge", p.id, e.id) for p, e in edges])  # fmt: skip
 
     def sew(self, seam: Seam, join: Join, ready: list[str]) -> None:
         """Glue, holes, forming where it is formed, and the seam."""
@@ -187,14 +199,15 @@ class _Making:
             how += "; half through from either face, the other marked through its transfer sheet"
         n = len(seam.points)
         need = self.add(f"holes/{id}", "sew", f"Make the holes of the {title}", 2 + n / HOLES_PER_MIN, ready,
-                        said(f"{{n}} holes, {how}", n=count(n)), caution=DRILL if tool == "drill" else AWL)  # fmt: skip
+                        said(f"{{n}} holes, {how}", n=count(n)), caution=DRILL if tool == "drill" else AWL,
+                        uses=[("holes", id)])  # fmt: skip
         if draft.wet and seam is self.stitching.seams[-1]:
             need = self.form(seam, need)
         sewn = self.threading.seam(id)
         self.made[id] = self.add(
             f"sew/{id}", "sew", f"Sew the {title}", SET_UP_MIN + seam.run_mm / self.choices.pace_mm_per_min, (need,),
             said(f"in {sewn.stitch.title}, {{n}} holes, thread {{t}}", n=count(len(seam.points)), t=length(sewn.total_mm)),
-            caution=f"{AWL} {FLAME}",
+            caution=f"{AWL} {FLAME}", uses=[("join", id)],
         )  # fmt: skip
 
     def form(self, seam: Seam, need: str) -> str:
@@ -210,7 +223,7 @@ class _Making:
         caution = f"{WATER} {BLADE}" if seam.line.sewing.keep_off is not None else WATER
         need = self.add("form", "form", "Wet and form", 20, (need,),
                         said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
-                        (self.dry_min, None), caution)  # fmt: skip
+                        (self.dry_min, None), caution, [("form",)])  # fmt: skip
         if held is None:
             return need
         return self.add(f"free/{seam.id}", "form", "Take the temporary seam out", 3, (need,),
@@ -224,11 +237,12 @@ class _Making:
         self.made[fastener.id] = self.add(
             f"set/{fastener.id}", "sew", f"Set the {fastener.title}", 3, ready,
             said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
-                 t=length(assembly.stack_mm(fastener))), caution=HAMMER,
+                 t=length(assembly.stack_mm(fastener))), caution=HAMMER, uses=[("fastener", fastener.id)],
         )  # fmt: skip
 
     def edge(
-        self, id: str, name: str, edges: Sequence[Edge], thick_mm: float, needs: tuple[str, ...], why: str
+        self, id: str, name: str, edges: Sequence[Edge], thick_mm: float, needs: tuple[str, ...], why: str,
+        uses: Sequence[Part],
     ) -> str:  # fmt: skip
         """Finish edges in one go."""
         long = sum(float(arc_length(e.line)[-1]) for e in edges)
@@ -237,7 +251,7 @@ class _Making:
         self.steps.append(Step(
             id, "edge", f"Edge: {name}", 2 + long / EDGE_MM_PER_MIN, needs,
             said(f"{{long}}, {{thick}} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
-                 long=length(long), thick=length(thick_mm)), caution=DUST, length_mm=long,
+                 long=length(long), thick=length(thick_mm)), caution=DUST, length_mm=long, uses=tuple(uses),
         ))  # fmt: skip
         return id
 

@@ -6,17 +6,21 @@ from typing import Literal
 
 from ..draft import Draft
 from ..finding import Finding
+from ..proof import Checked
 from ..reckoning import Reckoning, count, length, minutes, percent, reckon, said
 from ..stitch import Stitching
 from ..thread import Threading
 from .choices import WorkChoices
+from .complete import complete
 from .drying import TAKES_UP, expected_tau_min, fitted_tau_min, minutes_until_dry
 from .making import SET_UP_MIN, Step, StepStation, steps_of
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Work:
-    """All steps in order, placed in the maker's hours when a beginning was given, and the drying curve."""
+    """All steps in order, placed in the maker's hours when a beginning was given, the check that they make all of it, and the
+    drying curve.
+    """
 
     steps: tuple[Step, ...]
     ready: datetime | None
@@ -25,6 +29,7 @@ class Work:
     tau_from: Literal["readings", "expected"]
     reckonings: tuple[Reckoning, ...]
     findings: tuple[Finding, ...]
+    checked: Checked
 
     def at(self, *stations: StepStation) -> tuple[Step, ...]:
         """The steps done at these stations, in order."""
@@ -80,7 +85,8 @@ def plan_work(
                 "{how}", "fitted to the weighings" if source == "readings" else "expected for this leather and air"),
                 tau=minutes(tau), excess=percent(excess), dry=percent(0.02)),
         ))  # fmt: skip
-    findings = []
+    checked, astray = complete(draft.assembly, steps, draft.wet)
+    findings = list(astray)
     if ready is None and choices.begins is not None and choices.sessions:
         findings.append(Finding(
             "look", "past-the-calendar", "vow", said("Begun then, the work is not done before the calendar ends."),
@@ -93,7 +99,7 @@ def plan_work(
                  days=minutes((ready - promised).total_seconds() / 60)), "promised",
         ))  # fmt: skip
     return Work(placed, ready, dry, tau, "readings" if source == "readings" else "expected", tuple(reckonings),
-                tuple(findings))  # fmt: skip
+                tuple(findings), checked)  # fmt: skip
 
 
 def _in_order(steps: list[Step]) -> tuple[Step, ...]:
