@@ -51,6 +51,11 @@ def test_thread_in_inches_and_words(capsys: pytest.CaptureFixture[str]) -> None:
         (("--run", "ten", "--pitch", "4mm", "--stack", "4mm"), "Cannot read 'ten'"),
         (("--run", "254mm", "--pitch", "no 7", "--stack", "4mm"), "Say which"),
         (("--run=-5mm", "--pitch", "4mm", "--stack", "4mm"), "--run"),
+        (("--run", "ten", "--pitch", "4mm", "--stack", "4mm"), "--run"),
+        (("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--thread", "5mm"), "--thread: 5 mm will not do."),
+        (("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--back", "11"), "--back: 11 will not do."),
+        (("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--slack", "101%"), "--slack: 101% will not do."),
+        (("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--sure", "few"), "--sure"),
         (("--run", "1mm", "--pitch", "4mm", "--stack", "4mm"), "no room"),
         (("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--stitch", "magic"), "no stitch 'magic'"),
     ],
@@ -135,15 +140,23 @@ def test_lace_from_the_command(capsys: pytest.CaptureFixture[str]) -> None:
     assert status == 0
     assert json.loads(out)["length_mm"] == pytest.approx(630)
     assert _run(capsys, "lace", "--eyelets", "1")[0] == 2
-    assert _run(capsys, "lace", "--gap", "wide")[0] == 2
+    for option, value in (("--gap", "wide"), ("--gap", "900mm"), ("--width=-1mm", "")):
+        status, _, err = _run(capsys, "lace", option, *([value] if value else []))
+        assert status == 2
+        assert option.split("=")[0] in err
 
 
-@pytest.mark.parametrize("stitch", ["whip", "crosses", "awl-lockstitch", "running-down-and-back"])
+@pytest.mark.parametrize("stitch", [
+    "whip", "crosses", "awl-lockstitch", "running-down-and-back", "running, down and back", "awl lockstitch",
+    "running down and back", "Double Running",
+])  # fmt: skip
 def test_thread_of_any_stitch(capsys: pytest.CaptureFixture[str], stitch: str) -> None:
     arguments = ("thread", "--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--stitch", stitch, "--json")
     status, out, _ = _run(capsys, *arguments)
     told = json.loads(out)
     assert status == 0
+    slug = "-".join(stitch.replace(",", "").lower().split())
+    assert told == json.loads(_run(capsys, *arguments[:-2], slug, "--json")[1]), "words with spaces are understood"
     assert sum(told["lengths_mm"]) == pytest.approx(told["total_mm"])
     assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["reserve_mm"])
     surer = json.loads(_run(capsys, *arguments, "--sure", "95%")[1])

@@ -5,8 +5,12 @@ import json
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from .core.errors import VowLineError
+
+if TYPE_CHECKING:
+    from .core.quantity import Kind
 
 UNREADABLE, HOLDS, FINE = 2, 1, 0
 
@@ -125,36 +129,61 @@ def _export(told: argparse.Namespace) -> int:
     return HOLDS if planned.holds else FINE
 
 
-def _thread(told: argparse.Namespace) -> int:
+THREAD_BOUNDS = {
+    "run": (0.0, 100_000.0), "pitch": (1.0, 20.0), "stack": (0.0, 100.0), "thread": (0.0, 4.0), "needle": (0.0, 300.0),
+    "margin": (0.0, 300.0),
+}  # fmt: skip
+
+
+def _read(told: argparse.Namespace, name: str, kind: "Kind") -> float:
+    """What an option gives. Raises VowLineError that names it."""
     from .core.quantity import Units, read
+
+    try:
+        return read(kind, getattr(told, name), Units())
+    except VowLineError as error:
+        raise VowLineError(error.what, f"--{name}", error.mend) from error
+
+
+def _stitch_named(words: str) -> str:
+    """The id of a stitch by its id or its title."""
+    from .core.thread.stitches import STITCHES
+
+    named = {stitch.title: id for id, stitch in STITCHES.items()}
+    id = named.get(words, "-".join(words.lower().replace(",", " ").split()))
+    if id not in STITCHES:
+        raise VowLineError(f"There is no stitch {words!r}.", "--stitch", f"Use {', '.join(STITCHES)}.")
+    return id
+
+
+def _thread(told: argparse.Namespace) -> int:
     from .core.stitch.straight import straight_seam
     from .core.thread import Slack, Thread, ThreadChoices, sewn_with
     from .core.thread.stitches import STITCHES
 
-    units = Units()
-    if told.stitch not in STITCHES:
-        raise VowLineError(f"There is no stitch {told.stitch!r}.", "--stitch", f"Use {', '.join(STITCHES)}.")
-    run, stack, diameter, needle, margin = (
-        read("length", getattr(told, name), units) for name in ("run", "stack", "thread", "needle", "margin")
-    )
-    pitch = read("fine", told.pitch, units)
-    for name, value in {"run": run, "pitch": pitch, "stack": stack, "thread": diameter, "needle": needle}.items():
-        if not 0 < value <= 100_000:
-            raise VowLineError(f"{value:g} mm will not do.", f"--{name}", "Give a length above 0.")
-    slack, sure = read("percent", told.slack, units), read("percent", told.sure, units)
-    if not 0.5 <= sure <= 0.999:
-        raise VowLineError(f"{told.sure} will not do.", "--sure", "Say from 50 % to 99.9 %.")
-    if not 0 <= told.back <= 10 or not 0 <= told.loops <= 4 or not 1 <= pitch <= 20 or not 0 <= slack <= 1:
-        raise VowLineError("Back stitches go to 10, loops to 4, pitch from 1 to 20 mm, slack to 100 %.")
+    id = _stitch_named(told.stitch)
+    mm = {name: _read(told, name, "fine" if name == "pitch" else "length") for name in THREAD_BOUNDS}
+    for name, (low, high) in THREAD_BOUNDS.items():
+        if not low <= mm[name] <= high or (mm[name] == 0 and name != "margin"):
+            least = f"from {low:g} mm" if low or name == "margin" else "a length above 0"
+            raise VowLineError(f"{mm[name]:g} mm will not do.", f"--{name}", f"Give {least} up to {high:g} mm.")
+    run, pitch, stack = mm["run"], mm["pitch"], mm["stack"]
+    slack, sure = _read(told, "slack", "percent"), _read(told, "sure", "percent")
+    for name, value, low, high, ways in (
+        ("sure", sure, 0.5, 0.999, "from 50 % to 99.9 %"), ("slack", slack, 0, 1, "from 0 to 100 %"),
+        ("back", told.back, 0, 10, "from 0 to 10"), ("loops", told.loops, 0, 4, "from 0 to 4"),
+    ):  # fmt: skip
+        if not low <= value <= high:
+            raise VowLineError(f"{getattr(told, name)} will not do.", f"--{name}", f"Give {ways}.")
     if run < pitch / 2:
         raise VowLineError(f"A run of {run:g} mm has no room for a stitch of {pitch:g} mm.", "--run")
     choices = ThreadChoices(
-        thread=Thread(diameter_mm=min(diameter, 4.0)), stitch=told.stitch, needle_mm=min(needle, 300.0),
+        thread=Thread(diameter_mm=mm["thread"]), stitch=id, needle_mm=mm["needle"],
         back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0, sure=sure,
-        butt_stitch=told.stitch,
+        butt_stitch=id,
     )  # fmt: skip
-    stitch = STITCHES[told.stitch]
-    sewn = sewn_with(stitch, straight_seam(run, pitch, stack, margin, stitch.sews[0]), choices)
+    stitch = STITCHES[id]
+    sewn = sewn_with(stitch, straight_seam(run, pitch, stack, mm["margin"], stitch.sews[0]), choices)
     seam = sewn.seam
     told_of = {
         "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,
@@ -176,21 +205,20 @@ def _thread(told: argparse.Namespace) -> int:
 def _lace(told: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
-    from .core.quantity import Units, read
+    from .core.quantity import Units
     from .core.thread.lace import Lacing, sums
 
     units = Units()
     fields = {"gap": "gap_mm", "spacing": "spacing_mm", "tail": "tail_mm", "width": "wide_mm", "core": "core_mm"}
-    given: dict[str, float] = {
-        f: read("length", getattr(told, n), units) for n, f in fields.items() if getattr(told, n)
-    }
+    given = {f: _read(told, n, "length") for n, f in fields.items() if getattr(told, n)}
     if told.eyelets:
-        given["eyelets"] = read("count", told.eyelets, units)
+        given["eyelets"] = _read(told, "eyelets", "count")
     try:
         lacing = Lacing.model_validate(given)
     except ValidationError as error:
         wrong = error.errors()[0]
-        raise VowLineError(f"{wrong['msg']}: {wrong['input']}.", f"--{wrong['loc'][0]}", "Give another.") from error
+        option = next((n for n, f in fields.items() if f == wrong["loc"][0]), wrong["loc"][0])
+        raise VowLineError(f"{wrong['msg']}: {wrong['input']:g}.", f"--{option}", "Give another.") from error
     if told.json:
         print(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
         return FINE

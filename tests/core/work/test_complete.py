@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from tests.jobs import demo
-from vow_line.core.job import Job, break_vow, change
+from vow_line.core.job import Job
 from vow_line.core.plan import Plan, plan
 from vow_line.core.work.complete import complete
 from vow_line.core.work.making import Step
@@ -75,7 +75,7 @@ def test_a_piece_that_nothing_holds() -> None:
 
 def test_a_riveted_join_through_which_nothing_goes() -> None:
     fob = demo("key-fob")
-    planned = plan(Job(name="riveted", thing=fob.thing, piece=change(break_vow(fob), "piece.held", "riveted").piece))
+    planned = plan(Job(name="riveted", thing=fob.thing, piece=fob.piece.model_copy(update={"held": "riveted"})))
     steps, assembly = planned.work.steps, planned.draft.assembly
     assert not _codes(planned, steps)
     assert _codes(planned, steps, replace(assembly, fasteners=())) == {"step-missing"}
