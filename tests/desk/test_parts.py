@@ -12,7 +12,7 @@ from pytestqt.qtbot import QtBot
 from tests.desk.conftest import Desk
 from tests.jobs import demo, plain_job
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, break_vow, change, sew_to
+from vow_line.core.job import Job, break_vow, change, sew_to, vow
 from vow_line.core.plan import plan
 from vow_line.desk import switches
 from vow_line.desk.autosave import Autosave
@@ -216,12 +216,43 @@ def test_a_piece_that_is_only_riveted_can_be_looked_at_everywhere(desk: Desk) ->
         for key in (Qt.Key.Key_N, Qt.Key.Key_K):
             desk.key(key)
     desk.window.go("sew")
-    assert desk.window.sew.lines() == ("Nothing is sewn on this piece.",)
+    assert desk.window.sew.lines()[:2] == ("Next, at Cut", "Punch the rivet hole")
     desk.key(Qt.Key.Key_L)
     desk.window.go("thread")
     assert desk.window.bench.board.scene.waits == "Nothing is sewn on this piece."
     sewn, riveted = ({f.suffix for f in formats(p)} for p in (plan(demo("key-fob")), desk.window.store.plan))
     assert sewn - riveted == {"-other-face.pdf"}, "no transfer sheet where nothing is sewn"
+
+
+@pytest.mark.parametrize("name", ["billhook-cover", "key-fob", "whetstone-case"])
+def test_every_step_is_shown_at_its_station_and_ticked_there(desk: Desk, name: str) -> None:
+    """Each by the keys of its station: Space at Sew, which sends to Cut, Form or Edge what must be done there first."""
+    desk.open(name)
+    window, job = desk.window, demo(name)
+    bare = job.work.model_copy(update={"done": (), "sewn": ()})
+    held = job.piece.model_copy(update={"held": "riveted"}) if name == "key-fob" else job.piece
+    fresh = vow(job.model_copy(update={"vows": (), "work": bare, "piece": held}), at=datetime(2027, 1, 6))
+    window.do("begin again", lambda _: fresh)
+    steps = {s.id: s for s in window.store.plan.work.steps}
+    for station in ("cut", "form", "edge"):
+        window.go(station)
+        desk.slip()
+        shown = {r.key for r in window.bench.slip.rows if r.kind == "step"}
+        assert shown == {s.id for s in steps.values() if s.station == station}
+    window.go("sew")
+    ticked: set[str] = set()
+    for _ in range(4000):
+        first = window.sew._first
+        if all(window.store.job.work.is_done(s.id) for s in steps.values() if s.station == "sew"):
+            break
+        if window.station == "sew":
+            ticked |= {first.id} if first and first.station == "sew" else set()
+            window.sew.forward()
+        else:
+            assert first is not None
+            window._tick_step(first.id, True)
+            window.go("sew")
+    assert {s for s in steps if s.startswith(("set/", "glue/", "fix/")) and steps[s].station == "sew"} <= ticked
 
 
 def test_a_job_whose_name_is_no_file_name_begins_in_a_file_all_the_same(desk: Desk) -> None:

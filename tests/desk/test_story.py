@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
+from vow_line.core import plan as planning
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
@@ -400,3 +401,22 @@ def test_every_station_of_every_kind_is_shown(desk: Desk, name: str) -> None:
         if station in ("measure", "draft", "stitch", "thread", "layout"):
             assert not desk.window.bench.board.scene.waits
             assert desk.window.bench.board.fields
+
+
+def test_a_stage_that_fails_is_said_and_written_down_once(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    def fail(*_: object) -> None:
+        raise ZeroDivisionError("nobody thought of this")
+
+    monkeypatch.setattr(planning, "_laid_out", fail)
+    desk.open("spar-knife")
+    desk.station("layout")
+    assert any("This stage failed" in told for told in desk.findings())
+    desk.station("stitch")
+    desk.type("stitch.pitch_mm", "4.2")
+    assert desk.field("stitch.pitch_mm").text(), "the rest goes on"
+    desk.station("layout")
+    desk.picture()
+    QTest.qWait(60)
+    log = (desk.places.state / "faults.log").read_text()
+    assert log.count("ZeroDivisionError: nobody thought of this\nTraceback") == 1
+    assert "in fail" in log

@@ -39,7 +39,6 @@ class _Sewing:
     sewn: SewnSeam
     prompts: tuple[Prompt, ...]
     made: int
-    first: Step | None
     units: Units
     pace: float
     outline: Line | None = None
@@ -71,6 +70,7 @@ class SewPage(QWidget):
         self.practising = ""
         self._clock = clock
         self._now: _Sewing | None = None
+        self._first: Step | None = None
         self._beats: list[tuple[float, float]] = []
         self._moving = QTimer(self)
         self._moving.setInterval(FRAME_MS)
@@ -83,14 +83,13 @@ class SewPage(QWidget):
         ids = [s.seam.id for s in plan.threading.seams] if plan.threading else []
         if self.seam not in ids:
             self.seam = next((n for n in ids if not plan.job.work.is_done(f"sew/{n}")), ids[-1] if ids else "")
-        before, self._now = self._now, None
+        before, self._now, self._first = self._now, None, self._undone(plan)
         if plan.threading and self.seam:
             sewn, work = plan.threading.seam(self.seam), plan.job.work
             in_hand = work.measured(self.seam)
             told = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
             self._now = _Sewing(
-                sewn, told, min(work.passes(self.seam), len(told)), self._first(plan), plan.job.units,
-                work.pace_mm_per_min,
+                sewn, told, min(work.passes(self.seam), len(told)), plan.job.units, work.pace_mm_per_min,
                 plan.draft.piece(sewn.seam.line.placed[0].piece).outline if plan.draft else None,
             )  # fmt: skip
             self._beat(before)
@@ -106,29 +105,37 @@ class SewPage(QWidget):
     def practise(self, stitch: str, ink: Ink) -> None:
         """Sew a stitch on a strip of scrap; nothing of it is kept."""
         self.practising, self.ink, self.seam = stitch, ink, "a strip of scrap"
+        self._first = None
         sewn, told = practice(stitch)
-        self._now = _Sewing(sewn, told, 0, None, Units(), 25.0)
+        self._now = _Sewing(sewn, told, 0, Units(), 25.0)
         self._beats = []
         self._show()
 
     def _show(self) -> None:
         self._shown_ms = 0
         self.setAccessibleDescription(" ".join(self.lines()))
-        sewing = self._now is not None and self._now.first is None and self._now.made < len(self._now.prompts)
+        sewing = self._now is not None and self._first is None and self._now.made < len(self._now.prompts)
         (self._moving.start if sewing else self._moving.stop)()
         self.update()
 
-    def _first(self, plan: Plan) -> Step | None:
+    def _undone(self, plan: Plan) -> Step | None:
         """What must still be done before this seam is sewn; when all are, what else is done at this station."""
-        done = plan.job.work.is_done
         if plan.work is None:
             return None
-        if not done(f"sew/{self.seam}"):
-            return next((s for s in plan.work.before(f"sew/{self.seam}") if not done(s.id)), None)
-        here = plan.work.at("sew")
-        if any(s.id.startswith("sew/") and not done(s.id) for s in here):
+        work, done = plan.work, plan.job.work.is_done
+        left = [s for s in work.at("sew") if not done(s.id)]
+        seam = next((s for s in left if s.id == f"sew/{self.seam}"), None)
+        step = seam or next((s for s in left if not any(x.id.startswith("sew/") for x in left)), None)
+        if step is None:
             return None
-        return next((s for s in here if not done(s.id)), None)
+        return next((s for s in work.before(step.id) if not done(s.id)), None if step is seam else step)
+
+    def _to_sew(self) -> bool:
+        """Whether a seam is still to be sewn."""
+        if self.plan is None or self.plan.work is None:
+            return False
+        done = self.plan.job.work.is_done
+        return any(s.id.startswith("sew/") and not done(s.id) for s in self.plan.work.steps)
 
     def _beat(self, before: _Sewing | None) -> None:
         """Count the pace of passes made one after another; a pause begins it anew."""
@@ -150,7 +157,16 @@ class SewPage(QWidget):
 
     def lines(self) -> tuple[str, ...]:
         """What is shown, as words."""
-        now = self._now
+        now, first = self._now, self._first
+        if first is not None and self.plan is not None:
+            here = first.station == "sew"
+            return (
+                f"{'First' if self._to_sew() else 'Next'}, {'here' if here else f'at {first.station.capitalize()}'}",
+                first.name,
+                first.says.write(self.plan.job.units),
+                first.caution,
+                "Space when it is done." if here else f"Space goes to {first.station.capitalize()}.",
+            )
         if now is None:
             sewn = self.plan is not None and self.plan.threading is not None
             return (
@@ -159,15 +175,6 @@ class SewPage(QWidget):
                 else "Nothing to sew yet: this station waits for the readings.",
             )
         units = now.units
-        if now.first is not None:
-            here = now.first.station == "sew"
-            return (
-                f"First, {'here' if here else f'at {now.first.station.capitalize()}'}",
-                now.first.name,
-                now.first.says.write(units),
-                now.first.caution,
-                "Space when it is done." if here else f"Space goes to {now.first.station.capitalize()}.",
-            )
         if now.made >= len(now.prompts):
             after = "Space begins again, Escape ends." if self.practising else (
                 "Space goes on to the next seam, Backspace takes the last pass back.")  # fmt: skip
@@ -189,17 +196,18 @@ class SewPage(QWidget):
 
     def forward(self) -> None:
         """One pass made; at the end, on to the next seam."""
-        now = self._now
-        if now is None:
+        now, first = self._now, self._first
+        if now is None and first is None:
             return
         if self.sounds:
             QApplication.beep()
-        if self.practising:
+        if first is not None:
+            here = first.station == "sew"
+            (self.stepped if here else self.elsewhere).emit(first.id if here else first.station)
+        elif now is None:
+            return
+        elif self.practising:
             self._count(0 if now.made >= len(now.prompts) else now.made + 1)
-        elif now.first is not None:
-            (self.stepped if now.first.station == "sew" else self.elsewhere).emit(
-                now.first.id if now.first.station == "sew" else now.first.station
-            )
         elif now.made < len(now.prompts):
             self.made.emit(self.seam, now.made + 1)
             if now.made + 1 == len(now.prompts):
@@ -281,7 +289,7 @@ class SewPage(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink = self.ink
         now = self._now
-        sewing = now is not None and now.first is None and now.made < len(now.prompts)
+        sewing = now is not None and self._first is None and now.made < len(now.prompts)
         k = self._enlarged()
         painter.scale(k, k)
         asked = QRectF(event.rect())
@@ -295,7 +303,7 @@ class SewPage(QWidget):
         if self.hasFocus():
             painter.setPen(QPen(ink.colour("woad"), 2))
             painter.drawRect(QRectF(1, 1, wide - 2, high - 2))
-        if now is not None and now.first is not None:
+        if self._first is not None:
             self._write(painter, lines[0], type_(36), "quiet", QRectF(56, 30, wide - 112, 60))
             self._write(painter, lines[1], type_(64, BOLD), "ink", QRectF(54, 90, wide - 100, 200))
             self._write(painter, lines[2], type_(28), "quiet", QRectF(56, 270, wide - 112, 130))
