@@ -319,3 +319,22 @@ def test_a_lesser_seam_may_have_its_holes_from_a_tool_of_its_own(desk: Desk) -> 
     combo.setCurrentIndex(0)
     combo.activated.emit(0)
     assert desk.window.store.job.stitch.own == ()
+
+
+def test_the_vow_tells_in_one_line_what_was_put_together_and_unfolds(desk: Desk) -> None:
+    desk.open("spar-knife")
+    desk.window.go("vow")
+    reading = desk.window.vow_page.reading
+    checked = desk.window.store.plan.checked  # type: ignore[union-attr]
+    k, row = next((k, r) for k, r in enumerate(reading.rows) if r.name.startswith("put together"))
+    assert row.name == f"put together and checked: {len(checked)} things"
+    assert len(row.more) == len(checked) > 10
+    for told, one in zip(row.more, checked, strict=True):
+        assert told.startswith(f"{one.title}: ")
+        assert any(c.isdigit() for c in told), "each with its number"
+    reading.setFocus()
+    reading.setCurrentIndex(reading.model().index(k, 0))
+    folded = reading.visualRect(reading.model().index(k, 0)).height()
+    desk.key(Qt.Key.Key_Return)
+    QTest.qWait(20)
+    assert reading.visualRect(reading.model().index(k, 0)).height() > folded + 10 * len(checked)

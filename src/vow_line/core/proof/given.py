@@ -32,11 +32,12 @@ class Fault(NamedTuple):
 
 
 class Result(NamedTuple):
-    """What a check says: what was looked at, with its number, and the faults."""
+    """What a check says: what was looked at, with its number, the faults, and at how many things it looked."""
 
     says: Said
     number: Q
     faults: tuple[Fault, ...]
+    looked: int = 1
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,6 +90,12 @@ def area_of(piece: Piece) -> shapely.Polygon:
 def lines_of(folds: tuple[Line, ...]) -> BaseGeometry:
     """Folds as one geometry."""
     return shapely.MultiLineString([f for f in folds if len(f) > 1])
+
+
+def counted(*things: tuple[int, str, str]) -> str:
+    """How many of each there are, those of which there is none left out: 2 folds and 1 slot."""
+    *most, last = [f"{n} {one if n == 1 else more}" for n, one, more in things if n] or ["none"]
+    return f"{', '.join(most)} and {last}" if most else last
 
 
 def long(line: Line) -> float:

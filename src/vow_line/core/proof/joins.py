@@ -8,7 +8,7 @@ from ..draft.assembly import Join, Layer
 from ..draft.pieces import Edge, Piece
 from ..reckoning import count, length, percent, said
 from ..stitch import Seam
-from .given import TRUE_MM, Fault, Given, Result, from_line, long
+from .given import TRUE_MM, Fault, Given, Result, counted, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
 SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
@@ -62,8 +62,8 @@ def agree(given: Given) -> Result:
             fault, off = _agree(join, first, layer, piece, edge)
             worst = max(worst, off)
             faults += [fault] if fault else []
-    return Result(said("{n} pairs of edges, no two lengths further apart than {d}", n=count(pairs), d=length(worst)),
-                  length(worst), tuple(faults))  # fmt: skip
+    return Result(said(f"{counted((pairs, 'pair', 'pairs'))} of edges laid together, lengths at most {{d}} apart",
+                       d=length(worst)), length(worst), tuple(faults), pairs)  # fmt: skip
 
 
 def _agree(
@@ -142,7 +142,7 @@ def holes(given: Given) -> Result:
             faults.append(Fault("hold", "counts-differ", said(
                 f"The {seam.title} has {{a}} holes on one edge and {{b}} on the other.", a=count(min(counts.values())),
                 b=count(max(counts.values()))), seam.id, station="stitch"))  # fmt: skip
-    return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults))
+    return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults), n)
 
 
 def _cut_off(seam: Seam) -> float:
@@ -184,8 +184,9 @@ def closed(given: Given) -> Result:
                     f"The {piece.title} ends {{d}} short of the seam it should fill.", d=length(short)), join.id))  # fmt: skip
     n = len(given.assembly.shells)
     return Result(
-        said("{n} surfaces walked round, {m} openings", n=count(n), m=count(loops)), count(loops), tuple(faults)
-    )
+        said(f"{counted((n, 'surface', 'surfaces'))} walked round, {counted((loops, 'opening', 'openings'))} left"),
+        count(loops), tuple(faults), n,
+    )  # fmt: skip
 
 
 def _loops(given: Given, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:

@@ -54,7 +54,7 @@ def near(given: Given) -> Result:
     faults += [f for s in given.seams for f in _in_row(s)]
     worst = {(f.code, f.at, f.says.template): f for f in faults}
     if not np.isfinite(least):
-        return Result(said("no holes"), length(0.0), ())
+        return Result(said("no holes"), length(0.0), (), 0)
     return Result(said("no hole nearer than {d} to a cut", d=length(least)), length(least), tuple(worst.values()))
 
 
@@ -170,7 +170,7 @@ def off_the_way(given: Given) -> Result:
             if seam.line.sewing.keep_off is not None:
                 least = min(least, float(from_line(seam.points, shapely.Polygon(tool.outline).buffer(0)).min()))
     if not np.isfinite(least):
-        return Result(said("no cutting edge here"), length(0.0), ())
+        return Result(said("no cutting edge here"), length(0.0), (), 0)
     if least < EDGE_FROM_THREAD_MM - BY_HAND_MM - given.spread_mm:
         faults.append(Fault("hold", "edge-on-thread", said(
             "Drawn out, the cutting edge comes within {d} of a thread; {w} is the least.", d=length(least),

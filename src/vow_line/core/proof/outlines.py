@@ -7,7 +7,7 @@ import shapely
 
 from ..draft.pieces import Piece
 from ..reckoning import count, length, said
-from .given import TRUE_MM, Fault, Given, Result, area_of, from_line, long
+from .given import TRUE_MM, Fault, Given, Result, area_of, counted, from_line, long
 
 NECK_MM = 2.0  # leather narrower than this tears as it is cut (from memory)
 SPIKE_MM = 3.0  # what sticks out farther than this from where leather is wider is a spike
@@ -62,8 +62,8 @@ def outlines(given: Given) -> Result:
     """Every outline is simple, has no neck too narrow and no spike."""
     pieces = given.assembly.pieces
     faults = tuple(f for p in pieces for f in _cut(p))
-    return Result(said("{n} outlines, none crossing itself, no neck under {w}", n=count(len(pieces)), w=length(NECK_MM)),
-                  count(len(pieces)), faults)  # fmt: skip
+    return Result(said(f"{counted((len(pieces), 'outline', 'outlines'))} without a crossing or a neck under {{w}}",
+                       w=length(NECK_MM)), count(len(pieces)), faults)  # fmt: skip
 
 
 @lru_cache(128)
@@ -102,8 +102,12 @@ def marks(given: Given) -> Result:
     """Folds, punches and slots lie inside their pieces, folds from edge to edge."""
     each = [_marks(p) for p in given.assembly.pieces]
     n = sum(m for m, _ in each)
-    return Result(said("{n} folds, punches and slots inside their outlines", n=count(n)), count(n),
-                  tuple(f for _, faults in each for f in faults))  # fmt: skip
+    folds, punches, slots = (
+        sum(len(getattr(p, what)) for p in given.assembly.pieces) for what in ("folds", "punches", "slots")
+    )
+    told = counted((folds, "fold", "folds"), (punches, "punch", "punches"), (slots, "slot", "slots"))
+    return Result(said(f"{told} inside their outlines" if n != 1 else f"{told} inside its outline"), count(n),
+                  tuple(f for _, faults in each for f in faults), n)  # fmt: skip
 
 
 def edges(given: Given) -> Result:

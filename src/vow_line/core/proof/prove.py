@@ -68,12 +68,13 @@ class Proof:
 
     @cached_property
     def checked(self) -> tuple[Checked, ...]:
-        """Every check in order."""
+        """Every check that had something to look at, in order."""
         return tuple(
             Checked(
                 id, title, not any(f.level == "hold" for f in r.faults), r.says, r.number, tuple(f.at for f in r.faults)
             )
             for id, title, r in self._results
+            if r.looked or r.faults
         )
 
     @cached_property

@@ -224,7 +224,7 @@ def places(given: Given) -> Result:
                 f"The body is said to lie {{d}} outside the {piece.title}.", d=length(float(outside.max()))),
                 lies.piece))  # fmt: skip
         faults += _whole(given, lies, piece)
-    return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults))
+    return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults), n)
 
 
 def _whole(given: Given, lies: Lies, piece: Piece) -> list[Fault]:
@@ -251,7 +251,7 @@ def room(given: Given) -> Result:
         if len(gaps):
             least = min(least, float(gaps.min()))
     if not np.isfinite(least):
-        return Result(said("nothing goes round a body here"), length(0.0), ())
+        return Result(said("nothing goes round a body here"), length(0.0), (), 0)
     return Result(said("at the tightest {d} to spare", d=length(least)), length(least), tuple(faults))
 
 
@@ -393,7 +393,7 @@ def across(given: Given) -> Result:
                         f"Drawn out {{d}} sideways, the tool meets the {piece.title}.", d=length(float(drawn[i]))),
                         piece.id))  # fmt: skip
     if not np.isfinite(least):
-        return Result(said("nothing goes in sideways here"), length(0.0), ())
+        return Result(said("nothing goes in sideways here"), length(0.0), (), 0)
     return Result(
         said("{d} clear of what is sewn between, all the way out", d=length(least)), length(least), tuple(faults)
     )

@@ -6,7 +6,7 @@ import shapely
 from ..draft.assembly import Goes
 from ..measure.body import Body, FittingBody, LongBody, ToolBody
 from ..reckoning import count, length, said
-from .given import Fault, Given, Result
+from .given import Fault, Given, Result, counted
 from .room import area_of_ring, sections_of
 
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
@@ -46,11 +46,13 @@ def straps(given: Given) -> Result:
                 faults.append(Fault("hold", "turn-too-wide", said(
                     f"The {piece.title} is {{w}} wide where it goes through an opening of {{o}}.", w=length(wide),
                     o=length(given.body.opening_mm)), "piece.width_mm"))  # fmt: skip
-    n = len(given.assembly.straps) + len(given.assembly.turns)
+    straps, turns = len(given.assembly.straps), len(given.assembly.turns)
+    n, told = straps + turns, counted((straps, "strap", "straps"), (turns, "turn", "turns"))
     return Result(
-        said("{n} straps and turns, off by {d} at most", n=count(n), d=length(abs(worst))),
+        said(f"{told}, off by {{d}}{' at most' if n > 1 else ''}", d=length(abs(worst))),
         length(abs(worst)),
         tuple(faults),
+        n,
     )
 
 
@@ -107,5 +109,6 @@ def fasteners(given: Given) -> Result:
             faults.append(Fault("hold", "fastener-holes-differ", said(
                 f"The holes of the {fastener.title} are {{a}} and {{b}} wide.", a=length(min(sizes)), b=length(max(sizes))),
                 fastener.id))  # fmt: skip
-    n = len(given.assembly.fasteners)
-    return Result(said("{n} rivets and studs through holes of one size", n=count(n)), count(n), tuple(faults))
+    rivets, studs = (sum(f.sort == sort for f in given.assembly.fasteners) for sort in ("rivet", "stud"))
+    told = counted((rivets, "rivet", "rivets"), (studs, "stud", "studs"))
+    return Result(said(f"{told} through holes of one size"), count(rivets + studs), tuple(faults), rivets + studs)
