@@ -171,11 +171,12 @@ def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
     if prompt.way.startswith("from"):
         return said("it stays in the middle of the leather")
     face = "back" if prompt.way.endswith("back") else "front"
-    ply = sewn.seam.line.plies[-1 if face == "back" else 0]
-    if sewn.seam.line.shape == "butt":
-        return said(f"look for it on the {face}, hole {{h}}", h=count(prompt.hole + 1))
-    return said(f"look for it on the {face}: hole {{h}} of the {ply.title}, {{e}} in from the edge", h=count(prompt.hole + 1),
-                e=length(sewn.seam.line.margin_mm))  # fmt: skip
+    line, hole = sewn.seam.line, count(prompt.hole + 1)
+    ply = line.plies[-1 if face == "back" else 0]
+    on = "" if ply.title == face or line.shape == "butt" else f" of the {ply.title}"
+    if line.shape != "line":  # a box lies on the face of a piece, and two edges that abut have no other side to find
+        return said(f"look for it on the {face}: hole {{h}}{on}", h=hole)
+    return said(f"look for it on the {face}: hole {{h}}{on}, {{e}} in from the edge", h=hole, e=length(line.margin_mm))
 
 
 def time_left(told: tuple[Prompt, ...], made: int, pace_mm_per_min: float) -> Said:
