@@ -10,6 +10,7 @@ import shapely
 from tests.jobs import demo
 from vow_line.core.draft.ornament import Ornament
 from vow_line.core.job import change
+from vow_line.core.meanings import PRINTS
 from vow_line.core.plan import Plan, plan
 from vow_line.files import pdf
 
@@ -92,3 +93,17 @@ def test_an_ornament_is_on_the_printed_page(qapp: object, kind: str) -> None:
         rows = np.round((at + corner) * PX_MM).astype(int)
         dark.append(np.mean([(image[y - 2 : y + 3, x - 2 : x + 3] < 128).any() for x, y in rows]))
     assert dark[0] < 0.15 < 0.45 < dark[1]
+
+
+def test_only_what_is_cut_is_a_whole_line_and_the_key_names_the_others(qapp: object) -> None:
+    worn = tuple(Ornament(kind=k, piece="front", in_mm=by) for k, by in (("border", 9.0), ("overlay", 12.0)))
+    images, texts, _ = _rendered(plan(change(demo("turf-knife"), "ornaments", worn)), "A4")
+    for word in ("cut", "glue", "crease", "another piece lies here"):
+        assert word in texts[0], word
+    assert "skive" not in texts[0], "only what is on the page"
+    assert not {m for m, look in PRINTS.items() if not look.dash_mm} - {"cut", "hole", "mark"}
+    y = round((297 - pdf.BORDER_MM - 3) * PX_MM)
+    whole = (
+        images[0][y - 3 : y + 4, round((pdf.BORDER_MM + 1) * PX_MM) : round((pdf.BORDER_MM + 99) * PX_MM)] < 128
+    ).any(axis=0)
+    assert whole.all(), "the length to check is drawn whole"

@@ -111,7 +111,7 @@ def test_the_same_plan_writes_the_same_svg() -> None:
 ORNAMENTED = {
     "border": ("crease", "crease", 9.0),
     "stamped-area": ("stamp", "stamp", 14.0),
-    "overlay": ("mark", "mark", 6.0),
+    "overlay": ("seat", "mark", 6.0),
 }
 
 
@@ -158,5 +158,5 @@ def test_everything_drawn_on_a_pattern_is_printed_or_meant_for_the_board_alone()
     worn = tuple(_ornamented().job.ornaments)
     jobs = [*demo_jobs().values(), change(demo("turf-knife"), "ornaments", worn)]
     drawn = {m.meaning for job in jobs for p in sheet(plan(job).draft, plan(job).stitching) for m in p.marks}
-    assert drawn >= {"cut", "fold", "hole", "skive", "glue", "mark", "crease", "stamp"}
+    assert drawn >= {"cut", "fold", "hole", "skive", "glue", "mark", "crease", "stamp", "seat"}
     assert drawn - board_alone == drawn & PRINTS.keys()

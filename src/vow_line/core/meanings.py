@@ -8,6 +8,7 @@ from typing import Literal, get_args
 Meaning = Literal[
     "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
     "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
+    "seat",
 ]  # fmt: skip
 Pattern = Literal["solid", "dotted", "hatched", "crossed", "crossed aslant"]
 
@@ -26,12 +27,15 @@ class Look:
 
 @dataclass(frozen=True, slots=True)
 class Print:
-    """On paper and in files: the layer, the line's width and dashes in mm, whether it is grey."""
+    """On paper and in files: the layer, the line's width and dashes in mm, whether it is grey, what a page's key calls it. Only
+    what is cut is a whole line, so that nothing else is cut along.
+    """
 
     layer: str
     width_mm: float
     dash_mm: tuple[float, ...] = ()
     grey: bool = False
+    key: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,17 +49,18 @@ class Means:
 MEANINGS: Mapping[Meaning, Means] = MappingProxyType({
     "grain": Means(Look(fill="grain")),
     "flesh": Means(Look(fill="flesh")),
-    "glue": Means(Look(fill="ink", pattern="dotted", alpha=50), Print("mark", 0.15, (0.3, 1.5), grey=True)),
-    "skive": Means(Look("quiet", 0.8, fill="quiet", pattern="hatched", alpha=150), Print("mark", 0.15, (1, 1), grey=True)),
+    "glue": Means(Look(fill="ink", pattern="dotted", alpha=50), Print("mark", 0.15, (0.3, 1.5), True, "glue")),
+    "skive": Means(Look("quiet", 0.8, fill="quiet", pattern="hatched", alpha=150), Print("mark", 0.15, (1, 1), True, "skive")),
     "welt": Means(Look("ink", 0.9, fill="flesh")),
-    "fold": Means(Look("weld", 2.2, (8, 4)), Print("fold", 0.25, (8, 3))),
-    "cut": Means(Look("ink", 2.0), Print("cut", 0.25)),
+    "fold": Means(Look("weld", 2.2, (8, 4)), Print("fold", 0.25, (8, 3), key="fold")),
+    "cut": Means(Look("ink", 2.0), Print("cut", 0.25, key="cut")),
     "edge": Means(Look("weld", 4.5, (9, 4), alpha=170)),
     # a hole is pricked through the paper at its middle, and on the board seen as the slit it is
     "stitch": Means(Look("woad", 2.4)),
     "hole": Means(None, Print("stitch", 0.15)),
-    "crease": Means(Look("ink", 1.0), Print("crease", 0.2)),
-    "stamp": Means(Look("quiet", 1.0, (2, 3), "quiet", "crossed", 60), Print("stamp", 0.2, (2, 1.5))),
+    "crease": Means(Look("ink", 1.0), Print("crease", 0.2, (5, 1.5, 0.5, 1.5), key="crease")),
+    "stamp": Means(Look("quiet", 1.0, (2, 3), "quiet", "crossed", 60), Print("stamp", 0.2, (2, 1.5), key="stamp inside")),
+    "seat": Means(Look("quiet", 1.0, (5, 3)), Print("mark", 0.2, (4, 1, 1, 1), key="another piece lies here")),
     "mark": Means(Look("quiet", 1.0), Print("mark", 0.2)),
     "thing": Means(Look("steel", 1.0, fill="steel", alpha=70)),
     "ghost": Means(Look("steel", 1.0, fill="grain", alpha=110)),

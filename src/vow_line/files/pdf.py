@@ -9,14 +9,14 @@ import numpy as np
 from ..core.curve import Line
 from ..core.draft import Piece
 from ..core.drawing import Mark
-from ..core.meanings import PRINTS
+from ..core.meanings import PRINTS, Print
 from ..core.plan import Plan
 from ..core.stitch.pattern import moved, pattern
 from .print_marks import CHECK_IN, CHECK_MM, caption
 from .whole import write_whole
 
 if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
-    from PySide6.QtGui import QPagedPaintDevice, QPainter
+    from PySide6.QtGui import QPagedPaintDevice, QPainter, QPen
 
 NAME, SUFFIX = "Patterns, PDF at 1:1", ".pdf"
 SHEETS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
@@ -24,6 +24,7 @@ BORDER_MM = 10.0
 OVERLAP_MM = 12.0
 HEAD_MM = 16.0  # caption above the pattern
 FOOT_MM = 16.0  # check lengths below it
+KEY_MM = 14.0  # of each line in the key
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,10 +152,7 @@ def paint_page(
             continue
         line = moved(mark, shift).line
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        drawn = pen(look.width_mm, colour=QColor("#666666") if look.grey else ink)
-        if look.dash_mm:
-            drawn.setDashPattern([d / look.width_mm for d in look.dash_mm])
-        painter.setPen(drawn)
+        painter.setPen(_pen(look))
         if mark.size_mm:
             for x, y in line:
                 painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
@@ -188,6 +186,7 @@ def paint_page(
         else "any way of the leather"
     )
     write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {way} · leather {tile.piece.thickness_mm:.1f} mm", 3.4)
+    _key(painter, marks)
     _page_map(painter, tile, sheet_mm)
     if tile.piece.turns == "along":
         _best_way(painter, sheet_mm[0] - BORDER_MM - 6, origin[1] + 24)
@@ -195,6 +194,42 @@ def paint_page(
     _check(painter, BORDER_MM, foot, CHECK_MM, 10, "100 mm: measure this before you cut")
     _check(painter, BORDER_MM, foot - 9, CHECK_IN * 25.4, 4, "4 in")
     write_at(BORDER_MM + 116, foot - 9, "Print at 100 %, never fitted to the page.", 3.2)
+
+
+def _pen(look: Print) -> "QPen":
+    from PySide6.QtCore import Qt
+    from PySide6.QtGui import QColor, QPen
+
+    pen = QPen(QColor("#666666" if look.grey else "black"), look.width_mm)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    if look.dash_mm:
+        pen.setDashPattern([d / look.width_mm for d in look.dash_mm])
+    return pen
+
+
+def _key(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
+    """What the lines of this page are for, in a row."""
+    from PySide6.QtCore import QLineF, QPointF
+    from PySide6.QtGui import QFont, QFontMetricsF
+
+    font = QFont("Source Sans 3")
+    font.setPixelSize(100)
+    wide = QFontMetricsF(font).horizontalAdvance
+    there = {m.meaning for m in marks}
+    x, y = BORDER_MM + 6.0, BORDER_MM + 15.0
+    painter.save()
+    for look in (look for meaning, look in PRINTS.items() if meaning in there and look.key):
+        painter.setPen(_pen(look))
+        painter.drawLine(QLineF(x, y - 1, x + KEY_MM, y - 1))
+        painter.save()
+        painter.translate(x + KEY_MM + 1.5, y)
+        painter.scale(0.03, 0.03)
+        painter.setFont(font)
+        painter.setPen("black")
+        painter.drawText(QPointF(0, 0), look.key)
+        painter.restore()
+        x += KEY_MM + 6.5 + wide(look.key) * 0.03
+    painter.restore()
 
 
 def _page_map(painter: "QPainter", tile: Tile, sheet_mm: tuple[float, float]) -> None:

@@ -121,7 +121,7 @@ def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, l
             craft = Craft(f"Pink the edge of the {piece.title}", said("teeth {w} wide, {d} deep", w=length(ornament.pitch_mm),
                                                                      d=length(ornament.deep_mm)))  # fmt: skip
         case "overlay":
-            marks = [Mark("mark", line, True, at)]
+            marks = [Mark("seat", line, True, at)]
             return replace(piece, ornament=(*piece.ornament, *marks)), sums
         case "stamped-area":
             marks = [Mark("stamp", line, True, at)]
