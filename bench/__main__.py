@@ -160,7 +160,7 @@ def plans() -> None:
     job = laying_knife()
     stages = [
         getattr(planning, n)
-        for n in ("_measured", "_drafted", "_stitched", "_threaded", "_laid_out", "_worked", "_recorded")
+        for n in ("_measured", "_drafted", "_stitched", "_proved", "_threaded", "_laid_out", "_worked", "_recorded")
     ]
 
     def cold() -> None:
@@ -173,6 +173,39 @@ def plans() -> None:
     after = timed(lambda: planning.plan(change(job, "thread.needle_mm", 40 + next(steps) * 0.1)).findings, 30)
     a, b = statistics.median(times), statistics.median(after)
     print(f"plan cold              {a:7.1f} ms   after an edit of the thread {b:5.1f} ms   ratio {b / a:.2f}")
+
+
+EDITED = {"laying-knife": 3.5, "billhook-cover": 4.0, "secateurs-holster": 6.0, "slasher-grip": 4.0, "turf-knife": 3.5}
+"""The margin of a job of each kind, which an edit moves."""
+
+
+def proofs() -> None:
+    """A proof from nothing, and after an edit of the piece that leaves the body alone."""
+    from vow_line.core import plan as planning
+    from vow_line.core.job import change
+    from vow_line.core.proof import given, joins, near, outlines, prove, room, straps
+    from vow_line.resources.demo import demo_jobs
+
+    kept = [
+        f for m in (given, joins, near, outlines, room, straps) for f in vars(m).values() if hasattr(f, "cache_clear")
+    ]
+    for name, margin_mm in EDITED.items():
+        colds, warms, paces = [], [], []
+        for k in range(15):
+            plan = planning.plan(change(demo_jobs()[name], "piece.margin_mm", margin_mm + 0.1 * k))
+            assert plan.draft is not None
+            assert plan.stitching is not None
+            made, seams, body = plan.draft.assembly, plan.stitching.seams, plan.body
+            paces.append(pace())
+            warms += timed(lambda made=made, seams=seams, body=body: prove(made, seams, body).findings, 1)  # type: ignore[misc]
+            for function in kept:
+                function.cache_clear()
+            colds += timed(lambda made=made, seams=seams, body=body: prove(made, seams, body).findings, 1)  # type: ignore[misc]
+        cold, warm, fixed = (statistics.median(times) for times in (colds, warms[1:], paces))
+        print(
+            f"proof {name:18}  cold {cold:5.1f} ms   after an edit {warm:5.1f} ms   fixed work {fixed:.2f} ms, ratios "
+            f"{cold / fixed:.1f} and {warm / fixed:.1f}   (goal 15 and 5 ms)"
+        )
 
 
 def exports() -> None:
@@ -293,6 +326,7 @@ def main() -> None:
     """Run everything."""
     start()
     plans()
+    proofs()
     edits()
     exports()
     fits()

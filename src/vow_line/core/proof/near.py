@@ -200,7 +200,7 @@ def _beside_faces(given: Given, lies: Lies) -> float:
 
 def _beside(holes: Line, q: Line) -> bool:
     """Whether a seam's holes on a piece run along where the body's place ends there."""
-    return bool(np.sign(np.median(holes[:, 0])) == np.sign(np.median(q[:, 0])))
+    return bool((holes[:, 0].mean() > 0) == (q[:, 0].mean() > 0))
 
 
 def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> Values:

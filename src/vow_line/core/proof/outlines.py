@@ -73,12 +73,12 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
         return 0, ()
     found: list[Fault] = []
     marks = 0
-    whole = area.buffer(TRUE_MM)
     for fold in piece.folds:
         marks += 1
         line = shapely.LineString(fold)
         off = float(from_line(fold[[0, -1]], area.exterior).max())
-        if not whole.covers(line) or off > 1.0:
+        strays = line.difference(area).length > TRUE_MM and not area.buffer(TRUE_MM).covers(line)
+        if strays or off > 1.0:
             found.append(Fault("hold", "fold-astray", said(
                 f"A fold of the {piece.title} does not run from edge to edge: it ends {{d}} away.", d=length(off)),
                 piece.id))  # fmt: skip

@@ -383,9 +383,12 @@ def across(given: Given) -> Result:
                 out = np.array(shell.out)
                 reach = float(np.ptp(given.body.outline @ out))
                 drawn = np.arange(0.0, reach + STEP_MM, STEP_MM)[:MOST_STEPS]
-                moved = np.array([shapely.Polygon(given.body.outline + d * out).buffer(0) for d in drawn])
+                moved = shapely.polygons(given.body.outline + drawn[:, None, None] * out)
+                if not shapely.is_valid(moved[0]):
+                    moved = shapely.buffer(moved, 0)
                 gap = shapely.distance(moved, wall)
-                inside = shapely.area(shapely.intersection(moved, wall))
+                inside = np.zeros(len(gap))
+                inside[gap == 0] = shapely.area(shapely.intersection(moved[gap == 0], wall))
                 i = int(np.argmax(inside)) if inside.max() > 0 else int(np.argmin(gap))
                 least = min(least, -float(np.sqrt(inside[i])) if inside[i] > 0.5 else float(gap[i]))
                 if inside[i] > 0.5:
