@@ -6,13 +6,14 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, QSettings, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from vow_line.desk.board.field import Field
 from vow_line.desk.frame import Frame
+from vow_line.desk.ink import DAY, palette
 from vow_line.desk.start import Places, application, make_frame
 from vow_line.desk.window import Window
 
@@ -88,6 +89,8 @@ class Desk:
 def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
     """Makes a window; called again, another over the same folders, as after a restart."""
     app = application()
+    app.setPalette(palette(DAY))  # what a test before this one left would be taken for the system's
+    QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     places = Places(tmp_path / "home", tmp_path / "state")
     frames: list[Frame] = []
 
