@@ -5,19 +5,19 @@ from typing import TYPE_CHECKING, Annotated
 import numpy as np
 from pydantic import Field
 
-from ..curve import area_within
-from ..finding import Finding, Mend
-from ..frozen import Frozen
-from ..measure import LongBody
-from ..quantity import Q
-from ..reckoning import length, percent, said
-from .draw_out import squeeze_grade
-from .pieces import Piece
+from ....curve import area_within
+from ....finding import Finding, Mend
+from ....frozen import Frozen
+from ....measure import LongBody
+from ....quantity import Q
+from ....reckoning import length, percent, said
+from ...draw_out import squeeze_grade
+from ...pieces import Piece
+from ...search import Way, to_relieve
 from .pocket import Pocket
-from .search import Way, to_relieve
 
 if TYPE_CHECKING:
-    from .kinds.folded_sheath import FoldedSheath
+    from .draft import FoldedSheath
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 LEAST_WELT_INSIDE_MM = 3.0  # welt left between pocket and thread, or the edge wears through to it (common practice)

@@ -13,42 +13,24 @@ import shapely
 from pydantic import Field
 from shapely.geometry import LineString
 
-from ...curve import Line, arc_length, area_within, frozen, mirror, walk
-from ...drawing import Callout, Mark
-from ...finding import Finding, Mend
-from ...frozen import Frozen
-from ...measure import Body, ToolBody
-from ...quantity import Q
-from ...reckoning import Reckoning, length, reckon, said
-from ...ring import closed, place_on, turned_right
-from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Goes, Join, Layer, Seat, Sewing, Shell
-from ..drafted import Draft, Section, WayOut
-from ..edge_lines import Lines, Room, at_share, cross, lines_of, middle_of, over_the_back, ring_of, walls, way_out
-from ..flap import Flap, flap
-from ..kind import KindOfPiece
-from ..pieces import Edge, Piece, Punch, edged, leather, other_leather, parted
-from ..search import search
-from ..section import between_faces
-from ..strap import LAP_MM, POST_MM, numbered, strap_fasteners, stud_strap
-from ..wrap import NEUTRAL_DRY, drawn_over, flat_length
+from ....curve import Line, arc_length, area_within, frozen, mirror, walk
+from ....drawing import Mark
+from ....measure import Body, ToolBody
+from ....ring import closed, place_on, turned_right
+from ...assembly import Assembly, Fastener, Goes, Join, Layer, Seat, Sewing, Shell
+from ...drafted import Draft, WayOut
+from ...kind import KindOfPiece
+from ...pieces import Edge, Piece, Punch, edged, leather, other_leather, parted
+from ...search import search
+from ...strap import LAP_MM, POST_MM, numbered, strap_fasteners, stud_strap
+from ...wrap import NEUTRAL_DRY, flat_length
+from . import checks, shown
+from .checks import LEAST_EDGE_TO_THREAD_MM
+from .flap import Flap, flap
+from .lines import Lines, at_share, lines_of, over_the_back, ring_of, walls, way_out
+from .straps import ALIKE_MM, Size, Straps
 
-LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 FILLER_MM = 10.0  # the filler strip is about as wide as this (common practice)
-MOST_BOWED_MM = 3.0  # leather folds along a straight line: an edge that bows more wants two parts (from memory)
-ALIKE_MM = 1.0  # straps that differ by less are cut alike
-ROOM_MM = 0.5  # what the tool should have to the filler while it is drawn out, on top of the readings' spread
-
-Size = Annotated[float, Field(gt=0, le=200)]
-
-
-class Straps(Frozen):
-    """Straps riveted to the back that go over the tool and close on the front with a stud; or a flap of the back's own, as wide
-    as is said, with so many studs.
-    """
-
-    form: Literal["straps", "flap"] = "straps"
-    count: Annotated[int, Field(ge=1, le=6)] = 1
-    width_mm: Size = 20.0
 
 
 class EdgeCover(KindOfPiece):
@@ -78,13 +60,14 @@ class EdgeCover(KindOfPiece):
         return Draft(
             assembly=assembly,
             marks=(Mark("welt", filler.outline, True, "filler"),
-                   *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),) if self._tight(body, room) else ())),
-            callouts=self._callouts(lines, leather_mm),
-            tell=partial(self._reckonings, body, lines, leather_mm, room, cover),
-            findings=self._findings(body, lines, room, line[2]),
+                   *((Mark("alarm", frozen([room.place]), id="draw-out", size_mm=10.0),)
+                     if checks.tight(self, body, room) else ())),
+            callouts=shown.callouts(self, lines, leather_mm),
+            tell=partial(shown.reckonings, self, body, lines, leather_mm, room, cover),
+            findings=checks.findings(self, body, lines, room, line[2]),
             shown=tuple(p.id for p in assembly.pieces if p.id != "filler"),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm),
-            section=partial(self._section, body, lines, leather_mm),
+            section=partial(shown.section, self, body, lines, leather_mm),
             search=partial(search, body.outline, walls(lines), room.along, room.long_mm, edge=body.edge,
                            thread=lines.thread(self.margin_mm)),
         )  # fmt: skip
@@ -123,7 +106,7 @@ class EdgeCover(KindOfPiece):
                 )
             )  # fmt: skip
         elif strapped:
-            strap, which = self._straps(body, lines, leather_mm)
+            strap, which = self.straps_of(body, lines, leather_mm)
             fasteners = strap_fasteners(back, front, which)
             goes = tuple(
                 Goes(id, ("rivet-hole", "stud-hole"), (rivet.through[1], stud.through[1]), "back")
@@ -170,7 +153,7 @@ class EdgeCover(KindOfPiece):
             self.straps.count,
         )
 
-    def _ways(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[float, ...]:
+    def ways_mm(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[float, ...]:
         """How long each strap is from hole to hole: to the tool's back, round it, and as far again."""
         thick = float(body.thick_mm[-1])
         return tuple(
@@ -178,10 +161,10 @@ class EdgeCover(KindOfPiece):
             for hole in _held(self.straps, "stud", lines.mouth, lines.inner)
         )
 
-    def _straps(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[tuple[Piece, ...], tuple[str, ...]]:
+    def straps_of(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[tuple[Piece, ...], tuple[str, ...]]:
         """The straps, one piece where they are all as long, and which of the pieces each of them is."""
         assert self.straps is not None
-        ways, wide = self._ways(body, lines, leather_mm), self.straps.width_mm
+        ways, wide = self.ways_mm(body, lines, leather_mm), self.straps.width_mm
         if max(ways) - min(ways) <= ALIKE_MM:
             return (stud_strap(max(ways), wide, leather_mm, len(ways)),), ("strap",) * len(ways)
         names = numbered("strap", len(ways))
@@ -237,155 +220,6 @@ class EdgeCover(KindOfPiece):
         """Points of the one half where they lie on the other."""
         over, shift = self._other_half(line, leather_mm)
         return frozen(points @ over + np.array(shift))
-
-    def _tight(self, body: ToolBody, room: "Room") -> bool:
-        return room.least_mm < min(ROOM_MM + body.spread_mm, self.clearance_mm)
-
-    def _callouts(self, lines: Lines, leather_mm: float) -> tuple[Callout, ...]:
-        mouth, outer = middle_of(lines.mouth), middle_of(lines.outer)
-        thread, inner = at_share(lines.thread(self.margin_mm), 0.3), at_share(lines.inner, 0.4)
-        found = [
-            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
-            Callout("piece.form", said("made in"), "count", self.form, at_share(lines.mouth, 0.05), "left",
-                    choices=("two parts", "folded"), meant=("two-parts", "folded")),
-            Callout("piece.depth_mm", said("onto the face"), "length", self.depth_mm, at_share(lines.mouth, 0.3), "left",
-                    "front"),
-            Callout("piece.past_mm", said("on past the edge"), "length", self.past_mm, at_share(lines.mouth, 0.0), "left"),
-            Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
-            Callout("piece.filler_mm", said("filler, wide"), "length", self.filler_mm, outer, "right", "filler"),
-            Callout("piece.filler_thick_mm", said("filler, thick"), "leather", self.filler_thick_mm, at_share(lines.outer, 0.7),
-                    "right", "filler"),
-            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "right", "edge-seam"),
-            Callout("piece.straps", said("over the back"), "count", self.straps, at_share(lines.mouth, 0.8), "left", "strap",
-                    *self._closed_by()),
-        ]  # fmt: skip
-        if self.straps:
-            flapped = self.straps.form == "flap" and self.form == "two-parts"
-            found.append(Callout("piece.straps.width_mm", said("flap, wide" if flapped else "a strap, wide"), "length",
-                                 self.straps.width_mm, at_share(lines.mouth, 0.7), "right",
-                                 "back" if flapped else "strap"))  # fmt: skip
-            found.append(Callout("piece.straps.count", said("studs" if flapped else "straps"), "count", self.straps.count,
-                                 at_share(lines.mouth, 0.9),
-                                 "left", "strap"))  # fmt: skip
-        return tuple(found)
-
-    def _closed_by(self) -> tuple[tuple[str, ...], tuple[Straps | None, ...]]:
-        now = self.straps or Straps()
-        straps = now.model_copy(update={"form": "straps"})
-        if self.form == "folded":  # there is no back by itself to run on
-            return ("straps", "nothing"), (now, None)
-        return ("straps", "a flap", "nothing"), (straps, now.model_copy(update={"form": "flap"}), None)
-
-    def _reckonings(
-        self, body: ToolBody, lines: Lines, leather_mm: float, room: "Room", cover: Flap | None
-    ) -> tuple[Reckoning, ...]:
-        to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
-        at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
-        found = [
-            reckon("edge-to-thread", "Edge to thread", length(to_thread),
-                   said("{c:n} clear + {f:n} filler − {e} margin", c=length(self.clearance_mm), f=length(self.filler_mm),
-                        e=length(self.margin_mm)), ("edge-seam",)),
-            reckon("face", "Leather onto the face", length(lines.flat_mm),
-                   said("{d:n} in from the edge, drawn over the tool's thickness: {more} more", d=length(lines.depth_mm),
-                        more=length(lines.flat_mm - lines.depth_mm)), ("front",)),
-            reckon("mouth-wide", "Mouth opens to", length(at_mouth),
-                   said("thickness of the tool {d} in", d=length(lines.depth_mm)), ("mouth",)),
-            reckon("draw-out", "Tightest on the way out", length(room.least_mm),
-                   said("drawn out {d} sideways", d=length(room.drawn_mm)), ("draw-out",)),
-        ]  # fmt: skip
-        if cover is not None:
-            found.append(reckon(
-                "flap", "Flap, long", length(cover.long_mm),
-                said("to the tool's back and as far again, {t:n} thick + a turn of {turn:n} + a lap of {lap}",
-                     t=length(float(body.thick_mm[-1])), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)),
-                ("back",),
-            ))  # fmt: skip
-        elif self.straps:
-            thick, which = float(body.thick_mm[-1]), numbered("strap", self.straps.count)
-            turn = np.pi * NEUTRAL_DRY * leather_mm
-            ways = self._ways(body, lines, leather_mm)
-            alike = max(ways) - min(ways) <= ALIKE_MM
-            for way, (id, title) in ((max(ways), ("strap", "strap")),) if alike else zip(ways, which, strict=True):
-                found.append(reckon(
-                    id, f"{title.capitalize()}, long", length(way + LAP_MM),
-                    said("2 × {over:n} from its hole to the back + {t:n} thick + a turn of {turn:n} + half a lap of {lap} at "
-                         "either end", over=length((way - turn - thick) / 2), t=length(thick), turn=length(turn),
-                         lap=length(LAP_MM)), (id,),
-                ))  # fmt: skip
-            found.append(reckon("posts", "Rivet post", length(2 * leather_mm + RIVET_POST_OVER_MM),
-                                said("2 × {t:n} stack + {p}; the stud for a stack of {s}", t=length(leather_mm),
-                                     p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip
-        return tuple(found)
-
-    def _findings(self, body: ToolBody, lines: Lines, room: "Room", bowed: float) -> tuple[Finding, ...]:
-        found: list[Finding] = []
-        if self.form == "folded" and bowed > MOST_BOWED_MM:
-            found.append(Finding(
-                "hold", "edge-not-straight", "draft",
-                said("Leather folds along a straight line; this edge bows {by} from one, {most} is the most.", by=length(bowed),
-                     most=length(MOST_BOWED_MM)), "piece.form", Mend("in two parts", (("piece.form", "two-parts"),)),
-            ))  # fmt: skip
-        if lines.depth_mm < self.depth_mm - 0.05:
-            found.append(Finding(
-                "look", "deeper-than-tool", "draft",
-                said("The tool is not wide enough for leather {want} onto its face; {got} is what it has.",
-                     want=length(self.depth_mm), got=length(lines.depth_mm)), "piece.depth_mm",
-                Mend("as far as it goes", (("piece.depth_mm", max(float(np.floor(lines.depth_mm)), 1.0)),)),
-            ))  # fmt: skip
-        to_thread = self.clearance_mm + self.filler_mm - self.margin_mm
-        if to_thread < LEAST_EDGE_TO_THREAD_MM:
-            found.append(Finding(
-                "hold", "edge-near-thread", "draft",
-                said("The thread runs {d} from the cutting edge; {least} is the least.", d=length(to_thread),
-                     least=length(LEAST_EDGE_TO_THREAD_MM)), "piece.filler_mm",
-                Mend("a wider filler", (
-                    ("piece.filler_mm", round(self.margin_mm + LEAST_EDGE_TO_THREAD_MM + 2 - min(self.clearance_mm, 4), 1)),
-                )),
-            ))  # fmt: skip
-        thick = float(np.interp(self.clearance_mm, body.depth_mm, body.thick_mm))
-        if self.filler_thick_mm < thick:
-            found.append(Finding(
-                "look", "filler-thin", "draft",
-                said("The filler of {f} is thinner than the tool close to its edge, {t}: the faces would pinch the edge.",
-                     f=Q("leather", self.filler_thick_mm), t=Q("leather", thick)), "piece.filler_thick_mm",
-                Mend("as thick as the tool", (("piece.filler_thick_mm", round(thick + 0.5, 1)),)),
-            ))  # fmt: skip
-        if self._tight(body, room):
-            blocked = room.least_mm <= 0
-            found.append(Finding(
-                "hold" if blocked else "look", "draw-out", "draft",
-                said("Drawn straight out sideways the tool meets the filler at its point." if blocked
-                     else "Drawn out sideways the tool passes the filler with {gap}; the readings spread {spread}.",
-                     gap=length(max(room.least_mm, 0)), spread=length(body.spread_mm)),
-                "draw-out", Mend("end the cover sooner", (("piece.past_mm", max(round(self.past_mm - 4, 1), 0.0)),))
-                if self.past_mm > 0 else Mend("more room", (("piece.clearance_mm", min(self.clearance_mm + 1, 30.0)),)),
-            ))  # fmt: skip
-        return tuple(found)
-
-    def _section(self, body: ToolBody, lines: Lines, leather_mm: float, at_mm: float) -> Section:
-        """The closed cover cut across its edge. The same at every place."""
-        draw = partial(self._cut, body, lines, leather_mm)
-        return Section(at_mm, draw, said("Section across the edge"),
-                       said("edge to thread {d}", d=length(self.clearance_mm + self.filler_mm - self.margin_mm)))  # fmt: skip
-
-    def _cut(self, body: ToolBody, lines: Lines, leather_mm: float) -> tuple[Mark, ...]:
-        """The closed cover across its edge: y in from the edge, z through the thickness."""
-        profile = np.column_stack([
-            np.append(body.depth_mm, body.depth_mm[-1] + 12), np.append(body.thick_mm, body.thick_mm[-1]) / 2,
-        ])  # fmt: skip
-        section = cross(body, lines.depth_mm, self.clearance_mm, self.filler_thick_mm)
-        upper, _, _ = drawn_over(section)
-        outside = np.array([[-self.clearance_mm - self.filler_mm, self.filler_thick_mm / 2]])
-        marks = between_faces(np.concatenate([outside, upper]), profile, leather_mm)
-        half = self.filler_thick_mm / 2
-        a, b = -self.clearance_mm - self.filler_mm, -self.clearance_mm
-        thread = a + self.margin_mm
-        through = half + leather_mm + 0.6
-        return (
-            *marks,
-            Mark("welt", frozen([[a, -half], [b, -half], [b, half], [a, half]]), True, "filler"),
-            Mark("stitch", frozen([[thread, -through], [thread, through]]), id="edge-seam"),
-        )
 
 
 @lru_cache(8)

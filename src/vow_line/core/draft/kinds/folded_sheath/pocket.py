@@ -6,11 +6,11 @@ from functools import lru_cache, partial
 import numpy as np
 from shapely.geometry import Polygon
 
-from ..curve import Line, Mask, Values, frozen
-from ..measure import LongBody
-from .draw_out import DrawOut
-from .flat import from_mouth, grown, hollows_filled, opened, right_side
-from .wrap import HalfWrap, half_wrap
+from ....curve import Line, Mask, Values, frozen
+from ....measure import LongBody
+from ...draw_out import DrawOut
+from ...flat import from_mouth, grown, hollows_filled, opened, right_side
+from ...wrap import HalfWrap, half_wrap
 
 SWELL_MM = 0.3  # what is larger by less is the same: between two welts needs are taken as linear
 FILLET_MM = 22.0  # hollow corners of the outline, as where handle meets blade, are filled to this radius

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from ..curve import Line, Values, arc_length, area_within, frozen, walk
-from .strap import LAP_MM
-from .wrap import NEUTRAL_DRY, flat_length
+from ....curve import Line, Values, arc_length, area_within, frozen, walk
+from ...strap import LAP_MM
+from ...wrap import NEUTRAL_DRY, flat_length
 
 REACH_MM = 400.0
 POINTS = 41

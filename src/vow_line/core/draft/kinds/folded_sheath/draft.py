@@ -12,24 +12,22 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ...curve import Line, Values, arc_length, area_within, frozen, mirror
-from ...drawing import Callout, Label, Mark
-from ...measure import Body, LongBody
-from ...quantity import Q
-from ...reckoning import Reckoning, fine, length, percent, reckon, said
-from ..assembly import Assembly, Goes, Join, Layer, Lies, Seat, Sewing, Shell
-from ..drafted import Draft, Section, WayOut
-from ..draw_out import draw_out, squeeze_grade
-from ..flat import below, right_side, short_of
-from ..kind import KindOfPiece
-from ..loop import BeltLoop, Hung, hung, loop_choices
-from ..pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather
-from ..pocket import Pocket, inside_of, wraps_of
-from ..pocket_checks import LEAST_EDGE_TO_THREAD_MM, TRUE_MM, Relief, findings, judged
-from ..search import Progress, Way, search
-from ..section import cut_across
-from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
-from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
+from ....curve import Line, Values, arc_length, area_within, frozen, mirror
+from ....measure import Body, LongBody
+from ....reckoning import said
+from ...assembly import Assembly, Goes, Join, Layer, Lies, Seat, Sewing, Shell
+from ...drafted import Draft, WayOut
+from ...draw_out import draw_out
+from ...flat import below, right_side, short_of
+from ...kind import KindOfPiece
+from ...loop import BeltLoop, Hung, hung
+from ...pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather
+from ...search import Progress, Way, search
+from ...strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
+from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
+from . import shown
+from .checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
+from .pocket import Pocket, inside_of, wraps_of
 
 FITTED_LOOSE_MM = 8.0  # beyond this a pocket that follows the thing does not: hollows are filled (from memory)
 GUARD_MM = 1.5  # leather of a toe guard (from memory)
@@ -87,14 +85,14 @@ class FoldedSheath(KindOfPiece):
         assembly = self._assembly(sheath, welt, body, pocket, leather_mm)
         return Draft(
             assembly=assembly,
-            marks=self._marks(pocket, welt, tight),
-            labels=self._labels(pocket, tight),
-            callouts=self._callouts(pocket, leather_mm),
-            tell=partial(self._reckonings, body, pocket, leather_mm, assembly.pieces),
+            marks=shown.marks(pocket, welt, tight),
+            labels=shown.labels(pocket, tight),
+            callouts=shown.callouts(self, pocket, leather_mm),
+            tell=partial(shown.reckonings, self, body, pocket, leather_mm, assembly.pieces),
             findings=found,
             shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe-guard",) if self.toe_guard_mm else ())),
             way_out=self._way_out(pocket),
-            section=partial(self._section, body, pocket, leather_mm),
+            section=partial(shown.section, self, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
             judge=partial(judged, self, body, welt),
             station_of=lambda _, v: (v, "low"),
@@ -117,7 +115,7 @@ class FoldedSheath(KindOfPiece):
         joins.append(self._main_join(pocket, guards))
         loose = None if self.opened else self.clearance_mm + max(self.mouth_ease_mm, 0.0) + FITTED_LOOSE_MM
         strap = (
-            stud_strap(self._strap_over(body, pocket, leather_mm) + LAP_MM, self.strap_mm, leather_mm)
+            stud_strap(self.strap_over_mm(body, pocket, leather_mm) + LAP_MM, self.strap_mm, leather_mm)
             if self.strap_mm
             else None
         )
@@ -294,12 +292,12 @@ class FoldedSheath(KindOfPiece):
         there = np.flatnonzero(outside if outside.any() else ~body.blade)
         return float(body.x_mm[there[int(np.argmax(body.girth_mm()[there]))]])
 
-    def _strap_over(self, body: LongBody, pocket: Pocket, leather_mm: float) -> float:
+    def strap_over_mm(self, body: LongBody, pocket: Pocket, leather_mm: float) -> float:
         """Half way round the handle there."""
         at = int(np.argmin(np.abs(body.x_mm - self._strap_at(body, pocket))))
         return flat_length(float(body.girth_mm()[at]) / 2, np.pi, self.neutral, leather_mm)
 
-    # what is shown
+    # the way out
 
     def _way_out(self, pocket: Pocket) -> WayOut:
         """The body in its own shape, lying against the fold as far as the fold's own turn lets it, drawn straight out."""
@@ -321,144 +319,10 @@ class FoldedSheath(KindOfPiece):
         up = np.array([0.0, -1.0])
         return search(ring, walls, up, float(np.ptp(pocket.x)), edge=edge, thread=pocket.thread, progress=progress)
 
-    def _tightest(self, pocket: Pocket) -> tuple[float, float]:
-        where = int(np.argmin(pocket.draw.gap_mm))
-        return float(pocket.gives[where]), float(pocket.x[where])
-
-    def _marks(self, pocket: Pocket, welt: Piece, tight: bool) -> tuple[Mark, ...]:
-        marks = (Mark("welt", welt.outline, closed=True, id="welt"),)
-        at = frozen([self._tightest(pocket)])
-        return (*marks, Mark("alarm", at, id="draw-out", size_mm=10.0)) if tight else marks
-
-    def _labels(self, pocket: Pocket, tight: bool) -> tuple[Label, ...]:
-        low = float(pocket.outer[:, 1].max()) - 34
-        labels = (Label(said("back"), (-float(pocket.outer[:, 0].max()) * 0.45, low), "cut"),)
-        if not tight:
-            return labels
-        (u, v), least = self._tightest(pocket), pocket.draw.least_mm
-        says = said("{gap} too tight here" if least < -TRUE_MM else "{gap} here", gap=length(abs(least)))
-        return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
-
-    def _callouts(self, pocket: Pocket, leather_mm: float) -> tuple[Callout, ...]:
-        low, high = float(pocket.x[0]), float(pocket.x[-1])
-        third = low + (high - low) / 3
-
-        def on(line: Line, v: float) -> tuple[float, float]:
-            return float(np.interp(v, np.maximum.accumulate(line[:, 1]), line[:, 0])), v
-
-        inner, thread, outer = on(pocket.inner, third), on(pocket.thread, third + 14), on(pocket.outer, third + 30)
-        left = (-outer[0], third)
-        found = [
-            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left, "left", "sheath"),
-            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, (-outer[0] * 0.5, low), "left"),
-            Callout("piece.mouth", said("mouth"), "count", self.mouth, (-outer[0] * 0.4, low), "left",
-                    choices=("straight", "sloped", "scooped")),
-            Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm,
-                    (inner[0], low + 3), "right"),
-            Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, on(pocket.outer, third - 15),
-                    "right", "welt"),
-            Callout("piece.clearance_mm", said("clear of the edge"), "length", self.clearance_mm, inner, "right"),
-            Callout("piece.edge_to_thread_mm", said("blade edge to thread"), "length", self.edge_to_thread_mm,
-                    thread, "right", "main-seam"),
-            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, outer, "right"),
-            Callout("piece.skive_mm", said("welt skived over"), "length", self.skive_mm,
-                    on(pocket.outer, low + self.skive_mm * 0.5), "right", "skive"),
-        ]  # fmt: skip
-        if self.mouth != "straight":
-            found.insert(3, Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm,
-                                    (-outer[0] * 0.6, low), "left"))  # fmt: skip
-        if self.loop:
-            v = low + self.loop.down_mm + self.loop.box_mm / 2
-            u = -outer[0] / 2
-            found += [
-                Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, (u, v - 5), "left"),
-                Callout("piece.loop.width_mm", said("loop, wide"), "length", self.loop.width_mm, (u, v + 5), "left"),
-            ]
-        below = (-outer[0], high - 1)
-        found += [
-            Callout("piece.loop", said("for the belt"), "count", self.loop, below, "left", "belt-loop",
-                    *loop_choices(self.loop)),
-            Callout("piece.worn", said("worn on the"), "count", self.worn, below, "left", choices=("right", "left")),
-            Callout("piece.opened", said("pocket to the mouth"), "count", self.opened, below, "left", "welt",
-                    ("straight", "fitted"), (True, False)),
-            Callout("piece.formed", said("leather formed"), "count", self.formed, below, "left", "fold", ("dry", "wet"),
-                    (False, True)),
-        ]  # fmt: skip
-        found += [
-            Callout("piece.welts", said("welts"), "count", self.welts, (-outer[0] * 0.9, third + 12), "left", "welt"),
-            Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, (-outer[0] * 0.2, low), "left",
-                    "strap"),
-            Callout("piece.toe_guard_mm", said("toe guard, high"), "length", self.toe_guard_mm, (-8.0, high), "left",
-                    "toe-guard"),
-        ]  # fmt: skip
-        found.append(Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (-4.0, high), "left"))
-        return tuple(found)
-
-    def _reckonings(
-        self, body: LongBody, pocket: Pocket, leather_mm: float, pieces: tuple[Piece, ...]
-    ) -> tuple[Reckoning, ...]:
-        blade = np.flatnonzero(pocket.x >= 0)
-        i = int(blade[np.argmax(pocket.width[blade])])
-        half, thick = float(pocket.clear.flat_mm[i]), float(np.interp(pocket.x[i], body.x_mm, body.thick_mm))
-        turn = float(pocket.clear.turning_rad[i]) * self.neutral * leather_mm
-        inside = self.edge_to_thread_mm - self.clearance_mm
-        draw, ease = pocket.draw, pocket.mouth_gap
-        toe = float(pocket.outer[-1, 1] - pocket.x[-1])
-        strain = self.fold_strain(body, leather_mm)
-        by_piece = [(p.title, Q("area", p.area_mm2 * p.count)) for p in pieces]
-        return (
-            reckon("half-width", "Half width at its widest", length(half),
-                   said("{spine:n} half spine + {face:n} face + {turn} for the fold, {at} from the guard",
-                        spine=length(thick / 2), face=length(half - thick / 2 - turn), turn=length(turn),
-                        at=length(pocket.x[i])), ("sheath",),
-                   (said("fold: turning {angle} by {k} of the {t} leather, where it neither stretches nor gives",
-                         angle=Q("degrees", float(pocket.clear.turning_rad[i])), k=percent(self.neutral),
-                         t=Q("leather", leather_mm)),)),
-            reckon("welt-width", "Welt, wide", length(inside + self.margin_mm),
-                   said("{d:n} edge to thread − {c:n} clear + {e} margin", d=length(self.edge_to_thread_mm),
-                        c=length(self.clearance_mm), e=length(self.margin_mm)), ("welt",)),
-            reckon("draw-out", "Tightest on the way out", length(draw.least_mm),
-                   said("{at} from the guard, drawn out {drawn}", at=length(draw.at_mm), drawn=length(draw.drawn_mm)),
-                   ("draw-out",)),
-            Reckoning("squeeze", "Squeeze at the mouth",
-                      said(f"{squeeze_grade(ease, pocket.passing)}, {{share}}", share=percent(ease / pocket.passing)),
-                      said("{gives} inside over {needs} of what must pass", gives=length(pocket.passing + ease),
-                           needs=length(pocket.passing)), ("mouth",), ease / pocket.passing),
-            reckon("toe", "Leather past the point", length(toe),
-                   said("welt {inside:n} to the thread + {e:n} margin + {c} clear", inside=length(inside),
-                        e=length(self.margin_mm), c=length(self.clearance_mm)), ("sheath",)),
-            reckon("fold-strain", "Stretch of the fold", percent(strain),
-                   said("{out:n} outside the neutral layer over {r} radius of it",
-                        out=fine((1 - self.neutral) * leather_mm), r=fine(self._fold_radius(body, leather_mm))),
-                   ("fold",)),
-            *((reckon("strap", "Strap, long", length(self._strap_over(body, pocket, leather_mm) + 2 * LAP_MM),
-                      said("half round the handle, and 2 laps of {lap}", lap=length(LAP_MM)), ("strap",)),)
-              if self.strap_mm else ()),
-            reckon("area", "Leather in the pieces", Q("area", sum(q.value for _, q in by_piece)),
-                   said(" + ".join(f"{name} {{p{n}:n}}" for n, (name, _) in enumerate(by_piece)),
-                        **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt-loop")),
-        )  # fmt: skip
-
-    def _fold_radius(self, body: LongBody, leather_mm: float) -> float:
+    def fold_radius_mm(self, body: LongBody, leather_mm: float) -> float:
+        """The radius of the neutral layer in the fold."""
         return float(body.thick_mm[body.blade].min()) / 2 + self.neutral * leather_mm
 
     def fold_strain(self, body: LongBody, leather_mm: float) -> float:
         """How far the outer fibres stretch at the fold, as a share."""
-        return (1 - self.neutral) * leather_mm / self._fold_radius(body, leather_mm)
-
-    def _section(self, body: LongBody, pocket: Pocket, leather_mm: float, at_mm: float) -> Section:
-        """The sewn sheath cut across at `at_mm` from the guard: y to the right from the fold, z up and down."""
-        at = float(np.clip(at_mm, pocket.x[0], pocket.x[-1] - 0.01))
-        row = int(np.argmin(np.abs(body.x_mm - at)))
-        y, z = body.y_mm[row] - pocket.fold_y, body.z_mm[row]
-        edge = float(body.edge_mm[row] - pocket.fold_y)
-        w = float(np.interp(at, pocket.x, pocket.welt_at))
-        gap = float(np.interp(at, pocket.x, pocket.gives) - np.interp(at, pocket.x, pocket.touching.flat_mm))
-        start = max(edge + gap, 0.5)
-        thread = start + self.edge_to_thread_mm - self.clearance_mm
-        end = thread + self.margin_mm
-        draw = partial(cut_across, np.column_stack([y, z]), start, thread, end, w, leather_mm)
-        return Section(
-            float(body.x_mm[row]), draw, said("Section, {at} from the guard", at=length(body.x_mm[row])),
-            said("edge to thread {d} here", d=length(thread - edge)),
-        )  # fmt: skip
+        return (1 - self.neutral) * leather_mm / self.fold_radius_mm(body, leather_mm)

@@ -9,10 +9,10 @@ import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, arc_length, area_within, corners, extended, frozen, walk
-from ..measure import ToolBody
-from ..ring import closed, offset, stretch, turned_right
-from .wrap import drawn_over
+from ....curve import Line, arc_length, area_within, corners, extended, frozen, walk
+from ....measure import ToolBody
+from ....ring import closed, offset, stretch, turned_right
+from ...wrap import drawn_over
 
 EASED_MM = 6.0  # corners where the leather ends on the face are rounded like this
 THROAT_MM = 14.0  # and notches at the ends of the edge are filled like this: leather tears from a notch

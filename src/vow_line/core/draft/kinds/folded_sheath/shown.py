@@ -1,0 +1,168 @@
+"""What is shown of a folded sheath: marks, words, values, sums, the section."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ....curve import Line, frozen
+from ....drawing import Callout, Label, Mark
+from ....measure import LongBody
+from ....quantity import Q
+from ....reckoning import Reckoning, fine, length, percent, reckon, said
+from ...drafted import Section
+from ...draw_out import squeeze_grade
+from ...loop import loop_choices
+from ...pieces import Piece
+from ...section import cut_across
+from ...strap import LAP_MM
+from .checks import TRUE_MM
+from .pocket import Pocket
+
+if TYPE_CHECKING:
+    from .draft import FoldedSheath
+
+
+def _tightest(pocket: Pocket) -> tuple[float, float]:
+    where = int(np.argmin(pocket.draw.gap_mm))
+    return float(pocket.gives[where]), float(pocket.x[where])
+
+
+def marks(pocket: Pocket, welt: Piece, tight: bool) -> tuple[Mark, ...]:
+    """The welt, and the place where the blade is held."""
+    marks = (Mark("welt", welt.outline, closed=True, id="welt"),)
+    at = frozen([_tightest(pocket)])
+    return (*marks, Mark("alarm", at, id="draw-out", size_mm=10.0)) if tight else marks
+
+
+def labels(pocket: Pocket, tight: bool) -> tuple[Label, ...]:
+    """The words on the drawing."""
+    low = float(pocket.outer[:, 1].max()) - 34
+    labels = (Label(said("back"), (-float(pocket.outer[:, 0].max()) * 0.45, low), "cut"),)
+    if not tight:
+        return labels
+    (u, v), least = _tightest(pocket), pocket.draw.least_mm
+    says = said("{gap} too tight here" if least < -TRUE_MM else "{gap} here", gap=length(abs(least)))
+    return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
+
+
+def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple[Callout, ...]:
+    """The values on the board."""
+    low, high = float(pocket.x[0]), float(pocket.x[-1])
+    third = low + (high - low) / 3
+
+    def on(line: Line, v: float) -> tuple[float, float]:
+        return float(np.interp(v, np.maximum.accumulate(line[:, 1]), line[:, 0])), v
+
+    inner, thread, outer = on(pocket.inner, third), on(pocket.thread, third + 14), on(pocket.outer, third + 30)
+    left = (-outer[0], third)
+    found = [
+        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left, "left", "sheath"),
+        Callout("piece.seat_mm", said("handle goes in"), "length", sheath.seat_mm, (-outer[0] * 0.5, low), "left"),
+        Callout("piece.mouth", said("mouth"), "count", sheath.mouth, (-outer[0] * 0.4, low), "left",
+                choices=("straight", "sloped", "scooped")),
+        Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", sheath.mouth_ease_mm,
+                (inner[0], low + 3), "right"),
+        Callout("piece.welt_mm", said("welt, thick"), "leather", sheath.welt_mm, on(pocket.outer, third - 15),
+                "right", "welt"),
+        Callout("piece.clearance_mm", said("clear of the edge"), "length", sheath.clearance_mm, inner, "right"),
+        Callout("piece.edge_to_thread_mm", said("blade edge to thread"), "length", sheath.edge_to_thread_mm,
+                thread, "right", "main-seam"),
+        Callout("piece.margin_mm", said("thread to the cut"), "length", sheath.margin_mm, outer, "right"),
+        Callout("piece.skive_mm", said("welt skived over"), "length", sheath.skive_mm,
+                on(pocket.outer, low + sheath.skive_mm * 0.5), "right", "skive"),
+    ]  # fmt: skip
+    if sheath.mouth != "straight":
+        found.insert(3, Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", sheath.mouth_depth_mm,
+                                (-outer[0] * 0.6, low), "left"))  # fmt: skip
+    if sheath.loop:
+        v = low + sheath.loop.down_mm + sheath.loop.box_mm / 2
+        u = -outer[0] / 2
+        found += [
+            Callout("piece.loop.belt_mm", said("belt, wide"), "length", sheath.loop.belt_mm, (u, v - 5), "left"),
+            Callout("piece.loop.width_mm", said("loop, wide"), "length", sheath.loop.width_mm, (u, v + 5), "left"),
+        ]
+    below = (-outer[0], high - 1)
+    found += [
+        Callout("piece.loop", said("for the belt"), "count", sheath.loop, below, "left", "belt-loop",
+                *loop_choices(sheath.loop)),
+        Callout("piece.worn", said("worn on the"), "count", sheath.worn, below, "left", choices=("right", "left")),
+        Callout("piece.opened", said("pocket to the mouth"), "count", sheath.opened, below, "left", "welt",
+                ("straight", "fitted"), (True, False)),
+        Callout("piece.formed", said("leather formed"), "count", sheath.formed, below, "left", "fold", ("dry", "wet"),
+                (False, True)),
+    ]  # fmt: skip
+    found += [
+        Callout("piece.welts", said("welts"), "count", sheath.welts, (-outer[0] * 0.9, third + 12), "left", "welt"),
+        Callout("piece.strap_mm", said("strap, wide"), "length", sheath.strap_mm, (-outer[0] * 0.2, low), "left",
+                "strap"),
+        Callout("piece.toe_guard_mm", said("toe guard, high"), "length", sheath.toe_guard_mm, (-8.0, high), "left",
+                "toe-guard"),
+    ]  # fmt: skip
+    found.append(Callout("piece.drain_mm", said("drain hole"), "length", sheath.drain_mm, (-4.0, high), "left"))
+    return tuple(found)
+
+
+def reckonings(
+    sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm: float, pieces: tuple[Piece, ...]
+) -> tuple[Reckoning, ...]:
+    """The sums."""
+    blade = np.flatnonzero(pocket.x >= 0)
+    i = int(blade[np.argmax(pocket.width[blade])])
+    half, thick = float(pocket.clear.flat_mm[i]), float(np.interp(pocket.x[i], body.x_mm, body.thick_mm))
+    turn = float(pocket.clear.turning_rad[i]) * sheath.neutral * leather_mm
+    inside = sheath.edge_to_thread_mm - sheath.clearance_mm
+    draw, ease = pocket.draw, pocket.mouth_gap
+    toe = float(pocket.outer[-1, 1] - pocket.x[-1])
+    strain = sheath.fold_strain(body, leather_mm)
+    by_piece = [(p.title, Q("area", p.area_mm2 * p.count)) for p in pieces]
+    return (
+        reckon("half-width", "Half width at its widest", length(half),
+               said("{spine:n} half spine + {face:n} face + {turn} for the fold, {at} from the guard",
+                    spine=length(thick / 2), face=length(half - thick / 2 - turn), turn=length(turn),
+                    at=length(pocket.x[i])), ("sheath",),
+               (said("fold: turning {angle} by {k} of the {t} leather, where it neither stretches nor gives",
+                     angle=Q("degrees", float(pocket.clear.turning_rad[i])), k=percent(sheath.neutral),
+                     t=Q("leather", leather_mm)),)),
+        reckon("welt-width", "Welt, wide", length(inside + sheath.margin_mm),
+               said("{d:n} edge to thread − {c:n} clear + {e} margin", d=length(sheath.edge_to_thread_mm),
+                    c=length(sheath.clearance_mm), e=length(sheath.margin_mm)), ("welt",)),
+        reckon("draw-out", "Tightest on the way out", length(draw.least_mm),
+               said("{at} from the guard, drawn out {drawn}", at=length(draw.at_mm), drawn=length(draw.drawn_mm)),
+               ("draw-out",)),
+        Reckoning("squeeze", "Squeeze at the mouth",
+                  said(f"{squeeze_grade(ease, pocket.passing)}, {{share}}", share=percent(ease / pocket.passing)),
+                  said("{gives} inside over {needs} of what must pass", gives=length(pocket.passing + ease),
+                       needs=length(pocket.passing)), ("mouth",), ease / pocket.passing),
+        reckon("toe", "Leather past the point", length(toe),
+               said("welt {inside:n} to the thread + {e:n} margin + {c} clear", inside=length(inside),
+                    e=length(sheath.margin_mm), c=length(sheath.clearance_mm)), ("sheath",)),
+        reckon("fold-strain", "Stretch of the fold", percent(strain),
+               said("{out:n} outside the neutral layer over {r} radius of it",
+                    out=fine((1 - sheath.neutral) * leather_mm), r=fine(sheath.fold_radius_mm(body, leather_mm))),
+               ("fold",)),
+        *((reckon("strap", "Strap, long", length(sheath.strap_over_mm(body, pocket, leather_mm) + 2 * LAP_MM),
+                  said("half round the handle, and 2 laps of {lap}", lap=length(LAP_MM)), ("strap",)),)
+          if sheath.strap_mm else ()),
+        reckon("area", "Leather in the pieces", Q("area", sum(q.value for _, q in by_piece)),
+               said(" + ".join(f"{name} {{p{n}:n}}" for n, (name, _) in enumerate(by_piece)),
+                    **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt-loop")),
+    )  # fmt: skip
+
+
+def section(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm: float, at_mm: float) -> Section:
+    """The sewn sheath cut across at `at_mm` from the guard: y to the right from the fold, z up and down."""
+    at = float(np.clip(at_mm, pocket.x[0], pocket.x[-1] - 0.01))
+    row = int(np.argmin(np.abs(body.x_mm - at)))
+    y, z = body.y_mm[row] - pocket.fold_y, body.z_mm[row]
+    edge = float(body.edge_mm[row] - pocket.fold_y)
+    w = float(np.interp(at, pocket.x, pocket.welt_at))
+    gap = float(np.interp(at, pocket.x, pocket.gives) - np.interp(at, pocket.x, pocket.touching.flat_mm))
+    start = max(edge + gap, 0.5)
+    thread = start + sheath.edge_to_thread_mm - sheath.clearance_mm
+    end = thread + sheath.margin_mm
+    draw = partial(cut_across, np.column_stack([y, z]), start, thread, end, w, leather_mm)
+    return Section(
+        float(body.x_mm[row]), draw, said("Section, {at} from the guard", at=length(body.x_mm[row])),
+        said("edge to thread {d} here", d=length(thread - edge)),
+    )  # fmt: skip
