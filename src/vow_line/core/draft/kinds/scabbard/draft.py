@@ -1,0 +1,181 @@
+"""The cased scabbard: two halves of wood recessed for the thing and its lining, glued and rounded, in a leather cover whose
+edges meet down the back.
+
+Flat coordinates: u across from the middle line, v along the thing, growing to its nose; the cover is drawn as it lies before
+it goes round, its middle line down the front.
+"""
+
+from functools import partial
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+from shapely.geometry import Polygon
+
+from ....curve import Line, frozen, headings, mirror
+from ....drawing import Label, Mark
+from ....measure import Body, LongBody, MouldedBody
+from ....reckoning import said
+from ...assembly import Assembly, Join, Layer, Lies, Seat, Sewing, Shell
+from ...drafted import Draft, WayOut
+from ...kind import KindOfPiece
+from ...loop import BeltLoop, hung
+from ...pieces import Edge, Piece, Skive, Stock, edged, leather, parted
+from ...wrap import NEUTRAL_FORMED
+from . import checks, shown
+from .checks import GLUE_MM, USUAL_IN
+from .core import Core, core_of, rounded_box
+from .shown import SWORD_BELT_MM
+
+Size = Annotated[float, Field(gt=0, le=200)]
+
+
+class Scabbard(KindOfPiece):
+    """Choices for a cased scabbard; every length in mm. `wall_mm` is the wood left under the recess, `glue_mm` beside it."""
+
+    kind: Literal["scabbard"] = "scabbard"
+    says: ClassVar[str] = "cased scabbard"
+    told: ClassVar[str] = "in wood and leather, from a frog"
+    fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
+    goes_in_mm: Annotated[float, Field(gt=0, le=2000)] | None = None
+    clearance_mm: Annotated[float, Field(ge=0, le=10)] = 0.8
+    lining_mm: Annotated[float, Field(ge=0, le=10)] = 1.5
+    glue_mm: Size = GLUE_MM
+    wall_mm: Size = 4.0
+    rounded: Annotated[float, Field(ge=0, le=1)] = 0.8
+    margin_mm: Annotated[float, Field(gt=0, le=60)] = 4.0
+    stretch: Annotated[float, Field(ge=0, le=0.2)] = 0.015
+    cap: bool = True
+    loop: BeltLoop | None = BeltLoop(belt_mm=SWORD_BELT_MM)
+
+    def goes_in(self, body: MouldedBody) -> float:
+        """How much of the thing goes in: a blade, or most of a thing that has none, unless it is said."""
+        if self.goes_in_mm is not None:
+            return self.goes_in_mm
+        blade = float(body.x_mm[-1]) if body.x_mm[0] < 0 else 0.0
+        return blade or USUAL_IN * float(np.ptp(body.x_mm))
+
+    def draft(self, body: LongBody | MouldedBody, leather_mm: float) -> Draft:
+        """Core halves, lining, cover, cap, loop and their seams. Never raises."""
+        lying = body.lying() if isinstance(body, LongBody) else body
+        core = core_of(
+            lying, self.goes_in(lying), self.clearance_mm, self.lining_mm, self.glue_mm, self.wall_mm, self.rounded,
+            self.stretch, leather_mm,
+        )  # fmt: skip
+        right = frozen(np.column_stack([core.cover_half, core.x]))
+        on = hung(
+            self._cover(right, leather_mm), self.loop, 0.0, core.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
+        )
+        wood, joins, seats = self._wood(core)
+        cap = (self._cap(core, leather_mm),) if self.cap else ()
+        closed = Join("cap", "cap", "glued", (Layer("cover", "foot", "cover"), Layer("cap", "around", "cap")),
+                      says=said("glue it over the foot, and burnish the cover's edge to it"))  # fmt: skip
+        return Draft(
+            assembly=Assembly(
+                (on.back, *wood, *cap, *on.strips),
+                (*joins, *on.joins, self._join(right), *((closed,) if self.cap else ())),
+                (*seats, *on.seats),
+                shells=(
+                    Shell("core", "core", ("core-front", "core-back")),
+                    Shell("cover", "cover", ("cover", *(p.id for p in cap)), "core", "wrapped"),
+                ),
+                lies=(
+                    *(_in_recess(core, side) for side in ("front", "back")),
+                    Lies(
+                        "cover",
+                        "cover",
+                        "round",
+                        core.x,
+                        frozen(mirror(right)),
+                        right,
+                        rounded=self.rounded,
+                        stretch=self.stretch,
+                    ),
+                ),
+            ),
+            marks=(Mark("dimension", core.outline, True, "core"),),
+            labels=(Label(said("front, over the core"), (0.0, float(core.x[-1]) - 12)),),
+            callouts=shown.callouts(self, lying, core, leather_mm),
+            tell=partial(shown.reckonings, self, lying, core, leather_mm),
+            findings=checks.findings(self, lying, core),
+            shown=("cover", "core-front"),
+            way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
+            section=partial(shown.section, self, lying, core, leather_mm),
+            wet=True,
+        )
+
+    def _cover(self, right: Line, leather_mm: float) -> Piece:
+        left = mirror(right)[::-1]
+        outline, edges = edged(
+            Edge("mouth", "mouth", np.vstack([left[-1], right[0]]), "mouth"),
+            Edge("right", "right edge", right),
+            Edge("foot", "foot", np.vstack([right[-1], left[0]]), "" if self.cap else "mouth"),
+            Edge("left", "left edge", left),
+        )
+        return Piece("cover", "cover", outline, edges, leather(leather_mm, NEUTRAL_FORMED), turns="along")
+
+    def _wood(self, core: Core) -> tuple[list[Piece], list[Join], list[Seat]]:
+        """Both halves of the core, each the mirror of the other, and their linings; how they are joined."""
+        half_thick = float(core.thick.max()) / 2
+        wood = Stock("wood", "wood", half_thick, "wood")
+        cloth = Stock("lining", "lining", self.lining_mm, "lining")
+        pieces: list[Piece] = []
+        joins: list[Join] = []
+        seats: list[Seat] = []
+        for side in ("front", "back"):
+            outline, recess = (r if side == "front" else mirror(r)[::-1] for r in (core.outline, core.recess))
+            top = outline[outline[:, 1] < core.mouth + 1e-6]
+            (a, v), (b, w) = top[int(np.argmin(top[:, 0]))], top[int(np.argmax(top[:, 0]))]
+            ring, edges = parted(
+                outline, (Edge("mouth", "mouth", top, "mouth"), (float(a), float(v))),
+                (Edge("around", "around", top), (float(b), float(w))),
+            )  # fmt: skip
+            pieces.append(Piece(
+                f"core-{side}", f"core half, {side}", ring, edges, wood, mirrored=side == "back",
+                skives=(Skive("recess", "recess", frozen(recess), half_thick, self.wall_mm),),
+            ))  # fmt: skip
+            if self.lining_mm > 0:
+                ring, edges = edged(Edge("around", "around", recess, "free"))
+                pieces.append(Piece(f"lining-{side}", f"lining, {side}", ring, edges, cloth, mirrored=side == "back"))
+                seats.append(Seat("recess", f"core-{side}", ring))
+                joins.append(Join(
+                    f"lining-{side}", f"lining, {side}", "glued",
+                    (Layer(f"core-{side}", "recess"), Layer(f"lining-{side}")),
+                    says=said("glue it into the recess, its nap to the thing"),
+                ))  # fmt: skip
+        joins.append(Join(
+            "core", "core halves", "glued", (Layer("core-front", "around", "front"), Layer("core-back", "around", "back")),
+            says=said("glue the halves round the recess, clamp them, round them when they hold"),
+        ))  # fmt: skip
+        return pieces, joins, seats
+
+    def _cap(self, core: Core, leather_mm: float) -> Piece:
+        """The foot's cap: as large as the core there in its cover."""
+        ring = Polygon(rounded_box(float(core.half[-1]), float(core.thick[-1]) / 2, self.rounded)).buffer(
+            leather_mm, 12
+        )
+        outline, edges = edged(Edge("around", "around", shapely.get_coordinates(ring.exterior)[:-1]))
+        return Piece("cap", "cap", outline, edges, leather(leather_mm))
+
+    def _join(self, right: Line) -> Join:
+        run = headings(right)
+        inward = np.column_stack([-np.abs(run[:, 1]), np.sign(run[:, 1]) * run[:, 0]])
+        line = mirror(right + inward * self.margin_mm)
+        return Join(
+            "back-seam", "back seam", "butt", (Layer("cover", "left", "cover"), Layer("cover", "right", "cover")),
+            Sewing(frozen(line), self.margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+                   begins="the mouth"),
+        )  # fmt: skip
+
+
+def _in_recess(core: Core, side: str) -> Lies:
+    """Where the thing lies in the recess of a half."""
+    ring = shapely.Polygon(core.recess)
+    x = core.x[core.x < float(core.recess[:, 1].max()) - 0.5]
+    rows = shapely.intersection(
+        shapely.linestrings([[(-1e4, v), (1e4, v)] for v in np.maximum(x, core.mouth + 0.01)]), ring
+    )
+    left, _, right, _ = shapely.bounds(rows).T
+    p, q = (np.column_stack([u, x]) for u in ((left, right) if side == "front" else (-right, -left)))
+    return Lies("core", f"core-{side}", "hollow", x, frozen(p), frozen(q))

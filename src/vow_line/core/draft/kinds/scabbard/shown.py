@@ -1,0 +1,106 @@
+"""What is shown of a cased scabbard: values, sums, the section."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+
+from ....curve import frozen
+from ....drawing import Callout, Mark
+from ....measure import MouldedBody
+from ....quantity import Q
+from ....reckoning import Reckoning, length, percent, reckon, said
+from ...drafted import Section
+from ...loop import BeltLoop, loop_choices
+from ...wrap import NEUTRAL_FORMED
+from .core import Core, girth, rounded_box
+
+if TYPE_CHECKING:
+    from .draft import Scabbard
+
+
+SWORD_BELT_MM = 60.0  # what a frog opens to for a sword belt (common practice)
+
+
+def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float) -> tuple[Callout, ...]:
+    """The values on the board."""
+    wide, mouth = float(core.cover_half.max()), core.mouth
+    long = float(core.x[-1]) - mouth
+    found = [
+        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
+                "cover"),
+        Callout("piece.goes_in_mm", said("goes in"), "length", kind.goes_in(body), (0.0, mouth), "left"),
+        Callout("piece.margin_mm", said("hole to the edge"), "length", kind.margin_mm, (-wide, mouth + long * 0.6), "left",
+                "back-seam"),
+        Callout("piece.stretch", said("stretch closes"), "percent", kind.stretch, (-wide, mouth + long * 0.75), "left"),
+        Callout("piece.cap", said("foot"), "count", kind.cap, (-wide, mouth + long), "left", "cap",
+                ("a cap", "open"), (True, False)),
+        Callout("piece.loop", said("frog"), "count", kind.loop, (-wide * 0.5, mouth + 4), "left", "belt-loop",
+                *loop_choices(kind.loop, BeltLoop(belt_mm=SWORD_BELT_MM))),
+        Callout("piece.glue_mm", said("wood beside the recess"), "length", kind.glue_mm,
+                (float(core.half.max()), mouth + long * 0.3), "right", "core-front", on="core-front"),
+        Callout("piece.wall_mm", said("wood under it"), "length", kind.wall_mm, (0.0, mouth + long * 0.4), "right",
+                "core-front", on="core-front"),
+        Callout("piece.lining_mm", said("lining, thick"), "length", kind.lining_mm, (0.0, mouth + long * 0.5), "right",
+                "skive", on="core-front"),
+        Callout("piece.clearance_mm", said("room round the thing"), "length", kind.clearance_mm, (0.0, mouth + long * 0.6),
+                "right", "skive", on="core-front"),
+        Callout("piece.rounded", said("rounded by"), "percent", kind.rounded,
+                (float(core.half.max()), mouth + long * 0.75), "right", "core-front", on="core-front"),
+    ]  # fmt: skip
+    if kind.loop:
+        found.append(Callout("piece.loop.belt_mm", said("frog opens to"), "length", kind.loop.belt_mm,
+                             (-wide * 0.4, mouth + kind.loop.down_mm), "left", "belt-loop"))  # fmt: skip
+    return tuple(found)
+
+
+def reckonings(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float) -> tuple[Reckoning, ...]:
+    """The sums."""
+    around = girth(core.half, core.thick / 2, kind.rounded)
+    k = int(np.argmax(around))
+    return (
+        reckon("cover-wide", "Cover, widest", length(2 * core.cover_half[k]),
+               said("({g:n} round + 2π × {n} of {t}) less {s}", g=length(around[k]), n=percent(NEUTRAL_FORMED),
+                    t=Q("leather", leather_mm), s=percent(kind.stretch)), ("cover",),
+               (said("round a core {w:n} by {t}, {at} from the butt", w=length(2 * core.half[k]),
+                     t=length(core.thick[k]), at=length(core.x[k])),)),
+        reckon("core-wide", "Core, widest", length(2 * core.half.max()),
+               said("the thing + 2 × ({c:n} room + {l:n} lining + {g} wood)", c=length(kind.clearance_mm),
+                    l=length(kind.lining_mm), g=length(kind.glue_mm)), ("core-front",)),
+        reckon("recess", "Recess in each half", length(core.depth_mm),
+               said("half of {h:n} high + {c:n} room + {l} lining", h=length(body.height_mm.max()),
+                    c=length(kind.clearance_mm), l=length(kind.lining_mm)), ("skive",)),
+        reckon("half-thick", "Each half, thick", length(core.thick.max() / 2),
+               said("{d:n} recess + {w} under it", d=length(core.depth_mm), w=length(kind.wall_mm)), ("core-front",)),
+    )  # fmt: skip
+
+
+def section(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float, at_mm: float) -> Section:
+    """The case cut across at `at_mm` along the thing."""
+    at = float(np.clip(at_mm, core.x[0], core.x[-1]))
+    half, thick = float(np.interp(at, core.x, core.half)), float(np.interp(at, core.x, core.thick)) / 2
+    return Section(at, partial(_cut, kind, body, leather_mm, at, half, thick), said("Section, {at} along", at=length(at)),
+                   said("{w:n} by {t}, without its cover", w=length(2 * half), t=length(2 * thick)))  # fmt: skip
+
+
+def _cut(
+    kind: "Scabbard", body: MouldedBody, leather_mm: float, at: float, half: float, thick: float
+) -> tuple[Mark, ...]:
+    wood = Polygon(rounded_box(half, thick, kind.rounded))
+    leather = wood.buffer(leather_mm)
+    k = int(np.argmin(np.abs(body.x_mm - at)))
+    y = body.y_mm[k] - (body.y_mm[k][0] + body.y_mm[k][-1]) / 2
+    raised = np.column_stack([y, body.z_mm[k] / 2])
+    thing = np.concatenate([raised, raised[::-1] * [1, -1]])
+    recess = shapely.MultiPoint(thing).convex_hull.buffer(kind.clearance_mm + kind.lining_mm, join_style="mitre")
+    marks = [
+        Mark("grain", frozen(leather.exterior.coords[:-1]), True, rings=(frozen(wood.exterior.coords[:-1]),)),
+        Mark("flesh", frozen(wood.exterior.coords[:-1]), True, "core-front"),
+        Mark("cut", frozen([[-half, 0], [half, 0]])),
+    ]
+    if isinstance(recess, Polygon):
+        marks.append(Mark("welt", frozen(recess.exterior.coords[:-1]), True, "skive"))
+    marks.append(Mark("thing", frozen(thing), True, "thing"))
+    return tuple(marks)
