@@ -278,7 +278,8 @@ def seams() -> None:
     from PySide6.QtCore import QLineF
     from PySide6.QtGui import QImage, QPainter, QTransform
 
-    from vow_line.core.draft.assembly import Placed, Ply, SeamLine, Sewing
+    from vow_line.core.draft.joins import Sewing
+    from vow_line.core.draft.seam_line import Placed, Ply, SeamLine
     from vow_line.core.stitch import StitchChoices
     from vow_line.core.stitch.seams import seam_of
     from vow_line.core.stitch.straight import straight_seam

@@ -6,8 +6,9 @@ import shapely
 
 from vow_line.core.curve import frozen
 from vow_line.core.draft import Assembly, Draft, Edge, Piece
-from vow_line.core.draft.assembly import Join, Layer, Placed, Ply, SeamLine, Seat, Sewing
+from vow_line.core.draft.joins import Join, Layer, Seat, Sewing
 from vow_line.core.draft.pieces import edged, leather
+from vow_line.core.draft.seam_line import Placed, Ply, SeamLine
 
 PLATE = [[-9.0, -9.0], [109.0, -9.0], [109.0, 109.0], [-9.0, 109.0]]
 

@@ -10,8 +10,10 @@ from hypothesis import strategies as st
 from tests.jobs import any_job, demo
 from tests.plates import plate
 from vow_line.core.curve import arc_length, frozen
-from vow_line.core.draft.assembly import Assembly, Fastener, Join, Layer, Lies, Sewing, Shell, laid_on
+from vow_line.core.draft.assembly import Assembly
+from vow_line.core.draft.joins import Fastener, Join, Layer, Lies, Sewing, Shell
 from vow_line.core.draft.pieces import Edge, Piece, edged, leather, parted
+from vow_line.core.draft.seam_line import laid_on
 from vow_line.core.errors import AssemblyError
 from vow_line.core.job import Job
 from vow_line.core.plan import plan

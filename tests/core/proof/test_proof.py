@@ -9,7 +9,8 @@ import pytest
 
 from tests.jobs import demo
 from vow_line.core.curve import Line, frozen
-from vow_line.core.draft.assembly import Assembly, Lies, Shell
+from vow_line.core.draft.assembly import Assembly
+from vow_line.core.draft.joins import Lies, Shell
 from vow_line.core.draft.pieces import Edge, Piece, Punch, edged
 from vow_line.core.job import change
 from vow_line.core.measure.body import Body, FittingBody, LongBody, MouldedBody

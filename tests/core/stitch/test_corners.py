@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tests.plates import seam_line
 from vow_line.core.curve import frozen
-from vow_line.core.draft.assembly import Placed, Ply
 from vow_line.core.draft.pieces import Skive
+from vow_line.core.draft.seam_line import Placed, Ply
 from vow_line.core.stitch import Seam, StitchChoices
 from vow_line.core.stitch.seams import seam_of
 

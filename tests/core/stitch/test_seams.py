@@ -10,7 +10,7 @@ from scipy import integrate
 from tests.jobs import demo
 from tests.plates import plate, seam_line, sewn
 from vow_line.core.curve import arc_length, frozen, rounded
-from vow_line.core.draft.assembly import Placed
+from vow_line.core.draft.seam_line import Placed
 from vow_line.core.job import change, mend, take_tool
 from vow_line.core.plan import plan
 from vow_line.core.stitch import StitchChoices, stitch

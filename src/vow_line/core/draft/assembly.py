@@ -1,248 +1,21 @@
 """Pieces joined by their edges, and what follows from that: seams and their stacks, glue, what comes before what, which edges
 are finished when.
-
-A *layer* of a join is an edge of a piece, a seat on its face, or the whole of a piece that lies there. Layers are given from
-the face the maker sees to the other. A *shell* is a surface that pieces make together: a pocket, a wrap; what is left of their
-edges when its joins are made is its mouths.
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
-from functools import cached_property, lru_cache
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
-from ..curve import Line, Values, arc_length, extended, frozen, walk
+from ..curve import Line, frozen
 from ..errors import AssemblyError
-from ..reckoning import Said
-from .pieces import Area, Edge, Piece, Skive
+from .joins import Fastener, Goes, Join, Layer, Lies, Seat, Shell, Turn
+from .pieces import Area, Edge, Piece
+from .seam_line import On, SeamLine, seam_of
 
-Shape = Literal["line", "box", "butt"]
-JoinShape = Literal["line", "box", "butt", "riveted", "glued", "scarf"]
-
-AT = np.linspace(0.0, 1.0, 17)  # places along two edges by which one is laid on the other, as shares
 RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
-STILL = frozen(np.eye(2))
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Seat:
-    """A place on the face of a piece where another lies or is sewn: a closed ring, or a line."""
-
-    id: str
-    piece: str
-    line: Line
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Layer:
-    """One layer of a join: an edge or a seat of a piece, or, where `part` is empty, the whole piece.
-
-    A layer `between` others lies inside; its edge begins `from_mm` along the first layer's, and runs with it. An edge of the
-    surface runs against the first layer's, since both are drawn from outside. Where an edge lies follows from its line, unless
-    `turn` and `shift` say how the first layer's frame is laid on this piece, or the seam has a line of its own on it, `along`.
-    Holes beyond the line's ends are not in a layer that `ends` there.
-    """
-
-    piece: str
-    part: str = ""
-    title: str = ""
-    count: int = 1
-    between: bool = False
-    from_mm: float = 0.0
-    turn: Line | None = None
-    shift: tuple[float, float] = (0.0, 0.0)
-    along: Line | None = None
-    ends: bool = False
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Sewing:
-    """How a join is sewn, along a `line (n, 2)` in the frame of its first layer's piece: a ring where it is `closed` or a box;
-    `margin_mm` from the edge.
-
-    `keep_off` is a closed ring that no thread may come nearer to than `keep_off_mm` (the path of a cutting edge). `*_at` name
-    the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there. `begins` says
-    where its first hole is. A seam that `carries` has a load hanging on it; where a layer `runs_on` beyond both ends of the
-    line, a hole may lie out there.
-    """
-
-    line: Line
-    margin_mm: float
-    keep_off: Line | None = None
-    keep_off_mm: float = 0.0
-    edge_start: bool = True
-    margin_at: str = ""
-    stack_at: str = ""
-    keep_off_at: str = ""
-    begins: str = ""
-    stack_title: str = "leather"
-    closed: bool = False
-    carries: bool = False
-    runs_on: bool = False
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Join:
-    """What meets, in which layers, and how it is held; `says` how it is done where it is not sewn. One that is made `round` the
-    closed thing comes when that is closed.
-    """
-
-    id: str
-    title: str
-    shape: JoinShape
-    layers: tuple[Layer, ...]
-    sewing: Sewing | None = None
-    says: Said | None = None
-    round: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Fastener:
-    """A rivet or stud and the punches, as (piece, punch), that it goes through."""
-
-    id: str
-    title: str
-    sort: Literal["rivet", "stud"]
-    through: tuple[tuple[str, str], ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Shell:
-    """A surface made of `pieces`; it `holds` the body, another shell by its id, or nothing. The way out is `along` its axis,
-    `across` it, or there is none where it is `wrapped` round what it holds; `out` is its direction in the frame of the first.
-    """
-
-    id: str
-    title: str
-    pieces: tuple[str, ...]
-    holds: str = "body"
-    way: Literal["along", "across", "wrapped"] = "along"
-    out: tuple[float, float] = (0.0, -1.0)
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Lies:
-    """Where the body, or what else a shell holds, lies on a flat piece of it: at each station `x_mm (n,)` between `p` and
-    `q (n, 2)`. A `half` goes from the fold to a seam, a `face` from seam to seam, each over a `share` of what lies there is
-    high; a `hollow` is sunk into the piece; a leather `round` it goes from edge to edge, over corners rounded by a share
-    `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose.
-    """
-
-    shell: str
-    piece: str
-    how: Literal["half", "face", "hollow", "round"]
-    x_mm: Values
-    p: Line
-    q: Line
-    share: float = 0.5
-    rounded: float = 0.0
-    stretch: float = 0.0
-    loose_mm: float | None = None
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Goes:
-    """A strap that goes from one of its holes to another `round` the body: a handle `at_mm` from its guard, by half its girth,
-    or the back of a tool, straight away from the mouth.
-    """
-
-    piece: str
-    holes: tuple[str, str]
-    ends: tuple[tuple[str, str], tuple[str, str]]
-    round: Literal["handle", "back"]
-    at_mm: float = 0.0
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Turn:
-    """A piece turned round a bar between two of its folds, by their numbers."""
-
-    piece: str
-    folds: tuple[int, int]
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Placed:
-    """Where a seam's frame lies on a piece: point → point @ turn + shift.
-
-    Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead; that of
-    a closed seam goes all the way round, to its own first point or to where it will meet it.
-    A piece that `ends` where the line does has none of the holes beyond, one that lies only `within` a ring none outside that.
-    """
-
-    piece: str
-    turn: Line = field(default_factory=lambda: STILL)
-    shift: tuple[float, float] = (0.0, 0.0)
-    along: Line | None = None
-    ends: bool = False
-    within: Line | None = None
-
-    def onto(self, points: Line, shares: Values) -> Line:
-        """The seam's points `(n, 2)`, which lie at `shares (n,)` of its line, on this piece."""
-        if self.along is not None:
-            long = float(arc_length(self.along)[-1])
-            past = max(-float(shares.min(initial=0.0)), float(shares.max(initial=1.0)) - 1.0, 0.0) * long
-            return (
-                walk(extended(self.along, past, past), shares * long + past)
-                if past
-                else walk(self.along, shares * long)
-            )
-        return points @ self.turn + np.array(self.shift)
-
-    def back(self, points: Line) -> Line:
-        """Points of this piece in the seam's frame; not where it has a line of its own."""
-        return (points - np.array(self.shift)) @ self.turn.T
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Ply:
-    """One layer under a seam, on the piece that the seam is placed on as number `on`: its thickness, less what is skived."""
-
-    title: str
-    thickness_mm: float
-    on: int
-    skives: tuple[Skive, ...] = ()
-
-    def under(self, points: Line) -> Values:
-        """Thickness `(n,)` at points of its piece."""
-        thick = np.full(len(points), self.thickness_mm)
-        for skive in self.skives:
-            thick = np.minimum(thick, skive.at(points))
-        return thick
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class SeamLine:
-    """A line to be sewn, as it follows from a join: a line sewn once from end to end, a box with a cross whose ring is `line`,
-    or two edges that butt, `line` being the holes' line of the first.
-
-    `placed[0]` is the piece whose frame `line` is in.
-    """
-
-    id: str
-    title: str
-    line: Line
-    plies: tuple[Ply, ...]
-    placed: tuple[Placed, ...]
-    shape: Shape
-    sewing: Sewing
-
-    @property
-    def margin_mm(self) -> float:
-        """From the edge to the line."""
-        return self.sewing.margin_mm
-
-    @property
-    def closed(self) -> bool:
-        """Whether it ends where it begins."""
-        return self.sewing.closed
-
-    @property
-    def runs_on(self) -> bool:
-        """Whether a layer goes on beyond both its ends."""
-        return self.sewing.runs_on
 
 
 @dataclass(frozen=True, slots=True)
@@ -352,7 +125,7 @@ class Assembly:
 
     def _seam(self, join: Join) -> SeamLine:
         on = tuple(
-            _On(
+            On(
                 piece.thickness_mm, piece.skives,
                 None if layer.turn is not None or layer.along is not None else self.line_of(layer),
                 piece.outline if layer.between and (layer.from_mm > 0 or layer.turn is not None) else None,
@@ -364,7 +137,7 @@ class Assembly:
             for k, layer in enumerate(join.layers) if not layer.between
             for seat, lying in self._lying.get(layer.piece, ()) if all(x.piece != lying.piece for x in join.layers)
         )  # fmt: skip
-        return _seam_of(join, on, over)
+        return seam_of(join, on, over)
 
     @cached_property
     def _lying(self) -> Mapping[str, tuple[tuple[Seat, Layer], ...]]:
@@ -498,79 +271,3 @@ def _tiled(piece: Piece) -> None:
         tiles = np.concatenate(lines) if lines else np.zeros((0, 2))
         if tiles.shape != ring.shape or not np.array_equal(tiles, ring):
             raise AssemblyError(f"The edges of {piece.id} do not tile ring {number} of it.", piece.id)
-
-
-@dataclass(frozen=True, slots=True)
-class _On:
-    """What a layer's piece has to do with a seam: its thickness, its skives, the edge by which the seam is placed on it, the
-    ring within which it is there at all. Where these are as they were, so is the seam.
-    """
-
-    thickness_mm: float
-    skives: tuple[Skive, ...]
-    edge: Line | None
-    ring: Line | None
-
-    def __hash__(self) -> int:
-        return hash((self.thickness_mm, self.skives, id(self.edge), id(self.ring)))
-
-    def __eq__(self, other: object) -> bool:
-        return (
-            isinstance(other, _On)
-            and (self.thickness_mm, self.skives) == (other.thickness_mm, other.skives)
-            and self.edge is other.edge
-            and self.ring is other.ring
-        )
-
-
-@lru_cache(32)
-def _seam_of(join: Join, on: tuple[_On, ...], over: tuple[tuple[int, Piece, Seat], ...]) -> SeamLine:
-    """The seam of a join, remembered: an edit of the pattern leaves some joins as they were."""
-    assert join.sewing is not None
-    first = on[0].edge
-    placed: list[Placed] = []
-    plies: list[Ply] = []
-    for k, (layer, what) in enumerate(zip(join.layers, on, strict=True)):
-        if layer.along is not None:
-            placed.append(Placed(layer.piece, along=layer.along, ends=layer.ends))
-        elif layer.turn is not None or k == 0:
-            turn = STILL if layer.turn is None else layer.turn
-            placed.append(Placed(layer.piece, turn, layer.shift, ends=layer.ends, within=what.ring))
-        else:
-            assert first is not None
-            assert what.edge is not None
-            turn, shift = laid_on(first, what.edge, layer.from_mm, flipped=not layer.between)
-            placed.append(Placed(layer.piece, turn, shift, ends=layer.ends, within=what.ring))
-        titles = [f"{layer.title} {n + 1}" if layer.count > 1 else layer.title for n in range(layer.count)]
-        if join.shape != "butt" or k == 0:
-            plies += [Ply(title, what.thickness_mm, k, what.skives) for title in titles]
-    for k, piece, seat in over:
-        under = placed[k]
-        placed.append(replace(under, piece=piece.id, within=seat.line))
-        plies.append(Ply(piece.title, piece.thickness_mm, len(placed) - 1, piece.skives))
-    return SeamLine(join.id, join.title, join.sewing.line, tuple(plies), tuple(placed), _shape(join), join.sewing)
-
-
-def _shape(join: Join) -> Shape:
-    return join.shape if join.shape in ("line", "box", "butt") else "line"
-
-
-def laid_on(first: Line, edge: Line, from_mm: float = 0.0, *, flipped: bool) -> tuple[Line, tuple[float, float]]:
-    """The plane motion point → point @ turn + shift that lays an edge's line, from so far along it, on another, as well as may
-    be: the least squares over places as far along either. `flipped`: the one runs against the other, its piece turned over.
-    """
-    a, b = arc_length(first), arc_length(edge)
-    s = max(min(float(a[-1]) - from_mm, float(b[-1])), 0.0) * AT
-    t = float(b[-1]) - s if flipped else s
-    # as complex numbers the least squares has a closed form: the angle of the sum of q times the conjugate of p
-    p = np.interp(from_mm + s, a, first[:, 0]) + 1j * np.interp(from_mm + s, a, first[:, 1])
-    q = np.interp(t, b, edge[:, 0]) + 1j * np.interp(t, b, edge[:, 1])
-    if flipped:
-        p = -p.conj()
-    pc, qc = p.mean(), q.mean()
-    along = np.vdot(p - pc, q - qc)
-    along = along / max(abs(along), 1e-12)
-    c, d = round(float(along.real), 12) + 0.0, round(float(along.imag), 12) + 0.0
-    shift = qc - pc * complex(c, d)
-    turn = [[-c, -d], [-d, c]] if flipped else [[c, d], [-d, c]]
-    return frozen(turn), (round(float(shift.real), 9) + 0.0, round(float(shift.imag), 9) + 0.0)

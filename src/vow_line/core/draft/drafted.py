@@ -9,8 +9,10 @@ from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..measure.trial import Side
 from ..reckoning import Reckoning, Said
-from .assembly import Assembly, Fastener, SeamLine
+from .assembly import Assembly
+from .joins import Fastener
 from .pieces import Piece
+from .seam_line import SeamLine
 from .search import Way
 
 

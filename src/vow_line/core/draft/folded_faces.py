@@ -11,9 +11,9 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, area_within, frozen
-from .assembly import Join, Layer, Lies, Sewing
 from .drafted import WayOut
 from .flat import short_of
+from .joins import Join, Layer, Lies, Sewing
 from .pieces import Edge, Piece, leather, parted
 from .search import Progress, Way, search
 from .two_faces import Faces, between_sides, inset, strip

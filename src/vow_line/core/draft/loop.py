@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..curve import frozen
 from ..frozen import Frozen
-from .assembly import Join, Layer, Seat, Sewing
+from .joins import Join, Layer, Seat, Sewing
 from .pieces import Edge, Piece, edged, leather
 
 Size = Annotated[float, Field(gt=0, le=200)]

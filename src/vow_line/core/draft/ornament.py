@@ -15,8 +15,8 @@ from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..reckoning import Reckoning, count, fine, length, reckon, said
 from ..ring import closed, turned_right
-from .assembly import Join, Layer, Seat
 from .drafted import Draft
+from .joins import Join, Layer, Seat
 from .pieces import Craft, Edge, Piece, edged, other_leather
 
 TITLES = {

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..curve import frozen
-from .assembly import Fastener
+from .joins import Fastener
 from .pieces import Edge, Piece, Punch, edged, leather
 
 LAP_MM = 20.0  # a strap lies so far on either side to be held (from memory)

@@ -15,8 +15,8 @@ from ..curve import Line, Values, area_within, frozen, headings, rows_from
 from ..drawing import Mark
 from ..measure import MouldedBody
 from ..ring import closed
-from .assembly import Join, Layer, Lies, Sewing
 from .drafted import WayOut
+from .joins import Join, Layer, Lies, Sewing
 from .pieces import Edge, Piece, edged, leather, other_leather
 from .search import Progress, Way, search
 from .section import between_faces

@@ -9,8 +9,10 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, Values
-from ..draft.assembly import Assembly, Join, Layer, SeamLine, Shell
+from ..draft.assembly import Assembly
+from ..draft.joins import Join, Layer, Shell
 from ..draft.pieces import Piece
+from ..draft.seam_line import SeamLine
 from ..finding import Level, Mend, Station
 from ..measure.body import Body
 from ..quantity import Q

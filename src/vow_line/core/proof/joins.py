@@ -4,7 +4,7 @@ import numpy as np
 import shapely
 
 from ..curve import Line, Values
-from ..draft.assembly import Join, Layer
+from ..draft.joins import Join, Layer
 from ..draft.pieces import Edge, Piece
 from ..reckoning import count, length, percent, said
 from ..stitch import Seam

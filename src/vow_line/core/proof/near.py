@@ -8,7 +8,7 @@ import shapely
 from numpy.typing import NDArray
 
 from ..curve import Line, Values
-from ..draft.assembly import Lies
+from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import LongBody, ToolBody
 from ..reckoning import count, length, said

@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, Values
-from ..draft.assembly import Lies
+from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
 from ..reckoning import count, length, said

@@ -3,7 +3,7 @@
 import numpy as np
 import shapely
 
-from ..draft.assembly import Goes
+from ..draft.joins import Goes
 from ..measure.body import Body, FittingBody, LongBody, ToolBody
 from ..reckoning import count, length, said
 from .given import Fault, Given, Result, counted

@@ -1,7 +1,8 @@
 """A straight seam through an even stack, for a length of thread without a job."""
 
 from ..curve import frozen
-from ..draft.assembly import Placed, Ply, SeamLine, Sewing, Shape
+from ..draft.joins import Sewing, Shape
+from ..draft.seam_line import Placed, Ply, SeamLine
 from .choices import StitchChoices
 from .seams import Seam, seam_of
 

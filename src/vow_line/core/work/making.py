@@ -11,7 +11,7 @@ import numpy as np
 
 from ..curve import arc_length
 from ..draft import Draft, Edge, Piece
-from ..draft.assembly import Fastener, Join
+from ..draft.joins import Fastener, Join
 from ..reckoning import Said, count, length, said
 from ..stitch import Seam, Stitching
 from ..thread import Threading

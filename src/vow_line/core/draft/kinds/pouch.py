@@ -11,10 +11,11 @@ from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
 from ...reckoning import Reckoning, length, percent, reckon, said
-from ..assembly import Assembly, Shell
+from ..assembly import Assembly
 from ..drafted import Draft, Section
 from ..draw_out import squeeze_grade
 from ..folded_faces import FoldedFaces, folded_faces
+from ..joins import Shell
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices
 from ..two_faces import Faces, cut_across_faces, two_faces

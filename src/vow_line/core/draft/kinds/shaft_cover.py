@@ -13,8 +13,9 @@ from ...frozen import Frozen
 from ...measure import Body, ShaftBody
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon, said
-from ..assembly import Assembly, Join, Layer, Lies, Sewing, Shell
+from ..assembly import Assembly
 from ..drafted import Draft
+from ..joins import Join, Layer, Lies, Sewing, Shell
 from ..kind import KindOfPiece
 from ..pieces import Edge, Piece, Skive, edged, leather, other_leather
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length

@@ -12,8 +12,9 @@ from ...finding import Finding, Mend
 from ...measure import Body, FittingBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
-from ..assembly import RIVET_POST_OVER_MM, Assembly, Fastener, Join, Layer, Sewing, Turn
+from ..assembly import RIVET_POST_OVER_MM, Assembly
 from ..drafted import Draft
+from ..joins import Fastener, Join, Layer, Sewing, Turn
 from ..kind import KindOfPiece
 from ..pieces import Edge, Piece, Punch, edged, leather
 from ..wrap import NEUTRAL_DRY, flat_length

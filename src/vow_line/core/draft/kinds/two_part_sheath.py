@@ -14,9 +14,10 @@ from ...finding import Finding, Mend
 from ...measure import Body, LongBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon, said
-from ..assembly import Assembly, Shell
+from ..assembly import Assembly
 from ..drafted import Draft, Section
 from ..draw_out import squeeze_grade
+from ..joins import Shell
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices
 from ..two_faces import Faces, cut_across_faces, two_faces

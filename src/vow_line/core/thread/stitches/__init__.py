@@ -7,7 +7,7 @@ from importlib import import_module
 from pkgutil import iter_modules
 from typing import NamedTuple
 
-from ...draft.assembly import Shape
+from ...draft.joins import Shape
 from ..moves import Move, Path
 
 

@@ -17,8 +17,9 @@ from ....curve import Line, arc_length, area_within, frozen, mirror, walk
 from ....drawing import Mark
 from ....measure import Body, ToolBody
 from ....ring import closed, place_on, turned_right
-from ...assembly import Assembly, Fastener, Goes, Join, Layer, Seat, Sewing, Shell
+from ...assembly import Assembly
 from ...drafted import Draft, WayOut
+from ...joins import Fastener, Goes, Join, Layer, Seat, Sewing, Shell
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, Punch, edged, leather, other_leather, parted
 from ...search import search

@@ -15,10 +15,11 @@ from shapely.geometry import Polygon
 from ....curve import Line, Values, arc_length, area_within, frozen, mirror
 from ....measure import Body, LongBody
 from ....reckoning import said
-from ...assembly import Assembly, Goes, Join, Layer, Lies, Seat, Sewing, Shell
+from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...draw_out import draw_out
 from ...flat import below, right_side, short_of
+from ...joins import Goes, Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
 from ...loop import BeltLoop, Hung, hung
 from ...pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather

@@ -17,8 +17,9 @@ from ....curve import Line, frozen, headings, mirror
 from ....drawing import Label, Mark
 from ....measure import Body, LongBody, MouldedBody
 from ....reckoning import said
-from ...assembly import Assembly, Join, Layer, Lies, Seat, Sewing, Shell
+from ...assembly import Assembly
 from ...drafted import Draft, WayOut
+from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
 from ...loop import BeltLoop, hung
 from ...pieces import Edge, Piece, Skive, Stock, edged, leather, parted

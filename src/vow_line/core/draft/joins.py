@@ -1,0 +1,152 @@
+"""How pieces are joined, as it is said: layers, what is sewn, fasteners, shells, where the body lies, what goes round what.
+
+A *layer* of a join is an edge of a piece, a seat on its face, or the whole of a piece that lies there. Layers are given from
+the face the maker sees to the other. A *shell* is a surface that pieces make together: a pocket, a wrap; what is left of their
+edges when its joins are made is its mouths.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from ..curve import Line, Values
+from ..reckoning import Said
+
+Shape = Literal["line", "box", "butt"]
+JoinShape = Literal["line", "box", "butt", "riveted", "glued", "scarf"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Seat:
+    """A place on the face of a piece where another lies or is sewn: a closed ring, or a line."""
+
+    id: str
+    piece: str
+    line: Line
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Layer:
+    """One layer of a join: an edge or a seat of a piece, or, where `part` is empty, the whole piece.
+
+    A layer `between` others lies inside; its edge begins `from_mm` along the first layer's, and runs with it. An edge of the
+    surface runs against the first layer's, since both are drawn from outside. Where an edge lies follows from its line, unless
+    `turn` and `shift` say how the first layer's frame is laid on this piece, or the seam has a line of its own on it, `along`.
+    Holes beyond the line's ends are not in a layer that `ends` there.
+    """
+
+    piece: str
+    part: str = ""
+    title: str = ""
+    count: int = 1
+    between: bool = False
+    from_mm: float = 0.0
+    turn: Line | None = None
+    shift: tuple[float, float] = (0.0, 0.0)
+    along: Line | None = None
+    ends: bool = False
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sewing:
+    """How a join is sewn, along a `line (n, 2)` in the frame of its first layer's piece: a ring where it is `closed` or a box;
+    `margin_mm` from the edge.
+
+    `keep_off` is a closed ring that no thread may come nearer to than `keep_off_mm` (the path of a cutting edge). `*_at` name
+    the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there. `begins` says
+    where its first hole is. A seam that `carries` has a load hanging on it; where a layer `runs_on` beyond both ends of the
+    line, a hole may lie out there.
+    """
+
+    line: Line
+    margin_mm: float
+    keep_off: Line | None = None
+    keep_off_mm: float = 0.0
+    edge_start: bool = True
+    margin_at: str = ""
+    stack_at: str = ""
+    keep_off_at: str = ""
+    begins: str = ""
+    stack_title: str = "leather"
+    closed: bool = False
+    carries: bool = False
+    runs_on: bool = False
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Join:
+    """What meets, in which layers, and how it is held; `says` how it is done where it is not sewn. One that is made `round` the
+    closed thing comes when that is closed.
+    """
+
+    id: str
+    title: str
+    shape: JoinShape
+    layers: tuple[Layer, ...]
+    sewing: Sewing | None = None
+    says: Said | None = None
+    round: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Fastener:
+    """A rivet or stud and the punches, as (piece, punch), that it goes through."""
+
+    id: str
+    title: str
+    sort: Literal["rivet", "stud"]
+    through: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Shell:
+    """A surface made of `pieces`; it `holds` the body, another shell by its id, or nothing. The way out is `along` its axis,
+    `across` it, or there is none where it is `wrapped` round what it holds; `out` is its direction in the frame of the first.
+    """
+
+    id: str
+    title: str
+    pieces: tuple[str, ...]
+    holds: str = "body"
+    way: Literal["along", "across", "wrapped"] = "along"
+    out: tuple[float, float] = (0.0, -1.0)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lies:
+    """Where the body, or what else a shell holds, lies on a flat piece of it: at each station `x_mm (n,)` between `p` and
+    `q (n, 2)`. A `half` goes from the fold to a seam, a `face` from seam to seam, each over a `share` of what lies there is
+    high; a `hollow` is sunk into the piece; a leather `round` it goes from edge to edge, over corners rounded by a share
+    `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose.
+    """
+
+    shell: str
+    piece: str
+    how: Literal["half", "face", "hollow", "round"]
+    x_mm: Values
+    p: Line
+    q: Line
+    share: float = 0.5
+    rounded: float = 0.0
+    stretch: float = 0.0
+    loose_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Goes:
+    """A strap that goes from one of its holes to another `round` the body: a handle `at_mm` from its guard, by half its girth,
+    or the back of a tool, straight away from the mouth.
+    """
+
+    piece: str
+    holes: tuple[str, str]
+    ends: tuple[tuple[str, str], tuple[str, str]]
+    round: Literal["handle", "back"]
+    at_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Turn:
+    """A piece turned round a bar between two of its folds, by their numbers."""
+
+    piece: str
+    folds: tuple[int, int]
