@@ -17,8 +17,8 @@ def closed(ring: Line) -> Line:
 
 def turned_right(ring: Line) -> Line:
     """The ring in the sense in which its area, right and down, is positive."""
-    x, y = ring.T
-    area = float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
+    x, y = closed(ring).T
+    area = float(np.dot(x[:-1], y[1:]) - np.dot(y[:-1], x[1:]))
     return ring if area > 0 else ring[::-1]
 
 

@@ -268,6 +268,8 @@ def _tiled(piece: Piece) -> None:
     """Raises AssemblyError where the edges of a piece are not its rings."""
     for number, ring in enumerate((piece.outline, *piece.slots)):
         lines = [e.line[:-1] for e in piece.edges if e.ring == number]
+        if b"".join(line.tobytes() for line in lines) == ring.tobytes():
+            continue  # four times as fast as comparing numbers, and all but always the end of it
         tiles = np.concatenate(lines) if lines else np.zeros((0, 2))
         if tiles.shape != ring.shape or not np.array_equal(tiles, ring):
             raise AssemblyError(f"The edges of {piece.id} do not tile ring {number} of it.", piece.id)

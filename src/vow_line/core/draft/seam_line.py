@@ -11,6 +11,7 @@ from .pieces import Piece, Skive
 
 AT = np.linspace(0.0, 1.0, 17)  # places along two edges by which one is laid on the other, as shares
 STILL = frozen(np.eye(2))
+COMPLEX = np.array([1.0, 1.0j])
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -156,16 +157,15 @@ def laid_on(first: Line, edge: Line, from_mm: float = 0.0, *, flipped: bool) -> 
     """
     a, b = arc_length(first), arc_length(edge)
     s = max(min(float(a[-1]) - from_mm, float(b[-1])), 0.0) * AT
-    t = float(b[-1]) - s if flipped else s
     # as complex numbers the least squares has a closed form: the angle of the sum of q times the conjugate of p
-    p = np.interp(from_mm + s, a, first[:, 0]) + 1j * np.interp(from_mm + s, a, first[:, 1])
-    q = np.interp(t, b, edge[:, 0]) + 1j * np.interp(t, b, edge[:, 1])
+    p = np.interp(from_mm + s, a, first @ COMPLEX)
+    q = np.interp(float(b[-1]) - s if flipped else s, b, edge @ COMPLEX)
     if flipped:
         p = -p.conj()
-    pc, qc = p.mean(), q.mean()
-    along = np.vdot(p - pc, q - qc)
-    along = along / max(abs(along), 1e-12)
-    c, d = round(float(along.real), 12) + 0.0, round(float(along.imag), 12) + 0.0
+    pc, qc = complex(p.sum()) / len(AT), complex(q.sum()) / len(AT)
+    along = complex(np.vdot(p - pc, q - qc))
+    along /= max(abs(along), 1e-12)
+    c, d = round(along.real, 12) + 0.0, round(along.imag, 12) + 0.0
     shift = qc - pc * complex(c, d)
     turn = [[-c, -d], [-d, c]] if flipped else [[c, d], [-d, c]]
-    return frozen(turn), (round(float(shift.real), 9) + 0.0, round(float(shift.imag), 9) + 0.0)
+    return frozen(turn), (round(shift.real, 9) + 0.0, round(shift.imag, 9) + 0.0)

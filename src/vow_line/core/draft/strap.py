@@ -1,6 +1,7 @@
 """A strap riveted to the back that goes over the thing and closes on the front with a stud."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -18,6 +19,7 @@ def numbered(word: str, count: int) -> tuple[tuple[str, str], ...]:
     return tuple((f"{slug}-{k}", f"{word} {k}") for k in range(1, count + 1)) if count > 1 else ((slug, word),)
 
 
+@lru_cache(16)
 def stud_strap(
     way_mm: float, wide_mm: float, leather_mm: float, count: int = 1, id: str = "strap", title: str = "strap"
 ) -> Piece:
