@@ -51,7 +51,8 @@ def read_back(plan: Plan) -> tuple[Line, ...]:
     found: list[Line] = []
     for p in draft.pieces:
         pair = ", mirrored" if p.mirrored else ""
-        side = f", {p.side_up} side up" if p.stock.sort == "leather" else f" of {p.stock.title}"
+        of = "" if p.stock.title in p.title else f", in {p.stock.title}"
+        side = f", {p.side_up} side up" if p.stock.sort == "leather" else of
         found.append(Line("To be cut", said(f"{{n}} {p.title}{side}{pair}, {{t}} thick, {{a}}",
                                             n=count(p.count), t=Q("leather", p.thickness_mm),
                                             a=Q("area", p.area_mm2 * p.count))))  # fmt: skip

@@ -128,8 +128,11 @@ class RowList(QListView):
         return self.model_.rows
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        widened = event.size().width() != event.oldSize().width()
+        if widened:
+            self.scheduleDelayedItemsLayout()  # at once: by itself the view waits a tenth of a second, rows over each other
         super().resizeEvent(event)
-        if event.size().width() != event.oldSize().width():
+        if widened:
             self.widened.emit()
 
     def content_height(self) -> int:

@@ -8,12 +8,15 @@ from ..board import Scene
 from ..rows import Row
 from .station import WAITS, Bench, View, head, pick, steps, sums
 
+NARROW_MM = 50.0
+
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is None or plan.stitching is None or plan.work is None:
         return Scene(waits=WAITS)
     marks: list[Mark] = []
     labels: list[Label] = []
+    narrow, below, foot = False, False, 0.0
     for placed in sheet(plan.draft, plan.stitching):
         marks += [m for m in placed.marks if m.meaning in ("grain", "flesh", "fold")]
         marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.id))
@@ -24,9 +27,12 @@ def _scene(plan: Plan, view: View) -> Scene:
             if finish.when != "never":
                 marks.append(Mark("done" if done else "edge", edge.line + placed.shift, id=step))
         low, high = placed.piece.outline.min(axis=0), placed.piece.outline.max(axis=0)
-        labels.append(
-            Label(said(placed.piece.title), (float(low[0] + high[0]) / 2 + placed.shift[0], -6.0), strong=True)
-        )
+        # narrow pieces side by side have their names above and below in turn, so that none is written over another
+        before, narrow = narrow, float(high[0] - low[0]) < NARROW_MM
+        below, foot_before = not below and before and narrow, foot
+        foot = float(high[1]) + placed.shift[1]
+        y = max(foot, foot_before) + 12.0 if below else -6.0
+        labels.append(Label(said(placed.piece.title), (float(low[0] + high[0]) / 2 + placed.shift[0], y), strong=True))
     return Scene(tuple(marks), (), tuple(labels), caution="Sanding dust: a mask. Damp the edge, do not wet it.")
 
 
