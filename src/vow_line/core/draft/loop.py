@@ -95,6 +95,7 @@ def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
     return frozen(shapely.get_coordinates(line.buffer(SLOT_MM / 2, 8).exterior)[:-1])
 
 
+@lru_cache(8)
 def _strip(id: str, title: str, wide: float, long: float, leather_mm: float) -> Piece:
     outline, edges = edged(
         Edge("end-1", "ends", frozen([[0, 0], [wide, 0]])),

@@ -14,7 +14,7 @@ from ..measure.body import LongBody, ToolBody
 from ..reckoning import count, length, said
 from ..stitch import Seam
 from .given import Fault, Given, Result, area_of, from_line, lines_of
-from .room import face_needs, sections_of
+from .room import area_of_ring, face_needs, sections_of
 
 LEAST_FROM_CUT_MM = 2.0  # and no less than the leather is thick, as far as the usual margin (from memory)
 USUAL_MARGIN_MM = 3.0  # common practice
@@ -22,7 +22,6 @@ CAP_OVER_MM = 1.5  # from the cap of a fastener; a cap is about twice as wide as
 DIAMETERS = 2.0  # between the holes of different seams, from centre to centre (from memory)
 SLOT_LEAVES_MM = 10.0  # leather between a belt's slot and the cut (from memory)
 EDGE_FROM_THREAD_MM = 3.0  # never less from a cutting edge to a thread (common practice)
-PLAIN_MM = 0.1  # what an edge sweeps is looked at with its points thinned to this
 BY_HAND_MM = 0.15  # a hole a hair nearer than this says is not worth a word
 
 
@@ -211,7 +210,7 @@ def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> Valu
     sweep = np.interp(x, bx, sweep)
     away = (q - p) / np.maximum(np.hypot(*(q - p).T), 1e-9)[:, None]
     edge = p + away * sweep[:, None]
-    way = shapely.Polygon(np.concatenate([p, edge[::-1]])).simplify(PLAIN_MM).buffer(0)
+    way = area_of_ring(np.concatenate([p, edge[::-1]]))
     return from_line(holes, way)
 
 

@@ -44,7 +44,8 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
         return (*found, Fault("hold", "outline-narrow", said(
             f"The {piece.title} is nowhere {{w}} wide.", w=length(NECK_MM)), at))  # fmt: skip
     wide = inner.buffer(NECK_MM / 2, quad_segs=2)
-    if plain.area - wide.area > SPIKE_MM2:
+    shapely.prepare(wide)
+    if plain.area - wide.area > SPIKE_MM2 and not shapely.dwithin(wide, shapely.points(ring), SPIKE_MM).all():
         out = from_line(ring, wide)
         k = int(np.argmax(out))
         if out[k] > SPIKE_MM:
