@@ -173,7 +173,7 @@ class ShaftCover(KindOfPiece):
             found.append(
                 Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (edge, 6.0), "right")
             )
-        found.append(Callout("piece.ring", said("stop-ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
+        found.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
                              ("none", "one"), (None, self.ring or StopRing())))  # fmt: skip
         if self.ring:
             found += [

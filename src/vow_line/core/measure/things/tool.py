@@ -201,7 +201,8 @@ class Tool(Thing):
             Callout("thing.across", said("longest, across"), "length", None, (float(right[0]), float(right[1])), "right",
                     "thing.across"),
             Callout("thing.drawn_with", said("drawn round with"), "count", self.drawn_with,
-                    (float(drawn[:, 0].min()), float(drawn[:, 1].mean())), "left", "outline", tuple(DREW_MM)),
+                    (float(drawn[:, 0].min()), float(drawn[:, 1].mean())), "left", "outline",
+                    tuple(pen.replace("-", " ") for pen in DREW_MM), tuple(DREW_MM)),
         ]  # fmt: skip
         found += [
             Callout(f"thing.depths.{i}.thick", said("thick"), "length", None, (x + d.at_mm, y), "below", "edge-on",
