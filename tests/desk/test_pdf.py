@@ -9,6 +9,7 @@ import shapely
 
 from tests.jobs import demo
 from vow_line.core.draft.ornament import Ornament
+from vow_line.core.drawing import Mark
 from vow_line.core.job import change
 from vow_line.core.meanings import PRINTS
 from vow_line.core.plan import Plan, plan
@@ -107,3 +108,24 @@ def test_only_what_is_cut_is_a_whole_line_and_the_key_names_the_others(qapp: obj
         images[0][y - 3 : y + 4, round((pdf.BORDER_MM + 1) * PX_MM) : round((pdf.BORDER_MM + 99) * PX_MM)] < 128
     ).any(axis=0)
     assert whole.all(), "the length to check is drawn whole"
+
+
+@pytest.mark.parametrize("sheet", ["A4", "Letter"])
+def test_a_key_of_every_line_stays_on_the_page(qapp: object, sheet: str) -> None:
+    planned = plan(demo("turf-knife"))
+    piece = planned.draft.piece("front")
+    drawn = ((piece, tuple(Mark(meaning, piece.outline, True) for meaning in PRINTS)),)
+    document = pypdfium2.PdfDocument(pdf.render(planned, sheet, drawn))  # type: ignore[arg-type]
+    text = document[0].get_textpage()
+    right = max(box[2] for k in range(text.count_rects()) if (box := text.get_rect(k)))
+    assert right / 72 * 25.4 < pdf.SHEETS_MM[sheet][0] - pdf.BORDER_MM + 0.5
+    assert all(look.key in text.get_text_range() for look in PRINTS.values())
+
+
+def test_wood_is_not_printed_as_leather(qapp: object) -> None:
+    planned = plan(demo("whetstone-case"))
+    texts = _rendered(planned, "A4")[1]
+    for piece in planned.draft.pieces:
+        (page,) = {t for t in texts if f": {piece.title} ·" in t and "page 1 of" in t}
+        assert f"{piece.stock.title} {piece.thickness_mm:.1f} mm" in page
+        assert ("side up" in page) is ("way of the leather" in page) is (piece.stock.sort == "leather")

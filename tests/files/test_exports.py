@@ -90,6 +90,16 @@ def test_the_cutting_list_reads_as_a_table(tmp_path: Path) -> None:
     assert {r["revision"] for r in rows} == {"1"}
 
 
+def test_the_cutting_list_says_what_each_piece_is_cut_from() -> None:
+    planned = _plan("whetstone-case")
+    rows = {r["name"]: r for r in csv.DictReader(io.StringIO(cutting_list.render(planned).decode()))}
+    assert (rows["core half, front"]["cut_from"], rows["core half, front"]["side_up"]) == ("wood", "")
+    assert rows["core half, front"]["thickness_mm"] == "16.30"
+    assert (rows["cover"]["cut_from"], rows["cover"]["side_up"]) == ("leather", "grain")
+    assert rows["lining, back"]["cut_from"] == "lining"
+    assert rows["back seam"]["cut_from"] == ""
+
+
 def test_the_calendar_holds_every_step_still_to_do() -> None:
     planned = _plan("laying-knife")
     assert planned.work is not None

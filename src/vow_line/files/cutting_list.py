@@ -10,7 +10,19 @@ from ..core.plan import Plan
 from .whole import write_whole
 
 NAME, SUFFIX = "Cutting list, CSV", "-cutting-list.csv"
-COLUMNS = ("what", "name", "count", "mirrored", "side_up", "thickness_mm", "wide_mm", "long_mm", "area_mm2", "revision")
+COLUMNS = (
+    "what",
+    "name",
+    "count",
+    "mirrored",
+    "side_up",
+    "cut_from",
+    "thickness_mm",
+    "wide_mm",
+    "long_mm",
+    "area_mm2",
+    "revision",
+)
 
 
 def write(plan: Plan, path: Path) -> None:
@@ -27,11 +39,12 @@ def render(plan: Plan) -> bytes:
     for p in plan.draft.pieces if plan.draft else ():
         wide, long = np.ptp(p.outline, axis=0)
         table.writerow([
-            "piece", p.title, p.count, "yes" if p.mirrored else "no", p.side_up, f"{p.thickness_mm:.2f}", f"{wide:.1f}",
+            "piece", p.title, p.count, "yes" if p.mirrored else "no",
+            p.side_up if p.stock.sort == "leather" else "", p.stock.title, f"{p.thickness_mm:.2f}", f"{wide:.1f}",
             f"{long:.1f}", f"{p.area_mm2:.0f}", revision,
         ])  # fmt: skip
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
-            table.writerow(["thread", s.seam.title, 1, "no", "", s.thread_mm, "",
+            table.writerow(["thread", s.seam.title, 1, "no", "", "", s.thread_mm, "",
                             f"{cut.total_mm:.0f}", "", revision])  # fmt: skip
     return out.getvalue().encode()

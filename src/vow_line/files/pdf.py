@@ -24,7 +24,7 @@ BORDER_MM = 10.0
 OVERLAP_MM = 12.0
 HEAD_MM = 16.0  # caption above the pattern
 FOOT_MM = 16.0  # check lengths below it
-KEY_MM = 14.0  # of each line in the key
+KEY_MM, KEY_GAP_MM = 14.0, 5.5  # of each line in the key, and between them with its word
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,13 +180,17 @@ def paint_page(
     painter.setPen(pen(0.2))
     write_at(BORDER_MM, BORDER_MM + 5, caption(plan, tile.piece), 4.2, True)
     page = f"page {tile.row * tile.columns + tile.column + 1} of {tile.rows * tile.columns} of this piece"
-    way = (
-        "best way of the leather runs up and down this page"
-        if tile.piece.turns == "along"
-        else "any way of the leather"
-    )
-    write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {way} · leather {tile.piece.thickness_mm:.1f} mm", 3.4)
-    _key(painter, marks)
+    stock = tile.piece.stock
+    cut_from = f"{stock.title} {stock.thickness_mm:.1f} mm"
+    if stock.sort == "leather":
+        way = (
+            "best way of the leather runs up and down this page"
+            if tile.piece.turns == "along"
+            else "any way of the leather"
+        )
+        cut_from = f"{way} · {cut_from}"
+    write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {cut_from}", 3.4)
+    _key(painter, marks, room[0])
     _page_map(painter, tile, sheet_mm)
     if tile.piece.turns == "along":
         _best_way(painter, sheet_mm[0] - BORDER_MM - 6, origin[1] + 24)
@@ -207,8 +211,8 @@ def _pen(look: Print) -> "QPen":
     return pen
 
 
-def _key(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
-    """What the lines of this page are for, in a row."""
+def _key(painter: "QPainter", marks: tuple[Mark, ...], room_mm: float) -> None:
+    """What the lines of this page are for, in a row; where there are many, with shorter samples."""
     from PySide6.QtCore import QLineF, QPointF
     from PySide6.QtGui import QFont, QFontMetricsF
 
@@ -216,19 +220,22 @@ def _key(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
     font.setPixelSize(100)
     wide = QFontMetricsF(font).horizontalAdvance
     there = {m.meaning for m in marks}
+    looks = [look for meaning, look in PRINTS.items() if meaning in there and look.key]
+    words = sum(wide(look.key) for look in looks) * 0.03
+    long = min(KEY_MM, (room_mm - 12.0 - words) / max(len(looks), 1) - KEY_GAP_MM)
     x, y = BORDER_MM + 6.0, BORDER_MM + 15.0
     painter.save()
-    for look in (look for meaning, look in PRINTS.items() if meaning in there and look.key):
+    for look in looks:
         painter.setPen(_pen(look))
-        painter.drawLine(QLineF(x, y - 1, x + KEY_MM, y - 1))
+        painter.drawLine(QLineF(x, y - 1, x + long, y - 1))
         painter.save()
-        painter.translate(x + KEY_MM + 1.5, y)
+        painter.translate(x + long + 1.5, y)
         painter.scale(0.03, 0.03)
         painter.setFont(font)
         painter.setPen("black")
         painter.drawText(QPointF(0, 0), look.key)
         painter.restore()
-        x += KEY_MM + 6.5 + wide(look.key) * 0.03
+        x += long + KEY_GAP_MM + wide(look.key) * 0.03
     painter.restore()
 
 

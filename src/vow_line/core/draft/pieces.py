@@ -149,7 +149,8 @@ class Piece:
     def heading(self) -> str:
         """Its title, how many, and which way."""
         many = f"{self.title}, {self.count} of it" if self.count > 1 else self.title
-        return f"{many}, mirrored, {self.side_up} up" if self.mirrored else many
+        up = f", {self.side_up} up" if self.stock.sort == "leather" else ""
+        return f"{many}, mirrored{up}" if self.mirrored else many
 
     @property
     def area_mm2(self) -> float:
