@@ -284,6 +284,24 @@ def test_a_spike_a_neck_and_a_crossing_are_found() -> None:
     assert "outline-crosses" in _prove("slasher-grip", _with(_poked(cover, crossed)))
 
 
+def test_a_fold_that_leaves_its_piece_between_its_ends_is_found() -> None:
+    sheath = _piece("spar-knife", "sheath")
+    (top, foot), wide = sheath.folds[0][[0, -1]], float(sheath.outline[:, 0].max())
+    bowed = replace(sheath, folds=(frozen([top, [wide + MORE, (top[1] + foot[1]) / 2], foot]),))
+    assert "fold-astray" in _prove("spar-knife", _with(bowed))
+
+
+def test_a_filler_in_the_tools_way_is_found_and_one_with_room_is_not() -> None:
+    """The filler is moved towards the tool: by less than what is clear nothing is in the way, by a good deal more it is."""
+    planned = _plan("billhook-cover")
+    (clear,) = [c.number.value for c in planned.proof.checked if c.id == "across"]
+    filler, out = _piece("billhook-cover", "filler"), np.array(planned.draft.assembly.shells[0].out)
+    for by, held in ((0.8 * clear, False), (clear + MORE * 2.0, True)):
+        moved = replace(filler, outline=frozen(filler.outline + by * out),
+                        edges=tuple(replace(e, line=frozen(e.line + by * out)) for e in filler.edges))  # fmt: skip
+        assert ("no-way" in _prove("billhook-cover", _with(moved))) is held
+
+
 def test_folds_and_punches_that_miss_their_piece_are_found() -> None:
     sheath = _piece("spar-knife", "sheath")
     short = replace(sheath, folds=(frozen(sheath.folds[0] + [[0.0, MORE * 1.0], [0.0, 0.0]]),))
