@@ -75,7 +75,7 @@ def test_sums_that_fail_and_checks_that_fail_are_caught_as_well(monkeypatch: pyt
         assert ("stage-failed", "thread") in {(f.code, f.station) for f in planned.holds}
         assert planned.work is not None
     with monkeypatch.context() as broken:
-        broken.setattr(prove, "CHECKS", (("broken", "Broken", fail),))
+        broken.setattr(prove, "OF_HOLES", {"broken": ("Broken", fail)})
         planning._proved.cache_clear()
         planned = _all_asked(job)
         assert ("stage-failed", "draft") in {(f.code, f.station) for f in planned.holds}

@@ -8,8 +8,9 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 Line = NDArray[np.float64]
@@ -190,7 +191,8 @@ def _spline_slopes(h: Values, d: Values) -> Values:
 
 def thinned(line: Line, within_mm: float) -> Line:
     """The line with the points left out that lie nearer than `within_mm` to the line through those that are kept."""
-    return frozen(LineString(line).simplify(within_mm, preserve_topology=False).coords)
+    kept = shapely.simplify(shapely.linestrings(line), within_mm, preserve_topology=False)
+    return frozen(shapely.get_coordinates(kept))
 
 
 def area_within(ring: Line) -> BaseGeometry:

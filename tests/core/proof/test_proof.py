@@ -18,7 +18,7 @@ from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import Proof, prove
 from vow_line.core.proof.joins import HOLLOW, LIE_MM, OFF_MARGIN_MM
 from vow_line.core.proof.outlines import NECK_MM, SPIKE_MM
-from vow_line.core.proof.prove import CHECKS
+from vow_line.core.proof.prove import OF_DRAFT, OF_HOLES
 from vow_line.core.proof.room import WALL_MM
 from vow_line.core.proof.straps import SHORT_MM, TURN_MM
 from vow_line.core.stitch import Seam
@@ -84,7 +84,7 @@ def test_what_is_sound_is_proved(name: str) -> None:
 
 
 def test_every_check_has_something_to_look_at_in_the_demo() -> None:
-    assert {c.id for name in SOUND for c in _plan(name).proof.checked} == {id for id, _, _ in CHECKS}
+    assert {c.id for name in SOUND for c in _plan(name).proof.checked} == {*OF_DRAFT, *OF_HOLES}
 
 
 def test_a_blade_that_does_not_come_out_is_held_by_another_way_of_reckoning_as_well() -> None:
@@ -275,6 +275,8 @@ def test_a_spike_a_neck_and_a_crossing_are_found() -> None:
     cover = _piece("slasher-grip", "cover")
     spike = np.array([[-wide, 0.0], [-wide, -long], [wide, -long], [wide, 0.0]])
     assert "outline-spike" in _prove("slasher-grip", _with(_poked(cover, spike)))
+    thorn = np.array([[-0.1, 0.0], [0.0, -long], [0.1, 0.0]])
+    assert "outline-spike" in _prove("slasher-grip", _with(_poked(cover, thorn)))  # though it has hardly any area
     stub = np.array([[-8, 0.0], [-8, -2.0], [8, -2.0], [8, 0.0]])
     assert not _prove("slasher-grip", _with(_poked(cover, stub)))
     left = np.array([[-wide, 0], [-wide, -6.0], [-9, -6.0], [-9, -20.0]])
@@ -292,14 +294,15 @@ def test_a_fold_that_leaves_its_piece_between_its_ends_is_found() -> None:
 
 
 def test_a_filler_in_the_tools_way_is_found_and_one_with_room_is_not() -> None:
-    """The filler is moved towards the tool: by less than what is clear nothing is in the way, by a good deal more it is."""
+    """The filler grows towards the tool from its sewn edge: by less than what is clear nothing is in the way, by more it is."""
     planned = _plan("billhook-cover")
     (clear,) = [c.number.value for c in planned.proof.checked if c.id == "across"]
-    filler, out = _piece("billhook-cover", "filler"), np.array(planned.draft.assembly.shells[0].out)
+    filler, out, sewn = _piece("billhook-cover", "filler"), np.array(planned.draft.assembly.shells[0].out), "outer"
     for by, held in ((0.8 * clear, False), (clear + MORE * 2.0, True)):
-        moved = replace(filler, outline=frozen(filler.outline + by * out),
-                        edges=tuple(replace(e, line=frozen(e.line + by * out)) for e in filler.edges))  # fmt: skip
-        assert ("no-way" in _prove("billhook-cover", _with(moved))) is held
+        grown = replace(filler, **dict(zip(("outline", "edges"), edged(*(
+            replace(e, line=frozen(np.vstack([e.line[:1], e.line[1:-1] + by * out, e.line[-1:]])) if e.id != sewn else e.line)
+            for e in filler.edges)), strict=True)))  # fmt: skip
+        assert ("no-way" in _prove("billhook-cover", _with(grown))) is held
 
 
 def test_folds_and_punches_that_miss_their_piece_are_found() -> None:

@@ -8,11 +8,11 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, Values
+from ..curve import Line, Values, thinned
 from ..draft.assembly import Assembly
 from ..draft.joins import Join, Layer, Shell
 from ..draft.pieces import Piece
-from ..draft.seam_line import SeamLine
+from ..draft.seam_line import COMPLEX, SeamLine
 from ..finding import Level, Mend, Station
 from ..measure.body import Body
 from ..quantity import Q
@@ -20,6 +20,9 @@ from ..reckoning import Said
 from ..stitch import Seam
 
 TRUE_MM = 0.3  # lines that should be one may lie so far apart: outlines are simplified, holes are made by hand
+THIN_MM = (
+    0.02  # distances are taken from lines less their points that lie nearer than this to the line through the others
+)
 
 
 class Fault(NamedTuple):
@@ -43,11 +46,10 @@ class Result(NamedTuple):
 
 
 @dataclass(frozen=True, eq=False)
-class Given:
-    """An assembly with the holes of its seams, and the body it is for."""
+class Laid:
+    """An assembly, and the body it is for."""
 
     assembly: Assembly
-    seams: tuple[Seam, ...]
     body: Body | None
 
     @property
@@ -70,13 +72,24 @@ class Given:
         """The shell of that id."""
         return next(s for s in self.assembly.shells if s.id == id)
 
-    def seam(self, join: str) -> Seam | None:
-        """The seam of a join, where it is sewn."""
-        return next((s for s in self.seams if s.id == join), None)
+    def line(self, join: str) -> SeamLine | None:
+        """The line of a join's seam, where it is sewn."""
+        return next((s for s in self.assembly.seams if s.id == join), None)
 
     def between(self, join: Join) -> tuple[tuple[int, Layer, Piece], ...]:
         """The layers of a join that lie between others, with their number and piece."""
         return tuple((k, x, self.assembly.piece(x.piece)) for k, x in enumerate(join.layers) if x.between)
+
+
+@dataclass(frozen=True, eq=False)
+class Given(Laid):
+    """An assembly with the holes of its seams, and the body it is for."""
+
+    seams: tuple[Seam, ...]
+
+    def seam(self, join: str) -> Seam | None:
+        """The seam of a join, where it is sewn."""
+        return next((s for s in self.seams if s.id == join), None)
 
 
 @lru_cache(128)
@@ -89,9 +102,25 @@ def area_of(piece: Piece) -> shapely.Polygon:
     return area
 
 
-def lines_of(folds: tuple[Line, ...]) -> BaseGeometry:
-    """Folds as one geometry."""
-    return shapely.MultiLineString([f for f in folds if len(f) > 1])
+def solid_of(piece: Piece) -> shapely.Polygon:
+    """The area of a piece with its cut-outs, prepared."""
+    if not piece.slots:
+        return area_of(piece)
+    area = shapely.Polygon(piece.outline)
+    shapely.prepare(area)
+    return area
+
+
+@lru_cache(128)
+def cut_of(piece: Piece) -> Line:
+    """The cut round a piece, to its first point again, as distances are taken from it."""
+    return thinned(np.concatenate([piece.outline, piece.outline[:1]]), THIN_MM)
+
+
+def area_of_ring(ring: Line) -> BaseGeometry:
+    """The area within a ring."""
+    area = shapely.Polygon(ring)
+    return area if area.is_valid else area.buffer(0)
 
 
 def counted(*things: tuple[int, str, str]) -> str:
@@ -105,9 +134,20 @@ def long(line: Line) -> float:
     return float(np.hypot(*np.diff(line, axis=0).T).sum())
 
 
-def from_line(points: Line, line: BaseGeometry) -> Values:
-    """Distances `(n,)` of points from a geometry."""
-    return np.asarray(shapely.distance(shapely.points(points), line))
+def from_line(points: Line, *lines: Line) -> Values:
+    """Distances `(n,)` of points from the nearest of some lines, infinite where there is none. As complex numbers turned into
+    each straight stretch's own direction, what is beside it is imaginary: half the time GEOS takes for points one by one.
+    """
+    if not lines:
+        return np.full(len(points), np.inf)
+    start = np.concatenate([x[:-1] for x in lines]) @ COMPLEX
+    way = np.concatenate([x[1:] for x in lines]) @ COMPLEX - start
+    long = np.abs(way)
+    turn = way.conj() / np.maximum(long, 1e-12)
+    off = (points @ COMPLEX)[:, None] * turn - start * turn
+    along = off.real
+    along -= np.clip(along, 0.0, long)
+    return np.abs(off).min(axis=1)
 
 
 def onto(seam: SeamLine, k: int, points: Line, from_layer: int = 0) -> Line:

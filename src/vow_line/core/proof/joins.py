@@ -1,14 +1,13 @@
 """Whether what is joined agrees: edges in length and shape, holes in number and place, pockets closed."""
 
 import numpy as np
-import shapely
 
 from ..curve import Line, Values
 from ..draft.joins import Join, Layer
 from ..draft.pieces import Edge, Piece
 from ..reckoning import count, length, percent, said
 from ..stitch import Seam
-from .given import TRUE_MM, Fault, Given, Result, counted, from_line, long
+from .given import TRUE_MM, Fault, Given, Laid, Result, counted, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
 SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
@@ -42,11 +41,11 @@ def apart_mm(one: Line, other: Line, *, flipped: bool) -> float:
     return float(np.hypot(*((p @ (u * sign) @ vt) - q).T).max())
 
 
-def _edge(given: Given, layer: Layer) -> Line | None:
+def _edge(given: Laid, layer: Layer) -> Line | None:
     return next((e.line for e in given.assembly.piece(layer.piece).edges if e.id == layer.part), None)
 
 
-def agree(given: Given) -> Result:
+def agree(given: Laid) -> Result:
     """Joined edges agree in length within what their seam allows, and lie on each other where nothing is eased."""
     faults: list[Fault] = []
     pairs, worst = 0, 0.0
@@ -124,11 +123,12 @@ def holes(given: Given) -> Result:
                 counts[layer.piece, layer.part] = len(there)
             if edge is None or join.shape == "box" or not len(there):
                 continue
-            line = shapely.LineString(edge)
             points = seam.on(k)[there]
-            off = from_line(points, line)
+            off = from_line(points, edge)
             margin = min(seam.line.margin_mm, 0.45 * _across(given, layer.piece))
-            far = np.where(np.isin(there, (0, len(seam.points) - 1)), margin, off)  # the ends may lie outside a layer
+            far = np.where(
+                (there == 0) | (there == len(seam.points) - 1), margin, off
+            )  # the ends may lie outside a layer
             near = float(margin - off.min())
             beyond = float(far.max()) - (1 + HOLLOW) * seam.line.margin_mm - _cut_off(seam)
             if max(near, beyond) > OFF_MARGIN_MM:
@@ -150,11 +150,11 @@ def _cut_off(seam: Seam) -> float:
     return seam.round_mm * (np.sqrt(2) - 1)
 
 
-def _across(given: Given, piece: str) -> float:
+def _across(given: Laid, piece: str) -> float:
     return float(np.ptp(given.assembly.piece(piece).outline, axis=0).min())
 
 
-def closed(given: Given) -> Result:
+def closed(given: Laid) -> Result:
     """Walking round what is left of each shell's edges when its joins are made, all of it is mouth."""
     faults: list[Fault] = []
     loops = 0
@@ -189,7 +189,7 @@ def closed(given: Given) -> Result:
     )  # fmt: skip
 
 
-def _loops(given: Given, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:
+def _loops(given: Laid, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:
     """The loops of edges that stay open when the joins are made. At the end of an edge the walk goes on with the next of its
     ring; where that one is joined, with the one after its partner.
     """

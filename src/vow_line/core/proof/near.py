@@ -7,14 +7,14 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from ..curve import Line, Values
+from ..curve import Line, Values, thinned
 from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import LongBody, ToolBody
 from ..reckoning import count, length, said
 from ..stitch import Seam
-from .given import Fault, Given, Result, area_of, from_line, lines_of
-from .room import area_of_ring, face_needs, sections_of
+from .given import THIN_MM, Fault, Given, Result, area_of, area_of_ring, cut_of, from_line
+from .room import face_needs, sections_of
 
 LEAST_FROM_CUT_MM = 2.0  # and no less than the leather is thick, as far as the usual margin (from memory)
 USUAL_MARGIN_MM = 3.0  # common practice
@@ -40,12 +40,9 @@ def near(given: Given) -> Result:
                 faults.append(Fault("look", "slot-near-edge", said(
                     f"A slot leaves {{d}} of leather at the edge of the {piece.title}; {{least}} carries a belt.",
                     d=length(left), least=length(SLOT_LEAVES_MM)), "piece.loop.width_mm", station="stitch"))  # fmt: skip
-        for seam, k, holes, numbers in there:
-            if not len(numbers):
-                continue
-            found, clear = _on(piece, seam, holes[numbers], numbers, held=(seam.id, k) in between)
-            least = min(least, clear)
-            faults += found
+        found, clear = _on(piece, tuple((s, k, (s.id, k) in between) for s, k, _, _ in there))
+        least = min(least, clear)
+        faults += found
         for (one, _, a, some), (two, _, b, others) in itertools.combinations(there, 2):
             if one is not two and len(some) and len(others):
                 faults += _between(piece, one, a[some], some, two, b[others], others)
@@ -57,13 +54,19 @@ def near(given: Given) -> Result:
     return Result(said("no hole nearer than {d} to a cut", d=length(least)), length(least), tuple(worst.values()))
 
 
+def _apart(a: Line, b: Line) -> NDArray[np.float64]:
+    """Distances `(n, m)` from each point of the one to each of the other."""
+    x, y = a[:, :1] - b[:, 0], a[:, 1:] - b[:, 1]
+    return np.sqrt(x * x + y * y)
+
+
 def _in_row(seam: Seam) -> list[Fault]:
     """Two holes of one seam, whether they follow each other or not."""
     n = len(seam.points)
     if n < 2:
         return []
-    apart = np.hypot(*(seam.points[:, None] - seam.points[None]).transpose(2, 0, 1))
-    apart[np.arange(n), np.arange(n)] = np.inf
+    apart = _apart(seam.points, seam.points)
+    np.fill_diagonal(apart, np.inf)
     i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
     if apart[i, j] >= seam.pitch_mm / 2 - 1e-6:
         return []
@@ -76,7 +79,7 @@ def _in_row(seam: Seam) -> list[Fault]:
 def _between(
     piece: Piece, one: Seam, a: Line, some: NDArray[np.intp], two: Seam, b: Line, others: NDArray[np.intp]
 ) -> list[Fault]:
-    apart = np.hypot(*(a[:, None] - b[None]).transpose(2, 0, 1))
+    apart = _apart(a, b)
     wanted = DIAMETERS * (one.hole_mm + two.hole_mm) / 2
     if apart.min() >= wanted - BY_HAND_MM:
         return []
@@ -94,7 +97,7 @@ def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) ->
         if mark.size_mm <= 0:
             continue
         for seam, holes, numbers in seams:
-            apart = np.hypot(*(holes[:, None] - mark.line[None]).transpose(2, 0, 1))
+            apart = _apart(holes, mark.line)
             if apart.min() < DIAMETERS * (seam.hole_mm + mark.size_mm) / 2 - BY_HAND_MM:
                 i = int(np.argmin(apart.min(axis=1)))
                 found.append(Fault("look", "ornament-near-seam", said(
@@ -105,42 +108,59 @@ def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) ->
     return found
 
 
-def _on(piece: Piece, seam: Seam, holes: Line, numbers: NDArray[np.intp], *, held: bool) -> tuple[list[Fault], float]:
-    """One seam's holes on one piece, and how near the nearest comes to a cut; one that is `held` between others, or wrapped by
-    the thread where it ends, does not tear at its own.
+@lru_cache(64)
+def _on(piece: Piece, seams: tuple[tuple[Seam, int, bool], ...]) -> tuple[tuple[Fault, ...], float]:
+    """The holes of seams on one piece, each the piece of so many of its layers, and how near the nearest comes to a cut; those
+    that are held between others, or wrapped by the thread where it ends, do not tear at their own. Remembered: most edits leave
+    most pieces as they were.
     """
-    found: list[Fault] = []
-    at = seam.line.sewing.margin_at or "stitch.pitch_mm"
-    area = area_of(piece)
-    to_cut = from_line(holes, area.exterior)
-    outside = ~shapely.contains_xy(area, *holes.T)
+    every = [(seam, held, seam.on(k)[numbers], numbers) for seam, k, held in seams if len(numbers := seam.there(k))]
+    if not every:
+        return (), np.inf
+    points = np.concatenate([holes for _, _, holes, _ in every])
+    to_cut, outside = from_line(points, cut_of(piece)), ~shapely.contains_xy(area_of(piece), *points.T)
+    beside = _beside_marks(piece, points)
     wanted = min(max(LEAST_FROM_CUT_MM, piece.thickness_mm), USUAL_MARGIN_MM)
-    k = int(np.argmax(np.where(outside, to_cut, -1.0))) if outside.any() else int(np.argmin(to_cut))
-    if outside.any() or (not held and to_cut[k] < wanted - BY_HAND_MM):
-        says = "Hole {{k}} of the {seam} lies {{d}} beside the {piece}." if outside.any() else (
-            "Hole {{k}} of the {seam} lies {{d}} from the cut of the {piece}; {{w}} holds.")  # fmt: skip
-        found.append(Fault("hold" if outside.any() else "look", "hole-near-edge", said(
-            says.format(seam=seam.title, piece=piece.title), k=count(numbers[k] + 1), d=length(float(to_cut[k])),
-            w=length(wanted)), at, station="stitch"))  # fmt: skip
-    checks: list[tuple[str, Values, float, str]] = []
-    folds = [f for f in piece.folds if len(f) > 1]
-    if folds:
-        checks.append(("hole-near-fold", from_line(holes, lines_of(tuple(folds))), min(piece.thickness_mm, USUAL_MARGIN_MM),
-                       f"lies {{d}} from a fold of the {piece.title}: it opens as that bends."))  # fmt: skip
+    found: list[Fault] = []
+    nearest, end = np.inf, 0
+    for seam, held, holes, numbers in every:
+        at = seam.line.sewing.margin_at or "stitch.pitch_mm"
+        here = slice(end, end := end + len(holes))
+        cut, out = to_cut[here], outside[here]
+        astray = bool(out.any())
+        k = int(np.argmax(np.where(out, cut, -1.0)) if astray else np.argmin(cut))
+        nearest = min(nearest, 0.0 if astray else np.inf if held else float(cut[k]))
+        if astray or (not held and cut[k] < wanted - BY_HAND_MM):
+            says = "Hole {{k}} of the {seam} lies {{d}} beside the {piece}." if astray else (
+                "Hole {{k}} of the {seam} lies {{d}} from the cut of the {piece}; {{w}} holds.")  # fmt: skip
+            found.append(Fault("hold" if astray else "look", "hole-near-edge", said(
+                says.format(seam=seam.title, piece=piece.title), k=count(numbers[k] + 1), d=length(float(cut[k])),
+                w=length(wanted)), at, station="stitch"))  # fmt: skip
+        for code, clear, least, says in beside:
+            k = int(np.argmin(clear[here]))
+            if clear[here][k] < least - BY_HAND_MM:
+                found.append(Fault("look", code, said(
+                    f"Hole {{k}} of the {seam.title} {says}", k=count(numbers[k] + 1),
+                    d=length(max(float(clear[here][k]), 0.0))), at, station="stitch"))  # fmt: skip
+    return tuple(found), nearest
+
+
+def _beside_marks(piece: Piece, points: Line) -> list[tuple[str, Values, float, str]]:
+    """What else on a piece a hole may be too near to: what to call it, how far each point lies from it, how far it must, and
+    what to say.
+    """
+    found: list[tuple[str, Values, float, str]] = []
+    if piece.folds:
+        found.append(("hole-near-fold", from_line(points, *piece.folds), min(piece.thickness_mm, USUAL_MARGIN_MM),
+                      f"lies {{d}} from a fold of the {piece.title}: it opens as that bends."))  # fmt: skip
     for slot in piece.slots:
-        checks.append(("hole-near-fastener", from_line(holes, shapely.Polygon(slot)), LEAST_FROM_CUT_MM,
-                       "leaves {d} of leather beside a slot."))  # fmt: skip
+        found.append(("hole-near-fastener", from_line(points, np.concatenate([slot, slot[:1]])), LEAST_FROM_CUT_MM,
+                      "leaves {d} of leather beside a slot."))  # fmt: skip
     for punch in piece.punches:
-        between = np.hypot(*(holes - punch.centre).T) - punch.diameter_mm / 2
-        checks.append(("hole-near-fastener", between, punch.diameter_mm / 2 + CAP_OVER_MM,
-                       f"leaves {{d}} of leather beside the {punch.title}: its cap lies on the thread."))  # fmt: skip
-    for code, off, least, says in checks:
-        k = int(np.argmin(off))
-        if off[k] < least - BY_HAND_MM:
-            found.append(Fault("look", code, said(
-                f"Hole {{k}} of the {seam.title} {says}", k=count(numbers[k] + 1), d=length(max(float(off[k]), 0.0))), at,
-                station="stitch"))  # fmt: skip
-    return found, 0.0 if outside.any() else np.inf if held else float(to_cut.min())
+        between = np.hypot(*(points - punch.centre).T) - punch.diameter_mm / 2
+        found.append(("hole-near-fastener", between, punch.diameter_mm / 2 + CAP_OVER_MM,
+                      f"leaves {{d}} of leather beside the {punch.title}: its cap lies on the thread."))  # fmt: skip
+    return found
 
 
 def off_the_way(given: Given) -> Result:
@@ -162,12 +182,12 @@ def off_the_way(given: Given) -> Result:
             own = [i for i, x in enumerate(layers) if x.piece == lies.piece and not x.between]
             k = next((i for i in own if _beside(seam.on(i), lies.q)), None)
             if k is not None:
-                least = min(least, float(_from_edge(body, lies.x_mm, lies.p, lies.q, seam.on(k)).min()))
+                least = min(least, _from_edge(body, lies.x_mm, lies.p, lies.q, seam.on(k)))
     tool = given.body
     if isinstance(tool, ToolBody):
         for seam in given.seams:
             if seam.line.sewing.keep_off is not None:
-                least = min(least, float(from_line(seam.points, shapely.Polygon(tool.outline).buffer(0)).min()))
+                least = min(least, _nearest(seam.points, tool.outline))
     if not np.isfinite(least):
         return Result(said("no cutting edge here"), length(0.0), (), 0)
     if least < EDGE_FROM_THREAD_MM - BY_HAND_MM - given.spread_mm:
@@ -178,6 +198,11 @@ def off_the_way(given: Given) -> Result:
     return Result(
         said("no thread nearer than {d} to the way of the cutting edge", d=length(least)), length(least), tuple(faults)
     )
+
+
+def _nearest(points: Line, ring: Line) -> float:
+    """How near the nearest of the points comes to the area within a ring."""
+    return float(shapely.distance(shapely.MultiPoint(points), area_of_ring(ring)))
 
 
 def _beside_faces(given: Given, lies: Lies) -> float:
@@ -202,16 +227,15 @@ def _beside(holes: Line, q: Line) -> bool:
     return bool((holes[:, 0].mean() > 0) == (q[:, 0].mean() > 0))
 
 
-def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> Values:
-    """How far each hole lies from the nearest the edge comes on its way: at each station the farthest that any deeper
+def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> float:
+    """How far the nearest of some holes lies from the edge on its way: at each station the farthest that any deeper
     section's edge reaches from the fold, laid flat along it as far as it lies in the middle plane.
     """
     bx, sweep = _edge_sweep(body, float(x[0]))
     sweep = np.interp(x, bx, sweep)
     away = (q - p) / np.maximum(np.hypot(*(q - p).T), 1e-9)[:, None]
     edge = p + away * sweep[:, None]
-    way = area_of_ring(np.concatenate([p, edge[::-1]]))
-    return from_line(holes, way)
+    return _nearest(holes, np.concatenate([thinned(p, THIN_MM), thinned(edge, THIN_MM)[::-1]]))
 
 
 @lru_cache(16)

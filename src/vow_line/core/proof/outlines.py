@@ -7,11 +7,10 @@ import shapely
 
 from ..draft.pieces import Piece
 from ..reckoning import count, length, said
-from .given import TRUE_MM, Fault, Given, Result, area_of, counted, from_line, long
+from .given import TRUE_MM, Fault, Laid, Result, area_of, counted, cut_of, from_line, long
 
 NECK_MM = 2.0  # leather narrower than this tears as it is cut (from memory)
 SPIKE_MM = 3.0  # what sticks out farther than this from where leather is wider is a spike
-SPIKE_MM2 = 0.5  # what corners lose where they are rounded is less than this, or looked at
 PLAIN_MM = 0.15  # outlines are looked at with points left out that lie so near to the line through others
 SAME_MM = 1e-7  # vertices nearer than this are one
 
@@ -37,21 +36,20 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
         found.append(Fault("hold", "outline-crosses", said(
             f"The outline of the {piece.title} crosses itself at {{x:n}}, {{y}}.", x=length(x), y=length(y)), at))  # fmt: skip
         return tuple(found)
-    plain = area.simplify(PLAIN_MM)
+    plain = shapely.simplify(area, PLAIN_MM, preserve_topology=False)  # ten times as fast as when it is
+    plain = plain if plain.is_valid and not plain.is_empty else shapely.simplify(area, PLAIN_MM)
     inner = plain.buffer(-NECK_MM / 2, quad_segs=2)
     parts = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
     if not parts:
         return (*found, Fault("hold", "outline-narrow", said(
             f"The {piece.title} is nowhere {{w}} wide.", w=length(NECK_MM)), at))  # fmt: skip
-    wide = inner.buffer(NECK_MM / 2, quad_segs=2)
-    shapely.prepare(wide)
-    if plain.area - wide.area > SPIKE_MM2 and not shapely.dwithin(wide, shapely.points(ring), SPIKE_MM).all():
-        out = from_line(ring, wide)
-        k = int(np.argmax(out))
-        if out[k] > SPIKE_MM:
-            found.append(Fault("hold", "outline-spike", said(
+    tips = shapely.get_coordinates(plain.exterior)
+    out = from_line(tips, *(shapely.get_coordinates(g.exterior) for g in parts)) - NECK_MM / 2
+    k = int(np.argmax(out))
+    if out[k] > SPIKE_MM:
+        found.append(Fault("hold", "outline-spike", said(
                 f"The {piece.title} runs out into a spike {{d}} long at {{x:n}}, {{y}}: it is not {{w}} wide there.",
-                d=length(float(out[k])), x=length(float(ring[k, 0])), y=length(float(ring[k, 1])),
+                d=length(float(out[k])), x=length(float(tips[k, 0])), y=length(float(tips[k, 1])),
                 w=length(NECK_MM)), at))  # fmt: skip
     if len(parts) > 1:
         found.append(Fault("hold", "outline-neck", said(
@@ -59,7 +57,7 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
     return tuple(found)
 
 
-def outlines(given: Given) -> Result:
+def outlines(given: Laid) -> Result:
     """Every outline is simple, has no neck too narrow and no spike."""
     pieces = given.assembly.pieces
     faults = tuple(f for p in pieces for f in _cut(p))
@@ -77,7 +75,7 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
     for fold in piece.folds:
         marks += 1
         line = shapely.LineString(fold)
-        off = float(from_line(fold[[0, -1]], area.exterior).max())
+        off = float(from_line(fold[[0, -1]], cut_of(piece)).max())
         strays = line.difference(area).length > TRUE_MM and not area.buffer(TRUE_MM).covers(line)
         if strays or off > 1.0:
             found.append(Fault("hold", "fold-astray", said(
@@ -99,7 +97,7 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
     return marks, tuple(found)
 
 
-def marks(given: Given) -> Result:
+def marks(given: Laid) -> Result:
     """Folds, punches and slots lie inside their pieces, folds from edge to edge."""
     each = [_marks(p) for p in given.assembly.pieces]
     n = sum(m for m, _ in each)
@@ -111,7 +109,7 @@ def marks(given: Given) -> Result:
                   tuple(f for _, faults in each for f in faults), n)  # fmt: skip
 
 
-def edges(given: Given) -> Result:
+def edges(given: Laid) -> Result:
     """The edges of each piece are its rings, each beginning where the one before ends."""
     faults: list[Fault] = []
     n = 0
@@ -119,12 +117,14 @@ def edges(given: Given) -> Result:
         for number, ring in enumerate((piece.outline, *piece.slots)):
             own = [e for e in piece.edges if e.ring == number]
             n += len(own)
-            around = long(np.vstack([ring, ring[:1]]))
-            tiled = sum(long(e.line) for e in own)
-            gaps = [float(np.abs(a.line[-1] - b.line[0]).max()) for a, b in zip(own, [*own[1:], *own[:1]], strict=True)]
             chain = np.concatenate([e.line[:-1] for e in own]) if own else np.zeros((0, 2))
-            strays = chain.shape != ring.shape or np.abs(chain - ring).max() > 1e-6
-            if abs(tiled - around) > 1e-3 or max(gaps, default=1.0) > 1e-6 or strays:
+            ends, begins = (np.array([e.line[k] for e in own]) for k in (-1, 0))
+            if (
+                chain.shape != ring.shape
+                or np.abs(chain - ring).max() > 1e-6
+                or np.abs(ends - np.roll(begins, -1, axis=0)).max() > 1e-6
+            ):
+                around, tiled = long(np.vstack([ring, ring[:1]])), sum(long(e.line) for e in own)
                 faults.append(Fault("hold", "edges-do-not-tile", said(
                     f"The edges of the {piece.title} are {{a}} long in all, its outline {{b}}.", a=length(tiled),
                     b=length(around)), piece.id))  # fmt: skip

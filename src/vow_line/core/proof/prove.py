@@ -1,8 +1,8 @@
 """The proof of a draft: every check, in order, each with its number."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from ..draft.assembly import Assembly
 from ..finding import Finding
@@ -11,24 +11,28 @@ from ..quantity import Q, Units
 from ..reckoning import Said
 from ..stitch import Seam
 from . import joins, near, outlines, room, straps
-from .given import Fault, Given, Result
+from .given import Fault, Given, Laid, Result
 
-CHECKS: tuple[tuple[str, str, Callable[[Given], Result]], ...] = (
-    ("outlines", "Outlines", outlines.outlines),
-    ("marks", "Folds and punches", outlines.marks),
-    ("edges", "Edges", outlines.edges),
-    ("agree", "Joined edges", joins.agree),
-    ("holes", "Holes that meet", joins.holes),
-    ("closed", "Closed where it must be", joins.closed),
-    ("places", "Where the body lies", room.places),
-    ("room", "Room at every station", room.room),
-    ("across", "The way out sideways", room.across),
-    ("off-the-way", "Thread off the way", near.off_the_way),
-    ("near", "Holes apart", near.near),
-    ("straps", "Straps and turns", straps.straps),
-    ("fasteners", "Rivets and studs", straps.fasteners),
-)
-"""Each check by its id, its title, and what does it."""
+OF_DRAFT: Mapping[str, tuple[str, Callable[[Laid], Result]]] = {
+    "outlines": ("Outlines", outlines.outlines),
+    "marks": ("Folds and punches", outlines.marks),
+    "edges": ("Edges", outlines.edges),
+    "agree": ("Joined edges", joins.agree),
+    "closed": ("Closed where it must be", joins.closed),
+    "places": ("Where the body lies", room.places),
+    "room": ("Room at every station", room.room),
+    "across": ("The way out sideways", room.across),
+    "straps": ("Straps and turns", straps.straps),
+    "fasteners": ("Rivets and studs", straps.fasteners),
+}
+"""Each check of what was drafted by its id: its title, and what does it."""
+
+OF_HOLES: Mapping[str, tuple[str, Callable[[Given], Result]]] = {
+    "holes": ("Holes that meet", joins.holes),
+    "off-the-way": ("Thread off the way", near.off_the_way),
+    "near": ("Holes apart", near.near),
+}
+"""Likewise each check of the holes in it."""
 
 
 LIKE: dict[str, tuple[str, ...]] = {
@@ -64,7 +68,9 @@ class Proof:
 
     @cached_property
     def _results(self) -> tuple[tuple[str, str, Result], ...]:
-        return tuple((id, title, check(self.given)) for id, title, check in CHECKS)
+        given = self.given
+        drafted = [(id, title, _of_draft(id, given.assembly, given.body)) for id, (title, _) in OF_DRAFT.items()]
+        return (*drafted, *((id, title, check(given)) for id, (title, check) in OF_HOLES.items()))
 
     @cached_property
     def checked(self) -> tuple[Checked, ...]:
@@ -89,6 +95,12 @@ class Proof:
         return tuple(f for f in self.findings if not codes & set(LIKE.get(f.code, ())))
 
 
+@lru_cache(64)
+def _of_draft(id: str, assembly: Assembly, body: Body | None) -> Result:
+    """One check of what was drafted, remembered: what is chosen at Stitch and after leaves it as it was."""
+    return OF_DRAFT[id][1](Laid(assembly, body))
+
+
 def _finding(fault: Fault) -> Finding:
     first, *others = fault.mends or (None,)
     return Finding(fault.level, fault.code, fault.station, fault.says, fault.at, first, tuple(m for m in others if m))
@@ -96,4 +108,4 @@ def _finding(fault: Fault) -> Finding:
 
 def prove(assembly: Assembly, seams: tuple[Seam, ...], body: Body | None) -> Proof:
     """Put an assembly together with the holes of its seams, for a body. Nothing is worked out before it is asked."""
-    return Proof(Given(assembly, seams, body))
+    return Proof(Given(assembly, body, seams))

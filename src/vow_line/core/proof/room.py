@@ -7,14 +7,13 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry.base import BaseGeometry
 
-from ..curve import Line, Values
+from ..curve import Line, Values, thinned
 from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
 from ..reckoning import count, length, said
-from .given import TRUE_MM, Fault, Given, Result, area_of, from_line, lines_of
+from .given import THIN_MM, TRUE_MM, Fault, Laid, Result, area_of, area_of_ring, cut_of, from_line, solid_of
 
 FIRM = 0.03  # a mouth may be so much tighter than what must pass it (common practice); a cutting edge passes freely
 STAND_OFF_MM = (
@@ -91,8 +90,10 @@ def half_needs(body: Body, from_x: float, welt_mm: float, neutral_mm: float, sha
         np.where(y > edge[:, None] - STAND_OFF_MM[-1], z, 0.0).max(axis=1) > half
     )  # it stands up high beside the welt
     if blunt.any():
-        off = [_half(y[blunt], z[blunt], edge[blunt] + by, half, neutral_mm) for by in STAND_OFF_MM[1:]]
-        least[blunt] = np.minimum(least[blunt], np.min(off, axis=0))
+        n = len(STAND_OFF_MM)
+        seams = (edge[blunt] + np.array(STAND_OFF_MM)[:, None]).ravel()
+        off = _half(np.tile(y[blunt], (n, 1)), np.tile(z[blunt], (n, 1)), seams, half, neutral_mm)
+        least[blunt] = off.reshape(n, -1).min(axis=0)
     needs[deep] = least
     return needs
 
@@ -138,23 +139,23 @@ def face_needs(body: Body, welt_mm: float, share: float) -> Values | None:
     return np.where(shapely.get_dimensions(hulls) == 2, shapely.length(hulls) - legs - (high - low), high - low)
 
 
-def _welt_at(given: Given, lies: Lies, points: Line) -> Values:
+def _welt_at(given: Laid, lies: Lies, points: Line) -> Values:
     """How thick what lies between is `(n,)` where the body's place ends, all of it together."""
     thick = np.zeros(len(points))
     for shell, joins in given.closing:
         if shell.id != lies.shell:
             continue
         for join in joins:
-            seam = given.seam(join.id)
+            seam = given.line(join.id)
             if seam is None:
                 continue
             own = next((k for k, x in enumerate(join.layers) if x.piece == lies.piece and not x.between), None)
-            if own is None or seam.line.placed[own].along is not None:
+            if own is None or seam.placed[own].along is not None:
                 own = 0
             for k, layer, piece in given.between(join):
                 if layer.from_mm > 0 or layer.turn is not None:
                     continue
-                at = seam.line.placed[k].onto(seam.line.placed[own].back(points), np.zeros(0))
+                at = seam.placed[k].onto(seam.placed[own].back(points), np.zeros(0))
                 here = np.full(len(points), piece.thickness_mm)
                 for skive in piece.skives:
                     here = np.minimum(here, skive.at(at))
@@ -162,64 +163,60 @@ def _welt_at(given: Given, lies: Lies, points: Line) -> Values:
     return thick
 
 
-def _walls(given: Given, lies: Lies) -> BaseGeometry | None:
+def _walls(given: Laid, lies: Lies) -> list[Line]:
     """What bounds the pocket on a piece, besides its folds: the thread; for a blade in a fold, the inner edge of the welt that
     guards the thread from it.
     """
-    walls: list[BaseGeometry] = []
+    walls: list[Line] = []
     guarded = lies.how == "half" and isinstance(given.body, LongBody)
     for shell, joins in given.closing:
         if shell.id != lies.shell:
             continue
         for join in joins:
-            seam = given.seam(join.id)
+            seam = given.line(join.id)
             for own, layer in enumerate(join.layers):
                 if seam is None or layer.piece != lies.piece or layer.between:
                     continue
-                placed = seam.line.placed[own]
+                placed = seam.placed[own]
                 inner = [
-                    placed.onto(seam.line.placed[k].back(e.line), np.zeros(0))
+                    placed.onto(seam.placed[k].back(e.line), np.zeros(0))
                     for k, between, piece in given.between(join) if guarded and placed.along is None
                     and between.turn is None and between.from_mm == 0 for e in piece.edges if e.id != between.part
                 ]  # fmt: skip
-                thread = placed.along if placed.along is not None else placed.onto(seam.line.line, np.zeros(0))
-                walls += [shapely.LineString(line) for line in inner or [thread]]
-    return shapely.GeometryCollection(walls) if walls else None
+                thread = placed.along if placed.along is not None else placed.onto(seam.line, np.zeros(0))
+                walls += inner or [thread]
+    return [thinned(w, THIN_MM) for w in walls]
 
 
-def area_of_ring(ring: Line) -> BaseGeometry:
-    """The area within a ring."""
-    area = shapely.Polygon(ring)
-    return area if area.is_valid else area.buffer(0)
-
-
-def places(given: Given) -> Result:
+def places(given: Laid) -> Result:
     """Where the body is said to lie: on its piece, from a fold or a wall to a wall, no station of it left out."""
     faults: list[Fault] = []
     n = 0
+    walls: dict[tuple[str, str, str], list[Line]] = {}
     for lies in given.assembly.lies:
         piece = given.assembly.piece(lies.piece)
         n += len(lies.x_mm)
         if lies.how == "hollow":
-            bounds = shapely.MultiLineString([[*s.ring, s.ring[0]] for s in piece.skives if s.thick == s.thin])
-            ends: tuple[tuple[Line, BaseGeometry | None], ...] = ((lies.p, bounds), (lies.q, bounds))
+            at_p = at_q = [np.concatenate([s.ring, s.ring[:1]]) for s in piece.skives if s.thick == s.thin]
         elif lies.how == "round":
-            ends = ((lies.p, area_of(piece).exterior), (lies.q, area_of(piece).exterior))
+            at_p = at_q = [cut_of(piece)]
         else:
-            wall, folds = _walls(given, lies), lines_of(piece.folds)
-            ends = ((lies.p, folds if lies.how == "half" else wall), (lies.q, wall))
-        some = np.unique(np.linspace(0, max(len(lies.x_mm) - 1, 0), MOST_PLACES).round().astype(int))
-        ends = tuple((points[some], bound) for points, bound in ends)
-        for points, bound in ends:
-            off = from_line(points, bound) if bound is not None and not shapely.is_empty(bound) else np.array([np.inf])
+            key = (lies.shell, lies.piece, lies.how)
+            at_q = walls[key] = walls[key] if key in walls else _walls(given, lies)
+            at_p = list(piece.folds) if lies.how == "half" else at_q
+        m = len(lies.x_mm)
+        some = np.arange(m) if m <= MOST_PLACES else np.linspace(0, m - 1, MOST_PLACES).round().astype(int)
+        for points, bounds in ((lies.p[some], at_p), (lies.q[some], at_q)):
+            off = from_line(points, *bounds)
             k = int(np.argmax(off))
             if off[k] > WALL_MM:
                 at = float(lies.x_mm[some[k]])
                 faults.append(Fault("hold", "lies-astray", said(
                     f"On the {piece.title} the body is said to lie {{d}} away from what should bound it, {{at}} along.",
                     d=length(float(min(off[k], 1e4))), at=length(at)), lies.piece))  # fmt: skip
-        outside = from_line(np.concatenate([points for points, _ in ends]), area_of(piece))
-        if outside.max() > WALL_MM:
+        points = np.concatenate([lies.p[some], lies.q[some]])
+        outside = from_line(points[~shapely.contains_xy(solid_of(piece), *points.T)], cut_of(piece))
+        if outside.max(initial=0.0) > WALL_MM:
             faults.append(Fault("hold", "lies-outside", said(
                 f"The body is said to lie {{d}} outside the {piece.title}.", d=length(float(outside.max()))),
                 lies.piece))  # fmt: skip
@@ -227,7 +224,7 @@ def places(given: Given) -> Result:
     return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults), n)
 
 
-def _whole(given: Given, lies: Lies, piece: Piece) -> list[Fault]:
+def _whole(given: Laid, lies: Lies, piece: Piece) -> list[Fault]:
     """No part of the body between the mouth and its end is left out."""
     s = sections_of(given.body) if given.body else None
     shell = given.shell(lies.shell)
@@ -241,7 +238,7 @@ def _whole(given: Given, lies: Lies, piece: Piece) -> list[Fault]:
     return []
 
 
-def room(given: Given) -> Result:
+def room(given: Laid) -> Result:
     """There is leather enough at every station and for all that must pass it; not too much where that is said."""
     faults: list[Fault] = []
     least = np.inf
@@ -255,7 +252,7 @@ def room(given: Given) -> Result:
     return Result(said("at the tightest {d} to spare", d=length(least)), length(least), tuple(faults))
 
 
-def _room(given: Given, lies: Lies) -> tuple[Values, list[Fault]]:
+def _room(given: Laid, lies: Lies) -> tuple[Values, list[Fault]]:
     piece = given.assembly.piece(lies.piece)
     has = np.hypot(*(lies.q - lies.p).T)
     match lies.how:
@@ -312,7 +309,7 @@ def _room(given: Given, lies: Lies) -> tuple[Values, list[Fault]]:
     return np.append(own, gap.min()), faults
 
 
-def _round(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
+def _round(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
     """Leather that goes all round: as long as the girth and a whole turn, less what drawing its edges together closes."""
     shell = given.shell(lies.shell)
     if shell.holds == "body":
@@ -333,7 +330,7 @@ def _round(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values,
         d=length(float(abs(gap[k]))), g=length(float(girth[k]))), lies.piece)]  # fmt: skip
 
 
-def _girth_of(given: Given, shell: str, lies: Lies) -> Values:
+def _girth_of(given: Laid, shell: str, lies: Lies) -> Values:
     """Round a core of two halves, its corners rounded: measured across its pieces, as thick as they are together."""
     halves = [given.assembly.piece(p) for p in given.shell(shell).pieces]
     thick = sum(p.thickness_mm for p in halves)
@@ -344,7 +341,7 @@ def _girth_of(given: Given, shell: str, lies: Lies) -> Values:
     return 2 * (wide - 2 * r) + 2 * (thick - 2 * r) + 2 * np.pi * r
 
 
-def _hollow(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
+def _hollow(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
     """A hollow as wide as all that passes it, and its share of the height deep, with the linings that lie in it."""
     s = sections_of(given.body) if given.body else None
     if s is None:
@@ -368,7 +365,7 @@ def _hollow(given: Given, lies: Lies, piece: Piece, has: Values) -> tuple[Values
     return np.append(gap, deep), faults
 
 
-def across(given: Given) -> Result:
+def across(given: Laid) -> Result:
     """A tool that is drawn out sideways meets nothing that is sewn between the faces."""
     faults: list[Fault] = []
     least = np.inf
@@ -376,14 +373,14 @@ def across(given: Given) -> Result:
         if shell.way != "across" or not isinstance(given.body, ToolBody):
             continue
         for join in joins:
-            seam = given.seam(join.id)
+            seam = given.line(join.id)
             for k, _, piece in given.between(join) if seam is not None else ():
                 assert seam is not None
-                wall = area_of_ring(seam.line.placed[k].back(piece.outline))
-                out = np.array(shell.out)
-                reach = float(np.ptp(given.body.outline @ out))
+                wall = area_of_ring(seam.placed[k].back(cut_of(piece)))
+                out, tool = np.array(shell.out), thinned(given.body.outline, THIN_MM)
+                reach = float(np.ptp(tool @ out))
                 drawn = np.arange(0.0, reach + STEP_MM, STEP_MM)[:MOST_STEPS]
-                moved = shapely.polygons(given.body.outline + drawn[:, None, None] * out)
+                moved = shapely.polygons(tool + drawn[:, None, None] * out)
                 if not shapely.is_valid(moved[0]):
                     moved = shapely.buffer(moved, 0)
                 gap = shapely.distance(moved, wall)

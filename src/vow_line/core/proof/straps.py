@@ -6,14 +6,14 @@ import shapely
 from ..draft.joins import Goes
 from ..measure.body import Body, FittingBody, LongBody, ToolBody
 from ..reckoning import count, length, said
-from .given import Fault, Given, Result, counted
-from .room import area_of_ring, sections_of
+from .given import Fault, Laid, Result, area_of_ring, counted
+from .room import sections_of
 
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
 TURN_MM = 0.5
 
 
-def straps(given: Given) -> Result:
+def straps(given: Laid) -> Result:
     """Every strap is as long, from hole to hole, as the way from where it is held, round, to where it closes."""
     faults: list[Fault] = []
     worst = 0.0
@@ -56,7 +56,7 @@ def straps(given: Given) -> Result:
     )
 
 
-def _way(given: Given, goes: Goes) -> float | None:
+def _way(given: Laid, goes: Goes) -> float | None:
     """The way from the one hole round the outside to the other, by walking it."""
     piece, body = given.assembly.piece(goes.piece), given.body
     (one, a), (other, b) = goes.ends
@@ -72,8 +72,8 @@ def _way(given: Given, goes: Goes) -> float | None:
         way = 0.0
         for k, (p, c) in enumerate(ends):
             at = np.array(c) * ([-1.0, 1.0] if p.mirrored else [1.0, 1.0])
-            if given.seams and not p.mirrored and one == other and k == 0:
-                at = given.seams[-1].line.placed[-1].back(at[None])[0]  # on the half beyond a fold
+            if given.assembly.seams and not p.mirrored and one == other and k == 0:
+                at = given.assembly.seams[-1].placed[-1].back(at[None])[0]  # on the half beyond a fold
             ray = shapely.LineString([at, at + 2000 * out]).intersection(tool)
             way += 0.0 if ray.is_empty else float(((shapely.get_coordinates(ray) - at) @ out).max())
         return way + float(body.thick_mm[-1]) + turned
@@ -95,7 +95,7 @@ def _girth(body: Body, at_mm: float) -> float:
     return float(shapely.convex_hull(shapely.MultiPoint(ring)).length)
 
 
-def fasteners(given: Given) -> Result:
+def fasteners(given: Laid) -> Result:
     """The holes a fastener goes through meet when its pieces are in their place."""
     faults: list[Fault] = []
     for fastener in given.assembly.fasteners:
