@@ -25,10 +25,10 @@ window.grab()
 OURS = """
 import sys, tempfile
 from pathlib import Path
-from vow_line.desk.start import Places, application, make_frame
+from vow_line.desk.start import Places, application, make_window
 app = application()
 home = Path(sys.argv[1])
-frame = make_frame(Places(home, home / "state"))
+frame = make_window(Places(home, home / "state"))
 frame.show()
 frame.grab()
 """
@@ -92,18 +92,19 @@ def edits() -> None:
     from vow_line.core.drawing import Callout
     from vow_line.core.job import change
     from vow_line.core.reckoning import said
-    from vow_line.desk.start import Places, application, lay_out_demo, make_frame
+    from vow_line.desk.start import Places, application, lay_out_demo, make_window
+    from vow_line.desk.window.desk import Desk
 
     app = application()
     with tempfile.TemporaryDirectory() as folder:
         home = Path(folder)
         places = Places(home, home / "state")
-        frame = make_frame(places)
+        frame = make_window(places)
         paths = lay_out_demo(places)
         frame.show()
         frame.fill()
         window = frame.desk
-        assert window is not None
+        assert isinstance(window, Desk)
         by_name = {path.name.removesuffix(".vow.json"): path for path in paths}
         for name, station, place, low in (
             ("laying-knife", "measure", "thing.stations.2.width.first", 34.0),
@@ -111,19 +112,19 @@ def edits() -> None:
             ("laying-knife", "thread", "thread.needle_mm", 50.0), ("billhook-cover", "draft", "piece.margin_mm", 4.0),
             ("secateurs-holster", "draft", "piece.close_mm", 3.0), ("slasher-grip", "draft", "piece.margin_mm", 4.0),
         ):  # fmt: skip
-            window.open(by_name[name])
-            window.go(station)
+            window.session.open_file(by_name[name])
+            window.session.go(station)  # type: ignore[arg-type]
             QApplication.processEvents()
             callout = Callout(place, said("bench"), "length", None, (0, 0))
             number = iter(range(10_000))
 
             def edit(place: str = place, low: float = low, callout: Callout = callout, number: object = number) -> None:
                 n = next(number)  # type: ignore[call-overload]
-                window._enter(callout, place, low + n % 2 * 0.5 + n * 0.01)  # to and fro, never the same twice
+                window.session.enter(callout, place, low + n % 2 * 0.5 + n * 0.01)  # to and fro, never the same twice
                 QApplication.sendPostedEvents()  # the paint that the edit asked for; the section, sums and line follow
 
             def section() -> None:
-                window.bench.board.show_corner()  # it follows the drawing by a turn; here it is timed by itself
+                window.pages.station.board.show_corner()  # it follows the drawing by a turn; here it is timed by itself
                 QApplication.sendPostedEvents()
 
             times, boards, whole, own, works = [], [], [], [], []
@@ -136,7 +137,7 @@ def edits() -> None:
                 whole.append(times[-1] + rest)
                 works.append(pace())
             times, boards, whole, own = times[10:], boards[10:], whole[10:], own[10:]
-            jobs = [change(window.store.job, place, low + 3 + k * 0.01) for k in range(30)]  # type: ignore[union-attr]
+            jobs = [change(window.session.job, place, low + 3 + k * 0.01) for k in range(30)]
             from vow_line.core.plan import plan
 
             thinking = timed(lambda jobs=jobs: plan(jobs.pop()).findings, 30)  # type: ignore[misc]
@@ -235,9 +236,9 @@ def fits() -> None:
 
     from vow_line.core.draft.search import search, straight
     from vow_line.core.draft.wrap import half_wrap
-    from vow_line.core.measure.picture import trace
     from vow_line.core.ring import closed, stretch
     from vow_line.instruments.camera import stand_in
+    from vow_line.instruments.tracing import trace
     from vow_line.resources.demo import BILLHOOK
 
     turn = np.linspace(0, np.pi, 33)
@@ -289,8 +290,8 @@ def seams() -> None:
     from vow_line.core.stitch.straight import straight_seam
     from vow_line.core.thread import ThreadChoices, sew_plan
     from vow_line.core.thread.picture import faces
-    from vow_line.desk.board.painter import paint, traced
-    from vow_line.desk.ink import DAY
+    from vow_line.desk.board.painter import paint, paintable
+    from vow_line.desk.look.ink import DAY
     from vow_line.desk.start import application
 
     app = application()
@@ -306,7 +307,7 @@ def seams() -> None:
     )
     sewn = sew_plan(straight_seam(2000, 4, 6), ThreadChoices(reach_mm=5000))
     marks, _ = faces(sewn, 0, 0)
-    paths = traced(marks, 3.0)
+    paths = paintable(marks, 3.0)
     image = QImage(1280, 800, QImage.Format.Format_RGB32)
 
     def picture() -> None:

@@ -8,8 +8,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from vow_line.core.measure.things.knife import Knife
-from vow_line.desk import switches
-from vow_line.desk.start import Places, application, make_frame
+from vow_line.desk.actions import switches
+from vow_line.desk.start import Places, application, make_window
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 VIEWS = (
@@ -29,7 +29,7 @@ def main(wanted: list[str]) -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
         home = Path(folder)
-        frame = make_frame(Places(home, home / "state"), demo=True)
+        frame = make_window(Places(home, home / "state"), demo=True)
         frame.show()
         frame.fill()
         desk = frame.desk
@@ -38,16 +38,16 @@ def main(wanted: list[str]) -> None:
         for name, job, station in (*VIEWS, ("draft-evening", "laying-knife", "draft")):
             if wanted and name not in wanted:
                 continue
-            if desk.ink.name != ("evening" if name.endswith("evening") else "day"):
-                switches.ink(desk)
+            if desk.pages.ink.name != ("evening" if name.endswith("evening") else "day"):
+                switches.ink(desk.session)
             if station == "begin":
-                desk.begin()
-                desk.begin_page.show_kinds_for(Knife)
+                desk.pages.ask_to_begin()
+                desk.pages.begin.show_kinds_for(Knife)
             elif job:
-                desk.open(home / "demo" / f"{job}.vow.json")
-                desk.go(station)
+                desk.session.open_file(home / "demo" / f"{job}.vow.json")
+                desk.session.go(station)
             else:
-                desk.show_shelf()
+                desk.pages.show_shelf()
             QTest.qWait(120)
             QApplication.processEvents()
             frame.grab().save(str(FOLDER / f"{name}.png"))

@@ -12,10 +12,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from vow_line.desk.board.field import Field
-from vow_line.desk.frame import Frame
-from vow_line.desk.ink import DAY, palette
-from vow_line.desk.start import Places, application, make_frame
-from vow_line.desk.window import Window
+from vow_line.desk.look.ink import DAY, palette
+from vow_line.desk.start import Places, application, make_window
+from vow_line.desk.window.desk import Desk as DeskWidget
+from vow_line.desk.window.main_window import MainWindow
 
 
 def grey_of(image: QImage) -> np.ndarray:
@@ -28,12 +28,12 @@ def grey_of(image: QImage) -> np.ndarray:
 class Desk:
     """What a maker does at the window: keys, clicks, and reading what is on it."""
 
-    def __init__(self, window: Window, places: Places) -> None:
+    def __init__(self, window: DeskWidget, places: Places) -> None:
         self.window, self.places = window, places
 
     def open(self, name: str) -> None:
         """Open a demo job."""
-        assert self.window.open(self.places.home / "demo" / f"{name}.vow.json")
+        assert self.window.session.open_file(self.places.home / "demo" / f"{name}.vow.json")
         QApplication.processEvents()
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
@@ -43,7 +43,7 @@ class Desk:
 
     def focused(self) -> QWidget | None:
         """Where the focus is; on a bare screen no window manager gives it to a window, which keeps it all the same."""
-        return QApplication.focusWidget() or self.window.frame.focusWidget()
+        return QApplication.focusWidget() or self.window.window_.focusWidget()
 
     def click(self, widget: QWidget, at: QPoint | None = None) -> None:
         """Click on a widget."""
@@ -58,7 +58,7 @@ class Desk:
 
     def field(self, path: str) -> Field:
         """A value on the board."""
-        return self.window.bench.board.fields[path]
+        return self.window.pages.station.board.fields[path]
 
     def type(self, path: str, text: str, end: Qt.Key = Qt.Key.Key_Return) -> None:
         """Click a value on the board, type another, press Enter."""
@@ -72,12 +72,12 @@ class Desk:
     def slip(self) -> dict[str, str]:
         """Names and values on the slip."""
         QApplication.processEvents()
-        return {r.name: r.value for r in self.window.bench.slip.rows}
+        return {r.name: r.value for r in self.window.pages.station.slip.rows}
 
     def findings(self) -> list[str]:
         """What lies below the board."""
         QApplication.processEvents()
-        return [r.name for r in self.window.bench.findings.rows]
+        return [r.name for r in self.window.pages.station.findings.rows]
 
     def picture(self, widget: QWidget | None = None) -> QImage:
         """What is on the screen."""
@@ -92,24 +92,24 @@ def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
     app.setPalette(palette(DAY))  # what a test before this one left would be taken for the system's
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     places = Places(tmp_path / "home", tmp_path / "state")
-    frames: list[Frame] = []
+    windows: list[MainWindow] = []
 
     def make() -> Desk:
-        frame = make_frame(places, demo=True)
-        frame.show()
-        frame.activateWindow()
-        frame.fill()
-        frames.append(frame)
-        window = frame.desk
+        outer = make_window(places, demo=True)
+        outer.show()
+        outer.activateWindow()
+        outer.fill()
+        windows.append(outer)
+        window = outer.desk
         assert window is not None
-        window.now = lambda: datetime(2027, 1, 6, 20, 15)
+        window.session.now = lambda: datetime(2027, 1, 6, 20, 15)
         QTest.qWait(60)
         return Desk(window, places)
 
     yield make
-    for frame in frames:
-        frame.close()
-        frame.deleteLater()
+    for outer in windows:
+        outer.close()
+        outer.deleteLater()
     app.processEvents()
     QTest.qWait(10)
 

@@ -10,9 +10,9 @@ from PySide6.QtGui import QAccessible, QColor
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QLineEdit, QSlider, QWidget
 
 from tests.desk.conftest import Desk
-from vow_line.desk import switches
-from vow_line.desk.ink import DAY, EVENING, Ink
+from vow_line.desk.actions import switches
 from vow_line.desk.line import LINE
+from vow_line.desk.look.ink import DAY, EVENING, Ink
 
 ALT = Qt.KeyboardModifier.AltModifier
 
@@ -45,18 +45,18 @@ def test_every_station_has_a_key_and_a_name(desk: Desk) -> None:
     desk.open("spar-knife")
     keys = [*range(Qt.Key.Key_1, Qt.Key.Key_9 + 1), Qt.Key.Key_0, Qt.Key.Key_Minus]
     for key, (station, _) in zip(keys, LINE, strict=True):
-        desk.window.frame.activateWindow()
+        desk.window.window_.activateWindow()
         desk.key(Qt.Key(key), ALT)
-        assert desk.window.station == station
+        assert desk.window.session.station == station
     desk.key(Qt.Key.Key_Left, ALT)
-    assert desk.window.station == "edge"
+    assert desk.window.session.station == "edge"
 
 
 def test_every_widget_that_takes_the_focus_has_a_name(desk: Desk) -> None:
     for job in ("laying-knife", "spar-knife"):
         desk.open(job)
         for station, _ in LINE:
-            desk.window.go(station)
+            desk.window.session.go(station)
             QApplication.processEvents()
             for kind in (QAbstractButton, QAbstractItemView, QLineEdit, QSlider, QComboBox):
                 for widget in desk.window.findChildren(kind):
@@ -73,7 +73,7 @@ def test_tab_goes_through_the_readings_in_order(desk: Desk) -> None:
     for _ in range(5):
         visited.append(QApplication.focusWidget())
         desk.key(Qt.Key.Key_Tab)
-    paths = {f: p for p, f in desk.window.bench.board.fields.items()}
+    paths = {f: p for p, f in desk.window.pages.station.board.fields.items()}
     assert [paths[w] for w in visited][:4] == [  # type: ignore[index]
         "thing.length.first", "thing.length.second", "thing.stations.0.width.first", "thing.stations.0.width.second",
     ]  # fmt: skip
@@ -86,31 +86,31 @@ def test_the_evening_bench_repaints_everything(desk: Desk) -> None:
 
     desk.open("laying-knife")
     assert ground() > 160
-    switches.ink(desk.window)
+    switches.ink(desk.window.session)
     assert ground() < 90
-    assert desk.window.workshop.preferences().ink == "evening"
+    assert desk.window.session.workshop.preferences().ink == "evening"
 
 
 def test_nothing_is_cut_before_the_vow(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("cut")
-    slip = desk.window.bench.slip
+    slip = desk.window.pages.station.slip
     slip.setFocus()
     slip.setCurrentIndex(slip.model().index(1, 0))
     desk.key(Qt.Key.Key_Space)
     assert "not vowed yet" in desk.window.notice.text()
-    assert not desk.window.store.job.work.done  # type: ignore[union-attr]
+    assert not desk.window.session.job.work.done  # type: ignore[union-attr]
 
 
 def test_the_first_paint_loads_nothing_it_does_not_need() -> None:
     told = """
 import sys
-from vow_line.desk.start import Places, application, make_frame
+from vow_line.desk.start import Places, application, make_window
 from pathlib import Path
 import tempfile
 app = application()
 home = Path(tempfile.mkdtemp())
-window = make_frame(Places(home, home / "state"))
+window = make_window(Places(home, home / "state"))
 window.show()
 window.grab()
 late = {"scipy", "cv2", "ezdxf", "icalendar", "numpy", "shapely", "pydantic"} & set(sys.modules)

@@ -11,17 +11,17 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 
 from tests.desk.conftest import Desk, grey_of
-from vow_line.desk import switches
-from vow_line.desk.ink import DAY, EVENING, INKS
+from vow_line.desk.actions import switches
 from vow_line.desk.line import LINE
-from vow_line.desk.stations import BENCHES
+from vow_line.desk.look.ink import DAY, EVENING, INKS
+from vow_line.desk.stations import SHOWINGS
 
 OTHERS = ("slasher-grip", "key-fob", "billhook-cover", "secateurs-holster", "whetstone-case")
-BOARDS = [station for station, _ in LINE if station in BENCHES]
+BOARDS = [station for station, _ in LINE if station in SHOWINGS]
 
 
 def _values(desk: Desk) -> list[QWidget]:
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     return [w for w in (*board._fields.values(), *board._combos.values()) if w.isVisible()]
 
 
@@ -32,28 +32,28 @@ def _say(widget: QWidget) -> str:
 @pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
 @pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife", *OTHERS])
 def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
-    desk.window.frame.resize(*size)
+    desk.window.window_.resize(*size)
     desk.open(job)
     for _ in range(2):
         for station in BOARDS:
-            desk.window.go(station)
+            desk.window.session.go(station)
             QApplication.processEvents()
-            board = desk.window.bench.board
+            board = desk.window.pages.station.board
             for widget in _values(desk):
                 assert board.rect().adjusted(2, 2, -2, -2).contains(widget.geometry()), (station, _say(widget))
             for a, b in combinations(_values(desk), 2):
                 shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
                 assert shared.isEmpty(), (station, _say(a), _say(b))
-        switches.units(desk.window)
+        switches.units(desk.window.session)
 
 
 @pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife"])
 def test_words_on_the_drawing_keep_clear_of_its_values_and_its_border(desk: Desk, job: str) -> None:
     desk.open(job)
     for station in BOARDS:
-        desk.window.go(station)
+        desk.window.session.go(station)
         QApplication.processEvents()
-        board = desk.window.bench.board
+        board = desk.window.pages.station.board
         for box, _, text in board.words:
             words = box.toRect().adjusted(1, 4, -1, -4)
             assert board.rect().contains(words), (station, text)
@@ -64,9 +64,9 @@ def test_words_on_the_drawing_keep_clear_of_its_values_and_its_border(desk: Desk
 @pytest.mark.parametrize("station", BOARDS)
 def test_the_names_of_values_do_not_run_into_other_values(desk: Desk, station: str) -> None:
     desk.open("laying-knife")
-    desk.window.go(station)
+    desk.window.session.go(station)
     QApplication.processEvents()
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     for box, name, _ in board._names:
         words = QRect(int(box.left()), int(box.top()) + 3, int(min(box.width(), 8 * len(name))), int(box.height()) - 6)
         for widget in _values(desk):
@@ -78,11 +78,11 @@ def test_the_names_of_values_do_not_run_into_other_values(desk: Desk, station: s
 def test_every_board_is_drawn_in_both_inks(desk: Desk, station: str, ink: object) -> None:
     desk.open("spar-knife")
     if ink is EVENING:
-        switches.ink(desk.window)
-    assert desk.window.ink is INKS[desk.window.ink.name]
-    desk.window.go(station)
+        switches.ink(desk.window.session)
+    assert desk.window.pages.ink is INKS[desk.window.pages.ink.name]
+    desk.window.session.go(station)
     QApplication.processEvents()
-    grey = grey_of(desk.picture(desk.window.bench.board))
+    grey = grey_of(desk.picture(desk.window.pages.station.board))
     middle = grey[60:-60, 160:-260]
     assert len(np.unique(middle)) > 8
     assert (middle != np.median(middle)).mean() > 0.01, "there is something on the board"
@@ -91,7 +91,7 @@ def test_every_board_is_drawn_in_both_inks(desk: Desk, station: str, ink: object
 def test_the_wheel_zooms_at_the_pointer_and_dragging_pans(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     place = QPointF(20, 60)
     before = board.transform().map(place)
     board.zoom(2.0, before)
@@ -108,10 +108,10 @@ def test_the_wheel_zooms_at_the_pointer_and_dragging_pans(desk: Desk) -> None:
 def test_the_ruler_keeps_to_the_unit(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    millimetres = desk.picture(desk.window.bench.board)
+    millimetres = desk.picture(desk.window.pages.station.board)
     desk.key(Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
     assert desk.field("piece.edge_to_thread_mm").text() == "3/16 in"
-    assert desk.picture(desk.window.bench.board) != millimetres
+    assert desk.picture(desk.window.pages.station.board) != millimetres
 
 
 @pytest.mark.parametrize(
@@ -120,7 +120,7 @@ def test_the_ruler_keeps_to_the_unit(desk: Desk) -> None:
 def test_no_leader_crosses_another(desk: Desk, job: str) -> None:
     desk.open(job)
     desk.station("measure")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     leaders = [shapely.LineString([p.toTuple() for p in points]) for points, _ in board.drawn_leaders()]
     assert len(leaders) > 3
     for one, other in combinations(leaders, 2):
@@ -131,7 +131,7 @@ def test_no_leader_crosses_another(desk: Desk, job: str) -> None:
 
 def test_the_ruler_names_its_unit_once_wherever_it_begins(desk: Desk) -> None:
     desk.open("slasher-grip")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     for station, key in (("measure", ""), ("draft", "U"), ("draft", "")):
         desk.station(station)
         if key:
@@ -151,7 +151,7 @@ def test_the_ruler_names_its_unit_once_wherever_it_begins(desk: Desk) -> None:
 def test_a_small_edit_leaves_the_callouts_where_they_are(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     before = {path: field.pos() for path, field in board.fields.items()}
     desk.type("piece.margin_mm", "4.1")
     assert {path: field.pos() for path, field in board.fields.items()} == before
@@ -162,7 +162,7 @@ def test_a_small_edit_leaves_the_callouts_where_they_are(desk: Desk) -> None:
 def test_the_section_in_the_corner_follows_an_edit(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    corner = desk.window.bench.board.corner
+    corner = desk.window.pages.station.board.corner
     before = desk.picture(corner)
     assert "edge to thread 5 mm here" in corner.accessibleName()
     desk.type("piece.edge_to_thread_mm", "9")
@@ -176,7 +176,7 @@ def test_no_choice_of_another_job_is_left_on_the_board(desk: Desk) -> None:
     for name in ("laying-knife", "secateurs-holster"):
         desk.open(name)
         desk.station("draft")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     shown = {c.objectName() for c in board.findChildren(QComboBox) if c.isVisible()}
     assert shown == {f"choice {c.path}" for c in board.scene.callouts if c.choices}
     for combo in board.findChildren(QComboBox):

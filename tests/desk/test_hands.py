@@ -12,11 +12,11 @@ from tests.desk.conftest import Desk
 
 
 def _at(desk: Desk, x: float, y: float) -> QPoint:
-    return desk.window.bench.board.transform().map(QPointF(x, y)).toPoint()
+    return desk.window.pages.station.board.transform().map(QPointF(x, y)).toPoint()
 
 
 def _drag(desk: Desk, start: tuple[float, float], end: tuple[float, float]) -> None:
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     QTest.mousePress(board, Qt.MouseButton.LeftButton, pos=_at(desk, *start))
     held = QMouseEvent(
         QEvent.Type.MouseMove, QPointF(_at(desk, *end)), board.mapToGlobal(QPointF(_at(desk, *end))),
@@ -29,37 +29,37 @@ def _drag(desk: Desk, start: tuple[float, float], end: tuple[float, float]) -> N
 def test_a_point_of_the_outline_is_dragged_to_its_place(desk: Desk) -> None:
     desk.open("billhook-cover")
     desk.station("measure")
-    before = desk.window.store.job.thing.outline
+    before = desk.window.session.job.thing.outline
     _drag(desk, before[8], (before[8][0] + 2, before[8][1] - 6))
-    after = desk.window.store.job.thing.outline
+    after = desk.window.session.job.thing.outline
     assert after[8] == pytest.approx((before[8][0] + 2, before[8][1] - 6), abs=0.6)
     assert after[:8] + after[9:] == before[:8] + before[9:]
-    desk.window.undo()
-    assert desk.window.store.job.thing.outline == before
+    desk.window.session.undo()
+    assert desk.window.session.job.thing.outline == before
 
 
 def test_a_point_is_moved_by_keys_and_let_go(desk: Desk) -> None:
     desk.open("billhook-cover")
     desk.station("measure")
     desk.key(Qt.Key.Key_P)
-    assert "where the edge begins is held" in desk.window.bench.board.accessibleDescription()
-    before = desk.window.store.job.thing.edge_from
+    assert "where the edge begins is held" in desk.window.pages.station.board.accessibleDescription()
+    before = desk.window.session.job.thing.edge_from
     desk.key(Qt.Key.Key_Left)
     desk.key(Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-    assert desk.window.store.job.thing.edge_from == pytest.approx((before[0] - 5.5, before[1]))
+    assert desk.window.session.job.thing.edge_from == pytest.approx((before[0] - 5.5, before[1]))
     desk.key(Qt.Key.Key_Escape)
     desk.key(Qt.Key.Key_Left)
-    assert desk.window.store.job.thing.edge_from == pytest.approx((before[0] - 5.5, before[1]))
+    assert desk.window.session.job.thing.edge_from == pytest.approx((before[0] - 5.5, before[1]))
 
 
 def test_a_station_is_moved_along_and_put_where_it_is_wanted(desk: Desk) -> None:
     desk.open("hedging-knife")
     desk.station("measure")
-    station = desk.window.store.job.thing.stations[1]
+    station = desk.window.session.job.thing.stations[1]
     _drag(desk, (station.at_mm, station.drop), (station.at_mm + 8, 12.0))
-    assert desk.window.store.job.thing.stations[1].at_mm == pytest.approx(station.at_mm + 8, abs=0.5)
-    QTest.mouseDClick(desk.window.bench.board, Qt.MouseButton.LeftButton, pos=_at(desk, 70, 15))
-    assert any(abs(s.at_mm - 70) < 0.6 and not s.width.taken for s in desk.window.store.job.thing.stations)
+    assert desk.window.session.job.thing.stations[1].at_mm == pytest.approx(station.at_mm + 8, abs=0.5)
+    QTest.mouseDClick(desk.window.pages.station.board, Qt.MouseButton.LeftButton, pos=_at(desk, 70, 15))
+    assert any(abs(s.at_mm - 70) < 0.6 and not s.width.taken for s in desk.window.session.job.thing.stations)
     _drag(desk, (station.at_mm + 8, station.drop), (station.at_mm + 60, 0))
     assert "must follow one another" in desk.window.notice.text() or desk.window.notice.text() == ""
 
@@ -69,18 +69,18 @@ def test_a_way_out_with_turns_is_looked_for_and_shown(desk: Desk, qtbot: QtBot) 
     desk.station("draft")
     desk.type("piece.past_mm", "30")
     assert any("meets the filler" in f for f in desk.findings())
-    desk.window.bench.board.setFocus()
+    desk.window.pages.station.board.setFocus()
     desk.key(Qt.Key.Key_D, Qt.KeyboardModifier.ShiftModifier)
-    page = desk.window.bench
+    page = desk.window.pages.station
     qtbot.waitUntil(lambda: not page.looking, timeout=20_000)
     assert "comes out turned up to" in desk.window.notice.text()
     page.slider.setValue(20)
     thing = next(m for m in page.board.scene.marks if m.id == "thing")
-    flat = desk.window.store.plan.draft.way_out.at(20)
+    flat = desk.window.session.plan.draft.way_out.at(20)
     assert not np.allclose(thing.line, flat), "it is shown turned, as the way says"
     desk.type("piece.past_mm", "8")
     thing = next(m for m in page.board.scene.marks if m.id == "thing")
-    assert np.allclose(thing.line, desk.window.store.plan.draft.way_out.at(20)), (
+    assert np.allclose(thing.line, desk.window.session.plan.draft.way_out.at(20)), (
         "another pattern has not been looked through"
     )
 
@@ -88,7 +88,7 @@ def test_a_way_out_with_turns_is_looked_for_and_shown(desk: Desk, qtbot: QtBot) 
 def test_looking_for_a_way_out_is_stopped_by_the_same_key(desk: Desk, qtbot: QtBot) -> None:
     desk.open("billhook-cover")
     desk.station("draft")
-    page, pool = desk.window.bench, QThreadPool.globalInstance()
+    page, pool = desk.window.pages.station, QThreadPool.globalInstance()
     page.board.setFocus()
     threads = pool.maxThreadCount()
     pool.setMaxThreadCount(0)  # nothing is found before the second key
@@ -104,31 +104,31 @@ def test_looking_for_a_way_out_is_stopped_by_the_same_key(desk: Desk, qtbot: QtB
 def test_the_relief_that_the_search_asks_for_is_applied_by_its_mend(desk: Desk, qtbot: QtBot) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    page = desk.window.bench
+    page = desk.window.pages.station
     page.find_way()
     qtbot.waitUntil(lambda: not page.looking, timeout=20_000)
     assert "However it is turned" in desk.findings()[0]
     page.findings.setFocus()
     page.findings.setCurrentIndex(page.findings.model().index(0, 0))
     desk.key(Qt.Key.Key_Return)
-    assert len(desk.window.store.job.piece.relief) == 1
+    assert len(desk.window.session.job.piece.relief) == 1
     assert not any("However it is turned" in f for f in desk.findings())
 
 
 def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    before = desk.window.store.plan.draft.piece("sheath").outline
-    QTest.mouseDClick(desk.window.bench.board, Qt.MouseButton.LeftButton, pos=_at(desk, 30, 70))
+    before = desk.window.session.plan.draft.piece("sheath").outline
+    QTest.mouseDClick(desk.window.pages.station.board, Qt.MouseButton.LeftButton, pos=_at(desk, 30, 70))
     place = "trials.0.corrections.0.by_mm"
     assert desk.field(place).hasFocus(), "the amount is asked for where it was found"
     desk.type(place, "2.5")
-    after = desk.window.store.plan.draft.piece("sheath").outline
+    after = desk.window.session.plan.draft.piece("sheath").outline
     assert np.interp(70, *after[2:40, ::-1].T) > np.interp(70, *before[2:40, ::-1].T) + 2
     desk.type("trials.0.thick_mm", "3")
     assert any("Tried in felt" in name for name in desk.slip())
     desk.window.actions_["trial-back"].trigger()
-    assert np.allclose(desk.window.store.plan.draft.piece("sheath").outline, before)
+    assert np.allclose(desk.window.session.plan.draft.piece("sheath").outline, before)
     for _ in range(4):
-        desk.window.undo()
-    assert desk.window.store.job.trials == ()
+        desk.window.session.undo()
+    assert desk.window.session.job.trials == ()

@@ -10,10 +10,11 @@ from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from tests.reference.test_picture import UPRIGHT, off
-from vow_line.core.measure.picture import trace
-from vow_line.desk.export import print_card
-from vow_line.desk.instruments import STAND_IN, take_from_file, take_section_from_file
+from vow_line.desk.actions.export import print_card
+from vow_line.desk.instruments.caliper import STAND_IN
+from vow_line.desk.instruments.outline import take_from_file, take_section_from_file
 from vow_line.instruments.camera import stand_in
+from vow_line.instruments.tracing import trace
 from vow_line.resources.demo import BILLHOOK
 
 
@@ -24,30 +25,30 @@ def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> No
     line.listen(STAND_IN)
     button = line.stand_in
     assert button is not None
-    fields = desk.window.bench.board.fields
+    fields = desk.window.pages.station.board.fields
     desk.field("thing.stations.2.width.first").setFocus()
     button.press(27.6)
-    qtbot.waitUntil(lambda: desk.window.store.job.thing.stations[2].width.first == 27.6)
-    reading = desk.window.store.job.thing.stations[2].width
+    qtbot.waitUntil(lambda: desk.window.session.job.thing.stations[2].width.first == 27.6)
+    reading = desk.window.session.job.thing.stations[2].width
     assert (reading.by, reading.using) == ("Ansel Tarn", "caliper")
     assert fields["thing.stations.2.width.second"].hasFocus(), "it moves on to the second reading"
     button.press(1.0866, "in")
-    qtbot.waitUntil(lambda: desk.window.store.job.thing.stations[2].width.second is not None)
-    assert desk.window.store.job.thing.stations[2].width.second == pytest.approx(27.6, abs=0.01)
+    qtbot.waitUntil(lambda: desk.window.session.job.thing.stations[2].width.second is not None)
+    assert desk.window.session.job.thing.stations[2].width.second == pytest.approx(27.6, abs=0.01)
     button.send(b"12.5\r\n")
     qtbot.waitUntil(lambda: "without a unit" in desk.window.notice.text())
     button.send(b"@#!\r\n")
     qtbot.waitUntil(lambda: "no reading" in desk.window.notice.text())
-    desk.window.bench.board.setFocus()
+    desk.window.pages.station.board.setFocus()
     button.press(10.0)
     qtbot.waitUntil(lambda: "Put the focus" in desk.window.notice.text())
-    before = desk.window.store.job
+    before = desk.window.session.job
     button.unplug()
     qtbot.waitUntil(lambda: "unplugged" in desk.window.notice.text())
     assert line.caliper is None
-    assert desk.window.store.job is before
-    desk.window.undo()
-    assert desk.window.store.job.thing.stations[2].width.second is None
+    assert desk.window.session.job is before
+    desk.window.session.undo()
+    assert desk.window.session.job.thing.stations[2].width.second is None
 
 
 def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
@@ -60,7 +61,7 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     bar.trace(path)
     assert bar.isVisible()
     qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
-    job = desk.window.store.job
+    job = desk.window.session.job
     assert "Traced" in desk.window.notice.text()
     rms, worst = off(np.array(job.thing.outline), truth)
     assert rms < 0.5
@@ -69,7 +70,7 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     bar.trace(path)
     bar.stop()
     qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
-    assert desk.window.store.job is before or "Traced" in desk.window.notice.text()
+    assert desk.window.session.job is before or "Traced" in desk.window.notice.text()
     dark = tmp_path / "dark.png"
     assert cv2.imwrite(str(dark), np.full((600, 800, 3), 10, np.uint8))
     bar.trace(dark)
@@ -85,34 +86,34 @@ def test_an_outline_from_a_file_asks_for_its_scale(desk: Desk, tmp_path: Path) -
     path = tmp_path / "stone.svg"
     path.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 60"><rect width="90" height="19"/></svg>')
     desk.open("secateurs-holster")
-    take_from_file(desk.window, path, lambda: 2.0, "nothing")
-    thing = desk.window.store.job.thing
+    take_from_file(desk.window.session, desk.window, path, lambda: 2.0, "nothing")
+    thing = desk.window.session.job.thing
     assert thing.length.first == pytest.approx(180, abs=0.1)
     assert [s.width.first for s in thing.stations] == [pytest.approx(38, abs=0.1)] * 7
     desk.open("slasher-grip")
-    take_from_file(desk.window, path, lambda: 1.0, "nothing")
+    take_from_file(desk.window.session, desk.window, path, lambda: 1.0, "nothing")
     assert "not measured by its outline" in desk.window.notice.text()
 
 
 def test_a_section_from_a_file_shapes_every_wrap(desk: Desk, tmp_path: Path) -> None:
     desk.open("secateurs-holster")
-    oval = desk.window.store.plan.draft.piece("front").area_mm2
+    oval = desk.window.session.plan.draft.piece("front").area_mm2
     path = tmp_path / "ridge.svg"
     path.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
                     '<path d="M0,20 L20,0 L40,20 Z"/></svg>')  # fmt: skip
-    take_section_from_file(desk.window, path)
-    assert desk.window.store.job.thing.section == "traced"
-    ridge = desk.window.store.plan.draft.piece("front").area_mm2
+    take_section_from_file(desk.window.session, desk.window, path)
+    assert desk.window.session.job.thing.section == "traced"
+    ridge = desk.window.session.plan.draft.piece("front").area_mm2
     assert ridge < oval  # leather over a ridge is shorter than over an oval as wide and as high
     desk.open("slasher-grip")
-    take_section_from_file(desk.window, path)
+    take_section_from_file(desk.window.session, desk.window, path)
     assert "not measured by a section" in desk.window.notice.text()
 
 
 def test_the_printed_card_gives_the_scale(desk: Desk, tmp_path: Path) -> None:
     """The card as it is printed, rendered from its PDF, is found again and gives its own size."""
     path = tmp_path / "card.pdf"
-    print_card(desk.window, path)
+    print_card(desk.window.session, desk.window, path)
     page = pypdfium2.PdfDocument(path)[0]
     image = np.ascontiguousarray(page.render(scale=254 / 72, grayscale=False).to_numpy()[..., :3])
     cv2.fillPoly(image, [np.array([[800, 1000], [1400, 1000], [1400, 1800], [800, 1800]])], (40, 40, 40))

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QApplication
 from tests.desk.conftest import grey_of
 from vow_line.core.drawing import Mark, Meaning
 from vow_line.core.meanings import LOOKS
-from vow_line.desk.board.painter import paint, traced
-from vow_line.desk.ink import DAY
+from vow_line.desk.board.painter import paint, paintable
+from vow_line.desk.look.ink import DAY
 
 SIZE, SCALE = 240, 4.0
 
@@ -22,7 +22,7 @@ def _image(mark: Mark) -> np.ndarray:
     image.fill(Qt.GlobalColor.white)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    paint(painter, traced([mark], SCALE), DAY, QTransform.fromScale(SCALE, SCALE))
+    paint(painter, paintable([mark], SCALE), DAY, QTransform.fromScale(SCALE, SCALE))
     painter.end()
     return grey_of(image).astype(float)
 
@@ -63,11 +63,11 @@ def test_strokes_side_by_side_look_like_one_bent_line(qapp: QApplication, meanin
 @settings(deadline=None)
 @given(arrays(np.float64, st.tuples(st.integers(1, 40), st.just(2)), elements=st.floats(-1e4, 1e4)), st.booleans())
 def test_a_path_holds_the_points_of_its_mark(line: np.ndarray, closed: bool) -> None:
-    path = traced([Mark("thing", line, closed)], SCALE)[0].path
+    path = paintable([Mark("thing", line, closed)], SCALE)[0].path
     got = [(path.elementAt(k).x, path.elementAt(k).y) for k in range(path.elementCount())]  # type: ignore[attr-defined]
     assert got[: len(line)] == [tuple(p) for p in line.tolist()]
     assert len(got) - len(line) in ((0, 1) if closed else (0,))
-    strokes = traced([Mark("stitch", np.repeat(line, 2, axis=0), pairs=True)], SCALE)[0].strokes
+    strokes = paintable([Mark("stitch", np.repeat(line, 2, axis=0), pairs=True)], SCALE)[0].strokes
     assert [(p.x(), p.y()) for p in strokes.toList()[::2]] == [tuple(p) for p in line.tolist()]
 
 
@@ -79,7 +79,7 @@ def test_a_fill_under_its_outline_shows_no_step_beside_it(qapp: QApplication) ->
     image.fill(DAY.colour("board"))
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    paint(painter, traced([piece, cut], SCALE), DAY, QTransform.fromScale(SCALE, SCALE))
+    paint(painter, paintable([piece, cut], SCALE), DAY, QTransform.fromScale(SCALE, SCALE))
     painter.end()
     grey = grey_of(image).astype(float)
     y, x = np.mgrid[:SIZE, :SIZE] + 0.5

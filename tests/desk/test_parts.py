@@ -14,11 +14,11 @@ from tests.jobs import demo, plain_job
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, break_vow, change, sew_to, vow
 from vow_line.core.plan import plan
-from vow_line.desk import switches
-from vow_line.desk.autosave import Autosave
-from vow_line.desk.rows import Row, RowList
-from vow_line.desk.start import Places, application, make_frame
-from vow_line.desk.store import Store
+from vow_line.desk.actions import switches
+from vow_line.desk.lists.rows import Row, RowList
+from vow_line.desk.session.autosave import Autosave
+from vow_line.desk.session.store import Store
+from vow_line.desk.start import Places, application, make_window
 from vow_line.files import formats
 
 
@@ -114,29 +114,29 @@ def test_rows_that_stay_keep_the_place_of_the_focus(qapp: object, qtbot: QtBot) 
 def test_the_window_is_there_before_the_desk_is(tmp_path: Path, qapp: object) -> None:
     application()
     places = Places(tmp_path / "home", tmp_path / "state")
-    frame = make_frame(places, demo=True)
+    frame = make_window(places, demo=True)
     frame.show()
     words = {label.text() for label in frame.findChildren(QLabel)}
     assert "The shelf" in words
     assert frame.desk is None
     QTest.qWait(400)
     assert frame.desk is not None, "after the first paint it is filled"
-    assert next(j.path.name.partition(".")[0] for j in frame.desk.shelf.jobs) == "laying-knife"
+    assert next(j.path.name.partition(".")[0] for j in frame.desk.pages.shelf.jobs) == "laying-knife"
     frame.close()
     frame.deleteLater()
     QApplication.processEvents()
 
 
 def test_the_window_opens_on_the_bench_it_was_left_on(desk: Desk) -> None:
-    switches.ink(desk.window)
-    again = make_frame(desk.places)
+    switches.ink(desk.window.session)
+    again = make_window(desk.places)
     assert again.ink.name == "evening"
     again.deleteLater()
 
 
 def test_the_other_seam_is_reached_with_a_key_and_finished_ones_say_so(desk: Desk) -> None:
     desk.open("spar-knife")
-    sew = desk.window.sew
+    sew = desk.window.pages.sew
     assert sew.seam == "main-seam"
     desk.key(Qt.Key.Key_N)
     assert sew.seam == "belt-loop"
@@ -147,7 +147,7 @@ def test_the_other_seam_is_reached_with_a_key_and_finished_ones_say_so(desk: Des
     assert sew.lines()[0] == "The belt loop is sewn."
     desk.key(Qt.Key.Key_Backspace)
     assert sew.lines()[0].startswith("Hole")
-    desk.window.undo()
+    desk.window.session.undo()
     assert "is sewn" in sew.lines()[0] or sew.lines()[0].startswith("Hole")
 
 
@@ -164,9 +164,9 @@ def test_lace_is_reckoned_as_it_is_typed(desk: Desk) -> None:
     from PySide6.QtTest import QTest
 
     from vow_line.core.quantity import Units
-    from vow_line.desk.lace import LaceDialog
+    from vow_line.desk.dialogs.lace import LaceDialog
 
-    dialog = LaceDialog(desk.window, Units(), desk.window.ink)
+    dialog = LaceDialog(desk.window, Units(), desk.window.pages.ink)
     dialog.show()
     before, drawn = dialog.told["lace/long"].text(), dialog.picture.grab().toImage()
     field = dialog.fields["eyelets"]
@@ -187,16 +187,16 @@ def test_lace_is_reckoned_as_it_is_typed(desk: Desk) -> None:
 
 
 def test_thread_needle_and_hand_are_asked_for(desk: Desk) -> None:
-    from vow_line.desk.spool import Spool
+    from vow_line.desk.dialogs.thread import ThreadDialog
 
     desk.open("laying-knife")
-    spool = Spool(desk.window.store.job, desk.window)
-    assert spool.chosen(desk.window.store.job) == desk.window.store.job, "nothing changed, nothing rounded"
+    spool = ThreadDialog(desk.window.session.job, desk.window)
+    assert spool.chosen(desk.window.session.job) == desk.window.session.job, "nothing changed, nothing rounded"
     spool.numbers["thread.thread.price_m"].setText("0.12")
     spool.choices["thread.second_needle"].setCurrentIndex(1)
     spool.words["thread.thread.colour"].setText("oxblood")
     spool._take()
-    job = spool.chosen(desk.window.store.job)
+    job = spool.chosen(desk.window.session.job)
     assert job.thread.second_needle == "above"
     assert job.thread.thread.colour == "oxblood"
     assert plan(job).threading.reckonings[-1].more[1].write(job.units).startswith("costs 0.3")
@@ -207,20 +207,20 @@ def test_thread_needle_and_hand_are_asked_for(desk: Desk) -> None:
 
 def test_a_piece_that_is_only_riveted_can_be_looked_at_everywhere(desk: Desk) -> None:
     desk.open("key-fob")
-    desk.window.do("break", lambda j: break_vow(j, at=datetime(2027, 1, 6)))
-    desk.window.do("rivet it", lambda j: change(j, "piece.held", "riveted"))
-    assert not desk.window.store.plan.stitching.seams
+    desk.window.session.do("break", lambda j: break_vow(j, at=datetime(2027, 1, 6)))
+    desk.window.session.do("rivet it", lambda j: change(j, "piece.held", "riveted"))
+    assert not desk.window.session.plan.stitching.seams
     for name in ("measure", "draft", "stitch", "thread", "layout", "vow", "cut", "form", "sew", "edge", "record"):
-        desk.window.go(name)
+        desk.window.session.go(name)
         desk.picture()
         for key in (Qt.Key.Key_N, Qt.Key.Key_K):
             desk.key(key)
-    desk.window.go("sew")
-    assert desk.window.sew.lines()[:2] == ("Next, at Cut", "Punch the rivet hole")
+    desk.window.session.go("sew")
+    assert desk.window.pages.sew.lines()[:2] == ("Next, at Cut", "Punch the rivet hole")
     desk.key(Qt.Key.Key_L)
-    desk.window.go("thread")
-    assert desk.window.bench.board.scene.waits == "Nothing is sewn on this piece."
-    sewn, riveted = ({f.suffix for f in formats(p)} for p in (plan(demo("key-fob")), desk.window.store.plan))
+    desk.window.session.go("thread")
+    assert desk.window.pages.station.board.scene.waits == "Nothing is sewn on this piece."
+    sewn, riveted = ({f.suffix for f in formats(p)} for p in (plan(demo("key-fob")), desk.window.session.plan))
     assert sewn - riveted == {"-other-face.pdf"}, "no transfer sheet where nothing is sewn"
 
 
@@ -232,32 +232,32 @@ def test_every_step_is_shown_at_its_station_and_ticked_there(desk: Desk, name: s
     bare = job.work.model_copy(update={"done": (), "sewn": ()})
     held = job.piece.model_copy(update={"held": "riveted"}) if name == "key-fob" else job.piece
     fresh = vow(job.model_copy(update={"vows": (), "work": bare, "piece": held}), at=datetime(2027, 1, 6))
-    window.do("begin again", lambda _: fresh)
-    steps = {s.id: s for s in window.store.plan.work.steps}
+    window.session.do("begin again", lambda _: fresh)
+    steps = {s.id: s for s in window.session.plan.work.steps}
     for station in ("cut", "form", "edge"):
-        window.go(station)
+        window.session.go(station)
         desk.slip()
-        shown = {r.key for r in window.bench.slip.rows if r.kind == "step"}
+        shown = {r.key for r in window.pages.station.slip.rows if r.kind == "step"}
         assert shown == {s.id for s in steps.values() if s.station == station}
-    window.go("sew")
+    window.session.go("sew")
     ticked: set[str] = set()
     for _ in range(4000):
-        first = window.sew._first
-        if all(window.store.job.work.is_done(s.id) for s in steps.values() if s.station == "sew"):
+        first = window.pages.sew._first
+        if all(window.session.job.work.is_done(s.id) for s in steps.values() if s.station == "sew"):
             break
-        if window.station == "sew":
+        if window.session.station == "sew":
             ticked |= {first.id} if first and first.station == "sew" else set()
-            window.sew.forward()
+            window.pages.sew.forward()
         else:
             assert first is not None
-            window._tick_step(first.id, True)
-            window.go("sew")
+            window.session.tick(first.id, True)
+            window.session.go("sew")
     assert {s for s in steps if s.startswith(("set/", "glue/", "fix/")) and steps[s].station == "sew"} <= ticked
 
 
 def test_a_job_whose_name_is_no_file_name_begins_in_a_file_all_the_same(desk: Desk) -> None:
     job = plain_job().model_copy(update={"name": "Hook, 1/2 in"})
     for expected in ("hook-1-2-in.vow.json", "hook-1-2-in-2.vow.json"):
-        desk.window.begin_with(job)
-        assert desk.window.path == desk.window.jobs_folder / expected
-        assert desk.window.path.exists()
+        desk.window.session.begin_with(job)
+        assert desk.window.session.path == desk.window.session.jobs_folder / expected
+        assert desk.window.session.path.exists()

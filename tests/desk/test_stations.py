@@ -8,27 +8,27 @@ from PySide6.QtTest import QTest
 
 from tests.desk.conftest import Desk, grey_of
 from vow_line.core.job import change, value_at
-from vow_line.desk import switches
-from vow_line.desk.asking import measure_thread, practise
+from vow_line.desk.actions import switches
+from vow_line.desk.dialogs.sewing import measure_thread
 
 
 def test_a_field_says_ounces_when_leather_is_read_in_them(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    switches.leather_units(desk.window)
+    switches.leather_units(desk.window.session)
     assert desk.field("leather.thickness_mm").text() == "8.1 oz"
     desk.type("leather.thickness_mm", "7-8")
-    assert desk.window.store.job.leather.thickness_mm == pytest.approx(7.5 * 25.4 / 64)  # type: ignore[union-attr]
+    assert desk.window.session.job.leather.thickness_mm == pytest.approx(7.5 * 25.4 / 64)  # type: ignore[union-attr]
 
 
 def test_a_choice_is_made_on_the_drawing(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    combo = desk.window.bench.board._combos["piece.mouth"]
+    combo = desk.window.pages.station.board._combos["piece.mouth"]
     combo.setFocus()
     desk.key(Qt.Key.Key_Down)
-    assert desk.window.store.job.piece.mouth == "scooped"  # type: ignore[union-attr]
-    assert desk.window.store.undo_name == "set mouth"  # type: ignore[union-attr]
+    assert desk.window.session.job.piece.mouth == "scooped"  # type: ignore[union-attr]
+    assert desk.window.session.undo_name == "set mouth"  # type: ignore[union-attr]
 
 
 def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:
@@ -38,97 +38,99 @@ def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:
         ("piece.loop", Qt.Key.Key_End, None), ("piece.worn", Qt.Key.Key_Down, "left"),
         ("piece.formed", Qt.Key.Key_Down, True), ("piece.opened", Qt.Key.Key_Up, True),
     ):  # fmt: skip
-        desk.window.bench.board._combos[path].setFocus()
+        desk.window.pages.station.board._combos[path].setFocus()
         desk.key(key)
-        assert value_at(desk.window.store.job, path) == told  # type: ignore[union-attr]
-    assert "piece.loop.belt_mm" not in desk.window.bench.board.fields
-    desk.window.bench.board._combos["piece.loop"].setFocus()
+        assert value_at(desk.window.session.job, path) == told  # type: ignore[union-attr]
+    assert "piece.loop.belt_mm" not in desk.window.pages.station.board.fields
+    desk.window.pages.station.board._combos["piece.loop"].setFocus()
     desk.key(Qt.Key.Key_Home)
-    assert "piece.loop.belt_mm" in desk.window.bench.board.fields
+    assert "piece.loop.belt_mm" in desk.window.pages.station.board.fields
 
 
 def test_the_prongs_at_hand_decide_the_strikes(desk: Desk) -> None:
     desk.open("laying-knife")
-    desk.window.do("thin leather", lambda j: change(change(j, "leather.thickness_mm", 1.2), "piece.welt_mm", 1.2))
+    desk.window.session.do(
+        "thin leather", lambda j: change(change(j, "leather.thickness_mm", 1.2), "piece.welt_mm", 1.2)
+    )
     desk.station("stitch")
     before = desk.slip()["Strikes, main seam"]
-    combo = desk.window.bench.board._combos["stitch.teeth"]
+    combo = desk.window.pages.station.board._combos["stitch.teeth"]
     assert combo.currentText() == "6, 2, 1"
     combo.setFocus()
     desk.key(Qt.Key.Key_Down)
-    assert desk.window.store.job.stitch.teeth == (8, 4, 2)  # type: ignore[union-attr]
+    assert desk.window.session.job.stitch.teeth == (8, 4, 2)  # type: ignore[union-attr]
     assert int(desk.slip()["Strikes, main seam"]) < int(before)
     assert combo.currentText() == "8, 4, 2"
     combo.setFocus()
     desk.key(Qt.Key.Key_Down)
-    assert combo.currentText() == ", ".join(map(str, desk.window.store.job.stitch.teeth)) != "8, 4, 2"  # type: ignore[union-attr]
+    assert combo.currentText() == ", ".join(map(str, desk.window.session.job.stitch.teeth)) != "8, 4, 2"  # type: ignore[union-attr]
 
 
 def test_tools_of_the_workshop_are_chosen_on_the_drawing(desk: Desk) -> None:
-    from vow_line.desk.keeping import forget_kept, keep_tool
+    from vow_line.desk.dialogs.workshop import forget_kept, keep_tool
 
     desk.open("laying-knife")
     desk.station("stitch")
-    combo = desk.window.bench.board._combos["stitch"]
+    combo = desk.window.pages.station.board._combos["stitch"]
     combo.setCurrentIndex(combo.findText("irons, no 8"))
     combo.activated.emit(combo.currentIndex())
-    stitch = desk.window.store.job.stitch
+    stitch = desk.window.session.job.stitch
     assert (stitch.tool_name, stitch.teeth) == ("irons, no 8", (8, 4, 2))
     desk.type("stitch.pitch_mm", "3.5")
-    keep_tool(desk.window, "my irons")
+    keep_tool(desk.window.session, desk.window, "my irons")
     desk.open("turf-knife")
     desk.station("stitch")
-    combo = desk.window.bench.board._combos["stitch"]
+    combo = desk.window.pages.station.board._combos["stitch"]
     assert combo.findText("my irons") >= 0
     combo.setCurrentIndex(combo.findText("my irons"))
     combo.activated.emit(combo.currentIndex())
-    assert desk.window.store.job.stitch.pitch_mm == 3.5
-    forget_kept(desk.window, "my irons")
-    assert desk.window.store.job.stitch.tool_name == "my irons", "the job keeps its own copy"
+    assert desk.window.session.job.stitch.pitch_mm == 3.5
+    forget_kept(desk.window.session, desk.window, "my irons")
+    assert desk.window.session.job.stitch.tool_name == "my irons", "the job keeps its own copy"
 
 
 def test_strikes_are_stepped_through_with_a_key(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("stitch")
-    desk.window.bench.board.setFocus()
+    desk.window.pages.station.board.setFocus()
     desk.key(Qt.Key.Key_K)
-    scene = desk.window.bench.board.scene
-    assert any("strike 1 of" in label.says.write(desk.window.store.job.units) for label in scene.labels)
+    scene = desk.window.pages.station.board.scene
+    assert any("strike 1 of" in label.says.write(desk.window.session.job.units) for label in scene.labels)
     struck = [m for m in scene.marks if m.meaning == "done"]
-    first = desk.window.store.plan.stitching.seam("main-seam").strikes[0]
+    first = desk.window.session.plan.stitching.seam("main-seam").strikes[0]
     assert [len(m.line) for m in struck] == [first.teeth, first.teeth], "on the piece and on the strip"
     desk.key(Qt.Key.Key_K)
     desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ShiftModifier)
     desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ShiftModifier)
-    last = len(desk.window.store.plan.stitching.seam("main-seam").strikes)
-    labels = [label.says.write(desk.window.store.job.units) for label in desk.window.bench.board.scene.labels]
+    last = len(desk.window.session.plan.stitching.seam("main-seam").strikes)
+    labels = [label.says.write(desk.window.session.job.units) for label in desk.window.pages.station.board.scene.labels]
     assert any(f"strike {last} of {last}" in label for label in labels)
 
 
 def test_a_remainder_has_more_than_one_mend(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("stitch")
-    rows = desk.window.bench.findings.rows
+    rows = desk.window.pages.station.findings.rows
     at = next(k for k, r in enumerate(rows) if "leaves" in r.name)
     assert rows[at].action == "share it between both ends"
     assert rows[at + 1].name == "or another way"
-    findings = desk.window.bench.findings
+    findings = desk.window.pages.station.findings
     findings.setFocus()
     findings.setCurrentIndex(findings.model().index(at + 1, 0))
     desk.key(Qt.Key.Key_Return)
-    assert desk.window.store.job.stitch.remainder == "spread"
+    assert desk.window.session.job.stitch.remainder == "spread"
 
 
 def test_a_stitch_is_chosen_at_thread_and_practised_on_scrap(desk: Desk) -> None:
     desk.open("slasher-grip")
     desk.station("thread")
-    combo = desk.window.bench.board._combos["thread.butt_stitch"]
+    combo = desk.window.pages.station.board._combos["thread.butt_stitch"]
     before = desk.slip()["Thread, butt seam"]
     combo.setCurrentIndex(combo.findText("crosses"))
     combo.activated.emit(combo.currentIndex())
     assert desk.slip()["Thread, butt seam"] != before
-    practise(desk.window, "whip")
-    sew = desk.window.sew
+    desk.window.pages.practise("whip")
+    sew = desk.window.pages.sew
     assert "practising" not in sew.lines()[0]
     assert sew.lines()[0] == "Hole 1 of 12"
     for _ in range(14):
@@ -137,47 +139,47 @@ def test_a_stitch_is_chosen_at_thread_and_practised_on_scrap(desk: Desk) -> None
     desk.key(Qt.Key.Key_Backspace)
     assert sew.lines()[0].startswith("Hole 12")
     desk.key(Qt.Key.Key_Escape)
-    assert desk.window.station == "thread"
-    assert desk.window.store.job.work.sewn == ()
+    assert desk.window.session.station == "thread"
+    assert desk.window.session.job.work.sewn == ()
 
 
 def test_each_seam_may_be_sewn_in_its_own_way(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("thread")
     before = desk.slip()
-    combo = desk.window.bench.board._combos["thread.of/main-seam/stitch"]
+    combo = desk.window.pages.station.board._combos["thread.of/main-seam/stitch"]
     combo.setCurrentIndex(combo.findText("double running"))
     combo.activated.emit(combo.currentIndex())
     after = desk.slip()
     assert after["Of each thread, main seam"]
     assert after["Thread, belt loop"] == before["Thread, belt loop"]
     assert combo.currentText() == "double running"
-    desk.window.bench.board.setFocus()
+    desk.window.pages.station.board.setFocus()
     desk.key(Qt.Key.Key_N)
-    assert desk.window.bench.board._combos["thread.of/belt-loop/stitch"].currentText() == "saddle"
-    desk.window.undo()
-    assert desk.window.store.job.thread.own == ()
+    assert desk.window.pages.station.board._combos["thread.of/belt-loop/stitch"].currentText() == "saddle"
+    desk.window.session.undo()
+    assert desk.window.session.job.thread.own == ()
 
 
 def test_thread_measured_while_sewing_says_where_to_join(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("sew")
-    sew = desk.window.sew
+    sew = desk.window.pages.sew
     assert "enough" in sew.lines()[5]
-    measure_thread(desk.window, "main-seam", "40 cm")
+    measure_thread(desk.window.session, desk.window, "main-seam", "40 cm")
     assert sew.lines()[4] == "Thread left 40 cm"
     assert "short of" in sew.lines()[5]
     assert "join at hole" in sew.lines()[5]
-    measure_thread(desk.window, "main-seam", "what")
+    measure_thread(desk.window.session, desk.window, "main-seam", "what")
     assert sew.lines()[4] == "Thread left 40 cm"
-    desk.window.undo()
+    desk.window.session.undo()
     assert "enough" in sew.lines()[5]
 
 
 def test_the_thread_moves_and_the_pace_is_told(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("sew")
-    sew = desk.window.sew
+    sew = desk.window.pages.sew
     k = sew._enlarged()
     box = QTransform.fromScale(k, k).mapRect(sew._section_box()).toAlignedRect()
     sew._shown_ms = 0
@@ -212,19 +214,19 @@ def test_stations_are_added_and_taken_away_from_the_menu(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("measure")
     desk.window.actions_["add-station"].trigger()
-    job = desk.window.store.job  # type: ignore[union-attr]
+    job = desk.window.session.job  # type: ignore[union-attr]
     assert len(job.thing.stations) == 8
     assert any("has not been measured" in f for f in desk.findings())
     new = next(k for k, s in enumerate(job.thing.stations) if not s.width.taken)
     desk.field(f"thing.stations.{new}.width.first").setFocus()
     desk.window.actions_["remove-station"].trigger()
-    assert len(desk.window.store.job.thing.stations) == 7  # type: ignore[union-attr]
+    assert len(desk.window.session.job.thing.stations) == 7  # type: ignore[union-attr]
 
 
 def test_a_step_of_the_seams_shows_each_in_turn(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("thread")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     board.setFocus()
     first = desk.picture(board)
     desk.key(Qt.Key.Key_N)
@@ -237,7 +239,7 @@ def test_a_step_of_the_seams_shows_each_in_turn(desk: Desk) -> None:
 def test_a_long_reckoning_unfolds(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    slip = desk.window.bench.slip
+    slip = desk.window.pages.station.slip
     long = next(k for k, r in enumerate(slip.rows) if r.more)
     slip.setFocus()
     slip.setCurrentIndex(slip.model().index(long, 0))
@@ -249,7 +251,7 @@ def test_a_long_reckoning_unfolds(desk: Desk) -> None:
 
 def test_sewing_is_read_from_across_the_room(desk: Desk) -> None:
     desk.open("spar-knife")
-    sew = desk.window.sew
+    sew = desk.window.pages.sew
     grey = grey_of(desk.picture(sew))
     ground = np.median(grey[:40])
     prompt = np.abs(grey[62:250, 40 : sew.width() // 2].astype(int) - int(ground)) > 90
@@ -268,42 +270,42 @@ def test_a_thread_too_short_is_said_in_words_not_only_in_colour(desk: Desk) -> N
     job = desk.places
     assert job
     desk.open("spar-knife")
-    sewn = desk.window.store.plan.threading.seam("main-seam")  # type: ignore[union-attr]
-    told = prompts(sewn, desk.window.store.job.thread)
-    assert all(thread_says(told, k).write(desk.window.store.job.units).endswith("enough") for k in range(len(told)))  # type: ignore[union-attr]
+    sewn = desk.window.session.plan.threading.seam("main-seam")  # type: ignore[union-attr]
+    told = prompts(sewn, desk.window.session.job.thread)
+    assert all(thread_says(told, k).write(desk.window.session.job.units).endswith("enough") for k in range(len(told)))  # type: ignore[union-attr]
 
 
 def test_the_shelf_tells_each_job_in_words(desk: Desk) -> None:
-    spoken = [j.spoken() for j in desk.window.shelf.jobs]
+    spoken = [j.spoken() for j in desk.window.pages.shelf.jobs]
     assert spoken[1].startswith("Hedging knife, for Perrin Oake. Width 2 3/16 in from the guard has not been measured.")
     assert "36 passes made" in spoken[2]
     assert "done, and recorded" in spoken[3]
 
 
 def test_naming_a_job(desk: Desk) -> None:
-    from vow_line.desk.naming import Naming
+    from vow_line.desk.dialogs.names import NamesDialog
 
     desk.open("laying-knife")
-    naming = Naming(desk.window.store.job, desk.window)  # type: ignore[union-attr]
+    naming = NamesDialog(desk.window.session.job, desk.window)  # type: ignore[union-attr]
     naming.fields["name"].setText("Long laying knife")
-    desk.window.do("name the job", naming.named)
-    assert desk.window.store.job.name == "Long laying knife"  # type: ignore[union-attr]
+    desk.window.session.do("name the job", naming.named)
+    assert desk.window.session.job.name == "Long laying knife"  # type: ignore[union-attr]
     naming.fields["name"].setText("  ")
-    assert not desk.window.do("name the job", naming.named)
+    assert not desk.window.session.do("name the job", naming.named)
     assert "must not be empty" in desk.window.notice.text()
     naming.deleteLater()
 
 
 def test_a_change_refused_after_the_vow_says_what_to_do(desk: Desk) -> None:
     desk.open("spar-knife")
-    assert not desk.window.do("set margin", lambda j: change(j, "piece.margin_mm", 5.0))
+    assert not desk.window.session.do("set margin", lambda j: change(j, "piece.margin_mm", 5.0))
     assert "Break the vow" in desk.window.notice.text()
 
 
 def test_a_lesser_seam_may_have_its_holes_from_a_tool_of_its_own(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("stitch")
-    board = desk.window.bench.board
+    board = desk.window.pages.station.board
     assert "stitch.start_in_mm" in board.fields
     board.setFocus()
     desk.key(Qt.Key.Key_N)
@@ -312,20 +314,20 @@ def test_a_lesser_seam_may_have_its_holes_from_a_tool_of_its_own(desk: Desk) -> 
     assert combo.currentText() == "as the main seam"
     combo.setCurrentIndex(combo.findText("drill 1.5 mm"))
     combo.activated.emit(combo.currentIndex())
-    stitching = desk.window.store.plan.stitching
+    stitching = desk.window.session.plan.stitching
     assert (stitching.seam("belt-loop").hole_mm, stitching.seam("main-seam").hole_mm) == (1.5, 1.2)
-    assert desk.window.store.job.stitch.own[0].tool.name == "drill 1.5 mm"
+    assert desk.window.session.job.stitch.own[0].tool.name == "drill 1.5 mm"
     assert "stitch.pitch_mm" not in board.fields, "the others' pitch is theirs"
     combo.setCurrentIndex(0)
     combo.activated.emit(0)
-    assert desk.window.store.job.stitch.own == ()
+    assert desk.window.session.job.stitch.own == ()
 
 
 def test_the_vow_tells_in_one_line_what_was_put_together_and_unfolds(desk: Desk) -> None:
     desk.open("spar-knife")
-    desk.window.go("vow")
-    reading = desk.window.vow_page.reading
-    checked = desk.window.store.plan.checked  # type: ignore[union-attr]
+    desk.window.session.go("vow")
+    reading = desk.window.pages.vow.reading
+    checked = desk.window.session.plan.checked  # type: ignore[union-attr]
     k, row = next((k, r) for k, r in enumerate(reading.rows) if r.name.startswith("put together"))
     assert row.name == f"put together and checked: {len(checked)} things"
     assert len(row.more) == len(checked) > 10

@@ -15,43 +15,42 @@ from vow_line.core import plan as planning
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
-from vow_line.desk.begin import Card
-from vow_line.desk.filing import export
 from vow_line.desk.line import LINE
+from vow_line.desk.pages.begin import PictureButton
 from vow_line.files.job_json import read_job
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 
 
 def _ink(desk: Desk) -> np.ndarray:
-    image = desk.picture(desk.window.bench.board)
+    image = desk.picture(desk.window.pages.station.board)
     return np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1).copy()
 
 
 @pytest.mark.real_window
 def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None:
     window = desk.window
-    assert [j.plan.job.name for j in window.shelf.jobs if j.plan][:4] == [
+    assert [j.plan.job.name for j in window.pages.shelf.jobs if j.plan][:4] == [
         "Laying knife", "Hedging knife", "Spar knife", "Grafting knife",
     ]  # fmt: skip
-    window.shelf.list.setFocus()
+    window.pages.shelf.list.setFocus()
     desk.key(Qt.Key.Key_Return)
     assert window.name.text() == "Laying knife"
-    assert window.station == "draft"
+    assert window.session.station == "draft"
 
     # a reading is changed on the drawing, in either unit, and everything that follows moves at once
     desk.station("measure")
-    before = window.store.plan  # type: ignore[union-attr]
+    before = window.session.plan  # type: ignore[union-attr]
     desk.type("thing.stations.0.width.first", "1 3/16 in")
     assert desk.field("thing.stations.0.width.first").text() == "30.2 mm"
     desk.type("thing.stations.0.width.second", "30.2mm")
-    after = window.store.plan  # type: ignore[union-attr]
+    after = window.session.plan  # type: ignore[union-attr]
     assert before.draft is not None
     assert after.draft is not None
     assert after.draft.pieces[0].area_mm2 < before.draft.pieces[0].area_mm2
 
     # the missing second reading is asked for, and taken
-    window.bench.findings.setFocus()
+    window.pages.station.findings.setFocus()
     assert desk.findings() == ["Thickness 60 mm from the guard was read once."]
     desk.key(Qt.Key.Key_Return)
     assert desk.focused() is desk.field("thing.stations.2.thick.second")
@@ -63,26 +62,26 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
     desk.station("draft")
     assert "does not come out" in desk.findings()[0]
     still = _ink(desk)
-    window.bench.slider.setFocus()
+    window.pages.station.slider.setFocus()
     for _ in range(4):
         desk.key(Qt.Key.Key_PageUp)
-    assert window.bench.drawn.text() == f"{window.bench.slider.value()} mm out" != "0 mm out"
+    assert window.pages.station.drawn.text() == f"{window.pages.station.slider.value()} mm out" != "0 mm out"
     assert (_ink(desk) != still).sum() > 500, "the blade has moved on the board"
-    row = window.bench.findings.visualRect(window.bench.findings.model().index(0, 0))
-    desk.click(window.bench.findings.viewport(), QPoint(row.right() - 30, row.top() + 18))
+    row = window.pages.station.findings.visualRect(window.pages.station.findings.model().index(0, 0))
+    desk.click(window.pages.station.findings.viewport(), QPoint(row.right() - 30, row.top() + 18))
     assert not any("come out" in f for f in desk.findings())
 
     # read back, vowed
     desk.station("vow")
-    assert window.vow_page.vow_button.isEnabled()
-    desk.click(window.vow_page.vow_button)
+    assert window.pages.vow.vow_button.isEnabled()
+    desk.click(window.pages.vow.vow_button)
     assert window.state.text().startswith("revision 1, vowed 6 January")
 
     # the plan is closed now; the leather is real
     desk.station("draft")
     assert desk.field("piece.margin_mm").isReadOnly()
     desk.station("cut")
-    rows = window.bench.slip
+    rows = window.pages.station.slip
     rows.setFocus()
     for k, row_ in enumerate(rows.rows):
         if row_.ticked is not None:
@@ -98,24 +97,24 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
 
     # sewing, from across the room: holes, loop, glue, holes, main seam
     desk.station("sew")
-    assert window.sew.lines()[1] == "Make the holes of the belt loop"
+    assert window.pages.sew.lines()[1] == "Make the holes of the belt loop"
     desk.key(Qt.Key.Key_Space)
-    assert window.sew.lines()[0] == "Hole 1 of 32"
+    assert window.pages.sew.lines()[0] == "Hole 1 of 32"
     for _ in range(400):
-        if window.sew.seam == "main-seam" and window.sew.lines()[0].startswith("Hole"):
+        if window.pages.sew.seam == "main-seam" and window.pages.sew.lines()[0].startswith("Hole"):
             break
         desk.key(Qt.Key.Key_Space)
     for _ in range(20):
         desk.key(Qt.Key.Key_Space)
-    hole = window.sew.lines()[0]
+    hole = window.pages.sew.lines()[0]
     desk.key(Qt.Key.Key_Backspace)
     desk.key(Qt.Key.Key_Right)
-    assert window.sew.lines()[0] == hole
+    assert window.pages.sew.lines()[0] == hole
     for _ in range(200):
-        if "is sewn" in window.sew.lines()[0]:
+        if "is sewn" in window.pages.sew.lines()[0]:
             break
         desk.key(Qt.Key.Key_PageDown)
-    assert window.store.job.work.is_done("sew/main-seam")  # type: ignore[union-attr]
+    assert window.session.job.work.is_done("sew/main-seam")  # type: ignore[union-attr]
 
     # the rest of the edges
     desk.station("edge")
@@ -127,24 +126,24 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
 
     # what was left is written down, and the next job begins wiser
     desk.station("record")
-    sewn = window.store.plan.threading.seam("main-seam")  # type: ignore[union-attr]
+    sewn = window.session.plan.threading.seam("main-seam")  # type: ignore[union-attr]
     left = sewn.total_mm - 1.08 * sewn.path_mm
     desk.type("record.left/main-seam", f"{left:.0f} mm")
     assert "Slack this job teaches" in desk.slip()
     window.actions_["close-record"].trigger()
     assert "the next job begins with it" in window.notice.text()
     desk.key(Qt.Key.Key_S, CTRL)
-    assert read_job(window.path).record.closed  # type: ignore[arg-type]
+    assert read_job(window.session.path).record.closed  # type: ignore[arg-type]
     window.actions_["next-like"].trigger()
-    assert window.store.job.name == "Laying knife, next"  # type: ignore[union-attr]
-    assert window.store.job.thread.slack.value == pytest.approx((1.03 * 1.08) ** 0.5 - 1, abs=0.002)  # type: ignore[union-attr]
-    assert window.store.job.vowed is None  # type: ignore[union-attr]
+    assert window.session.job.name == "Laying knife, next"  # type: ignore[union-attr]
+    assert window.session.job.thread.slack.value == pytest.approx((1.03 * 1.08) ** 0.5 - 1, abs=0.002)  # type: ignore[union-attr]
+    assert window.session.job.vowed is None  # type: ignore[union-attr]
 
 
 def test_a_hold_is_accepted_in_writing_before_the_vow(desk: Desk) -> None:
     desk.open("hedging-knife")
     desk.station("vow")
-    page = desk.window.vow_page
+    page = desk.window.pages.vow
     assert not page.vow_button.isEnabled()
     page.findings.setFocus()
     page.reason.setFocus()
@@ -152,13 +151,13 @@ def test_a_hold_is_accepted_in_writing_before_the_vow(desk: Desk) -> None:
     desk.key(Qt.Key.Key_Return)
     assert page.findings.rows[0].accepted
     desk.click(page.vow_button)
-    assert desk.window.store.job.vowed.accepted[0].reason.startswith("the blade is away")  # type: ignore[union-attr]
+    assert desk.window.session.job.vowed.accepted[0].reason.startswith("the blade is away")  # type: ignore[union-attr]
 
 
 def test_a_broken_vow_lays_the_new_pattern_over_what_is_cut(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("vow")
-    page = desk.window.vow_page
+    page = desk.window.pages.vow
     desk.click(page.vow_button)
     assert desk.window.state.text().startswith("not vowed")
     desk.station("stitch")
@@ -187,41 +186,40 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     desk.open("laying-knife")
     desk.station("draft")
     desk.type("piece.margin_mm", "4.5")
-    path = desk.window.path
+    path = desk.window.session.path
     assert path is not None
     QTest.qWait(400)  # the autosave's own delay, after which the current may fail
     again = make_desk()
-    assert again.window.open(path)
-    assert again.window.store.job.piece.margin_mm == 4.5  # type: ignore[union-attr]
+    assert again.window.session.open_file(path)
+    assert again.window.session.job.piece.margin_mm == 4.5  # type: ignore[union-attr]
     assert "kept, and is here again" in again.window.notice.text()
     assert read_job(path).piece.margin_mm == 3.5  # type: ignore[attr-defined]
     QApplication.processEvents()
     again.window.actions_["undo"].trigger()
-    assert again.window.store.job == read_job(path)  # type: ignore[union-attr]
+    assert again.window.session.job == read_job(path)  # type: ignore[union-attr]
     again.station("draft")
     again.type("piece.margin_mm", "4")
-    again.window.frame.close()
+    again.window.window_.close()
     third = make_desk()
-    third.window.open(path)
-    assert third.window.store.job.piece.margin_mm == 4  # type: ignore[union-attr]
+    third.window.session.open_file(path)
+    assert third.window.session.job.piece.margin_mm == 4  # type: ignore[union-attr]
 
 
 def test_sewing_comes_back_at_the_same_hole(make_desk: Callable[[], Desk]) -> None:
     desk = make_desk()
     desk.open("spar-knife")
-    assert desk.window.station == "sew"
+    assert desk.window.session.station == "sew"
     desk.key(Qt.Key.Key_Space)
-    hole = desk.window.sew.lines()
-    desk.window.frame.close()
+    hole = desk.window.pages.sew.lines()
+    desk.window.window_.close()
     again = make_desk()
     again.open("spar-knife")
-    assert again.window.sew.lines() == hole
+    assert again.window.pages.sew.lines() == hole
 
 
 def test_every_edit_is_undone_to_the_identical_job(desk: Desk) -> None:
     desk.open("laying-knife")
-    store = desk.window.store
-    assert store is not None
+    store = desk.window.session
     start = store.job
     desk.station("draft")
     desk.type("piece.welt_mm", "8 oz")
@@ -232,11 +230,11 @@ def test_every_edit_is_undone_to_the_identical_job(desk: Desk) -> None:
     desk.type("stitch.pitch_mm", "no 8 french")
     seen = [store.job]
     while store.undo_name:
-        desk.window.undo()
+        desk.window.session.undo()
         seen.append(store.job)
     assert store.job == start
     for job in reversed(seen[:-1]):
-        desk.window.redo()
+        desk.window.session.redo()
         assert store.job == job
     assert plan(store.job) is not None
 
@@ -244,7 +242,7 @@ def test_every_edit_is_undone_to_the_identical_job(desk: Desk) -> None:
 def test_what_cannot_be_read_is_said_at_the_value_and_stays_to_be_mended(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    job = desk.window.store.job  # type: ignore[union-attr]
+    job = desk.window.session.job  # type: ignore[union-attr]
     field = desk.field("piece.margin_mm")
     for text, says in (
         ("three", "Cannot read 'three'"),
@@ -256,7 +254,7 @@ def test_what_cannot_be_read_is_said_at_the_value_and_stays_to_be_mended(desk: D
         assert field.wrong.isVisible()
         assert says in field.wrong.text()
         assert field.text() == text
-    assert desk.window.store.job == job  # type: ignore[union-attr]
+    assert desk.window.session.job == job  # type: ignore[union-attr]
     desk.key(Qt.Key.Key_Escape)
     assert field.text() == "3.5 mm"
     assert not field.wrong.isVisible()
@@ -265,7 +263,7 @@ def test_what_cannot_be_read_is_said_at_the_value_and_stays_to_be_mended(desk: D
 def test_pointing_lights_up_the_sum_and_the_part(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    bench = desk.window.bench
+    bench = desk.window.pages.station
     welt = next(r for r in bench.slip.rows if r.name == "Welt, wide")
     row = next(k for k, r in enumerate(bench.slip.rows) if r is welt)
     dull = desk.picture(bench.board)
@@ -282,7 +280,7 @@ def test_pointing_lights_up_the_sum_and_the_part(desk: Desk) -> None:
 def test_the_section_follows_the_pointer_and_the_keys(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")
-    bench = desk.window.bench
+    bench = desk.window.pages.station
     QTest.mouseMove(bench.board, bench.board.transform().map(QPoint(-20, 100)))
     QApplication.processEvents()
     assert bench.view.section_at_mm == pytest.approx(100, abs=1)
@@ -294,13 +292,13 @@ def test_the_section_follows_the_pointer_and_the_keys(desk: Desk) -> None:
 
 def test_export_runs_beside_and_says_what_it_wrote(desk: Desk, tmp_path: Path, qtbot: QtBot) -> None:
     desk.open("spar-knife")
-    export(desk.window, tmp_path / "out")
+    desk.window.exports.ask(tmp_path / "out")
     qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
     assert "Written into" in desk.window.notice.text()
     assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".pdf", ".svg", ".dxf", ".csv", ".ics"}
     (tmp_path / "file").write_text("in the way")
-    desk.window.say("")
-    export(desk.window, tmp_path / "file")
+    desk.window.session.say("")
+    desk.window.exports.ask(tmp_path / "file")
     qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
     assert "could not be written" in desk.window.notice.text()
 
@@ -308,45 +306,45 @@ def test_export_runs_beside_and_says_what_it_wrote(desk: Desk, tmp_path: Path, q
 def test_a_damaged_file_is_said_on_the_shelf_and_when_fetched(desk: Desk, tmp_path: Path) -> None:
     bad = tmp_path / "bad.vow.json"
     bad.write_text('{"format": 1, "name"')
-    desk.window.workshop.remember(bad)
-    desk.window.show_shelf()
+    desk.window.session.workshop.remember(bad)
+    desk.window.pages.show_shelf()
     QTest.qWait(50)
-    assert "not JSON" in desk.window.shelf.jobs[0].wrong
-    assert not desk.window.open(bad)
+    assert "not JSON" in desk.window.pages.shelf.jobs[0].wrong
+    assert not desk.window.session.open_file(bad)
     assert "not JSON" in desk.window.notice.text()
-    assert desk.window.pages.currentWidget() is desk.window.shelf
+    assert desk.window.pages.currentWidget() is desk.window.pages.shelf
 
 
 def test_a_slip_is_written_down_where_it_happened_and_read_at_the_record(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("cut")
-    note = desk.window.bench.note
+    note = desk.window.pages.station.note
     assert note.isVisible()
     desk.click(note)
     QTest.keyClicks(note, "nicked the mouth; trimmed")
     desk.key(Qt.Key.Key_Return)
     assert note.text() == ""
     desk.station("record")
-    assert any(r.name == "Cut" and "nicked the mouth" in r.detail for r in desk.window.bench.slip.rows)
+    assert any(r.name == "Cut" and "nicked the mouth" in r.detail for r in desk.window.pages.station.slip.rows)
     desk.station("draft")
     assert not note.isVisible()
 
 
 def test_a_job_is_taken_off_the_shelf_and_its_file_stays(desk: Desk) -> None:
-    desk.window.shelf.list.setFocus()
+    desk.window.pages.shelf.list.setFocus()
     desk.key(Qt.Key.Key_Down)
-    path = desk.window.shelf.jobs[1].path
+    path = desk.window.pages.shelf.jobs[1].path
     desk.key(Qt.Key.Key_Backspace, CTRL)
-    assert path not in [j.path for j in desk.window.shelf.jobs]
+    assert path not in [j.path for j in desk.window.pages.shelf.jobs]
     assert path.exists()
     assert str(path) in desk.window.notice.text()
 
 
 def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
-    desk.click(desk.window.shelf.findChild(type(desk.window.vow_page.vow_button), "begin"))  # type: ignore[arg-type]
+    desk.click(desk.window.pages.shelf.findChild(type(desk.window.pages.vow.vow_button), "begin"))  # type: ignore[arg-type]
     desk.key(Qt.Key.Key_Return)  # a knife
     desk.key(Qt.Key.Key_Return)  # on the belt, folded
-    assert desk.window.station == "measure"
+    assert desk.window.session.station == "measure"
     assert any("has not been measured" in f for f in desk.findings())
     for k, (wide, thick) in enumerate(((28, 3), (29, 3), (28, 2.8), (22, 2.5))):
         for part, value in (("width", wide), ("thick", thick)):
@@ -361,19 +359,19 @@ def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
         desk.type(f"thing.handle_length.{turn}", "11 cm")
     assert desk.findings() == []
     desk.station("draft")
-    assert desk.window.store.plan.draft is not None  # type: ignore[union-attr]
+    assert desk.window.session.plan.draft is not None  # type: ignore[union-attr]
     assert "Thread, main seam" in desk.slip()
 
 
 def test_every_kind_is_begun_from_its_drawing(desk: Desk) -> None:
-    page = desk.window.begin_page
+    page = desk.window.pages.begin
     begun = set()
     for thing in THINGS:
         for k in range(sum(issubclass(thing.gives, kind.fits) for kind in KINDS)):
-            desk.window.begin()
-            desk.click(next(c for c in page._things.findChildren(Card) if c.name == thing.says.capitalize()))
-            desk.click(page._kinds.findChildren(Card)[k])
-            job = desk.window.store.job
+            desk.window.pages.ask_to_begin()
+            desk.click(next(c for c in page._things.findChildren(PictureButton) if c.name == thing.says.capitalize()))
+            desk.click(page._kinds.findChildren(PictureButton)[k])
+            job = desk.window.session.job
             assert isinstance(job.thing, thing)
             assert any("has not been measured" in f for f in desk.findings())
             begun.add(type(job.piece))
@@ -383,24 +381,26 @@ def test_every_kind_is_begun_from_its_drawing(desk: Desk) -> None:
 def test_a_measured_thing_is_carried_in_another_way(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.key(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
-    card = next(c for c in desk.window.begin_page._kinds.findChildren(Card) if c.name == "Sheath in two parts")
+    card = next(
+        c for c in desk.window.pages.begin._kinds.findChildren(PictureButton) if c.name == "Sheath in two parts"
+    )
     card.setFocus()
     desk.key(Qt.Key.Key_Return)
-    assert desk.window.store.job.piece.kind == "two_part_sheath"
-    assert desk.window.station == "draft"
+    assert desk.window.session.job.piece.kind == "two_part_sheath"
+    assert desk.window.session.station == "draft"
     desk.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert desk.window.store.job.piece.kind == "folded_sheath"
+    assert desk.window.session.job.piece.kind == "folded_sheath"
 
 
 @pytest.mark.parametrize("name", ["slasher-grip", "key-fob", "billhook-cover", "secateurs-holster", "whetstone-case"])
 def test_every_station_of_every_kind_is_shown(desk: Desk, name: str) -> None:
     desk.open(name)
     for station, _ in LINE:
-        desk.window.go(station)
+        desk.window.session.go(station)
         assert desk.picture(desk.window).width() > 0
         if station in ("measure", "draft", "stitch", "thread", "layout"):
-            assert not desk.window.bench.board.scene.waits
-            assert desk.window.bench.board.fields
+            assert not desk.window.pages.station.board.scene.waits
+            assert desk.window.pages.station.board.fields
 
 
 def test_a_stage_that_fails_is_said_and_written_down_once(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -8,9 +8,10 @@ import pytest
 import shapely
 
 from vow_line.core.curve import Line
-from vow_line.core.measure.picture import NoOutline, Picture, Sheet, trace
+from vow_line.core.quantity import Sheet
 from vow_line.core.ring import turned_right
 from vow_line.instruments.camera import stand_in
+from vow_line.instruments.tracing import NoOutline, Picture, trace
 from vow_line.resources.demo import BILLHOOK
 
 UPRIGHT = np.array([[0.0, 1.0], [-1.0, 0.0]])

@@ -17,6 +17,11 @@ FRENCH_INCH_MM = 27.07  # the old inch of twelve lines by which pricking irons a
 OUNCE_MM = INCH_MM / 64  # leather: one ounce to the square foot is 1/64 inch thick (common practice)
 SQUARE_FOOT_MM2 = (12 * INCH_MM) ** 2
 
+Sheet = Literal["A4", "Letter", "A3"]
+PrintSheet = Literal["A4", "Letter"]
+SHEETS_MM: dict[Sheet, tuple[float, float]] = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4), "A3": (297.0, 420.0)}
+"""Width and height of sheets of paper (ISO 216:2007; ANSI/ASME Y14.1)."""
+
 Kind = Literal[
     "length", "fine", "leather", "long", "area", "count", "percent", "minutes", "grams", "money", "degrees", "times",
     "thread",
@@ -134,8 +139,8 @@ def read_leather_range(text: str, units: Units) -> tuple[float, float]:
 def read_pitch(text: str, units: Units) -> float:
     """Hole pitch in mm from `4 mm`, `5/32 in`, `6 spi` (stitches per inch), or an iron's number with its system.
 
-    Two systems number irons: `no 8 french` is 27.07/8 mm and `no 8 inch` is 25.4/8 mm. A number without its system is
-    refused, because the same number means two pitches. Raises UnreadableQuantity.
+    Two systems number irons: `no 8 french` is an eighth of the French inch and `no 8 inch` of ours. A number without its
+    system is refused, because the same number means two pitches. Raises UnreadableQuantity.
     """
     plain = _plain(text)
     numbered = re.fullmatch(r"(?:no\.?|number|#)\s*(\d+(?:[.,]\d+)?)\s*(french|inch|)", plain)

@@ -7,10 +7,10 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QPo
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from ..core.finding import Level, Station
-from .ink import BOLD, DAY, SEMI, Ink, type_
+from .look.ink import BOLD, DAY, SEMI, Ink, type_
 
 LINE: tuple[tuple[Station, str], ...] = (
-    ("measure", "Measure"), ("draft", "Draft"), ("stitch", "Stitch"), ("thread", "Thread"), ("layout", "Lay out"),
+    ("measure", "Measure"), ("draft", "Draft"), ("stitch", "StationButton"), ("thread", "Thread"), ("layout", "Lay out"),
     ("vow", "the vow"), ("cut", "Cut"), ("form", "Form"), ("sew", "Sew"), ("edge", "Edge"), ("record", "Record"),
 )  # fmt: skip
 THREAD_Y = 15.0
@@ -40,7 +40,7 @@ def draw_knot(painter: QPainter, centre: QPointF, colour: QColor, tied: bool) ->
     painter.drawPath(loop)
 
 
-class Stitch(QAbstractButton):
+class StationButton(QAbstractButton):
     """One station on the line."""
 
     def __init__(self, station: Station, name: str, parent: QWidget) -> None:
@@ -143,9 +143,9 @@ class LineBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 0, 14, 0)
         row.setSpacing(0)
-        self.stitches: dict[Station, Stitch] = {}
+        self.stitches: dict[Station, StationButton] = {}
         for station, name in LINE:
-            stitch = Stitch(station, name, self)
+            stitch = StationButton(station, name, self)
             stitch.clicked.connect(lambda _=False, s=station: self.went.emit(s))
             row.addWidget(stitch)
             self.stitches[station] = stitch

@@ -4,7 +4,6 @@ import os
 import sys
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QCoreApplication, QSettings, QStandardPaths, QTimer
 from PySide6.QtGui import QGuiApplication
@@ -13,11 +12,8 @@ from PySide6.QtWidgets import QApplication
 from ..core.errors import VowLineError
 from ..resources import load_fonts
 from ..workshop import Preferences, Workshop
-from .frame import Frame
-from .ink import INKS, type_
-
-if TYPE_CHECKING:
-    from .window import Window
+from .look.ink import INKS, type_
+from .window.main_window import Filling, MainWindow
 
 
 @dataclass(frozen=True)
@@ -69,23 +65,23 @@ def lay_out_demo(places: Places) -> list[Path]:
     return paths
 
 
-def make_frame(places: Places, *, demo: bool = False) -> Frame:
+def make_window(places: Places, *, demo: bool = False) -> MainWindow:
     """The window over the workshop in these places; the desk in it is made after the first paint. Raises FailedWrite."""
     workshop = Workshop(places.home / "workshop.sqlite")
 
-    def fill(frame: Frame) -> "Window":
+    def fill(window: MainWindow) -> Filling:
         load_fonts()
-        from .autosave import Autosave
-        from .window import Window
+        from .session import Autosave, Session
+        from .window.desk import Desk
 
         if demo:
             for path in reversed(lay_out_demo(places)):
                 workshop.remember(path)
-        return Window(frame, workshop, Autosave(places.state / "unsaved"), places.home / "jobs", frame.ink)
+        return Desk(window, Session(workshop, Autosave(places.state / "unsaved"), places.home / "jobs"))
 
     dark = QGuiApplication.palette().window().color().lightness() < 128
     unset = Preferences("evening" if dark else "day")
-    return Frame(INKS[workshop.preferences(unset).ink], workshop.jobs(), fill)
+    return MainWindow(INKS[workshop.preferences(unset).ink], workshop.jobs(), fill)
 
 
 def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
@@ -95,20 +91,22 @@ def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
     if demo:
         places = Places(places.home / "demo-shelf", places.state / "demo-shelf")
     try:
-        frame = make_frame(places, demo=demo)
+        window = make_window(places, demo=demo)
     except VowLineError as error:
         sys.stderr.write(f"vow-line: {error}\n")
         return 2
     geometry = QSettings().value("window/geometry")
     if geometry is not None:
-        frame.restoreGeometry(geometry)
-    frame.show()
+        window.restoreGeometry(geometry)
+    window.show()
     if jobs:
 
         def show_job() -> None:
-            frame.fill()
-            assert frame.desk is not None
-            frame.desk.open(jobs[0])
+            from .window.desk import Desk
+
+            window.fill()
+            assert isinstance(window.desk, Desk)
+            window.desk.session.open_file(jobs[0])
 
         QTimer.singleShot(20, show_job)
     return app.exec()

@@ -33,10 +33,17 @@ def _always(_: Plan) -> bool:
     return True
 
 
-def export(plan: Plan, folder: Path, name: str) -> tuple[Path, ...]:
-    """Write every format of the plan into the folder. Raises FailedWrite."""
-    written = []
-    for form in formats(plan):
+def export(
+    plan: Plan, folder: Path, name: str, progress: Callable[[float, str], bool] = lambda *_: True
+) -> tuple[Path, ...]:
+    """Write every format of the plan into the folder, until `progress`, told how far it is and with what, says to stop. Raises
+    FailedWrite.
+    """
+    written: list[Path] = []
+    every = formats(plan)
+    for k, form in enumerate(every):
+        if not progress(k / len(every), form.name):
+            break
         path = folder / f"{name}{form.suffix}"
         form.write(plan, path)
         written.append(path)

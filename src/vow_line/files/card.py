@@ -1,26 +1,26 @@
 """The card for pictures, as a PDF at true size."""
 
 from pathlib import Path
-from typing import Literal
 
 import numpy as np
 
-from ..core.measure.picture import CARD_MM, SHEETS_MM
+from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet
+from ..instruments.tracing import CARD_MM
 from .print_marks import CHECK_MM
 from .whole import write_whole
 
 
-def write_card(path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
+def write_card(path: Path, sheet: PrintSheet = "A4") -> None:
     """Write the card on a sheet. Raises FailedWrite."""
     write_whole(path, render_card(sheet))
 
 
-def render_card(sheet: Literal["A4", "Letter"] = "A4") -> bytes:
+def render_card(sheet: PrintSheet = "A4") -> bytes:
     """The card as a PDF: its four squares, and a line of 100 mm to check the print by."""
     from PySide6.QtCore import QBuffer, QIODevice, QLineF, QMarginsF, QPointF, QRectF
     from PySide6.QtGui import QColor, QFont, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
-    from ..core.measure.picture import SQUARE_MM, card_squares
+    from ..instruments.tracing import SQUARE_MM, card_squares
     from ..resources import load_fonts
 
     app = QGuiApplication.instance() or QGuiApplication(["vow-line", "-platform", "offscreen"])
@@ -34,7 +34,7 @@ def render_card(sheet: Literal["A4", "Letter"] = "A4") -> bytes:
     size = QPageSize.PageSizeId.A4 if sheet == "A4" else QPageSize.PageSizeId.Letter
     writer.setPageLayout(QPageLayout(QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
     painter = QPainter(writer)
-    painter.scale(1200 / 25.4, 1200 / 25.4)
+    painter.scale(1200 / INCH_MM, 1200 / INCH_MM)
     wide, high = SHEETS_MM[sheet]
     left, top = (wide - CARD_MM[0]) / 2, (high - CARD_MM[1]) / 2
     for corner, cells in card_squares():

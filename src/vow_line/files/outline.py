@@ -9,13 +9,14 @@ import shapely
 
 from ..core.curve import Line, frozen, thinned
 from ..core.errors import UnreadableFile
+from ..core.quantity import INCH_MM
 from ..core.ring import closed, turned_right
 
 FLAT_MM = 0.05  # how far a curve may be from the straight pieces it is read as
 MOST_BYTES = 20_000_000
 MOST_POINTS = 200_000
 JOINED_MM = 0.05  # ends nearer than this are one end
-DXF_UNIT_MM = {1: 25.4, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0}
+DXF_UNIT_MM = {1: INCH_MM, 2: 12 * INCH_MM, 4: 1.0, 5: 10.0, 6: 1000.0}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -106,7 +107,7 @@ def _svg(path: Path) -> tuple[list[Line], bool]:
     try:
         root = ElementTree.parse(path).getroot()
         scaled = any(str(root.get(k, "")).strip().endswith(("mm", "cm", "in", "pt", "pc")) for k in ("width", "height"))
-        drawing = SVG.parse(str(path), reify=True, ppi=25.4)
+        drawing = SVG.parse(str(path), reify=True, ppi=INCH_MM)
         lines: list[Line] = []
         for shape in drawing.elements():
             if isinstance(shape, Shape):

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -11,6 +11,7 @@ from ..core.draft import Piece
 from ..core.drawing import Mark
 from ..core.meanings import PRINTS, Print
 from ..core.plan import Plan
+from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet
 from ..core.stitch.pattern import moved, pattern
 from .print_marks import CHECK_IN, CHECK_MM, caption
 from .whole import write_whole
@@ -19,7 +20,6 @@ if TYPE_CHECKING:  # Qt is imported only when something is written, so that the 
     from PySide6.QtGui import QPagedPaintDevice, QPainter, QPen
 
 NAME, SUFFIX = "Patterns, PDF at 1:1", ".pdf"
-SHEETS_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 BORDER_MM = 10.0
 OVERLAP_MM = 12.0
 HEAD_MM = 16.0  # caption above the pattern
@@ -59,7 +59,7 @@ def _room(sheet_mm: tuple[float, float]) -> tuple[float, float]:
     return sheet_mm[0] - 2 * BORDER_MM, sheet_mm[1] - 2 * BORDER_MM - HEAD_MM - FOOT_MM
 
 
-def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
+def write(plan: Plan, path: Path, sheet: PrintSheet = "A4") -> None:
     """Write the patterns. Raises FailedWrite."""
     write_whole(path, render(plan, sheet))
 
@@ -67,7 +67,7 @@ def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None
 Sheets = tuple[tuple[Piece, tuple[Mark, ...]], ...]
 
 
-def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4", drawn: Sheets | None = None) -> bytes:
+def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) -> bytes:
     """The PDF document: of the pieces and marks that are `drawn`, or of all patterns."""
     from PySide6.QtCore import QBuffer, QIODevice, QMarginsF
     from PySide6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
@@ -96,7 +96,7 @@ def render(plan: Plan, sheet: Literal["A4", "Letter"] = "A4", drawn: Sheets | No
 
 
 def paint_pages(
-    painter: "QPainter", paper: "QPagedPaintDevice", plan: Plan, sheet: Literal["A4", "Letter"], dots_per_inch: float,
+    painter: "QPainter", paper: "QPagedPaintDevice", plan: Plan, sheet: PrintSheet, dots_per_inch: float,
     drawn: Sheets | None = None,
 ) -> None:  # fmt: skip
     """Paint all pages of all pieces on paper whose whole sheet is painted on at `dots_per_inch`."""
@@ -111,7 +111,7 @@ def paint_pages(
                 paper.newPage()
             first = False
             painter.resetTransform()
-            painter.scale(dots_per_inch / 25.4, dots_per_inch / 25.4)
+            painter.scale(dots_per_inch / INCH_MM, dots_per_inch / INCH_MM)
             paint_page(painter, plan, tile, marks, SHEETS_MM[sheet])
 
 
@@ -196,7 +196,7 @@ def paint_page(
         _best_way(painter, sheet_mm[0] - BORDER_MM - 6, origin[1] + 24)
     foot = sheet_mm[1] - BORDER_MM - 3
     _check(painter, BORDER_MM, foot, CHECK_MM, 10, "100 mm: measure this before you cut")
-    _check(painter, BORDER_MM, foot - 9, CHECK_IN * 25.4, 4, "4 in")
+    _check(painter, BORDER_MM, foot - 9, CHECK_IN * INCH_MM, 4, "4 in")
     write_at(BORDER_MM + 116, foot - 9, "Print at 100 %, never fitted to the page.", 3.2)
 
 

@@ -8,6 +8,7 @@ from ..core.curve import frozen, mirror
 from ..core.draft import Piece
 from ..core.drawing import Mark
 from ..core.plan import Plan
+from ..core.quantity import PrintSheet
 from ..core.stitch.pattern import pattern
 from . import pdf
 from .whole import write_whole
@@ -20,7 +21,7 @@ def wanted(plan: Plan) -> bool:
     return plan.stitching is not None and bool(plan.stitching.seams)
 
 
-def write(plan: Plan, path: Path, sheet: Literal["A4", "Letter"] = "A4") -> None:
+def write(plan: Plan, path: Path, sheet: PrintSheet = "A4") -> None:
     """Write the sheet. Raises FailedWrite."""
     write_whole(path, pdf.render(plan, sheet, sheets(plan)))
 

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from ..core.curve import Line
 from ..core.errors import UnreadableFile
-from ..core.measure.picture import CARD_MM, SHEETS_MM, SQUARE_MM, Picture, Sheet, card_squares
+from ..core.quantity import SHEETS_MM, Sheet
+from .tracing import CARD_MM, SQUARE_MM, Picture, card_squares
 
 MOST_BYTES = 60_000_000
 MOST_PX = 80_000_000

@@ -23,6 +23,7 @@ from ..core.measure.things.moulded import Moulded, Slice
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
 from ..core.plan import plan
+from ..core.quantity import FRENCH_INCH_MM
 from ..core.record import Note, RecordEntries, ThreadLeft
 from ..core.stitch import StitchChoices
 from ..core.thread import Thread, ThreadChoices
@@ -91,7 +92,7 @@ def hedging_knife() -> Job:
     return Job(
         name="Hedging knife", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 2, 6), unit="in",
         thing=thing, leather=SHOULDER, piece=FoldedSheath(seat_mm=28, mouth="scooped", drain_mm=4, clearance_mm=1.2),
-        stitch=StitchChoices(pitch_mm=27.07 / 7, tool="wheel"), thread=ThreadChoices(thread=LINEN),
+        stitch=StitchChoices(pitch_mm=FRENCH_INCH_MM / 7, tool="wheel"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=12)),
     )  # fmt: skip
 

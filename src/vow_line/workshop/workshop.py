@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
 from ..core.errors import FailedWrite
+from ..core.quantity import PrintSheet
 
 if TYPE_CHECKING:  # the first paint asks for jobs and ink only, and does not wait for the core
     from ..core.record import Learned
@@ -35,7 +36,7 @@ class Preferences:
     """How the maker likes the bench."""
 
     ink: Literal["day", "evening"] = "day"
-    sheet: Literal["A4", "Letter"] = "A4"
+    sheet: PrintSheet = "A4"
     sounds: Literal["on", "off"] = "off"
 
 

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..frozen import Frozen
+from ..quantity import FRENCH_INCH_MM
 
 Tooth = Literal["flat", "diamond", "round"]
 
@@ -30,7 +31,7 @@ def of_choices(choices: Any, name: str) -> HoleTool:
 
 USUAL = (
     HoleTool(name="chisels 4 mm", pitch_mm=4.0, teeth=(6, 2, 1), hole_mm=1.4),
-    HoleTool(name="irons, no 8", pitch_mm=27.07 / 8, teeth=(8, 4, 2), tooth="flat", hole_mm=1.0),
+    HoleTool(name="irons, no 8", pitch_mm=FRENCH_INCH_MM / 8, teeth=(8, 4, 2), tooth="flat", hole_mm=1.0),
     HoleTool(name="chisels 3 mm", pitch_mm=3.0, teeth=(10, 5, 2), hole_mm=1.0),
     HoleTool(name="flat prongs 1/8", pitch_mm=6.35, teeth=(4, 1), tooth="flat", hole_mm=1.6),
     HoleTool(name="wheel, awl", tool="wheel", tooth="diamond", hole_mm=1.2),

@@ -122,7 +122,7 @@ class Board(WithCallouts):
     def _under(self, at: QPointF) -> str:
         reach = 6 / self.scale
         found = ""
-        for drawn in self._traced:
+        for drawn in self._paintable:
             mark, path = drawn.mark, drawn.path
             if not mark.id:
                 continue

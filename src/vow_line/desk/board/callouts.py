@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
 from ...core.measure import Reading
-from ..ink import BOLD, type_
+from ..look.ink import BOLD, type_
 from .drawn import COLUMN_PX, RULER_PX, Drawn
 from .field import Field
 

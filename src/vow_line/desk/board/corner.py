@@ -6,8 +6,8 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ...core.quantity import Units
-from ..ink import DAY, SEMI, Ink, type_
-from .painter import paint, traced
+from ..look.ink import DAY, SEMI, Ink, type_
+from .painter import paint, paintable
 from .scene import Inset
 from .words import laid
 
@@ -38,7 +38,7 @@ class Corner(QWidget):
             middle = (low + high) / 2
             self._to_px = QTransform.fromTranslate(WIDE_PX / 2, HIGH_PX / 2).scale(scale, scale)
             self._to_px.translate(-middle[0], -middle[1])
-            self._traced = traced(marks, scale)
+            self._paintable = paintable(marks, scale)
             self.setAccessibleName(f"{inset.title.write(units)}: {inset.says.write(units)}")
             self.update()
 
@@ -71,4 +71,4 @@ class Corner(QWidget):
         painter.drawStaticText(QPointF(12, 8), laid(self._inset.title.write(self._units), head))
         painter.setFont(body)
         painter.drawStaticText(QPointF(12, HIGH_PX - 9 - says.size().height()), says)
-        paint(painter, self._traced, ink, self._to_px, self._lit)
+        paint(painter, self._paintable, ink, self._to_px, self._lit)

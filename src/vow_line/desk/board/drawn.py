@@ -9,10 +9,10 @@ from ...core.curve import Line
 from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
-from ..ink import BOLD, DAY, SEMI, Ink, type_
+from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 from .corner import WIDE_PX as CORNER_PX
 from .corner import Corner
-from .painter import Traced, paint, traced
+from .painter import Paintable, paint, paintable
 from .scene import Scene
 from .words import laid
 
@@ -37,7 +37,7 @@ class Drawn(QWidget):
         self.units = Units()
         self.scene = Scene()
         self.lit: frozenset[str] = frozenset()
-        self._traced: list[Traced] = []
+        self._paintable: list[Paintable] = []
         self.corner = Corner(self)
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         self._leaders: list[tuple[QPointF, QPointF, str, str]] = []
@@ -87,7 +87,7 @@ class Drawn(QWidget):
     def _settle(self) -> None:
         """Settle where everything lies, and have it painted."""
         self._place()
-        self._traced = traced(self.scene.marks, self.scale)
+        self._paintable = paintable(self.scene.marks, self.scale)
         self.words = self._worded()
         self._redraw()
 
@@ -182,7 +182,7 @@ class Drawn(QWidget):
         if drawn:
             painter.save()
             painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
-            paint(painter, self._traced, ink, self.transform(), self.lit)
+            paint(painter, self._paintable, ink, self.transform(), self.lit)
             painter.restore()
             self._paint_leaders(painter)
         if any(box.intersects(event.rect()) for box in self._beside()):

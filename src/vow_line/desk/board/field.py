@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, read, write
-from ..ink import BOLD, SEMI, type_
+from ..look.ink import BOLD, SEMI, type_
 
 
 class Field(QLineEdit):

@@ -1,20 +1,19 @@
 """Marks in the bench's ink: each meaning has its own line, so that none is told by colour alone."""
 
 from collections.abc import Iterable
-from ctypes import memmove
 from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF, QTransform
-from shiboken6 import Shiboken
+from shiboken6 import Shiboken, VoidPtr
 
 from ...core.curve import Line
 from ...core.drawing import Mark
 from ...core.meanings import LOOKS, Meaning, Pattern
 from ...core.ring import closed
-from ..ink import Ink
+from ..look.ink import Ink
 
 PATTERNS: dict[Pattern, Qt.BrushStyle] = {
     "solid": Qt.BrushStyle.SolidPattern,
@@ -26,7 +25,7 @@ PATTERNS: dict[Pattern, Qt.BrushStyle] = {
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Traced:
+class Paintable:
     """A mark with its line and inner rings as a path in mm, and what a wide pen draws of it as `strokes`, two points each.
     Where a line lies over the `covered` edge of its fill, the fill need not be smooth there, and takes a third of the time.
     """
@@ -37,14 +36,14 @@ class Traced:
     covered: bool
 
 
-def traced(marks: Iterable[Mark], scale: float) -> list[Traced]:
+def paintable(marks: Iterable[Mark], scale: float) -> list[Paintable]:
     """The marks made ready to be painted at `scale` px to the mm."""
     marks = list(marks)
     cut = {m.id for m in marks if m.meaning == "cut"}
     return [_trace(m, scale, m.id in cut) for m in marks]
 
 
-def _trace(mark: Mark, scale: float, cut: bool) -> Traced:
+def _trace(mark: Mark, scale: float, cut: bool) -> Paintable:
     look, path, strokes = LOOKS.get(mark.meaning), QPainterPath(), QPolygonF()
     if mark.pairs:
         strokes = _polygon(mark.line)
@@ -58,7 +57,7 @@ def _trace(mark: Mark, scale: float, cut: bool) -> Traced:
                 _sides(closed(mark.line) if mark.closed else mark.line, mark.closed, look.width / 2 / scale)
             )
     patterned = look is not None and look.pattern != "solid"
-    return Traced(mark, path, strokes, cut or patterned or bool(look and look.pen))
+    return Paintable(mark, path, strokes, cut or patterned or bool(look and look.pen))
 
 
 def _polygon(line: Line) -> QPolygonF:
@@ -66,7 +65,8 @@ def _polygon(line: Line) -> QPolygonF:
     polygon = QPolygonF()
     polygon.resize(len(line))
     if len(line):
-        memmove(Shiboken.getCppPointer(polygon.data())[0], line.astype(np.float64).tobytes(), line.size * 8)
+        points = VoidPtr(Shiboken.getCppPointer(polygon.data())[0], line.size * 8, True)  # type: ignore[call-arg]
+        np.frombuffer(points, np.float64).reshape(line.shape)[:] = line  # type: ignore[call-overload]
     return polygon
 
 
@@ -92,14 +92,14 @@ def _filled(mark: Mark) -> bool:
 
 
 def paint(
-    painter: QPainter, marks: Iterable[Traced], ink: Ink, to_px: QTransform, lit: frozenset[str] = frozenset()
+    painter: QPainter, marks: Iterable[Paintable], ink: Ink, to_px: QTransform, lit: frozenset[str] = frozenset()
 ) -> None:
     """Paint marks given in mm where `to_px` puts them; the marks named in `lit` glow.
 
     They are brought to px here: a painter that scales strokes and fills patterns half as fast.
     """
-    for traced_ in marks:
-        mark = traced_.mark
+    for ready in marks:
+        mark = ready.mark
         if mark.meaning not in LOOKS:
             continue
         filled, glowing = _filled(mark), mark.id in lit and bool(mark.id)
@@ -107,16 +107,16 @@ def paint(
         if glowing and filled and not mark.size_mm:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(ink.colour("glow"))
-            painter.drawPath(to_px.map(traced_.path))
+            painter.drawPath(to_px.map(ready.path))
         painter.setPen(pen)
         painter.setBrush(brush)
-        if filled and traced_.covered and not mark.size_mm:
+        if filled and ready.covered and not mark.size_mm:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-            painter.drawPath(to_px.map(traced_.path))
+            painter.drawPath(to_px.map(ready.path))
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
             if pen.style() != Qt.PenStyle.NoPen:
-                painter.strokePath(to_px.map(traced_.path), pen)
+                painter.strokePath(to_px.map(ready.path), pen)
         elif mark.size_mm:
             across = mark.size_mm / 2 * to_px.m11()
             if across < pen.widthF():  # nothing is seen within it: a dot
@@ -125,11 +125,11 @@ def paint(
                 painter.setBrush(pen.color())
             for x, y in mark.line.tolist():
                 painter.drawEllipse(to_px.map(QPointF(x, y)), across, across)
-        elif traced_.strokes.size():
-            strokes = to_px.map(traced_.strokes)
+        elif ready.strokes.size():
+            strokes = to_px.map(ready.strokes)
             painter.drawLines(strokes.data(), strokes.size() // 2)
         else:
-            painter.drawPath(to_px.map(traced_.path))
+            painter.drawPath(to_px.map(ready.path))
 
 
 @cache

@@ -4,12 +4,12 @@ from importlib import import_module
 from pkgutil import iter_modules
 
 from ...core.finding import Station
-from .station import Bench, View
+from .station import Showing, View
 
-__all__ = ["BENCHES", "Bench", "View"]
+__all__ = ["SHOWINGS", "Showing", "View"]
 
-BENCHES: dict[Station, Bench] = {}
+SHOWINGS: dict[Station, Showing] = {}
 for _entry in iter_modules(__path__):
     _module = import_module(f"{__name__}.{_entry.name}")
-    if hasattr(_module, "BENCH"):
-        BENCHES[_module.BENCH.station] = _module.BENCH
+    if hasattr(_module, "SHOWING"):
+        SHOWINGS[_module.SHOWING.station] = _module.SHOWING

@@ -3,8 +3,8 @@
 from ...core.leather.picture import on_leather
 from ...core.plan import Plan
 from ..board import Scene
-from ..rows import Row
-from .station import WAITS, Bench, View, head, pick, steps, sums
+from ..lists.rows import Row
+from .station import WAITS, Showing, View, head, pick, steps, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -27,4 +27,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     )
 
 
-BENCH = Bench("cut", "Cut", _scene, _slip, notes="a slip of the knife, a flaw found")
+SHOWING = Showing("cut", "Cut", _scene, _slip, notes="a slip of the knife, a flaw found")

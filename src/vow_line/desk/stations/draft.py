@@ -12,8 +12,8 @@ from ...core.quantity import Units, write
 from ...core.reckoning import Reckoning, length, said
 from ...core.stitch.pattern import OnSheet, beside
 from ..board import Inset, Scene
-from ..rows import Row
-from .station import WAITS, Bench, View, head, pick, sums
+from ..lists.rows import Row
+from .station import WAITS, Showing, View, head, pick, sums
 
 ORNAMENT_FIELDS = {
     "border": (("in_mm", "in from the cut"),),
@@ -132,4 +132,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
             *([head("Trials", True), *tried] if tried else ()))  # fmt: skip
 
 
-BENCH = Bench("draft", "Draft", _scene, _slip, draws_out=True)
+SHOWING = Showing("draft", "Draft", _scene, _slip, draws_out=True)

@@ -5,8 +5,8 @@ from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.stitch.pattern import sheet
 from ..board import Scene
-from ..rows import Row
-from .station import WAITS, Bench, View, head, pick, steps, sums
+from ..lists.rows import Row
+from .station import WAITS, Showing, View, head, pick, steps, sums
 
 NARROW_MM = 50.0
 
@@ -47,4 +47,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     )
 
 
-BENCH = Bench("edge", "Edge", _scene, _slip, notes="what the edge wanted")
+SHOWING = Showing("edge", "Edge", _scene, _slip, notes="what the edge wanted")

@@ -5,8 +5,8 @@ from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.work.picture import drying
 from ..board import Scene
-from ..rows import Row
-from .station import WAITS, Bench, View, head, pick, steps, sums
+from ..lists.rows import Row
+from .station import WAITS, Showing, View, head, pick, steps, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -33,4 +33,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return (head("Forming"), *steps(plan.work.at("form"), plan), head("Reckoning", True), *dried)
 
 
-BENCH = Bench("form", "Form", _scene, _slip, notes="how it took its shape")
+SHOWING = Showing("form", "Form", _scene, _slip, notes="how it took its shape")

@@ -8,8 +8,8 @@ from ...core.leather.picture import on_leather
 from ...core.plan import Plan
 from ...core.reckoning import said
 from ..board import Scene
-from ..rows import Row
-from .station import WAITS, Bench, View, head, sums
+from ..lists.rows import Row
+from .station import WAITS, Showing, View, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -36,4 +36,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return (head("Reckoning"), *sums(plan.sums("layout"), plan.job.units))
 
 
-BENCH = Bench("layout", "Lay out", _scene, _slip)
+SHOWING = Showing("layout", "Lay out", _scene, _slip)

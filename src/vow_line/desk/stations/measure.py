@@ -2,8 +2,8 @@
 
 from ...core.plan import Plan
 from ..board import Scene
-from ..rows import Row
-from .station import Bench, View, head, sums
+from ..lists.rows import Row
+from .station import Showing, View, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -20,4 +20,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return (head("Reckoning"), *sums(plan.sums("measure"), plan.job.units))
 
 
-BENCH = Bench("measure", "Measure", _scene, _slip)
+SHOWING = Showing("measure", "Measure", _scene, _slip)

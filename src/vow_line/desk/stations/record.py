@@ -5,8 +5,8 @@ from ...core.plan import Plan
 from ...core.reckoning import said
 from ...core.record.picture import bars
 from ..board import Scene
-from ..rows import Row
-from .station import WAITS, Bench, View, head, sums
+from ..lists.rows import Row
+from .station import WAITS, Showing, View, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -42,4 +42,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-BENCH = Bench("record", "Record", _scene, _slip, notes="how it fits, what it taught")
+SHOWING = Showing("record", "Record", _scene, _slip, notes="how it fits, what it taught")

@@ -12,7 +12,7 @@ from ...core.stitch.tools import USUAL, HoleTool
 from ...core.thread import Thread
 from ...core.work import Step
 from ..board import Scene
-from ..rows import Row
+from ..lists.rows import Row
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class View:
 
 
 @dataclass(frozen=True)
-class Bench:
+class Showing:
     """A station with a board: its scene, the rows of its slip, and what a note written there is likely about."""
 
     station: Station

@@ -10,8 +10,8 @@ from ...core.stitch.pattern import beside
 from ...core.stitch.strip import partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
 from ..board import Scene
-from ..rows import Row
-from .station import UNSEWN, WAITS, Bench, View, capital, head, sums
+from ..lists.rows import Row
+from .station import UNSEWN, WAITS, Showing, View, capital, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 """Sets of prongs as they are often owned (common practice); the job's own comes first."""
@@ -124,4 +124,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-BENCH = Bench("stitch", "Stitch", _scene, _slip, seams=True)
+SHOWING = Showing("stitch", "Stitch", _scene, _slip, seams=True)

@@ -6,8 +6,8 @@ from ...core.reckoning import said
 from ...core.thread.picture import faces, schools, why
 from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
-from ..rows import Row
-from .station import UNSEWN, WAITS, Bench, View, capital, head, sums
+from ..lists.rows import Row
+from .station import UNSEWN, WAITS, Showing, View, capital, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -81,4 +81,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-BENCH = Bench("thread", "Thread", _scene, _slip, seams=True)
+SHOWING = Showing("thread", "Thread", _scene, _slip, seams=True)

@@ -1,0 +1,1 @@
+"""What a hand asks for at the menus: files, the record, marks on the drawing, one way or another."""

@@ -1,0 +1,41 @@
+"""What a place pointed at on the drawing asks for: a station more, a correction of the mock-up, an ornament."""
+
+from ...core import job as steps
+from ...core.draft.ornament import TITLES
+from ..session import Session
+
+
+def ornament(session: Session, kind: str) -> None:
+    """Put an ornament on the first piece; its piece and its numbers are chosen at Draft."""
+    draft = session.plan.draft if session.open else None
+    if draft is not None and session.do(
+        f"a {TITLES[kind]}", lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].id)
+    ):
+        session.go("draft")
+
+
+def correct_at_section(session: Session, section_at_mm: float) -> None:
+    """Correct the mock-up where the section is cut."""
+    if session.station == "draft":
+        placed(session, 1.0, section_at_mm)
+
+
+def placed(session: Session, x: float, y: float) -> None:
+    """A double click on the drawing puts a station there, or at Draft a correction of the mock-up that was tried."""
+    draft = session.plan.draft if session.open else None
+    if session.station == "draft" and draft is not None and draft.station_of is not None:
+        at_mm, side = draft.station_of(x, y)
+        today = session.now().date()
+        if session.do("correct the mock-up", lambda job: steps.correct(job, at_mm=at_mm, side=side, on=today)):
+            trials = session.job.trials
+            session.point(f"trials.{len(trials) - 1}.corrections.{len(trials[-1].corrections) - 1}.by_mm")
+    if session.station != "measure":
+        return
+    at = session.job.thing.place_of(x, y)
+    if at is not None:
+        session.do("add a station", lambda job: steps.add_station(job, at_mm=at))
+
+
+def remove_station(session: Session, path: str) -> None:
+    """Take away the station that the reading at this path belongs to."""
+    session.do("take a station away", lambda j: steps.remove_station(j, path=path))

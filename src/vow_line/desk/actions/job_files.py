@@ -1,0 +1,27 @@
+"""Job files fetched, and saved elsewhere."""
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from ...files.job_json import JOB_SUFFIX
+from ..session import Session
+
+FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
+
+
+def fetch(session: Session, parent: QWidget) -> None:
+    """Ask for a job file, and open it."""
+    chosen, _ = QFileDialog.getOpenFileName(parent, "Fetch a job file", str(session.jobs_folder), FILES)
+    if chosen:
+        session.open_file(Path(chosen))
+
+
+def save_as(session: Session, parent: QWidget) -> None:
+    """Ask for a place, and save there."""
+    if session.path is None:
+        return
+    chosen, _ = QFileDialog.getSaveFileName(parent, "Save the job as", str(session.path), FILES)
+    if chosen:
+        path = Path(chosen)
+        session.save(path if path.name.endswith(JOB_SUFFIX) else path.with_name(path.name + JOB_SUFFIX))

@@ -1,0 +1,1 @@
+"""What is asked for in a window of its own."""

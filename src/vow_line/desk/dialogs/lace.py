@@ -1,0 +1,115 @@
+"""A reckoner for lace and cord: a criss-cross through eyelets, and the disc its lace is cut from."""
+
+import numpy as np
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QPaintEvent, QTransform
+from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from ...core.errors import VowLineError
+from ...core.quantity import Kind, Q, Units, read, write
+from ...core.thread.lace import Lacing, picture, sums
+from ..board.painter import paint, paintable
+from ..look.ink import BOLD, SEMI, Ink, type_
+from ..session import Session
+
+ASKED: tuple[tuple[str, str, Kind], ...] = (
+    ("eyelets", "eyelets on a side", "count"), ("gap_mm", "gap between the rows", "length"),
+    ("spacing_mm", "from eyelet to eyelet", "length"), ("tail_mm", "left at each end to tie", "length"),
+    ("wide_mm", "lace, wide", "length"), ("core_mm", "core that is left of the disc", "length"),
+)  # fmt: skip
+
+
+class LaceDialog(QDialog):
+    """What is typed is reckoned at once."""
+
+    def __init__(self, parent: QWidget, units: Units, ink: Ink) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Lace and cord")
+        self.resize(900, 560)
+        self.units, self.ink = units, ink
+        self.lacing = Lacing()
+        self.fields: dict[str, QLineEdit] = {}
+        self.told = {r.key: QLabel(self) for r in sums(self.lacing)}
+        form = QFormLayout()
+        form.setVerticalSpacing(10)
+        for name, says, kind in ASKED:
+            field = QLineEdit(write(Q(kind, float(getattr(self.lacing, name))), units), self)
+            field.setFont(type_(18, BOLD))
+            field.setAccessibleName(says)
+            field.editingFinished.connect(self.take)
+            self.fields[name] = field
+            label = QLabel(says, self)
+            label.setFont(type_(15))
+            form.addRow(label, field)
+        self.wrong = QLabel(self)
+        self.wrong.setObjectName("wrong")
+        self.wrong.setWordWrap(True)
+        self.wrong.setFont(type_(15))
+        self.wrong.hide()
+        left = QVBoxLayout()
+        left.addLayout(form)
+        left.addWidget(self.wrong)
+        for label in self.told.values():
+            label.setWordWrap(True)
+            label.setFont(type_(16, SEMI))
+            left.addWidget(label)
+        left.addStretch(1)
+        self.picture = _Picture(self)
+        both = QHBoxLayout(self)
+        both.setContentsMargins(24, 20, 24, 20)
+        both.setSpacing(24)
+        both.addLayout(left, 4)
+        both.addWidget(self.picture, 5)
+        self._show()
+
+    def take(self) -> None:
+        """Reckon with what stands in the fields; what cannot be read is said, and what was reckoned stays."""
+        told: dict[str, float] = {}
+        for name, says, kind in ASKED:
+            try:
+                told[name] = read(kind, self.fields[name].text(), self.units)
+            except VowLineError as error:
+                self._complain(f"{says.capitalize()}: {error}")
+                return
+        try:
+            self.lacing = Lacing.model_validate(told | {"eyelets": round(told["eyelets"])})
+        except ValueError:
+            self._complain("These sizes are no lacing: two eyelets at least, and every size above nothing.")
+            return
+        self._complain("")
+        self._show()
+
+    def _complain(self, says: str) -> None:
+        self.wrong.setText(says)
+        self.wrong.setVisible(bool(says))
+
+    def _show(self) -> None:
+        for r in sums(self.lacing):
+            self.told[r.key].setText(f"{r.name}: {r.value.write(self.units)}\n{r.sum.write(self.units)}")
+        self.picture.update()
+
+
+class _Picture(QWidget):
+    def __init__(self, dialog: LaceDialog) -> None:
+        super().__init__(dialog)
+        self.dialog = dialog
+        self.setAccessibleName("The criss-cross, and the disc its lace is cut from")
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ink = self.dialog.ink
+        painter.fillRect(self.rect(), ink.colour("board"))
+        marks = picture(self.dialog.lacing)
+        points = np.concatenate([m.line for m in marks])
+        low, size = points.min(axis=0), np.maximum(np.ptp(points, axis=0), 1.0)
+        room = QRectF(self.rect()).adjusted(24, 24, -24, -24)
+        scale = min(room.width() / size[0], room.height() / size[1])
+        middle = low + size / 2
+        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
+        paint(painter, paintable(marks, scale), ink, to_px.translate(-middle[0], -middle[1]))
+
+
+def ask_lace(session: Session, parent: QWidget, ink: Ink) -> None:
+    """Open the reckoner."""
+    LaceDialog(parent, session.units, ink).open()

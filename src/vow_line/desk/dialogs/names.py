@@ -1,0 +1,49 @@
+"""Name, maker, whose it is, and the date promised."""
+
+from datetime import date
+
+from PySide6.QtCore import QDate
+from PySide6.QtWidgets import QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
+
+from ...core.job import Job, change
+from ..session import Session
+
+NAMES = (("Job", "name"), ("Maker", "maker"), ("For", "whose"))
+
+
+class NamesDialog(QDialog):
+    """Asks for them; `named` puts the answers into a job."""
+
+    def __init__(self, job: Job, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Name, maker and date")
+        form = QFormLayout(self)
+        self.fields = {name: QLineEdit(str(getattr(job, name)), self) for _, name in NAMES}
+        for label, name in NAMES:
+            form.addRow(label, self.fields[name])
+        today = QDate.currentDate()
+        on = job.promised
+        self.promised = QDateEdit(QDate(on.year, on.month, on.day) if on else today, self)
+        self.promised.setCalendarPopup(True)
+        form.addRow("Promised", self.promised)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel, parent=self
+        )
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        form.addRow(buttons)
+
+    def named(self, job: Job) -> Job:
+        """The job with the answers. Raises RefusedChange for an empty name."""
+        for name, field in self.fields.items():
+            job = change(job, name, field.text().strip())
+        day = self.promised.date()
+        return change(job, "promised", date(day.year(), day.month(), day.day()))
+
+
+def ask_names(session: Session, parent: QWidget) -> None:
+    """Ask for the name, the maker, whose it is and the date promised."""
+    if session.open:
+        asked = NamesDialog(session.job, parent)
+        if asked.exec():
+            session.do("name the job", asked.named)

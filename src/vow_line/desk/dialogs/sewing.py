@@ -1,0 +1,35 @@
+"""Asked at Sew: the length of thread in hand, and which stitch to practise."""
+
+from PySide6.QtWidgets import QInputDialog, QWidget
+
+from ...core import job as steps
+from ...core.errors import VowLineError
+from ...core.quantity import read
+from ...core.thread.stitches import STITCHES
+from ..session import Session
+
+
+def measure_thread(session: Session, parent: QWidget, seam: str, text: str | None = None) -> None:
+    """Take the length of thread in hand, from the last hole to its end: what is left is counted on from it."""
+    if not session.open:
+        return
+    if text is None:
+        threading = session.plan.threading
+        title = threading.seam(seam).seam.title if threading else ""
+        text, yes = QInputDialog.getText(parent, "The thread in hand", f"All that is left on the {title}, both ends")
+        if not yes:
+            return
+    try:
+        mm = read("long", text, session.units)
+    except VowLineError as error:
+        session.say(str(error), wrong=True)
+        return
+    session.do("measure the thread", lambda j: steps.measure_thread(j, seam=seam, mm=mm))
+
+
+def ask_stitch(parent: QWidget) -> str | None:
+    """Ask which stitch to practise on a strip of scrap."""
+    chosen, yes = QInputDialog.getItem(
+        parent, "Practise a stitch", "On a strip of scrap", [s.title for s in STITCHES.values()], editable=False
+    )
+    return next(s.id for s in STITCHES.values() if s.title == chosen) if yes else None

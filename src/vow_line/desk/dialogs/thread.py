@@ -1,0 +1,97 @@
+"""The thread, its needles and the hand that draws them: everything the drawing has no room for."""
+
+from typing import Any, TypeVar, get_args
+
+from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QWidget
+
+from ...core.errors import VowLineError
+from ...core.job import Job, change, value_at
+from ...core.quantity import Kind, Q, read, write
+from ...core.thread.choices import Material
+from ..look.ink import type_
+from ..session import Session
+
+WORDS = (("its name", "thread.thread.name"), ("colour", "thread.thread.colour"), ("sold as", "thread.thread.sold_as"))
+CHOSEN: tuple[tuple[str, str, tuple[tuple[str, Any], ...]], ...] = (
+    ("made of", "thread.thread.material", tuple((m, m) for m in get_args(Material))),
+    ("it comes", "thread.thread.waxed", (("waxed", True), ("to be waxed", False))),
+    ("first through is the needle at the", "thread.first_needle", (("left hand", "left"), ("right hand", "right"))),
+    ("the second goes", "thread.second_needle", (("below the first thread", "below"), ("above it", "above"))),
+)  # fmt: skip
+NUMBERS: tuple[tuple[str, str, Kind], ...] = (
+    ("a metre costs", "thread.thread.price_m", "money"), ("needle, thick", "thread.needle_thick_mm", "fine"),
+    ("the stack is known to", "thread.stack_spread", "percent"), ("the pitch is known to", "thread.pitch_spread", "percent"),
+    ("slack is known to", "thread.slack.spread", "percent"),
+)  # fmt: skip
+
+
+Row = TypeVar("Row", QLineEdit, QComboBox)
+
+
+class ThreadDialog(QDialog):
+    """Asks for them; `chosen` puts the answers into a job."""
+
+    def __init__(self, job: Job, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Thread, needle and hand")
+        self.job, self.units = job, job.units
+        self.words: dict[str, QLineEdit] = {}
+        self.choices: dict[str, QComboBox] = {}
+        self.numbers: dict[str, QLineEdit] = {}
+        form = QFormLayout(self)
+        form.setVerticalSpacing(9)
+        for says, path in WORDS:
+            self.words[path] = self._row(form, says, QLineEdit(str(value_at(job, path)), self))
+        for says, path, items in CHOSEN:
+            combo = self.choices[path] = self._row(form, says, QComboBox(self))
+            combo.addItems([word for word, _ in items])
+            combo.setCurrentIndex([value for _, value in items].index(value_at(job, path)))
+        for says, path, kind in NUMBERS:
+            text = write(Q(kind, float(value_at(job, path))), self.units)
+            self.numbers[path] = self._row(form, says, QLineEdit(text, self))
+        self.wrong = QLabel(self)
+        self.wrong.setObjectName("wrong")
+        self.wrong.setWordWrap(True)
+        self.wrong.hide()
+        form.addRow(self.wrong)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel, parent=self
+        )
+        buttons.accepted.connect(self._take)
+        buttons.rejected.connect(self.reject)
+        form.addRow(buttons)
+
+    def _row(self, form: QFormLayout, says: str, widget: Row) -> Row:
+        widget.setAccessibleName(says)
+        widget.setFont(type_(16))
+        form.addRow(says.capitalize(), widget)
+        return widget
+
+    def _take(self) -> None:
+        try:
+            self.chosen(self.job)
+        except VowLineError as error:
+            self.wrong.setText(str(error))
+            self.wrong.show()
+        else:
+            self.accept()
+
+    def chosen(self, job: Job) -> Job:
+        """The job with the answers. Raises RefusedChange and UnreadableQuantity."""
+        for path, field in self.words.items():
+            job = change(job, path, field.text().strip())
+        for _, path, items in CHOSEN:
+            job = change(job, path, items[self.choices[path].currentIndex()][1])
+        for _, path, kind in NUMBERS:
+            was = write(Q(kind, float(value_at(job, path))), self.units)
+            if self.numbers[path].text().strip() != was:  # a number that was only rounded for showing stays as it was
+                job = change(job, path, read(kind, self.numbers[path].text(), self.units))
+        return job
+
+
+def ask_thread(session: Session, parent: QWidget) -> None:
+    """Ask for what is known of the thread, its needles and the hand."""
+    if session.open:
+        asked = ThreadDialog(session.job, parent)
+        if asked.exec():
+            session.do("thread, needle and hand", asked.chosen)

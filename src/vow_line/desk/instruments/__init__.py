@@ -1,0 +1,1 @@
+"""Instruments at the desk: a caliper, pictures, outlines from files."""

@@ -1,0 +1,86 @@
+"""Outlines and sections taken from drawings in files."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+
+from ...core import job as steps
+from ...core.curve import Line
+from ...core.errors import VowLineError
+from ...core.measure.traced import DrawnWith
+from ..session import Session
+
+if TYPE_CHECKING:
+    from ...files.outline import Drawn
+
+DRAWINGS = "Drawings (*.svg *.dxf)"
+DREW: dict[str, DrawnWith] = {
+    "the thing itself": "nothing", "a scribed line": "scribe", "a pencil line": "pencil", "a ball pen line": "ball-pen",
+    "a marker line": "marker",
+}  # fmt: skip
+
+
+def take_from_file(
+    session: Session, parent: QWidget, path: Path | None = None, ask: Callable[[], float | None] | None = None,
+    drew: DrawnWith | None = None,
+) -> None:  # fmt: skip
+    """Take an outline from an SVG or DXF file, asking for its scale when it has none, and for what drew it."""
+    drawn = _read(session, parent, "An outline", path, ask or (lambda: _scale(parent)))
+    if drawn is None:
+        return
+    ring: Line = drawn.outline
+    drew = drew or ask_what_drew(parent, "The outline in the file follows")
+    if drew is None:
+        return
+    if session.do("take an outline from a file", lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
+        more = f" The largest of {drawn.others + 1} was taken." if drawn.others else ""
+        session.say(f"The outline has {len(ring)} points.{more}")
+
+
+def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:
+    """Take the section of a thing, lying on its lower side, from an SVG or DXF file; only its shape counts."""
+    drawn = _read(session, parent, "A section", path, lambda: 1.0)
+    if drawn is not None:
+        session.do("take a section from a file", lambda j: steps.take_section(j, ring=drawn.outline))
+
+
+def _read(
+    session: Session, parent: QWidget, says: str, path: Path | None, scale: Callable[[], float | None]
+) -> "Drawn | None":
+    from ...files.outline import read_outline
+
+    if path is None:
+        chosen, _ = QFileDialog.getOpenFileName(parent, says, "", DRAWINGS)
+        if not chosen:
+            return None
+        path = Path(chosen)
+    try:
+        drawn = read_outline(path)
+        if drawn.scaled:
+            return drawn
+        mm = scale()
+        return None if mm is None else read_outline(path, mm)
+    except VowLineError as error:
+        session.say(str(error), wrong=True)
+        return None
+
+
+def ask_what_drew(parent: QWidget, says: str) -> DrawnWith | None:
+    """What drew the outline, which is taken off it; None when nothing was chosen."""
+    chosen, yes = QInputDialog.getItem(parent, "What drew it", says, list(DREW), editable=False)
+    return DREW[chosen] if yes else None
+
+
+def _scale(parent: QWidget) -> float | None:
+    value, yes = QInputDialog.getDouble(
+        parent,
+        "Its scale",
+        "The file does not say how large it is. One unit in it is how many mm?",
+        1.0,
+        0.0001,
+        10_000,
+        4,
+    )
+    return value if yes else None

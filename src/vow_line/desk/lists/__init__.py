@@ -1,0 +1,1 @@
+"""Lists of rows: sums, findings, steps."""

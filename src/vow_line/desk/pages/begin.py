@@ -1,0 +1,196 @@
+"""Beginning: what the thing is, and how it is to be carried, chosen from small drawings."""
+
+from collections.abc import Callable, Sequence
+from functools import cache
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtWidgets import QAbstractButton, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from ...core.draft.kind import KindOfPiece
+from ...core.draft.kinds import KINDS
+from ...core.drawing import Mark
+from ...core.measure import THINGS, Thing
+from ...core.plan import plan
+from ...core.stitch.pattern import pattern
+from ...resources.demo import sample_of
+from ..board.painter import paint, paintable
+from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+
+CARD = QSize(216, 196)
+COLUMNS = 5
+
+
+class PictureButton(QAbstractButton):
+    """A small drawing with words under it, to be chosen."""
+
+    def __init__(self, name: str, says: str, marks: Sequence[Mark], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setCheckable(True)
+        self.setAutoExclusive(False)
+        self.setFixedSize(CARD)
+        self.setAccessibleName(name)
+        self.setAccessibleDescription(says)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_Hover)
+        self.ink: Ink = DAY
+        self.name, self.says = name, says
+        self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ink, box = self.ink, QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        strong = self.hasFocus() or self.isChecked()
+        painter.setPen(QPen(ink.colour("woad" if strong else "rules"), 2 if strong else 1))
+        painter.setBrush(ink.colour("slip" if self.underMouse() or strong else "board"))
+        painter.drawRoundedRect(box, 4, 4)
+        points = np.concatenate([m.line for m in self._marks])
+        low, high = points.min(axis=0), points.max(axis=0)
+        room, size = box.adjusted(16, 14, -16, -74), np.maximum(high - low, 1)
+        scale = min(room.width() / size[0], room.height() / size[1])
+        middle = (low + high) / 2
+        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
+        painter.save()
+        paint(painter, paintable(self._marks, scale), ink, to_px.translate(-middle[0], -middle[1]))
+        painter.restore()
+        painter.setFont(type_(16, BOLD))
+        painter.setPen(ink.colour("ink"))
+        words = QRectF(box.left() + 12, box.bottom() - 66, box.width() - 24, 62)
+        painter.drawText(words, int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap), self.name)
+        painter.setFont(type_(14))
+        painter.setPen(ink.colour("quiet"))
+        painter.drawText(
+            words.adjusted(0, 22, 0, 0), int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap), self.says
+        )
+        if self.isChecked():
+            painter.setPen(QPen(ink.colour("woad"), 3))
+            corner = QPointF(box.right() - 26, box.top() + 20)
+            painter.drawPolyline([corner, corner + QPointF(5, 6), corner + QPointF(15, -7)])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.click()
+        elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.focusNextPrevChild(event.key() == Qt.Key.Key_Right)
+        else:
+            super().keyPressEvent(event)
+
+
+def _choices(thing: type[Thing]) -> int:
+    """What can be carried in more ways comes first."""
+    return -sum(issubclass(thing.gives, k.fits) for k in KINDS)
+
+
+@cache
+def _measured(thing: type[Thing]) -> tuple[Mark, ...]:
+    """A thing of this sort, as it is drawn at Measure."""
+    return plan(sample_of(thing)).measured.marks
+
+
+@cache
+def _drafted(kind: type[KindOfPiece]) -> tuple[Mark, ...]:
+    """A piece of this kind, with the thing in it."""
+    planned = plan(sample_of(kind))
+    assert planned.draft is not None
+    assert planned.stitching is not None
+    main = planned.draft.piece(planned.draft.shown[0])
+    marks = [m for m in pattern(main, planned.stitching) if m.meaning != "edge"]
+    thing = planned.draft.thing
+    return (*marks[:1], *((Mark("thing", thing, True),) if thing is not None else ()), *marks[1:])
+
+
+class BeginPage(QWidget):
+    """Asks what the thing is and how it is carried; `chosen` carries the kind of thing and the kind of piece."""
+
+    chosen = Signal(object, object)
+    left = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.ink: Ink = DAY
+        self.thing: type[Thing] | None = None
+        self.title = QLabel(self)
+        self.title.setFont(type_(30, BOLD))
+        self.ask_thing, self.ask_kind = QLabel("What is it?", self), QLabel("How is it carried?", self)
+        for label in (self.ask_thing, self.ask_kind):
+            label.setFont(type_(18, SEMI))
+        self._things = _grid(self)
+        self._kinds = _grid(self)
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(48, 26, 48, 20)
+        inside.setSpacing(8)
+        for item in (self.title, self.ask_thing, self._things, self.ask_kind, self._kinds):
+            inside.addWidget(item)
+        inside.addStretch(1)
+        self.cards: list[PictureButton] = []
+
+    def ask(self, ink: Ink, thing: type[Thing] | None = None) -> None:
+        """Ask anew; with a thing that is measured already only how it is carried."""
+        self.ink, self.thing = ink, thing
+        self.title.setText("Another kind" if thing else "Begin")
+        for widget in (self.ask_thing, self._things):
+            widget.setVisible(thing is None)
+        things = (
+            []
+            if thing
+            else [(t.says.capitalize(), t.told, _measured(t), self._picker(t)) for t in sorted(THINGS, key=_choices)]
+        )
+        self._lay(self._things, things)
+        self._ask_kind()
+        first = (self._things if thing is None else self._kinds).findChild(PictureButton)
+        if first:
+            first.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _picker(self, thing: type[Thing]) -> Callable[[], None]:
+        return lambda: self.show_kinds_for(thing)
+
+    def show_kinds_for(self, thing: type[Thing]) -> None:
+        """Take this for the thing, and ask how it is carried."""
+        self.thing = thing
+        for card in self._things.findChildren(PictureButton):
+            card.setChecked(card.name == thing.says.capitalize())
+        self._ask_kind()
+        first = self._kinds.findChild(PictureButton)
+        if first:
+            first.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _ask_kind(self) -> None:
+        thing = self.thing
+        kinds = [k for k in KINDS if issubclass(thing.gives, k.fits)] if thing else []
+        self.ask_kind.setVisible(bool(kinds))
+        self._lay(self._kinds, [(k.says.capitalize(), k.told, _drafted(k), self._chooser(k)) for k in kinds])
+
+    def _chooser(self, kind: type[KindOfPiece]) -> Callable[[], None]:
+        return lambda: self.chosen.emit(self.thing, kind)
+
+    def _lay(self, where: QWidget, told: Sequence[tuple[str, str, tuple[Mark, ...], Callable[[], None]]]) -> None:
+        grid = where.layout()
+        assert isinstance(grid, QGridLayout)
+        for card in where.findChildren(PictureButton):
+            grid.removeWidget(card)
+            card.hide()
+            card.setParent(None)
+            card.deleteLater()
+        for n, (name, says, marks, do) in enumerate(told):
+            card = PictureButton(name, says, marks, where)
+            card.ink = self.ink
+            card.clicked.connect(lambda _=False, do=do: do())
+            grid.addWidget(card, n // COLUMNS, n % COLUMNS, Qt.AlignmentFlag.AlignLeft)
+            card.show()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def _grid(parent: QWidget) -> QWidget:
+    holder = QWidget(parent)
+    grid = QGridLayout(holder)
+    grid.setContentsMargins(0, 0, 0, 6)
+    grid.setSpacing(12)
+    grid.setColumnStretch(COLUMNS, 1)
+    return holder

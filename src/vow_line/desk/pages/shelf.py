@@ -1,0 +1,229 @@
+"""The shelf: the jobs as they stand on their lines, the next thing to do on each, the date promised."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QModelIndex,
+    QObject,
+    QPersistentModelIndex,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)  # fmt: skip
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QListView,
+    QPushButton,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)  # fmt: skip
+
+from ...core.plan import Plan
+from ..line import LINE, draw_knot
+from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+
+Index = QModelIndex | QPersistentModelIndex
+
+
+@dataclass(frozen=True, eq=False)
+class OnShelf:
+    """A job file on the shelf: its plan, or why it cannot be read; nothing yet while it is being read."""
+
+    path: Path
+    plan: Plan | None = None
+    wrong: str = ""
+
+    def spoken(self) -> str:
+        """The job in words."""
+        if self.plan is None:
+            return f"{self.path.name}. {self.wrong or 'being read'}"
+        job = self.plan.job
+        when = f"promised {job.promised:%d %B}" if job.promised else ""
+        return f"{job.name}, for {job.whose}. {self.plan.next.write(job.units)}. {when}"
+
+
+class _Shelf(QAbstractListModel):
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self.jobs: list[OnShelf] = []
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.jobs)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if not index.isValid():
+            return None
+        job = self.jobs[index.row()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return job.spoken()
+        return job if role == Qt.ItemDataRole.UserRole else None
+
+
+class ShelfPage(QWidget):
+    """The jobs; `chosen` carries the path of the one to open."""
+
+    chosen = Signal(object)
+    begun = Signal()
+    fetched = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.ink: Ink = DAY
+        self.title = QLabel("The shelf", self)
+        self.title.setFont(type_(30, BOLD))
+        self.says = QLabel("Jobs as they stand on their lines. Enter opens one.", self)
+        self.says.setFont(type_(16))
+        self.model_ = _Shelf(self)
+        self.list = QListView(self)
+        self.list.setObjectName("shelf")
+        self.list.setAccessibleName("Jobs on the shelf")
+        self.list.setModel(self.model_)
+        self.list.setItemDelegate(_JobPainter(self))
+        self.list.setMouseTracking(True)
+        self.list.setSpacing(5)
+        self.list.setResizeMode(QListView.ResizeMode.Adjust)
+        self.list.clicked.connect(self._open)
+        self.list.activated.connect(self._open)
+        new, other = QPushButton("Begin something new", self), QPushButton("Fetch a job file…", self)
+        new.setObjectName("begin")
+        other.setObjectName("fetch")
+        new.clicked.connect(self.begun.emit)
+        other.clicked.connect(self.fetched.emit)
+        top = QHBoxLayout()
+        words = QVBoxLayout()
+        words.addWidget(self.title)
+        words.addWidget(self.says)
+        top.addLayout(words, 1)
+        for button in (new, other):
+            button.setFont(type_(15, SEMI))
+            top.addWidget(button, 0, Qt.AlignmentFlag.AlignBottom)
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(48, 30, 48, 20)
+        inside.setSpacing(14)
+        inside.addLayout(top)
+        inside.addWidget(self.list, 1)
+        self._opening = False
+
+    def show_jobs(self, jobs: list[OnShelf], ink: Ink) -> None:
+        """Show these jobs."""
+        self.ink = ink
+        row = self.list.currentIndex().row()
+        self.model_.beginResetModel()
+        self.model_.jobs = jobs
+        self.model_.endResetModel()
+        if jobs:
+            self.list.setCurrentIndex(self.model_.index(min(max(row, 0), len(jobs) - 1)))
+        self.says.setText("Jobs as they stand on their lines. Enter opens one." if jobs else
+                          "Nothing on the shelf yet. Begin something new, or fetch a job file.")  # fmt: skip
+
+    def show_job(self, k: int, job: OnShelf) -> None:
+        """Show what was read of the job at this place."""
+        self.model_.jobs[k] = job
+        index = self.model_.index(k)
+        self.model_.dataChanged.emit(index, index)
+
+    @property
+    def jobs(self) -> list[OnShelf]:
+        """The jobs shown."""
+        return self.model_.jobs
+
+    def _open(self, index: QModelIndex) -> None:
+        job = self.model_.jobs[index.row()]
+        if not self._opening:
+            self._opening = True
+            self.chosen.emit(job.path)
+            self._opening = False
+
+
+class _JobPainter(QStyledItemDelegate):
+    def __init__(self, page: ShelfPage) -> None:
+        super().__init__(page)
+        self.page = page
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        return QSize(self.page.list.viewport().width() - 14, 112)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        ink, shelf = self.page.ink, index.data(Qt.ItemDataRole.UserRole)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(option.rect).adjusted(1, 1, -1, -1)
+        focused = bool(option.state & QStyle.StateFlag.State_Selected) and self.page.list.hasFocus()
+        hovered = bool(option.state & QStyle.StateFlag.State_MouseOver)
+        painter.setPen(QPen(ink.colour("woad" if focused else "rules"), 2 if focused else 1))
+        painter.setBrush(ink.colour("slip" if hovered or focused else "board"))
+        painter.drawRoundedRect(box, 4, 4)
+        if shelf.plan is None:
+            painter.setFont(type_(18, SEMI))
+            painter.setPen(ink.colour("ink"))
+            painter.drawText(box.adjusted(24, 16, -20, 0), Qt.AlignmentFlag.AlignLeft, shelf.path.name)
+            painter.setFont(type_(15))
+            painter.setPen(ink.colour("madder" if shelf.wrong else "quiet"))
+            painter.drawText(box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or "being read…")
+        else:
+            self._job(painter, box, shelf.plan)
+        painter.restore()
+
+    def _job(self, painter: QPainter, box: QRectF, plan: Plan) -> None:
+        ink, job = self.page.ink, plan.job
+        painter.setFont(type_(20, BOLD))
+        painter.setPen(ink.colour("ink"))
+        painter.drawText(box.adjusted(24, 12, 0, 0), Qt.AlignmentFlag.AlignLeft, job.name)
+        painter.setFont(type_(15))
+        painter.setPen(ink.colour("quiet"))
+        painter.drawText(
+            box.adjusted(24, 42, 0, 0), Qt.AlignmentFlag.AlignLeft, f"for {job.whose}" if job.whose else ""
+        )
+        if job.promised:
+            text = f"promised {job.promised:%d %B}".replace(" 0", " ")
+            painter.drawText(box.adjusted(0, 16, -24, 0), Qt.AlignmentFlag.AlignRight, text)
+        hold = bool(plan.holds) and not job.record.closed
+        next_box = QRectF(box.left() + 24, box.top() + 76, box.width() - 48, 28)
+        painter.setFont(type_(16, SEMI))
+        painter.setPen(ink.colour("madder" if hold else "verdigris" if job.record.closed else "ink"))
+        says = ("Hold: " if hold else "" if job.record.closed else "Next: ") + plan.next.write(job.units)
+        says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
+        painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
+        self._line(painter, QRectF(box.left() + 250, box.top() + 22, box.width() - 250 - 200, 30), plan)
+
+    def _line(self, painter: QPainter, box: QRectF, plan: Plan) -> None:
+        """The job's line: sewn as far as it stands."""
+        ink = self.page.ink
+        names = [s for s, _ in LINE]
+        standing = len(names) if plan.job.record.closed else names.index(plan.standing)
+        step, y = box.width() / len(names), box.center().y()
+        for k, (station, name) in enumerate(LINE):
+            x = box.left() + step * (k + 0.5)
+            done = k < standing
+            thread = QPen(ink.colour("woad" if done else "rules"), 2)
+            thread.setDashPattern([2, 1.6] if done else [0.8, 3])
+            painter.setPen(thread)
+            if k + 1 < len(names):
+                painter.drawLine(QPointF(x + step * 0.28, y), QPointF(x + step * 0.72, y))
+            if station == "vow":
+                draw_knot(painter, QPointF(x, y), ink.colour("verdigris" if plan.job.vowed else "madder"),
+                          plan.job.vowed is not None)  # fmt: skip
+                continue
+            pen = QPen(ink.colour("woad" if done else "quiet"), 4 if done else 1.3)
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            painter.setPen(pen)
+            if done:
+                painter.drawLine(QPointF(x - step * 0.25, y), QPointF(x + step * 0.25, y))
+            else:
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                for dx in (-0.25, 0.25):
+                    painter.drawEllipse(QPointF(x + dx * step, y), 2.3, 2.3)
+            if k == standing:
+                painter.setFont(type_(14, SEMI))
+                painter.setPen(ink.colour("ink"))
+                painter.drawText(QRectF(x - 50, y + 9, 100, 20), Qt.AlignmentFlag.AlignHCenter, name)

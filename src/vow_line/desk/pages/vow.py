@@ -1,0 +1,157 @@
+"""The vow: the plan read back, holds first; mended or accepted with a reason; then vowed as a numbered revision."""
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from ...core.plan import Plan
+from ...core.readback import read_back
+from ...core.stitch.pattern import sheet
+from ..board import Board, Scene
+from ..lists.paper import finding_rows
+from ..lists.rows import Row, RowList
+from ..look.ink import BOLD, DAY, Ink, type_
+
+
+def _pieces(plan: Plan) -> Scene:
+    """What will be cut, side by side."""
+    if plan.draft is None or plan.stitching is None:
+        return Scene(waits="What will be cut is drawn here when the readings are in.")
+    marks = tuple(m for placed in sheet(plan.draft, plan.stitching) for m in placed.marks if m.meaning != "edge")
+    return Scene(marks, ruler=False)
+
+
+class VowPage(QWidget):
+    """Reads the plan back. Signals say what was asked."""
+
+    vowed = Signal()
+    broken = Signal()
+    accepted = Signal(str, str, str)
+    mended = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("vow-page")
+        self.ink: Ink = DAY
+        self.plan: Plan | None = None
+        self.title = QLabel(self)
+        self.title.setFont(type_(30, BOLD))
+        self.says = QLabel(self)
+        self.says.setFont(type_(16))
+        self.says.setWordWrap(True)
+        self.findings = RowList("Holds and looks", self)
+        self.reading = RowList("The plan, read back", self)
+        self.picture = Board(lambda *_: None, self)
+        self.picture.setAccessibleName("The pieces that will be cut")
+        self.picture.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.reason = QLineEdit(self)
+        self.reason.setObjectName("reason")
+        self.reason.setAccessibleName("The reason for accepting the chosen hold")
+        self.reason.setPlaceholderText("Accept the chosen hold because…")
+        self.reason.setFont(type_(15))
+        self.accept_button = QPushButton("Accept it, with this reason", self)
+        self.accept_button.setObjectName("accept")
+        self.vow_button = QPushButton("Vow this plan", self)
+        self.vow_button.setObjectName("vow")
+        self.vow_button.setFont(type_(18, BOLD))
+        self.vow_button.setMinimumHeight(46)
+        for label in (self.title, self.says):
+            label.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.setSpacing(4)
+        self.title.setFixedHeight(44)
+        self.says.setMaximumHeight(48)
+        left.addWidget(self.title)
+        left.addWidget(self.says)
+        left.addSpacing(8)
+        left.addWidget(self.findings, 3)
+        left.addWidget(self.picture, 4)
+        left.addSpacing(6)
+        accept = QHBoxLayout()
+        accept.addWidget(self.reason, 1)
+        accept.addWidget(self.accept_button)
+        left.addLayout(accept)
+        right.addWidget(self.reading, 1)
+        right.addSpacing(8)
+        right.addWidget(self.vow_button)
+        both = QHBoxLayout(self)
+        both.setContentsMargins(28, 24, 28, 24)
+        both.setSpacing(40)
+        both.addLayout(left, 11)
+        both.addLayout(right, 8)
+        self.vow_button.clicked.connect(self._press)
+        self.accept_button.clicked.connect(self._accept)
+        self.reason.returnPressed.connect(self._accept)
+        self.reason.textChanged.connect(lambda _: self._enable())
+        self.findings.acted.connect(lambda row: self.mended.emit(row.key))
+        self.findings.selectionModel().currentChanged.connect(lambda *_: self._enable())
+
+    def show_plan(self, plan: Plan, ink: Ink) -> None:
+        """Read this plan back."""
+        self.plan, self.ink = plan, ink
+        units, vowed = plan.job.units, plan.job.vowed
+        self.findings.ink = self.reading.ink = ink
+        rows: tuple[Row, ...] = finding_rows(plan, plan.findings, mends=vowed is None)
+        self.findings.show_rows(rows)
+        lines: list[Row] = []
+        part = ""
+        for k, line in enumerate(read_back(plan)):
+            if line.part != part:
+                part = line.part
+                lines.append(Row(f"head/{part}", "head", part, detail="rule" if k else ""))
+            lines.append(Row(f"line/{k}", "sum", line.says.write(units), more=tuple(m.write(units) for m in line.more)))
+        self.reading.show_rows(tuple(lines))
+        holds = len(plan.holds)
+        if vowed:
+            self.title.setText(f"Revision {vowed.revision} is vowed")
+            self.says.setText(f"On {vowed.at:%d %B %Y}. Patterns printed from now on carry this number. If a measurement "
+                              "turns out wrong, break the vow: what is cut already is laid under the new pattern.")  # fmt: skip
+            self.vow_button.setText("Break the vow")
+        else:
+            self.title.setText("Read it through, then vow it")
+            self.says.setText(
+                f"{holds} {'hold stands' if holds == 1 else 'holds stand'} in the way: mend, or accept with a reason that "
+                "stays in the record." if holds else "Nothing stands in the way. After the vow the leather is real."
+            )  # fmt: skip
+            self.vow_button.setText(f"Vow this plan, as revision {len(plan.job.vows) + 1}")
+        self.picture.show_scene(_pieces(plan), plan.job, ink)
+        self._enable()
+        self.update()
+
+    def _chosen(self) -> Row | None:
+        index = self.findings.currentIndex()
+        return self.findings.rows[index.row()] if index.isValid() and index.row() < len(self.findings.rows) else None
+
+    def _enable(self) -> None:
+        plan = self.plan
+        if plan is None:
+            return
+        row = self._chosen()
+        open_hold = row is not None and row.kind == "hold" and not row.accepted and plan.job.vowed is None
+        self.reason.setEnabled(open_hold)
+        self.accept_button.setEnabled(open_hold and bool(self.reason.text().strip()))
+        self.vow_button.setEnabled(plan.job.vowed is not None or (not plan.holds and plan.draft is not None))
+
+    def _accept(self) -> None:
+        row = self._chosen()
+        if row and self.accept_button.isEnabled():
+            code, _, at = row.key.partition("|")
+            reason = self.reason.text()
+            self.reason.clear()
+            self.accepted.emit(code, at, reason)
+
+    def _press(self) -> None:
+        if self.plan and self.plan.job.vowed:
+            self.broken.emit()
+        else:
+            self.vowed.emit()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(self.ink.colour("board"))
+        painter.setPen(QPen(self.ink.colour("rules"), 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(8.5, 8.5, -8.5, -8.5), 4, 4)
+        x = self.reading.x() - 20
+        painter.setPen(QPen(self.ink.colour("rules"), 1, Qt.PenStyle.SolidLine))
+        painter.drawLine(x, 30, x, self.height() - 30)

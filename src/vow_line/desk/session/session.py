@@ -1,0 +1,286 @@
+"""A maker's session: the open job, its file, what is not saved, the workshop, the clock, where on the line one stands."""
+
+import itertools
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from ...core import job as steps
+from ...core.drawing import Callout
+from ...core.entry import enter
+from ...core.errors import VowLineError
+from ...core.finding import Finding, Station
+from ...core.job import Job
+from ...core.plan import Plan, plan
+from ...core.quantity import Units
+from ...files.job_json import JOB_SUFFIX, file_name, read_job, write_job
+from ...workshop import Workshop
+from . import fault_log
+from .autosave import Autosave
+from .store import Store
+from .worker import Worker
+
+AUTOSAVE_MS = 250
+NOT_VOWED = "The plan is not vowed yet. Read it back at the vow before anything is cut."
+SEWN_UNVOWED = "The plan is not vowed yet: what is sewn now would not be counted."
+
+
+class Session(QObject):
+    """What every part of the desk is given. It shows nothing: `changed` carries the plan before and after an edit, `moved` says
+    that another job or station is looked at, `saved` that the file has it all, `said` what a maker should
+    read and whether it is wrong, `pointed` the value that is wanted next, `preferred` that preferences are others, `restocked`
+    that the workshop keeps other tools and threads.
+    """
+
+    changed = Signal(object, object)
+    moved = Signal()
+    saved = Signal()
+    said = Signal(str, bool)
+    pointed = Signal(str)
+    preferred = Signal()
+    restocked = Signal()
+
+    def __init__(
+        self, workshop: Workshop, autosave: Autosave, jobs_folder: Path, now: Callable[[], datetime] = datetime.now
+    ) -> None:
+        super().__init__()
+        self.workshop, self.autosave, self.jobs_folder, self.now = workshop, autosave, jobs_folder, now
+        self.worker = Worker(self)
+        self.preferences = workshop.preferences()
+        self.path: Path | None = None
+        self.station: Station | None = None
+        self._store: Store | None = None
+        self._autosaving = QTimer(self)
+        self._autosaving.setSingleShot(True)
+        self._autosaving.setInterval(AUTOSAVE_MS)
+        self._autosaving.timeout.connect(self.keep)
+        autosave.failed.connect(self._not_kept)
+        self.worker.broke.connect(self._broke)
+
+    # the open job
+
+    @property
+    def open(self) -> bool:
+        """Whether a job is open."""
+        return self._store is not None
+
+    @property
+    def plan(self) -> Plan:
+        """The plan of the open job. Raises where none is."""
+        if self._store is None:
+            raise RuntimeError("no job is open")
+        return self._store.plan
+
+    @property
+    def job(self) -> Job:
+        """The open job. Raises where none is."""
+        return self.plan.job
+
+    @property
+    def units(self) -> Units:
+        """The units of the open job, or the usual ones."""
+        return self.job.units if self.open else Units()
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether the open job differs from its file."""
+        return self._store is not None and self._store.unsaved
+
+    def open_file(self, path: Path) -> bool:
+        """Open a job file where it stands on its line. What was not saved last time is there again."""
+        try:
+            on_file = read_job(path)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        unsaved = self.autosave.recover(path)
+        self.keep()
+        self._store = Store(on_file, self)
+        self.path = path
+        if unsaved is not None and unsaved != on_file:
+            self._store.do("work not saved last time", lambda _: unsaved)
+        self._store.changed.connect(self._changed)
+        self.restocked.emit()
+        self.say("")
+        self.go(self.plan.standing)
+        self.workshop.remember(path)
+        if unsaved is not None and unsaved != on_file:
+            self.say("Unsaved work on this job was kept, and is here again. Save it, or undo.")
+        return True
+
+    def begin_with(self, job: Job) -> bool:
+        """Begin a job in a file of its own in the jobs folder."""
+        again = itertools.chain([""], (f"-{n}" for n in itertools.count(2)))
+        names = (self.jobs_folder / f"{file_name(job.name)}{n}{JOB_SUFFIX}" for n in again)
+        path = next(p for p in names if not p.exists())
+        try:
+            write_job(job, path)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        return self.open_file(path)
+
+    def leave(self) -> None:
+        """Have no job open; what is not saved is kept."""
+        self.keep()
+        self._store, self.path, self.station = None, None, None
+
+    def on_shelf(self, path: Path) -> Plan:
+        """The plan of a job on the shelf, as it would be opened. Raises UnreadableFile."""
+        return plan(self.autosave.recover(path) or read_job(path))
+
+    def go(self, station: Station) -> None:
+        """Go to a station."""
+        if self.open:
+            self.station = station
+            self.moved.emit()
+
+    def point(self, path: str) -> None:
+        """Ask for the value at this path."""
+        self.pointed.emit(path)
+
+    # changes
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        if self._store:
+            self._store.undo()
+
+    def redo(self) -> None:
+        """Do it again."""
+        if self._store:
+            self._store.redo()
+
+    @property
+    def undo_name(self) -> str:
+        """What undo would take back, or nothing."""
+        return self._store.undo_name if self._store else ""
+
+    @property
+    def redo_name(self) -> str:
+        """What redo would do again, or nothing."""
+        return self._store.redo_name if self._store else ""
+
+    def do(self, name: str, step: Callable[[Job], Job], merge: str = "") -> bool:
+        """Do a named step; what refuses it is said, and then nothing has changed."""
+        if self._store is None:
+            return False
+        try:
+            self._store.do(name, step, merge=merge)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        return True
+
+    def enter(self, callout: Callout, path: str, value: Any, using: str = "") -> None:
+        """Take a value typed on the board. What refuses it is raised, so that the field can say it."""
+        assert self._store is not None
+        name = f"set {callout.name.write(self.units)}"
+        self._store.do(name, lambda job: enter(job, path, value, at=self.now(), using=using))
+
+    def mend(self, finding: Finding, other: int | None = None) -> None:
+        """Apply the mend of a finding, or one of its others; where there is none, go to the place it is about."""
+        mend = finding.mend if other is None else finding.others[other]
+        if mend is not None:
+            self.do(mend.label, lambda j: steps.mend(j, mend))
+        if finding.mend is None or finding.mend.label == "read again":
+            self.go(finding.station)
+            self.point(finding.at)
+
+    def tick(self, step: str, done: bool = True) -> None:
+        """Tick a step off, or not; before the vow that is refused."""
+        if not self.open:
+            return
+        if self.job.vowed is None:
+            self.say(NOT_VOWED, wrong=True)
+        elif done:
+            self.do("tick off a step", lambda j: steps.tick(j, step=step, at=self.now()))
+        else:
+            self.do("untick a step", lambda j: steps.untick(j, step=step))
+
+    def sewn_to(self, seam: str, passes: int) -> None:
+        """So many passes of a seam are made."""
+        if self.open and self.job.vowed is None:
+            self.say(SEWN_UNVOWED, wrong=True)
+            return
+        self.do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
+
+    def vow(self) -> None:
+        """Vow the plan."""
+        self.do("vow the plan", lambda j: steps.vow(j, at=self.now()))
+
+    def break_vow(self) -> None:
+        """Break the vow."""
+        self.do("break the vow", lambda j: steps.break_vow(j, at=self.now()))
+
+    def _changed(self, before: Plan, after: Plan) -> None:
+        self._autosaving.start()
+        self.changed.emit(before, after)
+
+    # what is kept
+
+    def save(self, path: Path | None = None) -> bool:
+        """Save to the job's file, or to another that is its file from then on."""
+        if self._store is None or self.path is None:
+            return False
+        to = path or self.path
+        try:
+            write_job(self.job, to)
+        except VowLineError as error:
+            self.say(str(error), wrong=True)
+            return False
+        self._store.saved = self.job
+        self._autosaving.stop()
+        self.autosave.drop(self.path)
+        if to != self.path:
+            self.path = to
+            self.workshop.remember(to)
+        self.saved.emit()
+        return True
+
+    def keep(self) -> None:
+        """Keep what is not saved."""
+        if self._store is None or self.path is None:
+            return
+        if self.unsaved:
+            self.autosave.keep(self.path, self.job)
+        else:
+            self.autosave.drop(self.path)
+
+    def prefer(self, **chosen: str) -> None:
+        """Prefer this from now on."""
+        self.preferences = replace(self.preferences, **chosen)  # type: ignore[arg-type]
+        self.workshop.prefer(self.preferences)
+        self.preferred.emit()
+
+    def put_away(self) -> None:
+        """Before the desk goes: keep what is not saved, stop what is under way."""
+        self._autosaving.stop()
+        self.keep()
+        self.worker.put_away()
+        self.autosave.settle()
+
+    # what it says
+
+    def say(self, text: str, wrong: bool = False) -> None:
+        """Say something to the maker; an empty text takes it away."""
+        self.said.emit(text, wrong)
+
+    def note_faults(self) -> None:
+        """Write stages that failed into the log."""
+        if self.open:
+            fault_log.note(self.plan, self._state, self.now())
+
+    @property
+    def _state(self) -> Path:
+        return self.autosave.folder.parent
+
+    def _broke(self, name: str, trace: str) -> None:
+        fault_log.write(f"{name}\n{trace}\n", self._state, self.now())
+
+    def _not_kept(self, says: str) -> None:
+        self.say(says, wrong=True)

@@ -1,0 +1,1 @@
+"""The window and what is in it."""

@@ -1,0 +1,169 @@
+"""The desk: the line along the top, what there is to say, a page below."""
+
+import gc
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
+
+from ...core.plan import Plan
+from ...core.work.making import CAUTIONS
+from ..actions.export import Exports
+from ..instruments.caliper import CaliperLine
+from ..instruments.tracing import TracingBar
+from ..line import LINE, LineBar
+from ..look.ink import BOLD, INKS, type_
+from ..session import Session
+from . import menus
+from .main_window import Filling, MainWindow
+from .pages import Pages
+
+IDLE_MS = 4000
+
+
+class Desk(Filling):
+    """The desk of one maker, in its window."""
+
+    def __init__(self, window: MainWindow, session: Session) -> None:
+        super().__init__(window)
+        self.window_, self.session = window, session
+        session.setParent(self)
+        self._build()
+        self.actions_ = menus.build(self.window_, session, self.pages, self._commands())
+        self._lining = QTimer(self)
+        self._lining.setSingleShot(True)
+        self._lining.timeout.connect(self._show_line)
+        self.pages.turned.connect(self._enable)
+        session.changed.connect(self._changed)
+        session.moved.connect(self._moved)
+        session.saved.connect(self._lining.start)
+        session.restocked.connect(self._lining.start)
+        session.said.connect(self._say)
+        session.preferred.connect(self._use_ink)
+        self._use_ink()
+
+    def _build(self) -> None:
+        self.name = QLabel(self)
+        self.name.setFont(type_(19, BOLD))
+        self.state = QLabel(self)
+        self.state.setFont(type_(14))
+        self.state.setObjectName("state")
+        self.line = LineBar(self)
+        self.line.went.connect(self.session.go)
+        self.notice = QLabel(self)
+        self.notice.setObjectName("notice")
+        self.notice.setWordWrap(True)
+        self.notice.setFont(type_(15))
+        self.notice.hide()
+        self.header = QFrame(self)
+        self.header.setObjectName("header")
+        top = QVBoxLayout(self.header)
+        top.setContentsMargins(0, 8, 0, 4)
+        top.setSpacing(2)
+        words = QHBoxLayout()
+        words.setContentsMargins(26, 0, 26, 0)
+        words.addWidget(self.name, 1)
+        words.addWidget(self.state)
+        top.addLayout(words)
+        top.addWidget(self.line)
+        self.pages = Pages(self.session, self)
+        self.pages.turned.connect(self.header.setVisible)
+        self.exports = Exports(self.session, self)
+        self.caliper = CaliperLine(self.session, self.pages.station.board.take, self)
+        self.tracing = TracingBar(self.session, self)
+        under = QVBoxLayout(self)
+        under.setContentsMargins(0, 0, 0, 0)
+        under.setSpacing(0)
+        for widget in (self.header, self.notice, self.tracing):
+            under.addWidget(widget)
+        under.addWidget(self.pages, 1)
+
+    def _commands(self) -> menus.Commands:
+        return menus.Commands(
+            export=self.exports.ask, caliper=self.caliper.choose, trace=self.tracing.ask, keys=self.show_keys,
+            cautions=lambda: self.session.say(" ".join(CAUTIONS)), by=self.go_by,
+        )  # fmt: skip
+
+    def settle(self) -> None:
+        """Begin, once the desk lies in its window."""
+        if not self.session.open:
+            self.pages.show_shelf()
+        self._quieten()
+
+    def _quieten(self) -> None:
+        """Keep the garbage collector from stopping a hand in mid-edit: what was loaded is left out of its rounds, and they
+        are made when nothing has been typed for a while. Plans hold no cycles, so little waits for it.
+        """
+        gc.collect()
+        gc.freeze()
+        gc.disable()
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.setInterval(IDLE_MS)
+        self._idle.timeout.connect(gc.collect)
+
+    # where one stands
+
+    def go_by(self, by: int) -> None:
+        """Go so many stations on, or back."""
+        names = [s for s, _ in LINE]
+        if self.session.station in names:
+            self.session.go(names[min(max(names.index(self.session.station) + by, 0), len(names) - 1)])
+
+    def _moved(self) -> None:
+        self.name.setText(self.session.job.name)
+        self._lining.start()
+
+    def _changed(self, before: Plan, after: Plan) -> None:
+        if self.notice.isVisible():
+            self._say("", False)
+        self._idle.start()
+        self.pages.station.edited()
+        self.pages.show_plan()
+        self._lining.start()
+
+    def _show_line(self) -> None:
+        """Show where the job stands, which every stage has a say in: when the page has been painted."""
+        session = self.session
+        if not session.open or session.station is None:
+            return
+        now, vowed = session.plan, session.job.vowed
+        self.name.setText(session.job.name)
+        where = f"revision {vowed.revision}, vowed {vowed.at:%d %B}".replace(" 0", " ") if vowed else "not vowed yet"
+        self.state.setText(f"{where}{'  ·  not saved' if session.unsaved else ''}")
+        self.line.show_line(session.station, set(now.sewn), now.flags, self.pages.ink)
+        self._enable()
+        session.note_faults()
+
+    def _enable(self) -> None:
+        menus.enable(self.actions_, self.session, bool(self.pages.shelf.jobs))
+
+    # how it looks, what it says
+
+    def _use_ink(self) -> None:
+        ink = INKS[self.session.preferences.ink]
+        self.window_.use_ink(ink)
+        self.pages.use_ink(ink)
+        self._lining.start()
+
+    def _say(self, text: str, wrong: bool) -> None:
+        self.notice.setText(text)
+        self.notice.setAccessibleName(text)
+        self.notice.setProperty("wrong", wrong)
+        self.notice.style().unpolish(self.notice)
+        self.notice.style().polish(self.notice)
+        self.notice.setVisible(bool(text))
+
+    def show_keys(self) -> None:
+        """Say which keys there are."""
+        told = [f"{a.text().replace('&', '')}: {a.shortcut().toString()}" for a in self.actions_.values()
+                if not a.shortcut().isEmpty()]  # fmt: skip
+        self.session.say(" · ".join(told) + " · At Sew, Space: next, Backspace: back.")
+
+    def put_away(self) -> None:
+        """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""
+        focused = QGuiApplication.focusObject()
+        if isinstance(focused, QLineEdit):
+            focused.clearFocus()
+        self.session.put_away()
+        gc.enable()

@@ -1,0 +1,228 @@
+"""Which page is seen: the shelf, beginning, a station, the vow, sewing; and what they ask for."""
+
+from functools import partial
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from ...core import job as steps
+from ...core.draft.kind import KindOfPiece
+from ...core.errors import VowLineError
+from ...core.measure import Thing
+from ...core.stitch.tools import USUAL
+from ...core.thread.stitches import STITCHES
+from ..actions import drawing
+from ..actions.job_files import fetch
+from ..actions.record import learned_slack
+from ..dialogs.sewing import ask_stitch, measure_thread
+from ..lists.rows import Row
+from ..look.ink import DAY, Ink
+from ..pages.begin import BeginPage
+from ..pages.sew import SewPage
+from ..pages.shelf import OnShelf, ShelfPage
+from ..pages.station import StationPage
+from ..pages.vow import VowPage
+from ..session import Session
+from ..stations import SHOWINGS
+
+
+class Pages(QStackedWidget):
+    """One page at a time. `turned` says that there is no line to show beside the page any more, or that there is."""
+
+    turned = Signal(bool)
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.ink: Ink = DAY
+        self.shelf, self.begin, self.vow = ShelfPage(self), BeginPage(self), VowPage(self)
+        self.station, self.sew = StationPage(session, self), SewPage(self)
+        for page in (self.shelf, self.begin, self.station, self.vow, self.sew):
+            self.addWidget(page)
+        self.shelf.chosen.connect(session.open_file)
+        self.shelf.begun.connect(self.ask_to_begin)
+        self.shelf.fetched.connect(partial(fetch, session, self))
+        self.begin.chosen.connect(self._chosen)
+        self.begin.left.connect(self._back)
+        self.station.board.dragged.connect(
+            lambda handle, value: session.do(
+                f"move {handle.name}", lambda j: steps.change(j, handle.path, value), merge=f"drag {handle.path}"
+            )
+        )
+        self.station.board.placed.connect(partial(drawing.placed, session))
+        self.station.mended.connect(self._mend)
+        self.station.ticked.connect(self._tick)
+        self.station.noted.connect(
+            lambda about, says: session.do("write a note", lambda j: steps.write_note(j, about=about, says=says))
+        )
+        self.vow.vowed.connect(session.vow)
+        self.vow.broken.connect(session.break_vow)
+        self.vow.accepted.connect(
+            lambda code, at, why: session.do("accept a hold", lambda j: steps.accept(j, code=code, at=at, reason=why))
+        )
+        self.vow.mended.connect(self._mend)
+        self.sew.made.connect(session.sewn_to)
+        self.sew.stepped.connect(session.tick)
+        self.sew.elsewhere.connect(session.go)
+        self.sew.measuring.connect(partial(measure_thread, session, self))
+        self.sew.left.connect(self._back)
+        self.sew.finished.connect(lambda seam: session.tick(f"sew/{seam}"))
+        session.moved.connect(self._moved)
+        session.pointed.connect(self.station.board.show_field)
+        session.restocked.connect(self._stock)
+        session.preferred.connect(self._prefer)
+        self._prefer()
+
+    def show_plan(self) -> None:
+        """Show the plan as it stands, on the page of the station."""
+        session = self.session
+        if not session.open or session.station is None:
+            return
+        if session.station in SHOWINGS:
+            self.station.show_station(SHOWINGS[session.station], session.plan, self.ink)
+        elif session.station == "vow":
+            self.vow.show_plan(session.plan, self.ink)
+        else:
+            self.sew.show_plan(session.plan, self.ink)
+
+    def use_ink(self, ink: Ink) -> None:
+        """Use this bench's colours."""
+        self.ink = ink
+        self.shelf.show_jobs(self.shelf.jobs, ink)
+        self.show_plan()
+
+    # turning pages
+
+    def show_shelf(self) -> None:
+        """Show the shelf, the jobs read one after another once it is painted."""
+        self.session.leave()
+        self.setCurrentWidget(self.shelf)
+        self.shelf.show_jobs([OnShelf(p) for p in self.session.workshop.jobs()], self.ink)
+        self.turned.emit(False)
+        QTimer.singleShot(0, partial(self._read_shelf, 0))
+        self.shelf.list.setFocus()
+
+    def _read_shelf(self, k: int) -> None:
+        """Read the job at this place on the shelf, and then the next: a hand is not kept waiting for all of them."""
+        if self.session.open or k >= len(self.shelf.jobs):
+            return
+        path = self.shelf.jobs[k].path
+        try:
+            self.shelf.show_job(k, OnShelf(path, self.session.on_shelf(path)))
+        except VowLineError as error:
+            self.shelf.show_job(k, OnShelf(path, wrong=str(error)))
+        QTimer.singleShot(0, partial(self._read_shelf, k + 1))
+
+    def forget_chosen(self) -> None:
+        """Take the job chosen on the shelf off it; its file stays where it is."""
+        index = self.shelf.list.currentIndex()
+        if not self.session.open and index.isValid():
+            path = self.shelf.jobs[index.row()].path
+            self.session.workshop.forget(path)
+            self.show_shelf()
+            self.session.say(f"Off the shelf. The file stays: {path}")
+
+    def ask_to_begin(self) -> None:
+        """Ask what a new job is for, and begin it in the jobs folder."""
+        self.session.leave()
+        self.setCurrentWidget(self.begin)
+        self.begin.ask(self.ink)
+        self.turned.emit(False)
+
+    def ask_another_kind(self) -> None:
+        """Ask how the thing that is measured is to be carried instead."""
+        if self.session.open:
+            self.setCurrentWidget(self.begin)
+            self.begin.ask(self.ink, type(self.session.job.thing))
+
+    def practise(self, stitch: str | None = None) -> None:
+        """Practise a stitch on a strip of scrap."""
+        stitch = stitch or ask_stitch(self)
+        if stitch is None:
+            return
+        self.session.say(STITCHES[stitch].says.capitalize() + ".")
+        self.setCurrentWidget(self.sew)
+        self.sew.practise(stitch, self.ink)
+        self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _chosen(self, thing: type[Thing], kind: type[KindOfPiece]) -> None:
+        session = self.session
+        if session.open:
+            session.do("choose another kind", lambda j: steps.another_kind(j, kind=kind))
+            session.go("draft")
+        else:
+            name = f"New {thing.says}"
+            session.begin_with(steps.blank(name=name, thing=thing, kind=kind, slack=learned_slack(session)))
+
+    def _back(self) -> None:
+        """From a page that only asked, or was practice, to where one stood."""
+        if self.session.open:
+            self.session.go(self.session.station or "draft")
+        else:
+            self.show_shelf()
+
+    def _moved(self) -> None:
+        station = self.session.station
+        page = self.station if station in SHOWINGS else self.vow if station == "vow" else self.sew
+        self.turned.emit(True)
+        self.setCurrentWidget(page)
+        self.show_plan()
+        if station == "sew":
+            self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
+        elif station == "vow":
+            self.vow.findings.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    # what a page asks for
+
+    def _mend(self, key: str) -> None:
+        code, at, *other = key.split("|")
+        judged = [self.station.judged] if self.station.judged is not None else []
+        found = next((f for f in (*judged, *self.session.plan.findings) if (f.code, f.at) == (code, at)), None)
+        if found is not None:
+            self.session.mend(found, int(other[0]) if other else None)
+
+    def _tick(self, row: Row) -> None:
+        self.session.tick(row.key, not row.ticked)
+
+    def _stock(self) -> None:
+        self.station.know((*self.session.workshop.tools(), *USUAL), self.session.workshop.threads())
+        self.show_plan()
+
+    def _prefer(self) -> None:
+        self.sew.sounds = self.session.preferences.sounds == "on"
+
+    # what a key asks for, where it means something
+
+    def to_first_value(self) -> None:
+        """To the first value on the board."""
+        fields = self.station.board.fields
+        if self.currentWidget() is self.station and fields:
+            next(iter(fields.values())).setFocus(Qt.FocusReason.ShortcutFocusReason)
+
+    def remove_station(self) -> None:
+        """Take away the station whose reading has the focus."""
+        drawing.remove_station(
+            self.session, next((p for p, f in self.station.board.fields.items() if f.hasFocus()), "")
+        )
+
+    def correct_at_section(self) -> None:
+        """Correct the mock-up where the section is cut."""
+        drawing.correct_at_section(self.session, self.station.view.section_at_mm)
+
+    def find_way(self) -> None:
+        """Look for a way out that may shift and turn."""
+        if self.session.station == "draft":
+            self.station.find_way()
+
+    def draw_out(self) -> None:
+        """Draw the thing out."""
+        if self.session.station == "draft":
+            self.station.draw_out()
+
+    def next_seam(self) -> None:
+        """Show the next seam."""
+        station = self.session.station
+        if station == "sew":
+            self.sew.next_seam()
+        elif station in SHOWINGS and SHOWINGS[station].seams:
+            self.station.next_seam()
