@@ -154,19 +154,15 @@ def edits() -> None:
 
 def plans() -> None:
     """A plan from nothing, and after an edit that only thread depends on."""
+    from vow_line.core import memory
     from vow_line.core import plan as planning
     from vow_line.core.job import change
     from vow_line.resources.demo import laying_knife
 
     job = laying_knife()
-    stages = [
-        getattr(planning, n)
-        for n in ("_measured", "_drafted", "_stitched", "_proved", "_threaded", "_laid_out", "_worked", "_recorded")
-    ]
 
     def cold() -> None:
-        for stage in stages:
-            stage.cache_clear()
+        memory.forget()
         _ = planning.plan(job).findings
 
     times = timed(cold, 30)
@@ -184,13 +180,12 @@ def proofs() -> None:
     """A proof from nothing, and after edits that leave the body alone: of the margin, by which every piece is cut anew, and of
     the pitch.
     """
+    from vow_line.core import memory
     from vow_line.core import plan as planning
     from vow_line.core.job import change
-    from vow_line.core.proof import given, joins, near, outlines, prove, room, straps
+    from vow_line.core.proof import prove
     from vow_line.resources.demo import demo_jobs
 
-    rooms = (given, joins, near, outlines, room, straps, sys.modules[prove.__module__])
-    kept = [f for m in rooms for f in vars(m).values() if hasattr(f, "cache_clear")]
     for name, margin_mm in EDITED.items():
         colds, warms, pitches, paces = [], [], [], []
         for k in range(15):
@@ -203,8 +198,7 @@ def proofs() -> None:
             sewn = planning.plan(change(plan.job, "stitch.pitch_mm", 3.7 + 0.1 * (k % 3))).stitching
             assert sewn is not None
             pitches += timed(lambda made=made, seams=sewn.seams, body=body: prove(made, seams, body).findings, 1)  # type: ignore[misc]
-            for function in kept:
-                function.cache_clear()
+            memory.forget()
             colds += timed(lambda made=made, seams=seams, body=body: prove(made, seams, body).findings, 1)  # type: ignore[misc]
         cold, warm, pitch, fixed = (statistics.median(times) for times in (colds, warms[1:], pitches, paces))
         print(
@@ -283,6 +277,7 @@ def seams() -> None:
     from PySide6.QtCore import QLineF
     from PySide6.QtGui import QImage, QPainter, QTransform
 
+    from vow_line.core import memory
     from vow_line.core.draft.joins import Sewing
     from vow_line.core.draft.seam_line import Placed, Ply, SeamLine
     from vow_line.core.stitch import StitchChoices
@@ -299,7 +294,12 @@ def seams() -> None:
     wave = np.column_stack([x, 60 * np.sin(x / 90)])
     line = SeamLine("wave", "wave", wave, (Ply("leather", 3.0, 0),), (Placed("piece"),), "line", Sewing(wave, 3.0))
     choices = StitchChoices(pitch_mm=4.4, teeth=(6, 2, 1))
-    made = statistics.median(timed(lambda: seam_of.__wrapped__(line, choices).strikes, 7))
+
+    def struck() -> None:
+        memory.forget()
+        _ = seam_of(line, choices).strikes
+
+    made = statistics.median(timed(struck, 7))
     n = len(seam_of(line, choices).points)
     walked = statistics.median(timed(lambda: np.interp(np.arange(n), x, wave[:, 1]), 7))
     print(

@@ -6,6 +6,7 @@ from importlib import import_module
 import pytest
 
 from tests.jobs import demo
+from vow_line.core import memory
 from vow_line.core import plan as planning
 from vow_line.core.finding import Station
 from vow_line.core.job import Job, change, tick
@@ -76,10 +77,10 @@ def test_sums_that_fail_and_checks_that_fail_are_caught_as_well(monkeypatch: pyt
         assert planned.work is not None
     with monkeypatch.context() as broken:
         broken.setattr(prove, "OF_HOLES", {"broken": ("Broken", fail)})
-        planning._proved.cache_clear()
+        memory.forget()
         planned = _all_asked(job)
         assert ("stage-failed", "draft") in {(f.code, f.station) for f in planned.holds}
-    planning._proved.cache_clear()
+    memory.forget()
 
 
 def test_a_hide_that_is_a_flaw_all_over() -> None:

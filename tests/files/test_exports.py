@@ -74,6 +74,27 @@ def test_dxf_by_layers_in_millimetres(tmp_path: Path) -> None:
     assert max(folds) == pytest.approx(float(np.ptp(planned.draft.piece("sheath").folds[0], axis=0).max()), abs=0.01)
 
 
+def test_dxf_looks_as_svg_does_its_y_being_upwards(tmp_path: Path) -> None:
+    """A pattern that lies in one of them as in a mirror would be cut for the other hand."""
+    planned = _plan("hedging-knife")
+    svg.write(planned, tmp_path / "both.svg")
+    dxf.write(planned, tmp_path / "both.dxf")
+    read = svgelements.SVG.parse(str(tmp_path / "both.svg"), reify=True, ppi=25.4)
+    cuts = [np.array([[p.x, p.y] for p in e.as_points()]) for name in ("sheath", "welt", "belt-loop")
+            for e in read.get_element_by_id(f"{name}-cut").select(lambda e: isinstance(e, svgelements.Path))]  # fmt: skip
+    _, _, shapes, fields = pyogrio.raw.read(tmp_path / "both.dxf", columns=["Layer", "SubClasses"])
+    drawn = [shapely.get_coordinates(g) for g in shapely.from_wkb(shapes)[np.array(fields[0]) == "cut"]]
+    flipped = [shapely.Polygon(d * (1, -1)) for d in drawn if len(d) > 3]
+    for cut in cuts[:2]:
+        down = shapely.Polygon(cut)
+        up = min(flipped, key=lambda g, area=down.area: abs(g.area - area))
+        moved = shapely.affinity.translate(up, down.bounds[0] - up.bounds[0], down.bounds[1] - up.bounds[1])
+        assert moved.symmetric_difference(down).area < 0.002 * down.area
+    assert shapely.Polygon(cuts[1]).symmetric_difference(shapely.Polygon(cuts[1] * (-1, 1))).area > 1, (
+        "it tells hands apart"
+    )
+
+
 def test_the_cutting_list_reads_as_a_table(tmp_path: Path) -> None:
     planned = _plan()
     path = tmp_path / "list.csv"
@@ -88,6 +109,12 @@ def test_the_cutting_list_reads_as_a_table(tmp_path: Path) -> None:
     threads = [float(r["long_mm"]) for r in rows if r["what"] == "thread"]
     assert sum(threads) == pytest.approx(planned.threading.total_mm, abs=len(threads))
     assert {r["revision"] for r in rows} == {"1"}
+
+
+def test_the_cutting_list_counts_the_pieces() -> None:
+    planned = plan(change(demo("spar-knife").model_copy(update={"vows": ()}), "piece.welts", 2))
+    rows = {r["name"]: r["count"] for r in csv.DictReader(io.StringIO(cutting_list.render(planned).decode()))}
+    assert (rows["welt"], rows["sheath"]) == ("2", "1")
 
 
 def test_the_cutting_list_says_what_each_piece_is_cut_from() -> None:
@@ -111,6 +138,9 @@ def test_the_calendar_holds_every_step_still_to_do() -> None:
     for step in placed:
         assert isinstance(step.begins, datetime)
         assert begins[step.name] == step.begins.replace(microsecond=0)
+    lasts = {e.summary.value.partition(": ")[2]: (e.dtend.value - e.dtstart.value).total_seconds() / 60 for e in events}
+    assert lasts == pytest.approx({s.name: max(s.minutes, 1) for s in placed}, abs=0.02)
+    assert max(lasts.values()) > 20
     assert calendar.render(planned) == calendar.render(planned)
 
 

@@ -8,16 +8,14 @@ from pydantic import BaseModel, Field, ValidationError
 from .curve import Line
 from .draft.kind import KindOfPiece
 from .draft.kinds import AnyKind
-from .draft.kinds.folded_sheath import FoldedSheath
 from .draft.ornament import Ornament
 from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
-from .measure import AnyThing, Correction, Reading, Thing, Trial
-from .measure.things.knife import Guard, Knife
+from .measure import AnyThing, Correction, Thing, Trial
+from .measure.body import Side
 from .measure.traced import DrawnWith
-from .measure.trial import Side
 from .quantity import Units
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
@@ -307,12 +305,8 @@ def size_leather(job: Job, *, which: str, mm: float) -> Job:
 
 
 def toggle_guard(job: Job) -> Job:
-    """The job with a guard on the knife, still to be measured, or without the one it had. Raises RefusedChange."""
-    if not isinstance(job.thing, Knife):
-        raise RefusedChange("Only a knife has a guard.", "thing")
-    return change(
-        job, "thing.guard", None if job.thing.guard else Guard(length_mm=6.0, width=Reading(), thick=Reading())
-    )
+    """The job with a guard on its thing, still to be measured, or without the one it had. Raises RefusedChange."""
+    return change(job, "thing", job.thing.guarded_or_not())
 
 
 def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
@@ -369,8 +363,7 @@ def close_record(job: Job) -> Job:
 
 
 def blank(
-    *, name: str, thing: type[Thing] = Knife, kind: type[KindOfPiece] = FoldedSheath, maker: str = "",
-    slack: Slack | None = None,
+    *, name: str, thing: type[Thing], kind: type[KindOfPiece], maker: str = "", slack: Slack | None = None
 ) -> Job:  # fmt: skip
     """A new piece of a kind for a thing that has not been measured yet."""
     threading = ThreadChoices(slack=slack or Slack())

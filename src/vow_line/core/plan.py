@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cached_property, lru_cache
+from functools import cached_property
 from traceback import format_exc
 from typing import TypeVar
 
@@ -15,6 +15,7 @@ from .job import Job
 from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.readings import aged
+from .memory import remembered
 from .proof import Checked, Proof, prove
 from .reckoning import Reckoning, Said, count, said
 from .record import Recorded, RecordEntries, record
@@ -23,7 +24,6 @@ from .thread import ThreadChoices, Threading, thread
 from .work import Work, WorkChoices, plan_work
 from .work.recut import Verdict, recut, recut_findings
 
-REMEMBERED = 6  # results kept of each stage: what changed and what did not, not a history; undo plans again
 STATIONS: tuple[Station, ...] = (
     "measure", "draft", "stitch", "thread", "layout", "cut", "form", "sew", "edge", "record",
 )  # fmt: skip
@@ -315,47 +315,47 @@ def plan(job: Job) -> Plan:
     return Plan(job)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _measured(thing: Thing) -> Measured:
     return thing.measure()
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _corrected(body: Body | None, trials: tuple[Trial, ...]) -> Body | None:
     return corrected(body, trials)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float) -> Draft:
     return piece.draft(body, leather_mm)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _ornamented(draft: Draft, ornaments: tuple[Ornament, ...]) -> Draft:
     return ornamented(draft, ornaments) if ornaments else draft
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _stitched(draft: Draft, choices: StitchChoices) -> Stitching:
     return stitch(draft, choices)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _proved(draft: Draft, stitching: Stitching, body: Body | None) -> Proof:
     return prove(draft.assembly, stitching.seams, body)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _threaded(stitching: Stitching, choices: ThreadChoices) -> Threading:
     return thread(stitching, choices)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _laid_out(draft: Draft, hide: Hide) -> Layout:
     return lay_out(draft, hide)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _worked(
     draft: Draft, stitching: Stitching, threading: Threading, leather_mm: float, choices: WorkChoices,
     promised: datetime | None,
@@ -363,6 +363,6 @@ def _worked(
     return plan_work(draft, stitching, threading, leather_mm, choices, promised)
 
 
-@lru_cache(REMEMBERED)
+@remembered("stage")
 def _recorded(entries: RecordEntries, threading: Threading, work: Work, choices: WorkChoices, slack: float) -> Recorded:
     return record(entries, threading, work, choices, slack)

@@ -10,7 +10,7 @@ from ..core.finding import Level, Station
 from .look.ink import BOLD, DAY, SEMI, Ink, type_
 
 LINE: tuple[tuple[Station, str], ...] = (
-    ("measure", "Measure"), ("draft", "Draft"), ("stitch", "StationButton"), ("thread", "Thread"), ("layout", "Lay out"),
+    ("measure", "Measure"), ("draft", "Draft"), ("stitch", "Stitch"), ("thread", "Thread"), ("layout", "Lay out"),
     ("vow", "the vow"), ("cut", "Cut"), ("form", "Form"), ("sew", "Sew"), ("edge", "Edge"), ("record", "Record"),
 )  # fmt: skip
 THREAD_Y = 15.0

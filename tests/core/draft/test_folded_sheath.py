@@ -3,7 +3,7 @@ import pytest
 import shapely
 
 from tests.core.draft.test_wrap import folded_half
-from tests.jobs import demo, plain_job, plain_knife
+from tests.jobs import demo, plain_job, plain_knife, read
 from vow_line.core.draft import Draft
 from vow_line.core.draft.draw_out import squeeze_grade
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
@@ -66,6 +66,16 @@ def test_a_narrow_clearance_is_relieved_where_the_welt_has_room() -> None:
     relieved = mend(job, found.mend)
     assert relieved.piece != job.piece
     assert not [f for f in plan(relieved).findings if f.code == "draw-out"]
+
+
+def test_readings_that_stray_more_want_more_room_on_the_way_out() -> None:
+    """The same means: what is clear enough for readings that agree is looked at where they lie 0.8 mm apart."""
+    job = plain_job(clearance_mm=0.9)
+    straying = tuple(
+        s.model_copy(update={"width": read(s.width.first + 0.4, s.width.first - 0.4)}) for s in job.thing.stations
+    )
+    assert not [f for f in plan(job).findings if f.code == "draw-out"]
+    assert [f.level for f in plan(change(job, "thing.stations", straying)).findings if f.code == "draw-out"] == ["look"]
 
 
 def test_the_section_keeps_the_thread_as_far_from_the_edge_as_asked() -> None:

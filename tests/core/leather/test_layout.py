@@ -41,6 +41,23 @@ def test_on_any_hide_whatever_way_it_stretches(best: float, radii: list[float]) 
     _check(change(job, "leather.best_rad", best))
 
 
+@given(st.floats(-3, 3))
+def test_what_must_run_along_the_back_does(best: float) -> None:
+    """By the motion that lays the pattern on the leather: the pattern's own way down comes to lie along the hide's best way."""
+    job = change(
+        change(plain_job(), "leather.best_rad", best), "leather.outline", ((0, 0), (900, 0), (900, 900), (0, 900))
+    )
+    planned = plan(job)
+    along = [p for p in planned.draft.pieces if p.turns == "along"]  # type: ignore[union-attr]
+    assert {p.id for p in along} == {"sheath", "belt-loop"}
+    for piece in along:
+        laid = next(x for x in planned.layout.laid if x.piece == piece.id)  # type: ignore[union-attr]
+        one, other = piece.outline - piece.outline.mean(axis=0), laid.outline - laid.outline.mean(axis=0)
+        u, _, vt = np.linalg.svd(one.T @ other)
+        down = np.array([0.0, 1.0]) @ u @ vt
+        assert abs(down @ [np.cos(best), np.sin(best)]) == pytest.approx(1.0, abs=1e-6)
+
+
 def test_leather_too_small_is_held_with_its_sizes() -> None:
     job = change(plain_job(), "leather.outline", ((0, 0), (80, 0), (80, 60), (0, 60)))
     held = [f for f in plan(job).holds if f.code == "leather-too-small"]

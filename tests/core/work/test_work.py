@@ -147,3 +147,11 @@ def test_holes_are_made_with_the_tool_that_was_chosen(tool: str, says: str) -> N
     assert says in told
     assert "transfer sheet" in told
     assert ("eyes covered" in step.caution) == (tool == "drill")
+
+
+@pytest.mark.parametrize(("thick_mm", "size"), [(1.6, 1), (3.0, 2), (4.5, 3)])
+def test_a_thicker_edge_takes_a_larger_beveller(thick_mm: float, size: int) -> None:
+    """Number 1 for light straps, 2 for belts and sheaths, 3 for heavy leather (common practice)."""
+    job = change(plain_job(), "leather.thickness_mm", thick_mm)
+    edge = next(s for s in plan(job).work.steps if s.id == "edge/sheath/mouth")  # type: ignore[union-attr]
+    assert f"bevel no. {size} " in edge.says.write(job.units)

@@ -7,7 +7,7 @@ from functools import cached_property
 from ..curve import Line
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
-from ..measure.trial import Side
+from ..measure.body import Side
 from ..reckoning import Reckoning, Said
 from .assembly import Assembly
 from .joins import Fastener

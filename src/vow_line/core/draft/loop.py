@@ -1,7 +1,6 @@
 """How a piece hangs on a belt: a strip folded into a loop, slots the belt runs through, or a loop that hangs from a ring."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Annotated, Literal
 
 import numpy as np
@@ -10,6 +9,7 @@ from pydantic import Field
 
 from ..curve import frozen
 from ..frozen import Frozen
+from ..memory import remembered
 from .joins import Join, Layer, Seat, Sewing
 from .pieces import Edge, Piece, edged, leather
 
@@ -95,7 +95,7 @@ def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
     return frozen(shapely.get_coordinates(line.buffer(SLOT_MM / 2, 8).exterior)[:-1])
 
 
-@lru_cache(8)
+@remembered("part")
 def _strip(id: str, title: str, wide: float, long: float, leather_mm: float) -> Piece:
     outline, edges = edged(
         Edge("end-1", "ends", frozen([[0, 0], [wide, 0]])),
@@ -115,7 +115,7 @@ def _box(loop: BeltLoop, margin_mm: float) -> tuple[np.ndarray, float]:
     return np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]), inset
 
 
-@lru_cache(8)
+@remembered("part")
 def _sewn_on(
     id: str, title: str, loop: BeltLoop, long: float, back: str, centre_u: float, mouth_v: float, margin_mm: float,
     leather_mm: float,
@@ -136,7 +136,7 @@ def _sewn_on(
     return _strip(id, title, loop.width_mm, long, leather_mm), join, seat
 
 
-@lru_cache(8)
+@remembered("part")
 def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -> tuple[Piece, Join]:
     """A strip folded through the ring and round the belt, its two ends sewn to each other."""
     corners, inset = _box(loop, margin_mm)

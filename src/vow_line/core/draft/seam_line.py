@@ -1,11 +1,11 @@
 """The line of a sewn join, where it lies on each piece, and what lies under it."""
 
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 
 import numpy as np
 
 from ..curve import Line, Values, arc_length, extended, frozen, walk
+from ..memory import remembered
 from .joins import Join, Seat, Sewing, Shape
 from .pieces import Piece, Skive
 
@@ -119,7 +119,7 @@ class On:
         )
 
 
-@lru_cache(32)
+@remembered("seam")
 def seam_of(join: Join, on: tuple[On, ...], over: tuple[tuple[int, Piece, Seat], ...]) -> SeamLine:
     """The seam of a join, remembered: an edit of the pattern leaves some joins as they were."""
     assert join.sewing is not None

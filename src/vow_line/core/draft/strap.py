@@ -1,11 +1,11 @@
 """A strap riveted to the back that goes over the thing and closes on the front with a stud."""
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 
 from ..curve import frozen
+from ..memory import remembered
 from .joins import Fastener
 from .pieces import Edge, Piece, Punch, edged, leather
 
@@ -19,7 +19,7 @@ def numbered(word: str, count: int) -> tuple[tuple[str, str], ...]:
     return tuple((f"{slug}-{k}", f"{word} {k}") for k in range(1, count + 1)) if count > 1 else ((slug, word),)
 
 
-@lru_cache(16)
+@remembered("part")
 def stud_strap(
     way_mm: float, wide_mm: float, leather_mm: float, count: int = 1, id: str = "strap", title: str = "strap"
 ) -> Piece:

@@ -5,7 +5,6 @@ nose; the mouth lies where the thing still stands out of it.
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -14,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..curve import Line, Values, area_within, frozen, headings, rows_from
 from ..drawing import Mark
 from ..measure import MouldedBody
+from ..memory import remembered
 from ..ring import closed
 from .drafted import WayOut
 from .joins import Join, Layer, Lies, Sewing
@@ -215,7 +215,7 @@ class _Under:
     eased: BaseGeometry
 
 
-@lru_cache(8)
+@remembered("part")
 def _under(
     body: MouldedBody, goes_in_mm: float, close_mm: float, worked_mm: float, welt_mm: float, both: bool
 ) -> _Under:  # fmt: skip
@@ -244,7 +244,7 @@ def _under(
     return _Under(x, half, np.maximum(whole - half, 0.0), over_nose, through, middle, mouth, eased)
 
 
-@lru_cache(8)
+@remembered("part")
 def two_faces(
     body: MouldedBody, goes_in_mm: float, close_mm: float, margin_mm: float, worked_mm: float, welt_mm: float,
     ease_mm: float, both: bool,

@@ -5,13 +5,13 @@ thickness t whose neutral layer lies k·t from its inner face has the flat lengt
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..curve import Line, Values
+from ..memory import remembered
 
 NEUTRAL_DRY = 0.5  # the middle of the leather neither stretches nor gives (common practice)
 NEUTRAL_FORMED = 0.4  # wet-formed leather compresses on the inside of a bend (common practice)
@@ -132,7 +132,7 @@ def hulls_over(x: Values, z: Values) -> Values:
     return z0 + (z1 - z0) * (x - x0) / np.where(x1 > x0, x1 - x0, np.inf)
 
 
-@lru_cache(16)
+@remembered("part")
 def _pairs(m: int) -> tuple[NDArray[np.intp], ...]:
     """All pairs i < j of m points, in order of i; where each i begins; where each j begins in order of j, and that order."""
     i, j = np.triu_indices(m, 1)

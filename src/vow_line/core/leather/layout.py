@@ -5,7 +5,6 @@ This first way works with the boxes of the pieces. It is honest about area, and 
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -16,6 +15,7 @@ from ..curve import Line, frozen
 from ..draft import Draft, Piece
 from ..draft.pieces import Stock
 from ..finding import Finding
+from ..memory import remembered
 from ..quantity import Q
 from ..reckoning import Reckoning, length, percent, reckon, said
 from .hide import Hide
@@ -82,7 +82,7 @@ class _Cells:
     area_mm2: float
 
 
-@lru_cache(8)
+@remembered("part")
 def _cells(hide: Hide) -> _Cells:
     back = _turn(hide.best_rad)
     sound: BaseGeometry = shapely.Polygon(np.array(hide.outline) @ back).buffer(0)

@@ -2,24 +2,34 @@
 leather goes round a thing.
 """
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Literal, Self
 
 import numpy as np
 
-from ..curve import Line, Mask, Values
+from ..curve import Line, Mask, Values, frozen
 from ..drawing import Callout, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning
 
+Side = Literal["low", "top", "round"]
+Lacks = Callable[[Side, Values], Values]
+"""What a mock-up lacked on a side (the edge's is the low one), in mm `(n,)` at places along the axis `(n,)`."""
+
 
 @dataclass(frozen=True, eq=False)
-class Body:
+class Body(ABC):
     """A measured thing; `spread_mm` is the widest half distance between two readings of one place."""
 
     name: str
     spread_mm: float
+
+    @abstractmethod
+    def corrected(self, lacks: Lacks) -> Self:
+        """The body with what a mock-up of it lacked laid on, as far as that shape of body can be tried."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +57,15 @@ class LongBody(Body):
         """From the guard to the tip."""
         return float(self.x_mm[-1])
 
+    def corrected(self, lacks: Lacks) -> Self:
+        """Wider above and below, its half sections and its outline drawn out with it."""
+        top, wide, y = _widened(self.x_mm, self.top_mm, self.edge_mm, self.y_mm, lacks)
+        at, edge, blade = self.x_mm, top + wide, self.blade
+        ring = np.concatenate(
+            [np.column_stack([at[blade], top[blade]]), np.column_stack([at[blade], edge[blade]])[::-1]]
+        )
+        return replace(self, top_mm=frozen(top), edge_mm=frozen(edge), y_mm=frozen(y), outline=frozen(ring))
+
     def lying(self) -> "MouldedBody":
         """The same body laid on its side, its sections whole instead of halved."""
         return MouldedBody(
@@ -65,6 +84,10 @@ class ShaftBody(Body):
     x_mm: Values
     girth_mm: Values
 
+    def corrected(self, lacks: Lacks) -> Self:
+        """As much more round."""
+        return replace(self, girth_mm=frozen(np.maximum(self.girth_mm + lacks("round", self.x_mm), 1.0)))
+
     def girth_at(self, x_mm: float) -> float:
         """The girth at one place."""
         return float(np.interp(x_mm, self.x_mm, self.girth_mm))
@@ -76,6 +99,10 @@ class FittingBody(Body):
 
     opening_mm: float
     bar_mm: float
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As it is: a ring is measured, not tried."""
+        return self
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,6 +118,10 @@ class ToolBody(Body):
     depth_mm: Values
     thick_mm: Values
 
+    def corrected(self, lacks: Lacks) -> Self:
+        """As it is: an outline that is wrong is traced again."""
+        return self
+
 
 @dataclass(frozen=True, eq=False)
 class MouldedBody(Body):
@@ -105,10 +136,23 @@ class MouldedBody(Body):
     y_mm: Values
     z_mm: Values
 
+    def corrected(self, lacks: Lacks) -> Self:
+        """Wider above and below, its sections drawn out with it."""
+        top, wide, y = _widened(self.x_mm, self.top_mm, self.low_mm, self.y_mm, lacks)
+        return replace(self, top_mm=frozen(top), low_mm=frozen(top + wide), y_mm=frozen(y))
+
     def girth_mm(self) -> Values:
         """The girth `(n,)` of each section, its flat side on the bench."""
         over = np.hypot(np.diff(self.y_mm, axis=1), np.diff(self.z_mm, axis=1)).sum(axis=1)
         return over + self.low_mm - self.top_mm
+
+
+def _widened(x: Values, top: Values, low: Values, y: Values, lacks: Lacks) -> tuple[Values, Values, Values]:
+    """Where sections begin, how wide they are, and their `y (n, m)`, with what was lacking above and below."""
+    wide = np.maximum(low - top, 1e-9)
+    new_top = top - lacks("top", x)
+    new_wide = np.maximum(low + lacks("low", x) - new_top, np.minimum(wide, 0.5))
+    return new_top, new_wide, new_top[:, None] + (y - top[:, None]) * (new_wide / wide)[:, None]
 
 
 @dataclass(frozen=True, eq=False)

@@ -65,6 +65,10 @@ class Thing(Frozen):
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
         raise RefusedChange(f"A {self.says} is not measured by stations.", "thing")
 
+    def guarded_or_not(self) -> Self:
+        """The thing with a guard, still to be measured, or without the one it has. Raises RefusedChange."""
+        raise RefusedChange(f"A {self.says} has no guard.", "thing")
+
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """The stations of a field without one of them. Raises RefusedChange when that field has none."""
         raise RefusedChange("There is no station here.", f"thing.{part}", "Put the focus on one of its readings first.")

@@ -5,20 +5,17 @@ body, and the wrap of the leather, with its own thickness, follows from that.
 """
 
 from collections.abc import Sequence
-from dataclasses import replace
 from datetime import date
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from ..curve import Values, frozen
+from ..curve import Values
 from ..frozen import Frozen
-from .body import Body, LongBody, MouldedBody, ShaftBody
+from .body import Body, Side
 
 SPAN_MM = 30.0  # a correction runs out to nothing so far to either side
-
-Side = Literal["low", "top", "round"]
 
 
 class Correction(Frozen):
@@ -44,29 +41,11 @@ def corrected(body: Body | None, trials: Sequence[Trial]) -> Body | None:
     found = [c for t in trials if not t.taken_back for c in t.corrections if c.by_mm]
     if body is None or not found:
         return body
-    if isinstance(body, ShaftBody):
-        more = sum((_bump(body.x_mm, c) for c in found if c.side == "round"), np.zeros(len(body.x_mm)))
-        return replace(body, girth_mm=frozen(np.maximum(body.girth_mm + more, 1.0)))
-    if not isinstance(body, LongBody | MouldedBody):
-        return body
-    low, top = (body.edge_mm, body.top_mm) if isinstance(body, LongBody) else (body.low_mm, body.top_mm)
-    wide = np.maximum(low - top, 1e-9)
-    below, above = (
-        sum((_bump(body.x_mm, c) for c in found if c.side == s), np.zeros(len(low))) for s in ("low", "top")
-    )
-    new_top, new_low = top - above, low + below
-    new_wide = np.maximum(new_low - new_top, np.minimum(wide, 0.5))
-    y = new_top[:, None] + (body.y_mm - top[:, None]) * (new_wide / wide)[:, None]
-    if isinstance(body, LongBody):
-        blade = body.blade
-        outline = np.concatenate([
-            np.column_stack([body.x_mm[blade], new_top[blade]]),
-            np.column_stack([body.x_mm[blade], (new_top + new_wide)[blade]])[::-1],
-        ])  # fmt: skip
-        return replace(
-            body, top_mm=frozen(new_top), edge_mm=frozen(new_top + new_wide), y_mm=frozen(y), outline=frozen(outline)
-        )
-    return replace(body, top_mm=frozen(new_top), low_mm=frozen(new_top + new_wide), y_mm=frozen(y))
+
+    def lacks(side: Side, x: Values) -> Values:
+        return np.asarray(sum((_bump(x, c) for c in found if c.side == side), np.zeros(len(x))))
+
+    return body.corrected(lacks)
 
 
 def _bump(x: Values, correction: Correction) -> Values:

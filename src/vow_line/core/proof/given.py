@@ -1,7 +1,7 @@
 """What a proof is given, and what its checks find."""
 
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -15,6 +15,7 @@ from ..draft.pieces import Piece
 from ..draft.seam_line import COMPLEX, SeamLine
 from ..finding import Level, Mend, Station
 from ..measure.body import Body
+from ..memory import remembered
 from ..quantity import Q
 from ..reckoning import Said
 from ..stitch import Seam
@@ -92,7 +93,7 @@ class Given(Laid):
         return next((s for s in self.seams if s.id == join), None)
 
 
-@lru_cache(128)
+@remembered("piece")
 def area_of(piece: Piece) -> shapely.Polygon:
     """The area of a piece without its cut-outs, prepared."""
     if len(piece.outline) < 3:
@@ -111,7 +112,7 @@ def solid_of(piece: Piece) -> shapely.Polygon:
     return area
 
 
-@lru_cache(128)
+@remembered("piece")
 def cut_of(piece: Piece) -> Line:
     """The cut round a piece, to its first point again, as distances are taken from it."""
     return thinned(np.concatenate([piece.outline, piece.outline[:1]]), THIN_MM)

@@ -1,7 +1,6 @@
 """Whether holes lie far enough from each other, from cuts, folds and fasteners, and off the body's way."""
 
 import itertools
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -11,6 +10,7 @@ from ..curve import Line, Values, thinned
 from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import LongBody, ToolBody
+from ..memory import remembered
 from ..reckoning import count, length, said
 from ..stitch import Seam
 from .given import THIN_MM, Fault, Given, Result, area_of, area_of_ring, cut_of, from_line
@@ -108,7 +108,7 @@ def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) ->
     return found
 
 
-@lru_cache(64)
+@remembered("piece")
 def _on(piece: Piece, seams: tuple[tuple[Seam, int, bool], ...]) -> tuple[tuple[Fault, ...], float]:
     """The holes of seams on one piece, each the piece of so many of its layers, and how near the nearest comes to a cut; those
     that are held between others, or wrapped by the thread where it ends, do not tear at their own. Remembered: most edits leave
@@ -238,7 +238,7 @@ def _from_edge(body: LongBody, x: Values, p: Line, q: Line, holes: Line) -> floa
     return _nearest(holes, np.concatenate([thinned(p, THIN_MM), thinned(edge, THIN_MM)[::-1]]))
 
 
-@lru_cache(16)
+@remembered("part")
 def _edge_sweep(body: LongBody, from_x: float) -> tuple[Values, Values]:
     """Stations of the blade, and how far from a straight fold its edge or any deeper one comes at most, laid flat."""
     blade, deep = body.blade & (body.x_mm >= from_x), body.x_mm >= from_x

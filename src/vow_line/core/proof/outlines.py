@@ -1,11 +1,10 @@
 """Whether every outline is one that a knife can follow, with all that is marked on it inside."""
 
-from functools import lru_cache
-
 import numpy as np
 import shapely
 
 from ..draft.pieces import Piece
+from ..memory import remembered
 from ..reckoning import count, length, said
 from .given import TRUE_MM, Fault, Laid, Result, area_of, counted, cut_of, from_line, long
 
@@ -15,7 +14,7 @@ PLAIN_MM = 0.15  # outlines are looked at with points left out that lie so near 
 SAME_MM = 1e-7  # vertices nearer than this are one
 
 
-@lru_cache(128)
+@remembered("piece")
 def _cut(piece: Piece) -> tuple[Fault, ...]:
     ring, at = piece.outline, piece.id
     steps = np.hypot(*(ring - np.roll(ring, -1, axis=0)).T)
@@ -65,7 +64,7 @@ def outlines(given: Laid) -> Result:
                        w=length(NECK_MM)), count(len(pieces)), faults)  # fmt: skip
 
 
-@lru_cache(128)
+@remembered("piece")
 def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
     area = area_of(piece)
     if not area.is_valid:

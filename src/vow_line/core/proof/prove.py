@@ -2,11 +2,12 @@
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 from ..draft.assembly import Assembly
 from ..finding import Finding
 from ..measure.body import Body
+from ..memory import remembered
 from ..quantity import Q, Units
 from ..reckoning import Said
 from ..stitch import Seam
@@ -95,7 +96,7 @@ class Proof:
         return tuple(f for f in self.findings if not codes & set(LIKE.get(f.code, ())))
 
 
-@lru_cache(64)
+@remembered("piece")
 def _of_draft(id: str, assembly: Assembly, body: Body | None) -> Result:
     """One check of what was drafted, remembered: what is chosen at Stitch and after leaves it as it was."""
     return OF_DRAFT[id][1](Laid(assembly, body))

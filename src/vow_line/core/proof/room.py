@@ -3,7 +3,6 @@ pieces as they are cut, against the hull of what it must go round, by GEOS, with
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from ..curve import Line, Values, thinned
 from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
+from ..memory import remembered
 from ..reckoning import count, length, said
 from .given import THIN_MM, TRUE_MM, Fault, Laid, Result, area_of, area_of_ring, cut_of, from_line, solid_of
 
@@ -46,7 +46,7 @@ class Sections:
     sharp: Values
 
 
-@lru_cache(8)
+@remembered("part")
 def sections_of(body: Body) -> Sections | None:
     """The sections of a body that has some, no farther apart than `APART_MM`, and wherever they change by much."""
     if isinstance(body, LongBody):
@@ -68,7 +68,7 @@ def sections_of(body: Body) -> Sections | None:
     return Sections(x[kept], y[kept], high[kept], sharp[kept])
 
 
-@lru_cache(64)
+@remembered("piece")
 def half_needs(body: Body, from_x: float, welt_mm: float, neutral_mm: float, share: float) -> Values | None:
     """The least flat length `(n,)` of leather that goes from a straight fold over each section from `from_x` on, down to a welt
     that lies at its edge or farther off; nan for sections before. `welt_mm` is all that lies between; `share` of the height and
@@ -119,7 +119,7 @@ def _half(y: Values, z: Values, seam_y: Values, half: float, neutral_mm: float) 
     return (around - 2 * half) / 2 + neutral_mm * (np.pi / 2 + falls)
 
 
-@lru_cache(64)
+@remembered("piece")
 def face_needs(body: Body, welt_mm: float, share: float) -> Values | None:
     """The least length `(n,)` of a face that goes from seam to seam over each section; where it bends down to the seam and back
     onto the welt, its turns cancel.

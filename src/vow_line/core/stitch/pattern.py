@@ -2,13 +2,13 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
 from ..curve import Line, frozen, headings
 from ..draft import Draft, Piece
 from ..drawing import Mark
+from ..memory import remembered
 from .seams import Seam
 from .stitching import Stitching
 
@@ -49,7 +49,7 @@ def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     return tuple(marks)
 
 
-@lru_cache(48)
+@remembered("seam")
 def _holes(seam: Seam, k: int, mark_every: int) -> tuple[Mark, ...]:
     """The slits and holes of a seam on the k-th piece it goes through, and the marks that keep it in step with the others."""
     points, there = seam.on(k), seam.there(k)

@@ -2,7 +2,7 @@
 
 import itertools
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..curve import Line, Values, arc_length, area_within, corners, extended, frozen, rounded, trim, walk
 from ..draft import Ply, SeamLine
+from ..memory import remembered
 from .choices import StitchChoices
 from .holes import Spacing, Strike, fitted, spread, strikes, struck
 from .tools import Tooth
@@ -146,7 +147,7 @@ class Seam:
         return np.hypot(*np.diff(path, axis=0).T)
 
 
-@lru_cache(24)
+@remembered("seam")
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     """The holes of one seam line, remembered: an edit of the pattern leaves some lines as they were."""
     if line.shape == "box":

@@ -93,6 +93,12 @@ class Knife(Thing):
         at = in_widest_gap([s.at_mm for s in self.stations], end) if at_mm is None else at_mm
         return "stations", by_place(self.stations, Station(at_mm=at))
 
+    def guarded_or_not(self) -> Self:
+        """With a guard, or without the one it has."""
+        return self.model_copy(
+            update={"guard": None if self.guard else Guard(length_mm=6.0, width=Reading(), thick=Reading())}
+        )
+
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """One station fewer on the blade or the handle."""
         if part not in ("stations", "handle"):

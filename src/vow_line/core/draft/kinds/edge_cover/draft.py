@@ -5,7 +5,7 @@ Flat coordinates are the tool's own, as its outline was drawn.
 """
 
 from dataclasses import replace
-from functools import lru_cache, partial
+from functools import partial
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -16,6 +16,7 @@ from shapely.geometry import LineString
 from ....curve import Line, arc_length, area_within, frozen, mirror, walk
 from ....drawing import Mark
 from ....measure import Body, ToolBody
+from ....memory import remembered
 from ....ring import closed, place_on, turned_right
 from ...assembly import Assembly
 from ...drafted import Draft, WayOut
@@ -223,7 +224,7 @@ class EdgeCover(KindOfPiece):
         return frozen(points @ over + np.array(shift))
 
 
-@lru_cache(8)
+@remembered("part")
 def _half(id: str, lines: Lines, leather_mm: float, straps: Straps | None) -> Piece:
     """The front, or the back: its mirror. Remembered: an edit of the seam leaves both as they are."""
     flipped = id == "back"

@@ -1,7 +1,6 @@
 """The lines of a cover along a cutting edge: where leather ends on the face, the filler, the cut; and the way out sideways."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -11,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ....curve import Line, arc_length, area_within, corners, extended, frozen, walk
 from ....measure import ToolBody
+from ....memory import remembered
 from ....ring import closed, offset, stretch, turned_right
 from ...wrap import drawn_over
 
@@ -74,7 +74,7 @@ def cross(body: ToolBody, depth_mm: float, clear_mm: float, filler_thick_mm: flo
     return np.column_stack([at, half])[keep]
 
 
-@lru_cache(8)
+@remembered("part")
 def lines_of(
     body: ToolBody, depth_mm: float, past_mm: float, clear_mm: float, filler_mm: float, filler_thick_mm: float,
 ) -> Lines:  # fmt: skip
@@ -105,13 +105,13 @@ def lines_of(
     )
 
 
-@lru_cache(8)
+@remembered("part")
 def _widest(body: ToolBody) -> float:
     """The greatest circle that fits the tool's outline, across."""
     return 2 * float(shapely.maximum_inscribed_circle(_whole(body), tolerance=0.1).length)
 
 
-@lru_cache(8)
+@remembered("part")
 def _whole(body: ToolBody) -> Polygon:
     """The area of the tool's outline, the largest part of it."""
     area = Polygon(body.outline).buffer(0)
@@ -126,7 +126,7 @@ def _throats(area: BaseGeometry, edge: Line) -> list[BaseGeometry]:
     return [part.buffer(0.05, 1) for part in getattr(filled, "geoms", [filled]) if part.distance(ends) < THROAT_MM]
 
 
-@lru_cache(8)
+@remembered("part")
 def _run_of(body: ToolBody, past_mm: float) -> _Run:
     """The edge and so far past its ends: along the outline where that goes on smoothly, straight on where it turns a corner."""
     ring = body.outline
@@ -153,7 +153,7 @@ def _cornered(line: Line) -> bool:
     return len(corners(line, CORNER_RAD, TURN_OVER_MM)) > 0
 
 
-@lru_cache(24)
+@remembered("seam")
 def _along(body: ToolBody, run: _Run, by_mm: float) -> Line:
     """The line `by_mm` outside the tool; the edge itself where nothing of it is left: what lies there is a finding's."""
     around = float(LineString(closed(body.outline)).length)
@@ -190,7 +190,7 @@ def walls(lines: Lines) -> BaseGeometry:
     return LineString(lines.outer).buffer(0.01) if filler.is_empty else filler
 
 
-@lru_cache(8)
+@remembered("part")
 def way_out(body: ToolBody, lines: Lines) -> Room:
     """Draw the tool straight in from the chord of its edge, and measure it against the filler's inner edge."""
     edge = body.edge

@@ -1,13 +1,14 @@
 """The pocket of a folded sheath: the leather round the body at every station, and the lines that follow from it."""
 
 from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import partial
 
 import numpy as np
 from shapely.geometry import Polygon
 
 from ....curve import Line, Mask, Values, frozen
 from ....measure import LongBody
+from ....memory import remembered
 from ...draw_out import DrawOut
 from ...flat import from_mouth, grown, hollows_filled, opened, right_side
 from ...wrap import HalfWrap, half_wrap
@@ -38,7 +39,7 @@ class Wraps:
     fold_y: float
 
 
-@lru_cache(maxsize=8)
+@remembered("part")
 def wraps_of(
     body: LongBody,
     mouth: float,
@@ -77,7 +78,7 @@ class Inside:
     line: Line
 
 
-@lru_cache(maxsize=8)
+@remembered("part")
 def inside_of(wraps: Wraps, clearance_mm: float, mouth_ease_mm: float, straight: bool) -> Inside:
     """The inside that these wraps need, run `straight` from the widest place to the mouth or following the body in behind it.
     What lies outside of it, seam and margins, is not asked for, so that changing those leaves it as it is.

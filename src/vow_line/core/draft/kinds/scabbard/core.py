@@ -1,7 +1,6 @@
 """The wooden core of a cased scabbard."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -9,6 +8,7 @@ from shapely.geometry import Polygon
 
 from ....curve import Line, Values, frozen
 from ....measure import MouldedBody
+from ....memory import remembered
 from ....ring import turned_right
 from ...wrap import NEUTRAL_FORMED, flat_length
 
@@ -30,7 +30,7 @@ class Core:
     mouth: float
 
 
-@lru_cache(8)
+@remembered("part")
 def core_of(
     body: MouldedBody, goes_in_mm: float, clear_mm: float, lining_mm: float, glue_mm: float, wall_mm: float,
     rounded: float, stretch: float, leather_mm: float,
