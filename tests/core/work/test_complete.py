@@ -8,7 +8,7 @@ from tests.jobs import demo
 from vow_line.core.job import Job
 from vow_line.core.plan import Plan, plan
 from vow_line.core.work.complete import complete
-from vow_line.core.work.making import Step
+from vow_line.core.work.step import Step
 from vow_line.resources.demo import demo_jobs
 
 

@@ -1,4 +1,5 @@
 from datetime import date, datetime, timedelta
+from importlib import import_module
 
 import numpy as np
 import pytest
@@ -6,11 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job
+from vow_line.core import memory
 from vow_line.core.job import change, tick
 from vow_line.core.plan import plan
-from vow_line.core.work import Session, Weighing
+from vow_line.core.reckoning import said
+from vow_line.core.work import Session, Step, Weighing
 from vow_line.core.work.drying import deficit_kpa, expected_tau_min, fitted_tau_min, minutes_until_dry
-from vow_line.core.work.steps import Work
+from vow_line.core.work.order import in_order
+from vow_line.core.work.plan import Work
 
 TUESDAY = datetime(2027, 1, 5, 8)
 
@@ -155,3 +159,38 @@ def test_a_thicker_edge_takes_a_larger_beveller(thick_mm: float, size: int) -> N
     job = change(plain_job(), "leather.thickness_mm", thick_mm)
     edge = next(s for s in plan(job).work.steps if s.id == "edge/sheath/mouth")  # type: ignore[union-attr]
     assert f"bevel no. {size} " in edge.says.write(job.units)
+
+
+def _step(id: str, *needs: str) -> Step:
+    return Step(id, "sew", id.capitalize(), 5, needs, said("done"))
+
+
+@given(st.permutations(range(8)), st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7)), max_size=14))
+def test_steps_follow_what_they_need_and_else_come_as_given(given_: list[int], pairs: list[tuple[int, int]]) -> None:
+    """Beside the first of all orders, by trying: at each place the first given step whose needs are all done."""
+    needs = {n: {a for a, b in pairs if b == n and a < n} for n in range(8)}
+    steps = [_step(f"s{n}", *(f"s{m}" for m in sorted(needs[n]))) for n in given_]
+    wanted: list[int] = []
+    while len(wanted) < 8:
+        wanted.append(next(n for n in given_ if n not in wanted and needs[n] <= set(wanted)))
+    ordered, circle = in_order(steps)
+    assert [s.id for s in ordered] == [f"s{n}" for n in wanted]
+    assert not circle
+
+
+def test_steps_that_wait_for_each_other_are_named() -> None:
+    steps = [_step("cut"), _step("glue", "sew"), _step("form", "glue", "cut"), _step("sew", "form")]
+    ordered, circle = in_order(steps)
+    assert list(ordered) == steps
+    assert sorted(circle) == ["Form", "Glue", "Sew"]
+
+
+def test_a_circle_of_steps_is_a_hold_that_names_them(monkeypatch: pytest.MonkeyPatch) -> None:
+    working = import_module("vow_line.core.work.plan")
+    monkeypatch.setattr(working, "steps_of", lambda *_: [_step("glue", "sew"), _step("sew", "glue")])
+    memory.forget()
+    planned = plan(plain_job())
+    held = next(f for f in planned.holds if f.code == "steps-in-a-circle")
+    assert {"Glue", "Sew"} <= set(held.says.write(planned.job.units).replace(".", "").replace(",", "").split())
+    assert "stage-failed" not in {f.code for f in planned.holds}
+    memory.forget()

@@ -7,7 +7,7 @@ from ..draft.pieces import Edge, Piece
 from ..finding import Finding
 from ..proof import Checked
 from ..reckoning import Said, count, said
-from .making import SHOWN_AT, Part, Step
+from .step import SHOWN_AT, Part, Step
 
 
 def complete(assembly: Assembly, steps: Sequence[Step], wet: bool) -> tuple[Checked, tuple[Finding, ...]]:

@@ -3,9 +3,6 @@ that are finished with them.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import datetime
-from typing import Literal, get_args
 
 import numpy as np
 
@@ -16,6 +13,7 @@ from ..reckoning import Said, count, length, said
 from ..stitch import Seam, Stitching
 from ..thread import Threading
 from .choices import WorkChoices
+from .step import Part, Step, StepStation
 
 CUT_MM_PER_MIN = 120.0  # curved outlines with a knife (from memory)
 SKIVE_MM_PER_MIN = 8.0
@@ -49,28 +47,6 @@ _WITH = {
 
 VERBS = {"wood": "Saw and recess"}
 """What is done to a piece that is not leather, by the sort of its stock."""
-
-StepStation = Literal["cut", "form", "sew", "edge"]
-SHOWN_AT = frozenset(get_args(StepStation))
-Part = tuple[str, ...]
-"""What a step works on: its sort, then the ids by which it is found."""
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs, what it works on."""
-
-    id: str
-    station: StepStation
-    name: str
-    minutes: float
-    needs: tuple[str, ...]
-    says: Said
-    wait: tuple[float, float | None] = (0.0, None)
-    caution: str = ""
-    begins: datetime | None = None
-    length_mm: float = 0.0
-    uses: tuple[Part, ...] = ()
 
 
 def steps_of(

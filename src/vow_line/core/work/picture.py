@@ -8,7 +8,7 @@ from ..quantity import Q
 from ..reckoning import minutes, percent, said
 from .choices import WorkChoices
 from .drying import DRY_WITHIN, TAKES_UP
-from .steps import Work
+from .plan import Work
 
 WIDE_MM, HIGH_MM = 240.0, 160.0
 

@@ -39,6 +39,10 @@ class Pages(QStackedWidget):
         self.station, self.sew = StationPage(session, self), SewPage(self)
         for page in (self.shelf, self.begin, self.station, self.vow, self.sew):
             self.addWidget(page)
+        self._to_read = 0
+        self._reading = QTimer(self)  # its own, so that nothing is read for a window that has gone
+        self._reading.setSingleShot(True)
+        self._reading.timeout.connect(self._read_shelf)
         self.shelf.chosen.connect(session.open_file)
         self.shelf.begun.connect(self.ask_to_begin)
         self.shelf.fetched.connect(partial(fetch, session, self))
@@ -99,11 +103,13 @@ class Pages(QStackedWidget):
         self.setCurrentWidget(self.shelf)
         self.shelf.show_jobs([OnShelf(p) for p in self.session.workshop.jobs()], self.ink)
         self.turned.emit(False)
-        QTimer.singleShot(0, partial(self._read_shelf, 0))
+        self._to_read = 0
+        self._reading.start()
         self.shelf.list.setFocus()
 
-    def _read_shelf(self, k: int) -> None:
-        """Read the job at this place on the shelf, and then the next: a hand is not kept waiting for all of them."""
+    def _read_shelf(self) -> None:
+        """Read the next job on the shelf, and then the one after it: a hand is not kept waiting for all of them."""
+        k = self._to_read
         if self.session.open or k >= len(self.shelf.jobs):
             return
         path = self.shelf.jobs[k].path
@@ -111,7 +117,8 @@ class Pages(QStackedWidget):
             self.shelf.show_job(k, OnShelf(path, self.session.on_shelf(path)))
         except VowLineError as error:
             self.shelf.show_job(k, OnShelf(path, wrong=str(error)))
-        QTimer.singleShot(0, partial(self._read_shelf, k + 1))
+        self._to_read += 1
+        self._reading.start()
 
     def forget_chosen(self) -> None:
         """Take the job chosen on the shelf off it; its file stays where it is."""

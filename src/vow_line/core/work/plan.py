@@ -1,7 +1,7 @@
-"""The steps of a job in an order that works: what is closed in later is finished first."""
+"""The work of a job: its steps in order and in the maker's hours, what it takes, what is wrong with it."""
 
-from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Literal
 
 from ..draft import Draft
@@ -10,10 +10,13 @@ from ..proof import Checked
 from ..reckoning import Reckoning, count, length, minutes, percent, reckon, said
 from ..stitch import Stitching
 from ..thread import Threading
+from .calendar import placed
 from .choices import WorkChoices
 from .complete import complete
 from .drying import TAKES_UP, expected_tau_min, fitted_tau_min, minutes_until_dry
-from .making import SET_UP_MIN, Step, StepStation, steps_of
+from .making import SET_UP_MIN, steps_of
+from .order import in_order
+from .step import Step, StepStation
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -60,8 +63,8 @@ def plan_work(
         if fitted:
             tau, source = fitted, "readings"
     dry = minutes_until_dry(tau, excess)
-    steps = _in_order(steps_of(draft, stitching, threading, choices, dry))
-    placed, ready = _placed(steps, choices)
+    steps, circle = in_order(steps_of(draft, stitching, threading, choices, dry))
+    timed, ready = placed(steps, choices)
     hands = sum(s.minutes for s in steps)
     left = sum(s.minutes for s in steps if not choices.is_done(s.id))
     reckonings = [
@@ -87,6 +90,11 @@ def plan_work(
         ))  # fmt: skip
     checked, astray = complete(draft.assembly, steps, draft.wet)
     findings = list(astray)
+    if circle:
+        findings.append(Finding(
+            "hold", "steps-in-a-circle", "vow",
+            said("None of these steps can be first, each waits for another: {steps}.", steps=", ".join(circle)), "steps",
+        ))  # fmt: skip
     if ready is None and choices.begins is not None and choices.sessions:
         findings.append(Finding(
             "look", "past-the-calendar", "vow", said("Begun then, the work is not done before the calendar ends."),
@@ -98,75 +106,5 @@ def plan_work(
             said("At these hours the work is ready {days} after the day promised.",
                  days=minutes((ready - promised).total_seconds() / 60)), "promised",
         ))  # fmt: skip
-    return Work(placed, ready, dry, tau, "readings" if source == "readings" else "expected", tuple(reckonings),
+    return Work(timed, ready, dry, tau, "readings" if source == "readings" else "expected", tuple(reckonings),
                 tuple(findings), checked)  # fmt: skip
-
-
-def _in_order(steps: list[Step]) -> tuple[Step, ...]:
-    """The steps so that each follows what it needs, otherwise as given."""
-    placed: list[Step] = []
-    ids: set[str] = set()
-    waiting = list(steps)
-    while waiting:
-        k = next((i for i, s in enumerate(waiting) if set(s.needs) <= ids), 0)
-        step = waiting.pop(k)
-        placed.append(step)
-        ids.add(step.id)
-    return tuple(placed)
-
-
-def _placed(steps: tuple[Step, ...], choices: WorkChoices) -> tuple[tuple[Step, ...], datetime | None]:
-    """Fill the sessions: at any time the first step that can begin, one pair of hands; long steps go on next time. Nothing is
-    placed where the calendar ends before the work does.
-    """
-    if choices.begins is None or not choices.sessions:
-        return steps, None
-    try:
-        return _filled(steps, choices, choices.begins)
-    except OverflowError:
-        return steps, None
-
-
-def _filled(
-    steps: tuple[Step, ...], choices: WorkChoices, begins: datetime
-) -> tuple[tuple[Step, ...], datetime | None]:
-    now = begins
-    over: dict[str, datetime] = {}
-    begun: dict[str, datetime] = {}
-    waiting = [s for s in steps if not choices.is_done(s.id)]
-    for step in steps:
-        if choices.is_done(step.id):
-            over[step.id] = now
-    while waiting:
-        ready = [s for s in waiting if all(n in over for n in s.needs)]
-        free = {s.id: max([over[n] for n in s.needs], default=now) for s in ready}
-        step = next((s for s in ready if free[s.id] <= now), None) or min(ready, key=lambda s: free[s.id])
-        now = max(now, free[step.id])
-        left = step.minutes
-        while left > 1e-9:
-            start, room = _bench_time(now, choices)
-            if room < left <= max(s.minutes for s in choices.sessions) and left == step.minutes:
-                now = start + timedelta(minutes=room)
-                continue
-            begun.setdefault(step.id, start)
-            spent = min(room, left)
-            now, left = start + timedelta(minutes=spent), left - spent
-        over[step.id] = now + timedelta(minutes=step.wait[0])
-        waiting.remove(step)
-    return tuple(replace(s, begins=begun.get(s.id)) for s in steps), max(over.values())
-
-
-def _bench_time(now: datetime, choices: WorkChoices) -> tuple[datetime, float]:
-    """The next moment at the bench from `now` on, and the minutes left in that session."""
-    midnight = now.replace(hour=0, minute=0, second=0, microsecond=0)
-    for day in range(9):
-        date = midnight + timedelta(days=day)
-        for session in sorted(choices.sessions, key=lambda s: s.begins_min):
-            if session.weekday != date.weekday():
-                continue
-            start = date + timedelta(minutes=session.begins_min)
-            end = start + timedelta(minutes=session.minutes)
-            if now < end - timedelta(seconds=1):
-                at = max(now, start)
-                return at, (end - at).total_seconds() / 60
-    raise AssertionError("a week holds every session")  # sessions is not empty

@@ -1,0 +1,29 @@
+"""One step of the work."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, get_args
+
+from ..reckoning import Said
+
+StepStation = Literal["cut", "form", "sew", "edge"]
+SHOWN_AT = frozenset(get_args(StepStation))
+Part = tuple[str, ...]
+"""What a step works on: its sort, then the ids by which it is found."""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs, what it works on."""
+
+    id: str
+    station: StepStation
+    name: str
+    minutes: float
+    needs: tuple[str, ...]
+    says: Said
+    wait: tuple[float, float | None] = (0.0, None)
+    caution: str = ""
+    begins: datetime | None = None
+    length_mm: float = 0.0
+    uses: tuple[Part, ...] = ()
