@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 from vow_line.desk.board.field import Field
 from vow_line.desk.look.ink import DAY, palette
+from vow_line.desk.pages.shelf import OnShelf
 from vow_line.desk.start import Places, application, make_window
 from vow_line.desk.window.desk import Desk as DeskWidget
 from vow_line.desk.window.main_window import MainWindow
@@ -35,6 +36,12 @@ class Desk:
         """Open a demo job."""
         assert self.window.session.open_file(self.places.home / "demo" / f"{name}.vow.json")
         QApplication.processEvents()
+
+    def shelf(self) -> list[OnShelf]:
+        """The jobs on the shelf, all of them read."""
+        shelf = self.window.pages.shelf
+        assert QTest.qWaitFor(lambda: all(j.plan is not None or j.wrong for j in shelf.jobs), 20_000)
+        return shelf.jobs
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         """Press a key where the focus is."""

@@ -276,7 +276,7 @@ def test_a_thread_too_short_is_said_in_words_not_only_in_colour(desk: Desk) -> N
 
 
 def test_the_shelf_tells_each_job_in_words(desk: Desk) -> None:
-    spoken = [j.spoken() for j in desk.window.pages.shelf.jobs]
+    spoken = [j.spoken() for j in desk.shelf()]
     assert spoken[1].startswith("Hedging knife, for Perrin Oake. Width 2 3/16 in from the guard has not been measured.")
     assert "36 passes made" in spoken[2]
     assert "done, and recorded" in spoken[3]

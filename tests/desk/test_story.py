@@ -30,7 +30,7 @@ def _ink(desk: Desk) -> np.ndarray:
 @pytest.mark.real_window
 def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None:
     window = desk.window
-    assert [j.plan.job.name for j in window.pages.shelf.jobs if j.plan][:4] == [
+    assert [j.plan.job.name for j in desk.shelf() if j.plan][:4] == [
         "Laying knife", "Hedging knife", "Spar knife", "Grafting knife",
     ]  # fmt: skip
     window.pages.shelf.list.setFocus()
@@ -309,7 +309,7 @@ def test_a_damaged_file_is_said_on_the_shelf_and_when_fetched(desk: Desk, tmp_pa
     desk.window.session.workshop.remember(bad)
     desk.window.pages.show_shelf()
     QTest.qWait(50)
-    assert "not JSON" in desk.window.pages.shelf.jobs[0].wrong
+    assert "not JSON" in desk.shelf()[0].wrong
     assert not desk.window.session.open_file(bad)
     assert "not JSON" in desk.window.notice.text()
     assert desk.window.pages.currentWidget() is desk.window.pages.shelf
