@@ -91,7 +91,7 @@ def edits() -> None:
 
     from vow_line.core.drawing import Callout
     from vow_line.core.job import change
-    from vow_line.core.reckoning import said
+    from vow_line.core.texts import said
     from vow_line.desk.start import Places, application, lay_out_demo, make_window
     from vow_line.desk.window.desk import Desk
 
@@ -283,6 +283,7 @@ def seams() -> None:
     from vow_line.core.stitch import StitchChoices
     from vow_line.core.stitch.seams import seam_of
     from vow_line.core.stitch.straight import straight_seam
+    from vow_line.core.texts import said
     from vow_line.core.thread import ThreadChoices, sew_plan
     from vow_line.core.thread.picture import faces
     from vow_line.desk.board.painter import paint, paintable
@@ -292,7 +293,9 @@ def seams() -> None:
     app = application()
     x = np.linspace(0, 20_000, 4000)
     wave = np.column_stack([x, 60 * np.sin(x / 90)])
-    line = SeamLine("wave", "wave", wave, (Ply("leather", 3.0, 0),), (Placed("piece"),), "line", Sewing(wave, 3.0))
+    line = SeamLine(
+        "wave", said("wave"), wave, (Ply(said("leather"), 3.0, 0),), (Placed("piece"),), "line", Sewing(wave, 3.0)
+    )
     choices = StitchChoices(pitch_mm=4.4, teeth=(6, 2, 1))
 
     def struck() -> None:

@@ -17,7 +17,9 @@ from vow_line.core.job import Job
 from vow_line.core.measure import THINGS
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, Station
+from vow_line.core.quantity import Units
 from vow_line.core.stitch import StitchChoices
+from vow_line.core.texts import Said
 from vow_line.core.thread import ThreadChoices
 from vow_line.core.thread.stitches import STITCHES
 from vow_line.resources.demo import demo_jobs
@@ -26,6 +28,11 @@ from vow_line.resources.demo import demo_jobs
 @cache
 def demo(name: str) -> Job:
     return demo_jobs()[name]
+
+
+def words(text: Said) -> str:
+    """A text as it stands in mm."""
+    return text.write(Units())
 
 
 def read(first: float, second: float | None = None) -> Reading:

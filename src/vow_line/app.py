@@ -105,10 +105,10 @@ def _plan(told: argparse.Namespace) -> int:
     print(planned.job.name)
     for station in SUMMED:
         for line in planned.sums(station):
-            print(f"  {line.name:<28} {line.value.write(units):>14}   {line.sum.write(units)}")
+            print(f"  {line.name.write(units):<28} {line.value.write(units):>14}   {line.sum.write(units)}")
     for step in planned.work.steps if planned.work else ():
         when = step.begins.strftime("%d %b %H:%M") if step.begins else ""
-        print(f"  {when:<13} {step.name}: {step.says.write(units)}")
+        print(f"  {when:<13} {step.name.write(units)}: {step.says.write(units)}")
     for found in planned.findings:
         print(f"{found.level}: {found.says.write(units)}")
     return HOLDS if planned.holds else FINE
@@ -149,7 +149,7 @@ def _stitch_named(words: str) -> str:
     """The id of a stitch by its id or its title."""
     from .core.thread.stitches import STITCHES
 
-    named = {stitch.title: id for id, stitch in STITCHES.items()}
+    named = {stitch.title.template: id for id, stitch in STITCHES.items()}
     id = named.get(words, "-".join(words.lower().replace(",", " ").split()))
     if id not in STITCHES:
         raise VowLineError(f"There is no stitch {words!r}.", "--stitch", f"Use {', '.join(STITCHES)}.")
@@ -223,7 +223,7 @@ def _lace(told: argparse.Namespace) -> int:
         print(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
         return FINE
     for line in sums(lacing):
-        print(f"{line.name}: {line.value.write(units)}   {line.sum.write(units)}")
+        print(f"{line.name.write(units)}: {line.value.write(units)}   {line.sum.write(units)}")
     return FINE
 
 

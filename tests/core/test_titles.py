@@ -24,15 +24,16 @@ def test_no_id_is_shown(name: str) -> None:
         *(s.id for s in assembly.shells), *(f.id for f in assembly.fasteners), *STITCHES, "two-parts", "both-faces", "ball-pen",
     }  # fmt: skip
     shown = [
-        *(part for k in (*draft.callouts, *planned.measured.callouts) for part in (k.name.write(UNITS), *k.choices)),
+        *(part.write(UNITS) for k in (*draft.callouts, *planned.measured.callouts) for part in (k.name, *k.choices)),
         *(label.says.write(UNITS) for label in draft.labels), *(f.says.write(UNITS) for f in planned.findings),
-        *(m.label for f in planned.findings for m in f.mends),
+        *(m.label.write(UNITS) for f in planned.findings for m in f.mends),
         *(part for station in ("measure", "draft", "stitch", "thread", "layout", "vow", "record")
-          for r in planned.sums(station) for part in (r.name, r.value.write(UNITS), r.sum.write(UNITS),
+          for r in planned.sums(station) for part in (r.name.write(UNITS), r.value.write(UNITS), r.sum.write(UNITS),
                                                       *(m.write(UNITS) for m in r.more))),
-        *(part for s in planned.work.steps for part in (s.name, s.says.write(UNITS))),
+        *(part for s in planned.work.steps for part in (s.name.write(UNITS), s.says.write(UNITS))),
         *(part for line in read_back(planned) for part in (line.says.write(UNITS), *(m.write(UNITS) for m in line.more))),
-        *(part for s in planned.threading.seams for p in prompts(s, planned.job.thread) for part in (p.way, p.how, p.then)),
+        *(part for s in planned.threading.seams for p in prompts(s, planned.job.thread)
+          for part in (w.write(UNITS) for w in (p.way, p.how, p.then))),
     ]  # fmt: skip
     leaked = {id: text for id in ids if "-" in id for text in shown if re.search(rf"(?<![\w-]){id}(?![\w-])", text)}
     assert not leaked

@@ -7,7 +7,7 @@ import pypdfium2
 import pytest
 import shapely
 
-from tests.jobs import demo
+from tests.jobs import demo, words
 from vow_line.core.draft.ornament import Ornament
 from vow_line.core.drawing import Mark
 from vow_line.core.job import change
@@ -126,6 +126,6 @@ def test_wood_is_not_printed_as_leather(qapp: object) -> None:
     planned = plan(demo("whetstone-case"))
     texts = _rendered(planned, "A4")[1]
     for piece in planned.draft.pieces:
-        (page,) = {t for t in texts if f": {piece.title} ·" in t and "page 1 of" in t}
-        assert f"{piece.stock.title} {piece.thickness_mm:.1f} mm" in page
+        (page,) = {t for t in texts if f": {words(piece.title)} ·" in t and "page 1 of" in t}
+        assert f"{words(piece.stock.title)} {piece.thickness_mm:.1f} mm" in page
         assert ("side up" in page) is ("way of the leather" in page) is (piece.stock.sort == "leather")

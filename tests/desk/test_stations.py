@@ -7,6 +7,7 @@ from PySide6.QtGui import QTransform
 from PySide6.QtTest import QTest
 
 from tests.desk.conftest import Desk, grey_of
+from tests.jobs import words
 from vow_line.core.job import change, value_at
 from vow_line.desk.actions import switches
 from vow_line.desk.dialogs.sewing import measure_thread
@@ -332,7 +333,7 @@ def test_the_vow_tells_in_one_line_what_was_put_together_and_unfolds(desk: Desk)
     assert row.name == f"put together and checked: {len(checked)} things"
     assert len(row.more) == len(checked) > 10
     for told, one in zip(row.more, checked, strict=True):
-        assert told.startswith(f"{one.title}: ")
+        assert told.startswith(f"{words(one.title)}: ")
         assert any(c.isdigit() for c in told), "each with its number"
     reading.setFocus()
     reading.setCurrentIndex(reading.model().index(k, 0))

@@ -16,6 +16,7 @@ from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
 from vow_line.desk.line import LINE
+from vow_line.desk.lists.rows import heading
 from vow_line.desk.pages.begin import PictureButton
 from vow_line.files.job_json import read_job
 
@@ -369,7 +370,7 @@ def test_every_kind_is_begun_from_its_drawing(desk: Desk) -> None:
     for thing in THINGS:
         for k in range(sum(issubclass(thing.gives, kind.fits) for kind in KINDS)):
             desk.window.pages.ask_to_begin()
-            desk.click(next(c for c in page._things.findChildren(PictureButton) if c.name == thing.says.capitalize()))
+            desk.click(next(c for c in page._things.findChildren(PictureButton) if c.name == heading(thing.says)))
             desk.click(page._kinds.findChildren(PictureButton)[k])
             job = desk.window.session.job
             assert isinstance(job.thing, thing)

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from .curve import Line
 from .meanings import Meaning
 from .quantity import Kind
-from .reckoning import Said
+from .texts import Said
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -46,11 +46,16 @@ class Callout:
     at: tuple[float, float]
     side: Literal["left", "right", "above", "below"] = "left"
     mark: str = ""
-    choices: tuple[str, ...] = ()
+    choices: tuple[Said, ...] = ()
     meant: tuple[Any, ...] = ()
     quiet: bool = False
     beside: tuple[str, Said] | None = None
     on: str = ""
+
+    @property
+    def means(self) -> tuple[Any, ...]:
+        """The value each choice stands for: where none is given, the words themselves, as they are before translation."""
+        return self.meant or tuple(c.template for c in self.choices)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +65,7 @@ class Handle:
     """
 
     path: str
-    name: str
+    name: Said
     at: tuple[float, float]
     along: float = 0.0
 

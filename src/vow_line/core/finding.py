@@ -7,7 +7,7 @@ A *hold* stands in the way of the vow until it is mended or accepted with a reas
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from .reckoning import Said
+from .texts import Said
 
 Level = Literal["hold", "look", "note"]
 Station = Literal["measure", "draft", "stitch", "thread", "layout", "vow", "cut", "form", "sew", "edge", "record"]
@@ -17,7 +17,7 @@ Station = Literal["measure", "draft", "stitch", "thread", "layout", "vow", "cut"
 class Mend:
     """A change the program knows how to make: new values at places in the job, as `change` takes them."""
 
-    label: str
+    label: Said
     changes: tuple[tuple[str, Any], ...]
 
 

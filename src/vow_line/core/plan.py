@@ -17,9 +17,10 @@ from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.readings import aged
 from .memory import remembered
 from .proof import Checked, Proof, prove
-from .reckoning import Reckoning, Said, count, said
+from .reckoning import Reckoning, count
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
+from .texts import Said, said
 from .thread import ThreadChoices, Threading, thread
 from .work import Work, WorkChoices, plan_work
 from .work.recut import Verdict, recut, recut_findings
@@ -228,7 +229,8 @@ class Plan:
         job = self.job
         return (Finding(
             "hold", "kind-does-not-fit", "draft",
-            said(f"A {job.piece.says} is not made for a {job.thing.says}: choose another kind."), "piece",
+            said("A {piece} is not made for a {thing}: choose another kind.", piece=job.piece.says, thing=job.thing.says),
+            "piece",
         ),)  # fmt: skip
 
     @property
@@ -296,13 +298,15 @@ class Plan:
         if step is None:
             return said("write down what was left and how it fits")
         if step.id.startswith("sew/") and (done := job.work.passes(step.id[4:])):
-            return said(f"{step.name}: {{n}} passes made", n=count(done))
-        return said(step.name)
+            return said("{step}: {n} passes made", n=count(done), step=step.name)
+        return step.name
 
 
 def _failed(failure: Failure) -> Finding:
-    told = said(f"This stage failed, and the rest goes on without it ({failure.error}). The log has the whole of it.".replace(
-        "{", "{{").replace("}", "}}"))  # fmt: skip
+    told = said(
+        "This stage failed, and the rest goes on without it ({error}). The log has the whole of it.",
+        error=failure.error,
+    )
     return Finding("hold", "stage-failed", failure.station, told, f"stage/{failure.station}")
 
 

@@ -1,4 +1,4 @@
-"""Sentences and sums that keep their numbers: what is said stays apart from how its units are written.
+"""Sums that keep their numbers.
 
 A *reckoning* is a value with its name and the sum it came from, as a worker would write it. It names the parts of the
 drawing it measures, so that pointing at one lights up the other.
@@ -6,33 +6,8 @@ drawing it measures, so that pointing at one lights up the other.
 
 from dataclasses import dataclass
 
-from .quantity import Q, Units, write
-
-
-@dataclass(frozen=True, slots=True)
-class Said:
-    """A sentence with places for quantities, `{gap}` with its unit, `{gap:n}` the bare number, and for what the maker wrote."""
-
-    template: str
-    values: tuple[tuple[str, Q | str], ...] = ()
-
-    def write(self, units: Units) -> str:
-        """The sentence in the maker's units."""
-        return self.template.format_map({n: q if isinstance(q, str) else _InUnits(q, units) for n, q in self.values})
-
-
-@dataclass(frozen=True, slots=True)
-class _InUnits:
-    quantity: Q
-    units: Units
-
-    def __format__(self, spec: str) -> str:
-        return write(self.quantity, self.units, unit=spec != "n")
-
-
-def said(template: str, **values: Q | str) -> Said:
-    """A sentence, its quantities, and the words in it that are the maker's own."""
-    return Said(template, tuple(values.items()))
+from .quantity import Q
+from .texts import Said, said
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +15,7 @@ class Reckoning:
     """A named value, the sum it came from, and the ids of the drawing's parts it measures."""
 
     key: str
-    name: str
+    name: Said
     value: Said
     sum: Said
     marks: tuple[str, ...] = ()
@@ -49,7 +24,7 @@ class Reckoning:
 
 
 def reckon(
-    key: str, name: str, value: Q, sum_: Said, marks: tuple[str, ...] = (), more: tuple[Said, ...] = ()
+    key: str, name: Said, value: Q, sum_: Said, marks: tuple[str, ...] = (), more: tuple[Said, ...] = ()
 ) -> Reckoning:
     """A reckoning whose value is one quantity."""
     return Reckoning(key, name, said("{v}", v=value), sum_, marks, value.value, more)

@@ -28,8 +28,8 @@ def render(plan: Plan) -> bytes:
         event = Event()
         event.add("uid", f"{step.id.replace(' ', '-')}@{plan.job.name.replace(' ', '-')}.vow-line")
         event.add("dtstamp", datetime(2000, 1, 1, tzinfo=UTC))  # the same plan writes the same bytes
-        event.add("summary", f"{plan.job.name}: {step.name}")
-        event.add("description", f"{step.says.write(units)} {step.caution}".strip())
+        event.add("summary", f"{plan.job.name}: {step.name.write(units)}")
+        event.add("description", f"{step.says.write(units)} {step.caution.write(units)}".strip())
         event.add("dtstart", step.begins)
         event.add("dtend", step.begins + timedelta(minutes=max(step.minutes, 1)))
         calendar.add_component(event)

@@ -35,16 +35,17 @@ def render(plan: Plan) -> bytes:
     out = io.StringIO()
     table = csv.writer(out)
     table.writerow(COLUMNS)
+    units = plan.job.units
     revision = plan.job.vowed.revision if plan.job.vowed else ""
     for p in plan.draft.pieces if plan.draft else ():
         wide, long = np.ptp(p.outline, axis=0)
         table.writerow([
-            "piece", p.title, p.count, "yes" if p.mirrored else "no",
-            p.side_up if p.stock.sort == "leather" else "", p.stock.title, f"{p.thickness_mm:.2f}", f"{wide:.1f}",
+            "piece", p.title.write(units), p.count, "yes" if p.mirrored else "no",
+            p.side_up if p.stock.sort == "leather" else "", p.stock.title.write(units), f"{p.thickness_mm:.2f}", f"{wide:.1f}",
             f"{long:.1f}", f"{p.area_mm2:.0f}", revision,
         ])  # fmt: skip
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
-            table.writerow(["thread", s.seam.title, 1, "no", "", "", s.thread_mm, "",
+            table.writerow(["thread", s.seam.title.write(units), 1, "no", "", "", s.thread_mm, "",
                             f"{cut.total_mm:.0f}", "", revision])  # fmt: skip
     return out.getvalue().encode()

@@ -181,7 +181,7 @@ def paint_page(
     write_at(BORDER_MM, BORDER_MM + 5, caption(plan, tile.piece), 4.2, True)
     page = f"page {tile.row * tile.columns + tile.column + 1} of {tile.rows * tile.columns} of this piece"
     stock = tile.piece.stock
-    cut_from = f"{stock.title} {stock.thickness_mm:.1f} mm"
+    cut_from = f"{stock.title.write(plan.job.units)} {stock.thickness_mm:.1f} mm"
     if stock.sort == "leather":
         way = (
             "best way of the leather runs up and down this page"

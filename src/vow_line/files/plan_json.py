@@ -17,7 +17,8 @@ def as_json(plan: Plan) -> dict[str, Any]:
         "revision": plan.job.vowed.revision if plan.job.vowed else None,
         "pieces": [
             {
-                "id": p.id, "title": p.title, "name": p.title, "count": p.count, "mirrored": p.mirrored, "side_up": p.side_up,
+                "id": p.id, "title": p.title.write(units), "name": p.title.write(units), "count": p.count,
+                "mirrored": p.mirrored, "side_up": p.side_up,
                 "material": p.stock.sort, "thickness_mm": p.thickness_mm,
                 "outline_mm": [*p.outline.tolist(), p.outline[0].tolist()],
                 "edges": [{"id": e.id, "points_mm": e.line.tolist()} for e in p.edges],
@@ -37,7 +38,8 @@ def as_json(plan: Plan) -> dict[str, Any]:
         ],
         "seams": [
             {
-                "id": s.id, "title": s.title, "name": s.title, "holes": len(s.points), "pitch_mm": s.pitch_mm,
+                "id": s.id, "title": s.title.write(units), "name": s.title.write(units), "holes": len(s.points),
+                "pitch_mm": s.pitch_mm,
                 "run_mm": s.run_mm,
                 "stack_mm": s.stack_mm.tolist(), "points_mm": s.points.tolist(), "order": list(s.order),
                 "strikes": [{"first": k.first, "teeth": k.teeth} for k in s.strikes],
@@ -53,13 +55,13 @@ def as_json(plan: Plan) -> dict[str, Any]:
         ],
         "steps": [
             {
-                "id": s.id, "name": s.name, "station": s.station, "minutes": s.minutes, "wait": list(s.wait),
-                "needs": list(s.needs), "begins": s.begins.isoformat() if s.begins else None, "caution": s.caution,
+                "id": s.id, "name": s.name.write(units), "station": s.station, "minutes": s.minutes, "wait": list(s.wait),
+                "needs": list(s.needs), "begins": s.begins.isoformat() if s.begins else None, "caution": s.caution.write(units),
             }
             for s in (work.steps if work else ())
         ],
         "proof": [
-            {"check": c.id, "title": c.title, "holds": c.holds, "number": c.number.value, "place": list(c.places)}
+            {"check": c.id, "title": c.title.write(units), "holds": c.holds, "number": c.number.value, "place": list(c.places)}
             for c in plan.checked
         ],
         "findings": [

@@ -12,4 +12,4 @@ def caption(plan: Plan, piece: Piece) -> str:
     revision = f"revision {vowed.revision}" if vowed else "not vowed"
     pairs = "mirrored" if piece.mirrored else "not mirrored"
     side = f"{piece.side_up} side up · " if piece.stock.sort == "leather" else ""
-    return f"{plan.job.name}: {piece.title} · {revision} · cut {piece.count} · {side}{pairs}"
+    return f"{plan.job.name}: {piece.title.write(plan.job.units)} · {revision} · cut {piece.count} · {side}{pairs}"

@@ -10,6 +10,7 @@ from ..core.drawing import Mark
 from ..core.plan import Plan
 from ..core.quantity import PrintSheet
 from ..core.stitch.pattern import pattern
+from ..core.texts import said
 from . import pdf
 from .whole import write_whole
 
@@ -38,7 +39,8 @@ def sheets(plan: Plan) -> tuple[tuple[Piece, tuple[Mark, ...]], ...]:
                 _over(m) for m in pattern(piece, plan.stitching) if m.meaning in ("cut", "fold", "hole", "mark")
             )
             side: Literal["grain", "flesh"] = "flesh" if piece.side_up == "grain" else "grain"
-            turned = replace(piece, title=f"{piece.title}, its other face", outline=frozen(mirror(piece.outline)), side_up=side,
+            turned = replace(piece, title=said("{piece}, its other face", piece=piece.title),
+                             outline=frozen(mirror(piece.outline)), side_up=side,
                              mirrored=not piece.mirrored)  # fmt: skip
             found.append((turned, marks))
     return tuple(found)

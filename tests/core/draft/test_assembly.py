@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.jobs import any_job, demo
+from tests.jobs import any_job, demo, words
 from tests.plates import plate
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.assembly import Assembly
@@ -138,7 +138,7 @@ def test_joins_that_wait_for_each_other_are_named() -> None:
 def test_the_stack_is_what_the_pieces_of_the_join_are_thick() -> None:
     planned = plan(demo("secateurs-holster"))
     seam = planned.stitching.seam("round-seam")
-    assert [p.title for p in seam.line.plies] == ["front", "welt", "back"]
+    assert [words(p.title) for p in seam.line.plies] == ["front", "welt", "back"]
     assert seam.stack_mm == pytest.approx(2.8 + 3.0 + 2.8)
     sheath = plan(demo("laying-knife"))
     main, welt = sheath.stitching.seam("main-seam"), sheath.draft.piece("welt")

@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from tests.jobs import demo, read
+from tests.jobs import demo, read, words
 from vow_line.core.draft.kinds.straight_goods import StraightGoods
 from vow_line.core.job import change, mend
 from vow_line.core.measure.things.fitting import Fitting
@@ -23,7 +23,7 @@ def test_both_halves_carry_the_same_holes_on_the_margin() -> None:
     seam = planned.stitching.seam("seam")
     assert np.allclose(seam.on(0) * [1, -1], seam.on(1))
     assert np.abs(seam.points[:, 0]).max() == pytest.approx(23 / 2 - 3, abs=0.05)
-    assert "Sew the seam" in [s.name for s in planned.work.steps]
+    assert "Sew the seam" in [words(s.name) for s in planned.work.steps]
 
 
 def test_a_rivet_has_its_post_from_the_stack_and_its_step() -> None:

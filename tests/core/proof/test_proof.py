@@ -92,7 +92,9 @@ def test_a_blade_that_does_not_come_out_is_held_by_another_way_of_reckoning_as_w
     assert _codes(planned.proof) == {"no-way"}
     own = next(f for f in planned.draft.findings if f.code == "draw-out")
     found = next(f for f in planned.proof.findings if f.code == "no-way")
-    assert dict(found.says.values)["d"].value == pytest.approx(dict(own.says.values)["gap"].value, abs=0.15)
+    assert dict(found.says.values)["d"].value == pytest.approx(
+        dict(dict(own.says.values)["what"].values)["gap"].value, abs=0.15
+    )
     assert "no-way" not in {f.code for f in planned.findings}, "it is said once, with its mend"
 
 

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate
 
-from tests.jobs import demo
+from tests.jobs import demo, words
 from tests.plates import plate, seam_line, sewn
 from vow_line.core.curve import arc_length, frozen, rounded
 from vow_line.core.draft.seam_line import Placed
@@ -34,9 +34,11 @@ def test_a_rounded_corner_is_the_arc_of_its_radius(radius: float) -> None:
 def test_an_iron_that_does_not_come_out_is_mended_by_rounding_the_corner() -> None:
     choices = StitchChoices(pitch_mm=4.0, start_in_mm=3, end_in_mm=3)
     found = next(
-        f for f in stitch(sewn(plate(), ELL), choices).findings if f.mends and any("round" in m.label for m in f.mends)
+        f
+        for f in stitch(sewn(plate(), ELL), choices).findings
+        if f.mends and any("round" in words(m.label) for m in f.mends)
     )
-    ((path, radius),) = next(m for m in found.mends if "round" in m.label).changes
+    ((path, radius),) = next(m for m in found.mends if "round" in words(m.label)).changes
     assert path == "stitch.round_mm"
     after = seam_of(seam_line(ELL), choices.model_copy(update={"round_mm": radius}))
     assert after.left_mm == pytest.approx(0, abs=0.02)
@@ -87,7 +89,7 @@ def test_a_closed_line_gives_its_partner_as_many_holes_evenly(
 def test_a_stack_too_thick_is_marked_from_both_faces_or_drilled() -> None:
     job = demo("billhook-cover")
     found = next(f for f in plan(job).findings if f.code == "stack-too-thick")
-    assert [m.label for m in found.mends] == ["mark both faces", "drill them"]
+    assert [words(m.label) for m in found.mends] == ["mark both faces", "drill them"]
     for cure in found.mends:
         assert not [f for f in plan(mend(job, cure)).findings if f.code == "stack-too-thick"]
     iron = change(change(job, "stitch.tool", "iron"), "stitch.teeth", (6, 2, 1))
@@ -136,8 +138,8 @@ def test_sharing_a_remainder_between_both_ends_leaves_none_and_loses_no_stitch()
         job = change(change(demo("laying-knife"), "stitch.remainder", "end"), "stitch.start_in_mm", start_in_mm)
         planned = plan(job)
         for finding in planned.stitching.findings:
-            if finding.mend and finding.mend.label.startswith("share it"):
-                seam = next(s for s in planned.stitching.seams if s.title in finding.says.write(job.units))
+            if finding.mend and words(finding.mend.label).startswith("share it"):
+                seam = next(s for s in planned.stitching.seams if words(s.title) in finding.says.write(job.units))
                 after = plan(mend(job, finding.mend)).stitching.seam(seam.id)
                 assert after.left_mm < 0.05 < seam.left_mm
                 assert len(after.points) == len(seam.points)
@@ -148,7 +150,7 @@ def test_sharing_a_remainder_between_both_ends_leaves_none_and_loses_no_stitch()
 def test_the_transfer_sheet_is_the_other_face_of_every_sewn_piece() -> None:
     planned = plan(demo("spar-knife"))
     seam = planned.stitching.seam("main-seam")
-    by_title = {p.title: (p, marks) for p, marks in sheets(planned)}
+    by_title = {words(p.title): (p, marks) for p, marks in sheets(planned)}
     assert set(by_title) == {f"{n}, its other face" for n in ("sheath", "welt", "belt loop")}
     piece, marks = by_title["sheath, its other face"]
     assert piece.side_up == "flesh"

@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo, plain_job
+from tests.jobs import demo, plain_job, words
 from vow_line.core.job import change, mend, sew_in
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
@@ -191,7 +191,7 @@ def test_a_seam_may_have_a_stitch_and_a_thread_of_its_own() -> None:
     assert (main.stitch.id, main.thread) == ("whip", job.thread.thread)
     assert (loop.stitch.id, loop.thread) == ("saddle", red)
     assert loop.path_mm < plain.threading.seam("belt-loop").path_mm, "thinner thread bends less"
-    spools = {r.name: r for r in planned.threading.reckonings if r.key.startswith("thread/spool/")}
+    spools = {words(r.name): r for r in planned.threading.reckonings if r.key.startswith("thread/spool/")}
     assert spools["Of red red linen"].number == pytest.approx(loop.total_mm)
     assert sum(r.number for r in spools.values()) == pytest.approx(planned.threading.total_mm)
     short = next(f for f in planned.findings if f.code == "spool-short")

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo
+from tests.jobs import demo, words
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch.straight import straight_seam
@@ -27,7 +27,7 @@ def test_prompts_follow_the_moves(run: float, back: int, start: str, hand: str) 
     told = prompts(sewn, choices)
     passes = [m for m in sewn.moves if m.act == "pass"]
     assert [p.hole for p in told] == [m.hole for m in passes]
-    assert all(p.way == ("front to back" if p.hand == "right" else "back to front") for p in told)
+    assert all(words(p.way) == ("front to back" if p.hand == "right" else "back to front") for p in told)
     assert told[0].hand == hand
     left = [p.thread_left_mm for p in told]
     assert all(b < a for a, b in itertools.pairwise(left))
@@ -37,7 +37,7 @@ def test_prompts_follow_the_moves(run: float, back: int, start: str, hand: str) 
     for k in range(1, len(told) - 1, 2):
         assert told[k].hole == told[k + 1].hole, "both needles go through a hole before the next"
         assert told[k].how != told[k + 1].how
-        assert told[k + 1].how == "below the thread already there"
+        assert words(told[k + 1].how) == "below the thread already there"
 
 
 def test_holes_left_are_the_holes_still_to_come() -> None:
@@ -50,10 +50,10 @@ def test_holes_left_are_the_holes_still_to_come() -> None:
 def test_a_joined_seam_says_where_to_join() -> None:
     sewn = sew_plan(straight_seam(600, 4, 9), ThreadChoices(reach_mm=900))
     told = prompts(sewn, ThreadChoices())
-    joins = [p for p in told if "join a new length" in p.then]
+    joins = [p for p in told if "join a new length" in words(p.then)]
     assert [p.hole for p in joins] != []
     assert len(joins) == len(sewn.cuts) - 1
-    assert told[-1].then.startswith("pull, trim")
+    assert words(told[-1].then).startswith("pull, trim")
 
 
 def test_the_time_left_is_what_is_left_at_this_pace() -> None:
@@ -75,7 +75,7 @@ def test_every_stitch_prompts_for_every_hole_and_never_runs_out(name: str, finis
     assert {p.hole for p in told} == ({0, 3, 6, 9, 12} if name == "temporary" else set(range(13)))
     assert all(p.how and p.then for p in told)
     assert all(runs_out(told, k) is None for k in range(len(told)))
-    assert told[-1].reminds.startswith("trim both ends")
+    assert words(told[-1].reminds).startswith("trim both ends")
 
 
 def test_thread_measured_in_hand_says_where_it_runs_out() -> None:
@@ -102,7 +102,7 @@ def test_unwaxed_thread_is_waxed_again_and_the_last_hole_is_left_for_the_knot() 
 
     choices = ThreadChoices(thread=Thread(waxed=False), finish="buried-knot")
     told = prompts(sew_plan(straight_seam(300, 4, 6), choices), choices)
-    said = [p.reminds for p in told if p.reminds]
+    said = [words(p.reminds) for p in told if p.reminds]
     assert said.count("wax the thread again") >= 3
     assert "leave the last hole for the buried knot" in said
-    assert told[-1].how == "into the middle of the leather, no farther"
+    assert words(told[-1].how) == "into the middle of the leather, no farther"

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo, plain_job
+from tests.jobs import demo, plain_job, words
 from vow_line.core import memory
 from vow_line.core.job import change, tick
 from vow_line.core.plan import plan
-from vow_line.core.reckoning import said
+from vow_line.core.texts import said, verbatim
 from vow_line.core.work import Session, Step, Weighing
 from vow_line.core.work.drying import deficit_kpa, expected_tau_min, fitted_tau_min, minutes_until_dry
 from vow_line.core.work.order import in_order
@@ -150,7 +150,7 @@ def test_holes_are_made_with_the_tool_that_was_chosen(tool: str, says: str) -> N
     told = step.says.write(job.units)
     assert says in told
     assert "transfer sheet" in told
-    assert ("eyes covered" in step.caution) == (tool == "drill")
+    assert ("eyes covered" in words(step.caution)) == (tool == "drill")
 
 
 @pytest.mark.parametrize(("thick_mm", "size"), [(1.6, 1), (3.0, 2), (4.5, 3)])
@@ -162,7 +162,7 @@ def test_a_thicker_edge_takes_a_larger_beveller(thick_mm: float, size: int) -> N
 
 
 def _step(id: str, *needs: str) -> Step:
-    return Step(id, "sew", id.capitalize(), 5, needs, said("done"))
+    return Step(id, "sew", verbatim(id.capitalize()), 5, needs, said("done"))
 
 
 @given(st.permutations(range(8)), st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7)), max_size=14))
@@ -182,7 +182,7 @@ def test_steps_that_wait_for_each_other_are_named() -> None:
     steps = [_step("cut"), _step("glue", "sew"), _step("form", "glue", "cut"), _step("sew", "form")]
     ordered, circle = in_order(steps)
     assert list(ordered) == steps
-    assert sorted(circle) == ["Form", "Glue", "Sew"]
+    assert sorted(map(words, circle)) == ["Form", "Glue", "Sew"]
 
 
 def test_a_circle_of_steps_is_a_hold_that_names_them(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -8,7 +8,8 @@ from ..curve import Line
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..measure.body import Side
-from ..reckoning import Reckoning, Said
+from ..reckoning import Reckoning
+from ..texts import Said
 from .assembly import Assembly
 from .joins import Fastener
 from .pieces import Piece

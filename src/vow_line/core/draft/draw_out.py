@@ -5,10 +5,12 @@ flat half width of a taut wrap that just touches it; what the pocket *gives* is 
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from ..curve import Values
+from ..texts import Said, said
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -56,7 +58,14 @@ def _deepest(needs_mm: Values) -> tuple[Values, np.typing.NDArray[np.intp]]:
     return greatest[::-1], (len(needs_mm) - 1 - where)[::-1]
 
 
-def squeeze_grade(ease_mm: float, passing_mm: float) -> str:
+Grade = Literal["loose", "easy", "firm", "very firm", "too tight"]
+GRADES: dict[Grade, Said] = {
+    "loose": said("loose"), "easy": said("easy"), "firm": said("firm"), "very firm": said("very firm"),
+    "too tight": said("too tight"),
+}  # fmt: skip
+
+
+def squeeze_grade(ease_mm: float, passing_mm: float) -> Grade:
     """How a mouth with `ease_mm` more girth than the `passing_mm` that must pass will hold (common practice):
     over 2 mm loose, 0 to 2 easy, down to -2 % firm, beyond -3 % it will not go.
     """

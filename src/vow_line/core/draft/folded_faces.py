@@ -11,15 +11,18 @@ from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, area_within, frozen
+from ..texts import said
 from .drafted import WayOut
 from .flat import short_of
-from .joins import Join, Layer, Lies, Sewing
+from .joins import LEATHER, Join, Layer, Lies, Sewing
 from .pieces import Edge, Piece, leather, parted
 from .search import Progress, Way, search
 from .two_faces import Faces, between_sides, inset, strip
 from .wrap import flat_length
 
 OPEN_MM = 1e-4
+
+EDGES = {"front": said("front edge"), "back": said("back edge")}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -67,12 +70,12 @@ class FoldedFaces:
         sides = ("front", "back") if side > 0 else ("back", "front")
         outline, edges = parted(
             ring,
-            (Edge("mouth", "mouth", rim, "mouth"), (float(left[0]), float(left[1]))),
-            (Edge(sides[0], f"{sides[0]} edge", rim), (float(right[0]), float(right[1]))),
-            (Edge(sides[1], f"{sides[1]} edge", rim), (0.0, toe)),
+            (Edge("mouth", said("mouth"), rim, "mouth"), (float(left[0]), float(left[1]))),
+            (Edge(sides[0], EDGES[sides[0]], rim), (float(right[0]), float(right[1]))),
+            (Edge(sides[1], EDGES[sides[1]], rim), (0.0, toe)),
         )
         return Piece(
-            "pouch", "pouch", outline, edges, leather(leather_mm, self.neutral),
+            "pouch", said("pouch"), outline, edges, leather(leather_mm, self.neutral),
             folds=(frozen([[0.0, mouth], [0.0, toe]]),), turns="along",
         )  # fmt: skip
 
@@ -93,14 +96,14 @@ class FoldedFaces:
         lines.
         """
         turned = np.array([side, 1.0])
-        welt = (Layer("welt", "outer", "welt", count, between=True),) if count else ()
-        other = Layer("pouch", "back", "back", along=frozen(self.back_thread * turned * [-1.0, 1.0]))
+        welt = (Layer("welt", "outer", said("welt"), count, between=True),) if count else ()
+        other = Layer("pouch", "back", said("back"), along=frozen(self.back_thread * turned * [-1.0, 1.0]))
         return Join(
-            "round-seam", "round seam", "line", (Layer("pouch", "front", "front"), *welt, other),
+            "round-seam", said("round seam"), "line", (Layer("pouch", "front", said("front")), *welt, other),
             Sewing(
                 frozen(self.thread * turned), self.faces.margin_mm, margin_at="piece.margin_mm",
-                stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins="the mouth",
-                stack_title="welt, thick" if count else "leather",
+                stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins=said("the mouth"),
+                stack_title=said("welt, thick") if count else LEATHER,
             ),
         )  # fmt: skip
 

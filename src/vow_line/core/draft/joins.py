@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..curve import Line, Values
-from ..reckoning import Said
+from ..texts import NOTHING, Said, said
 
+LEATHER = said("leather")
 Shape = Literal["line", "box", "butt"]
 JoinShape = Literal["line", "box", "butt", "riveted", "glued", "scarf"]
 
@@ -36,7 +37,7 @@ class Layer:
 
     piece: str
     part: str = ""
-    title: str = ""
+    title: Said = NOTHING
     count: int = 1
     between: bool = False
     from_mm: float = 0.0
@@ -65,8 +66,8 @@ class Sewing:
     margin_at: str = ""
     stack_at: str = ""
     keep_off_at: str = ""
-    begins: str = ""
-    stack_title: str = "leather"
+    begins: Said = NOTHING
+    stack_title: Said = LEATHER
     closed: bool = False
     carries: bool = False
     runs_on: bool = False
@@ -79,7 +80,7 @@ class Join:
     """
 
     id: str
-    title: str
+    title: Said
     shape: JoinShape
     layers: tuple[Layer, ...]
     sewing: Sewing | None = None
@@ -92,7 +93,7 @@ class Fastener:
     """A rivet or stud and the punches, as (piece, punch), that it goes through."""
 
     id: str
-    title: str
+    title: Said
     sort: Literal["rivet", "stud"]
     through: tuple[tuple[str, str], ...]
 
@@ -104,7 +105,7 @@ class Shell:
     """
 
     id: str
-    title: str
+    title: Said
     pieces: tuple[str, ...]
     holds: str = "body"
     way: Literal["along", "across", "wrapped"] = "along"

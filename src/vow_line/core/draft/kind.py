@@ -5,6 +5,7 @@ from typing import Any, ClassVar
 
 from ..frozen import Frozen
 from ..measure import Body
+from ..texts import Said
 from .drafted import Draft
 
 
@@ -13,9 +14,9 @@ class KindOfPiece(Frozen):
 
     kind: str
 
-    says: ClassVar[str]
+    says: ClassVar[Said]
     """What a maker calls it."""
-    told: ClassVar[str]
+    told: ClassVar[Said]
     """How it is carried, in a few words."""
     fits: ClassVar[type[Body] | tuple[type[Body], ...]]
     """The shapes of body it is drafted for."""

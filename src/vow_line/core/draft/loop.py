@@ -10,8 +10,9 @@ from pydantic import Field
 from ..curve import frozen
 from ..frozen import Frozen
 from ..memory import remembered
+from ..texts import Said, said
 from .joins import Join, Layer, Seat, Sewing
-from .pieces import Edge, Piece, edged, leather
+from .pieces import TITLES, Edge, Piece, edged, leather
 
 Size = Annotated[float, Field(gt=0, le=200)]
 RING_MM = 4.0  # how thick the ring is that a loop hangs from (from memory)
@@ -44,11 +45,11 @@ class BeltLoop(Frozen):
 
 def loop_choices(
     loop: BeltLoop | None, usual: BeltLoop | None = None
-) -> tuple[tuple[str, ...], tuple[BeltLoop | None, ...]]:
+) -> tuple[tuple[Said, ...], tuple[BeltLoop | None, ...]]:
     """The ways of hanging in words, and what they mean for the loop there is."""
     now = loop or usual or BeltLoop()
     styles: tuple[Literal["folded", "slots", "hanging"], ...] = ("folded", "slots", "hanging")
-    return ("a loop", "slots", "hanging loop", "nothing"), (
+    return (said("a loop"), said("slots"), said("hanging loop"), said("nothing")), (
         *(now.model_copy(update={"style": s}) for s in styles),
         None,
     )
@@ -79,12 +80,12 @@ def hung(
     long = loop.cut_length_mm(leather_mm, neutral)
     if loop.style == "folded":
         strip, join, seat = _sewn_on(
-            "belt-loop", "belt loop", loop, long, back.id, centre_u, mouth_v, margin_mm, leather_mm
+            "belt-loop", said("belt loop"), loop, long, back.id, centre_u, mouth_v, margin_mm, leather_mm
         )
         return Hung(back, (strip,), (join,), (seat,))
     hanger_long = 2 * (loop.box_mm + loop.hang_mm) + np.pi * (RING_MM / 2 + neutral * leather_mm)
     hanger, join, seat = _sewn_on(
-        "hanger", "hanger", loop, float(hanger_long), back.id, centre_u, mouth_v, margin_mm, leather_mm
+        "hanger", said("hanger"), loop, float(hanger_long), back.id, centre_u, mouth_v, margin_mm, leather_mm
     )
     strip, own = _hanging(loop, long, margin_mm, leather_mm)
     return Hung(back, (hanger, strip), (join, own), (seat,))
@@ -96,12 +97,12 @@ def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
 
 
 @remembered("part")
-def _strip(id: str, title: str, wide: float, long: float, leather_mm: float) -> Piece:
+def _strip(id: str, title: Said, wide: float, long: float, leather_mm: float) -> Piece:
     outline, edges = edged(
-        Edge("end-1", "ends", frozen([[0, 0], [wide, 0]])),
-        Edge("right", "long edges", frozen([[wide, 0], [wide, long]]), "free"),
-        Edge("end-2", "ends", frozen([[wide, long], [0, long]]), beside="end-1"),
-        Edge("left", "long edges", frozen([[0, long], [0, 0]]), "free", beside="right"),
+        Edge("end-1", said("ends"), frozen([[0, 0], [wide, 0]])),
+        Edge("right", said("long edges"), frozen([[wide, 0], [wide, long]]), "free"),
+        Edge("end-2", said("ends"), frozen([[wide, long], [0, long]]), beside="end-1"),
+        Edge("left", said("long edges"), frozen([[0, long], [0, 0]]), "free", beside="right"),
     )
     return Piece(
         id, title, outline, edges, leather(leather_mm), folds=(frozen([[0, long / 2], [wide, long / 2]]),), turns="along"
@@ -117,7 +118,7 @@ def _box(loop: BeltLoop, margin_mm: float) -> tuple[np.ndarray, float]:
 
 @remembered("part")
 def _sewn_on(
-    id: str, title: str, loop: BeltLoop, long: float, back: str, centre_u: float, mouth_v: float, margin_mm: float,
+    id: str, title: Said, loop: BeltLoop, long: float, back: str, centre_u: float, mouth_v: float, margin_mm: float,
     leather_mm: float,
 ) -> tuple[Piece, Join, Seat]:  # fmt: skip
     """A folded strip whose two ends are sewn to the piece `back` by a box with a cross."""
@@ -126,11 +127,12 @@ def _sewn_on(
     tail, left = centre_v + loop.box_mm / 2, centre_u - loop.width_mm / 2
     half = np.array([loop.width_mm / 2, loop.box_mm / 2])
     seat = Seat(id, back, frozen(np.array([[-1, 1], [1, 1], [1, -1], [-1, -1]]) * half + [centre_u, centre_v]))
-    under = "loop" if id == "belt-loop" else title
+    strip = said("loop") if id == "belt-loop" else title
     join = Join(
         id, title, "box",
-        (Layer(back, id, back), Layer(id, "end-1", f"{under}, under", turn=FLIPPED, shift=(-left, tail)),
-         Layer(id, "end-2", f"{under}, over", turn=frozen(np.eye(2)), shift=(-left, long - tail))),
+        (Layer(back, id, TITLES.get(back, said("back"))), Layer(id, "end-1", said("{strip}, under", strip=strip),
+                                                                turn=FLIPPED, shift=(-left, tail)),
+         Layer(id, "end-2", said("{strip}, over", strip=strip), turn=frozen(np.eye(2)), shift=(-left, long - tail))),
         Sewing(frozen(corners + [centre_u, centre_v]), inset, carries=True, margin_at="piece.margin_mm"),
     )  # fmt: skip
     return _strip(id, title, loop.width_mm, long, leather_mm), join, seat
@@ -141,9 +143,9 @@ def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -
     """A strip folded through the ring and round the belt, its two ends sewn to each other."""
     corners, inset = _box(loop, margin_mm)
     join = Join(
-        "belt-loop", "belt loop", "box",
-        (Layer("belt-loop", "end-1", "loop, under"),
-         Layer("belt-loop", "end-2", "loop, over", turn=FLIPPED, shift=(0.0, long))),
+        "belt-loop", said("belt loop"), "box",
+        (Layer("belt-loop", "end-1", said("loop, under")),
+         Layer("belt-loop", "end-2", said("loop, over"), turn=FLIPPED, shift=(0.0, long))),
         Sewing(frozen(corners + [loop.width_mm / 2, loop.box_mm / 2]), inset, carries=True, margin_at="piece.margin_mm"),
     )  # fmt: skip
-    return _strip("belt-loop", "belt loop", loop.width_mm, long, leather_mm), join
+    return _strip("belt-loop", said("belt loop"), loop.width_mm, long, leather_mm), join

@@ -13,15 +13,16 @@ from ..curve import Line, arc_length, frozen, headings, walk
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
-from ..reckoning import Reckoning, count, fine, length, reckon, said
+from ..reckoning import Reckoning, count, fine, length, reckon
 from ..ring import closed, turned_right
+from ..texts import said
 from .drafted import Draft
 from .joins import Join, Layer, Seat
 from .pieces import Craft, Edge, Piece, edged, other_leather
 
 TITLES = {
-    "border": "border", "punched-row": "punched row", "pinked-edge": "pinked edge", "overlay": "overlay",
-    "stamped-area": "stamped area",
+    "border": said("border"), "punched-row": said("punched row"), "pinked-edge": said("pinked edge"),
+    "overlay": said("overlay"), "stamped-area": said("stamped area"),
 }  # fmt: skip
 """What a maker calls each kind of ornament."""
 
@@ -57,17 +58,18 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
         if piece is None:
             findings.append(Finding(
                 "look", "ornament-nowhere", "draft",
-                said(f"There is no {ornament.piece} any more for the {title} on it."), f"ornaments.{n}.piece",
-                Mend("put it on the first piece", ((f"ornaments.{n}.piece", assembly.pieces[0].id),)),
+                said("There is no {piece} any more for the {title} on it.", piece=ornament.piece, title=title),
+                f"ornaments.{n}.piece",
+                Mend(said("put it on the first piece"), ((f"ornaments.{n}.piece", assembly.pieces[0].id),)),
             ))  # fmt: skip
             continue
         line = _inside(piece.outline, ornament.in_mm) if ornament.kind != "pinked-edge" else piece.outline
         if line is None:
             findings.append(Finding(
                 "look", "ornament-too-far-in", "draft",
-                said(f"The {piece.title} is not wide enough for a {title} {{by}} in from its cut.",
-                     by=length(ornament.in_mm)), f"ornaments.{n}.in_mm",
-                Mend("nearer the cut", ((f"ornaments.{n}.in_mm", round(ornament.in_mm / 2, 1)),)),
+                said("The {piece} is not wide enough for a {title} {by} in from its cut.",
+                     by=length(ornament.in_mm), piece=piece.title, title=title), f"ornaments.{n}.in_mm",
+                Mend(said("nearer the cut"), ((f"ornaments.{n}.in_mm", round(ornament.in_mm / 2, 1)),)),
             ))  # fmt: skip
             continue
         piece, sums = _put(ornament, n, piece, line)
@@ -84,9 +86,11 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
 def _overlay(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[list[Piece], list[Join], list[Seat]]:
     """The overlay on a piece, how it is joined, and where."""
     cut, id = _inside(line, -ornament.large_by_mm), f"overlay-{n + 1}"
-    outline, edges = edged(Edge("around", "around", line if cut is None else cut, "free"))
-    stock = other_leather(ornament.thick_mm, piece.thickness_mm if piece.laid else 0.0, id, "leather for an overlay")
-    title = f"overlay on the {piece.title}"
+    outline, edges = edged(Edge("around", said("around"), line if cut is None else cut, "free"))
+    stock = other_leather(
+        ornament.thick_mm, piece.thickness_mm if piece.laid else 0.0, id, said("leather for an overlay")
+    )
+    title = said("overlay on the {piece}", piece=piece.title)
     says = said("glue it down, {by} large, and trim it when it holds; it adds {t}", by=length(ornament.large_by_mm),
                 t=fine(ornament.thick_mm))  # fmt: skip
     return (
@@ -103,22 +107,24 @@ def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, l
     match ornament.kind:
         case "border":
             marks = [Mark("crease", line, True, at)]
-            craft = Craft(f"Border on the {piece.title}", said("{l} of line, {by} in", l=length(around),
+            craft = Craft(said("Border on the {piece}", piece=piece.title), said("{l} of line, {by} in", l=length(around),
                                                               by=length(ornament.in_mm)))  # fmt: skip
         case "punched-row":
             holes, pitch = row_of(line, ornament.pitch_mm)
             marks = [Mark("cut", frozen(holes[::2]), id=at, size_mm=ornament.large_mm),
                      Mark("cut", frozen(holes[1::2]), id=at, size_mm=ornament.small_mm)]  # fmt: skip
             craft = Craft(
-                f"Punched row on the {piece.title}", said("{n} holes, large and small in turn", n=count(len(holes)))
+                said("Punched row on the {piece}", piece=piece.title),
+                said("{n} holes, large and small in turn", n=count(len(holes))),
             )
-            sums.append(reckon(key, "Punched row", count(len(holes)),
+            sums.append(reckon(key, said("Punched row"), count(len(holes)),
                                said("{l:n} round, {p} apart; it closes on itself with as many large as small",
                                     l=length(around), p=fine(pitch)), (at,)))  # fmt: skip
         case "pinked-edge":
             piece = _pinked(piece, ornament)
             marks = []
-            craft = Craft(f"Pink the edge of the {piece.title}", said("teeth {w} wide, {d} deep", w=length(ornament.pitch_mm),
+            craft = Craft(said("Pink the edge of the {piece}", piece=piece.title), said("teeth {w} wide, {d} deep",
+                                                                                        w=length(ornament.pitch_mm),
                                                                      d=length(ornament.deep_mm)))  # fmt: skip
         case "overlay":
             marks = [Mark("seat", line, True, at)]
@@ -126,7 +132,7 @@ def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, l
         case "stamped-area":
             marks = [Mark("stamp", line, True, at)]
             says = said("within the line; no tool and no hand presses it while it is formed")
-            craft = Craft(f"Stamp the {piece.title}", says)
+            craft = Craft(said("Stamp the {piece}", piece=piece.title), says)
     return replace(piece, ornament=(*piece.ornament, *marks), crafts=(*piece.crafts, craft)), sums
 
 

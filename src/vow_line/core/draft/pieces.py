@@ -13,12 +13,22 @@ import numpy as np
 from ..curve import Line, Values, frozen
 from ..drawing import Mark
 from ..errors import AssemblyError
-from ..reckoning import Said
 from ..ring import closed, place_on, stretch, turned_right
+from ..texts import NOTHING, Said, joined, said
 
 Open = Literal["", "mouth", "free", "turn", "cut-out"]
 Sort = Literal["leather", "lining", "binding", "foam", "wood", "lace"]
 
+UP = {"grain": said("grain up"), "flesh": said("flesh up")}
+SIDE_UP = {"grain": said("grain side up"), "flesh": said("flesh side up")}
+TITLES = {
+    "front": said("front"),
+    "back": said("back"),
+    "sheath": said("sheath"),
+    "pouch": said("pouch"),
+    "cover": said("cover"),
+}
+"""What pieces that several kinds have are called."""
 LEAST_EDGE_MM = 0.01
 MEET_MM = 0.3  # edges given nearer than this meet; they are made to, at the start of the later one
 
@@ -30,7 +40,7 @@ class Stock:
     """
 
     id: str
-    title: str
+    title: Said
     thickness_mm: float
     sort: Sort = "leather"
     neutral: float = 0.5
@@ -38,10 +48,10 @@ class Stock:
 
 def leather(thickness_mm: float, neutral: float = 0.5) -> Stock:
     """The job's own leather."""
-    return Stock("leather", "leather", thickness_mm, "leather", neutral)
+    return Stock("leather", said("leather"), thickness_mm, "leather", neutral)
 
 
-def other_leather(thickness_mm: float, own_mm: float, id: str, title: str) -> Stock:
+def other_leather(thickness_mm: float, own_mm: float, id: str, title: Said) -> Stock:
     """Leather of another thickness than the job's own, or the job's own where it is as thick."""
     return leather(own_mm) if abs(thickness_mm - own_mm) < 0.01 else Stock(id, title, thickness_mm)
 
@@ -55,7 +65,7 @@ class Edge:
     """
 
     id: str
-    title: str
+    title: Said
     line: Line
     open: Open = ""
     ring: int = 0
@@ -69,7 +79,7 @@ class Skive:
     """
 
     id: str
-    title: str
+    title: Said
     ring: Line
     from_mm: float
     to_mm: float
@@ -90,7 +100,7 @@ class Skive:
 class Area:
     """A closed ring on a piece, `ring (n, 2)`: where it is glued, or what is worked there."""
 
-    title: str
+    title: Said
     ring: Line
 
 
@@ -99,7 +109,7 @@ class Punch:
     """A round hole through a piece."""
 
     id: str
-    title: str
+    title: Said
     centre: tuple[float, float]
     diameter_mm: float
 
@@ -108,7 +118,7 @@ class Punch:
 class Craft:
     """Work on a piece by itself, before anything is joined to it."""
 
-    name: str
+    name: Said
     says: Said
 
 
@@ -120,7 +130,7 @@ class Piece:
     """
 
     id: str
-    title: str
+    title: Said
     outline: Line
     edges: tuple[Edge, ...]
     stock: Stock
@@ -146,11 +156,17 @@ class Piece:
         return self.stock.id == "leather"
 
     @property
-    def heading(self) -> str:
+    def heading(self) -> Said:
         """Its title, how many, and which way."""
-        many = f"{self.title}, {self.count} of it" if self.count > 1 else self.title
-        up = f", {self.side_up} up" if self.stock.sort == "leather" else ""
-        return f"{many}, mirrored{up}" if self.mirrored else many
+        many = said("{n} of it", n=self.count) if self.count > 1 else NOTHING
+        up = UP[self.side_up] if self.stock.sort == "leather" else NOTHING
+        return joined(self.title, many, *((said("mirrored"), up) if self.mirrored else ()))
+
+    @property
+    def way_up(self) -> Said:
+        """Which side is up, and whether it is mirrored; nothing where neither is anything to it."""
+        side = SIDE_UP[self.side_up] if self.stock.sort == "leather" else NOTHING
+        return joined(side, said("mirrored")) if self.mirrored else side
 
     @property
     def area_mm2(self) -> float:
@@ -167,7 +183,8 @@ class Piece:
     def with_slots(self, slots: tuple[Line, ...]) -> "Piece":
         """The piece with these cut out of it, each a ring with an edge of its own."""
         around = tuple(
-            Edge(f"slot-{k}", f"slot {k}", frozen(closed(slot)), "cut-out", k) for k, slot in enumerate(slots, 1)
+            Edge(f"slot-{k}", said("slot {k}", k=k), frozen(closed(slot)), "cut-out", k)
+            for k, slot in enumerate(slots, 1)
         )
         return replace(self, slots=slots, edges=(*(e for e in self.edges if e.ring == 0), *around))
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from ..curve import Line, Values, arc_length, extended, frozen, walk
 from ..memory import remembered
+from ..texts import Said, said
 from .joins import Join, Seat, Sewing, Shape
 from .pieces import Piece, Skive
 
@@ -51,7 +52,7 @@ class Placed:
 class Ply:
     """One layer under a seam, on the piece that the seam is placed on as number `on`: its thickness, less what is skived."""
 
-    title: str
+    title: Said
     thickness_mm: float
     on: int
     skives: tuple[Skive, ...] = ()
@@ -73,7 +74,7 @@ class SeamLine:
     """
 
     id: str
-    title: str
+    title: Said
     line: Line
     plies: tuple[Ply, ...]
     placed: tuple[Placed, ...]
@@ -137,7 +138,10 @@ def seam_of(join: Join, on: tuple[On, ...], over: tuple[tuple[int, Piece, Seat],
             assert what.edge is not None
             turn, shift = laid_on(first, what.edge, layer.from_mm, flipped=not layer.between)
             placed.append(Placed(layer.piece, turn, shift, ends=layer.ends, within=what.ring))
-        titles = [f"{layer.title} {n + 1}" if layer.count > 1 else layer.title for n in range(layer.count)]
+        titles = [
+            said("{layer} {n}", layer=layer.title, n=n + 1) if layer.count > 1 else layer.title
+            for n in range(layer.count)
+        ]
         if join.shape != "butt" or k == 0:
             plies += [Ply(title, what.thickness_mm, k, what.skives) for title in titles]
     for k, piece, seat in over:

@@ -15,8 +15,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, Values, arc_length, frozen, walk
 from ..quantity import Q
-from ..reckoning import Said, length, said
+from ..reckoning import length
 from ..ring import closed
+from ..texts import Said, said
 
 Progress = Callable[[float], bool]
 
@@ -204,8 +205,12 @@ def told_of(way: Way) -> Said:
     if way.least_mm < 0:
         return said("It does not come out, however it is turned: {gap} short at best, drawn {at}. Relieve the welt there.",
                     **where)  # fmt: skip
-    near = "" if way.to_thread_mm is None else " The edge comes within {thread} of the thread on the way."
-    if way.to_thread_mm is not None:
-        where["thread"] = length(way.to_thread_mm)
-    how = "turned up to {turn} and moved up to {aside} aside" if way.turned_rad or way.shifted_mm > 0.1 else "straight"
-    return said(f"It comes out {how}, with {{gap}} to spare, tightest when drawn {{at}}.{near}", **where)
+    bent = way.turned_rad or way.shifted_mm > 0.1
+    found = said(
+        "It comes out turned up to {turn} and moved up to {aside} aside, with {gap} to spare, tightest when drawn {at}."
+    ) if bent else said("It comes out straight, with {gap} to spare, tightest when drawn {at}.")  # fmt: skip
+    found = found.filled(**where)
+    if way.to_thread_mm is None:
+        return found
+    near = said("The edge comes within {thread} of the thread on the way.", thread=length(way.to_thread_mm))
+    return said("{one} {other}", one=found, other=near)

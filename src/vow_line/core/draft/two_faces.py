@@ -15,9 +15,10 @@ from ..drawing import Mark
 from ..measure import MouldedBody
 from ..memory import remembered
 from ..ring import closed
+from ..texts import said
 from .drafted import WayOut
-from .joins import Join, Layer, Lies, Sewing
-from .pieces import Edge, Piece, edged, leather, other_leather
+from .joins import LEATHER, Join, Layer, Lies, Sewing
+from .pieces import TITLES, Edge, Piece, edged, leather, other_leather
 from .search import Progress, Way, search
 from .section import between_faces
 from .wrap import drawn_over, hulls_over
@@ -68,8 +69,8 @@ class Faces:
             left = arc * [np.sign(b - a), 1.0] + [a, high - up_mm]
             right = (arc * [np.sign(a - b), 1.0] + [b, high - up_mm])[::-1]
             rim = np.vstack([ring[-1], left, right, ring[0]])
-        outline, edges = edged(Edge("seam", "seam edge", ring), Edge("mouth", "mouth", rim, "mouth"))
-        return Piece(id, id, outline, edges, leather(leather_mm), mirrored=id == "back")
+        outline, edges = edged(Edge("seam", said("seam edge"), ring), Edge("mouth", said("mouth"), rim, "mouth"))
+        return Piece(id, TITLES[id], outline, edges, leather(leather_mm), mirrored=id == "back")
 
     def welt(self, welt_mm: float, count: int, side: float, leather_mm: float) -> Piece:
         """The strip between the faces, from just clear of the thing to their cut."""
@@ -86,16 +87,16 @@ class Faces:
         lines; `runs_on`: the back does, beyond the mouth.
         """
         turned = np.array([side, 1.0])
-        welt = (Layer("welt", "outer", "welt", count, between=True, ends=runs_on),) if count else ()
+        welt = (Layer("welt", "outer", said("welt"), count, between=True, ends=runs_on),) if count else ()
         return Join(
-            "round-seam", "round seam", "line",
-            (Layer("front", "seam", "front", ends=runs_on), *welt,
-             Layer("back", "seam", "back", along=frozen(self.back_thread * turned * [-1, 1]))),
+            "round-seam", said("round seam"), "line",
+            (Layer("front", "seam", said("front"), ends=runs_on), *welt,
+             Layer("back", "seam", said("back"), along=frozen(self.back_thread * turned * [-1, 1]))),
             Sewing(
                 frozen(self.front_thread * turned), self.margin_mm, runs_on=runs_on,
                 keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
                 margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm",
-                keep_off_at="piece.close_mm", begins="the mouth", stack_title="welt, thick" if count else "leather",
+                keep_off_at="piece.close_mm", begins=said("the mouth"), stack_title=said("welt, thick") if count else LEATHER,
             ),
         )  # fmt: skip
 
@@ -140,13 +141,18 @@ def between_sides(line: Line, x: Values) -> tuple[Values, Values, Values]:
 def strip(outer: Line, inner: Line, thick_mm: float, count: int, leather_mm: float) -> Piece:
     """A welt between an outer and an inner line that run the same way; where its ends lie nothing closes them."""
     outline, edges = edged(
-        Edge("outer", "outer edge", outer),
-        Edge("end-1", "end", np.vstack([outer[-1], inner[-1]]), "free", beside="inner"),
-        Edge("inner", "inner edge and ends", inner[::-1], "free"),
-        Edge("end-2", "other end", np.vstack([inner[0], outer[0]]), "free", beside="inner"),
+        Edge("outer", said("outer edge"), outer),
+        Edge("end-1", said("end"), np.vstack([outer[-1], inner[-1]]), "free", beside="inner"),
+        Edge("inner", said("inner edge and ends"), inner[::-1], "free"),
+        Edge("end-2", said("other end"), np.vstack([inner[0], outer[0]]), "free", beside="inner"),
     )
     return Piece(
-        "welt", "welt", outline, edges, other_leather(thick_mm, leather_mm, "welt", "leather for the welt"), count=count
+        "welt",
+        said("welt"),
+        outline,
+        edges,
+        other_leather(thick_mm, leather_mm, "welt", said("leather for the welt")),
+        count=count,
     )
 
 

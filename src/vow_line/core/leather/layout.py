@@ -17,7 +17,8 @@ from ..draft.pieces import Stock
 from ..finding import Finding
 from ..memory import remembered
 from ..quantity import Q
-from ..reckoning import Reckoning, length, percent, reckon, said
+from ..reckoning import Reckoning, length, percent, reckon
+from ..texts import Said, said, summed
 from .hide import Hide
 
 STEP_MM = 3.0  # side of the cells the leather is divided into; more than the knife needs
@@ -29,7 +30,7 @@ class Laid:
     """One piece on the leather: its outline there, and how it was turned from its pattern."""
 
     piece: str
-    title: str
+    title: Said
     copy: int
     outline: Line
     turned_rad: float
@@ -131,15 +132,15 @@ def _place(piece: Piece, cells: _Cells, free: NDArray[np.bool_]) -> tuple[Line, 
 def _reckonings(used: float, hide_mm2: float, laid: list[Laid], hide: Hide) -> tuple[Reckoning, ...]:
     reach = max((float(x.outline[:, 0].max()) for x in laid), default=0.0)
     found = [
-        reckon("leather/used", "Leather in the pieces", Q("area", used),
+        reckon("leather/used", said("Leather in the pieces"), Q("area", used),
                said("of {hide} of {name}", name=hide.name, hide=Q("area", hide_mm2))),
-        reckon("leather/share", "Used of this piece", percent(used / max(hide_mm2, 1.0)),
+        reckon("leather/share", said("Used of this piece"), percent(used / max(hide_mm2, 1.0)),
                said("{used:n} over {hide}", used=Q("area", used), hide=Q("area", hide_mm2))),
-        reckon("leather/reach", "Reaches from the end", length(reach), said("what lies beyond stays whole")),
+        reckon("leather/reach", said("Reaches from the end"), length(reach), said("what lies beyond stays whole")),
     ]  # fmt: skip
     if hide.price_dm2:
         found.append(reckon(
-            "leather/cost", "Leather, cost", Q("money", used / 1e4 * hide.price_dm2),
+            "leather/cost", said("Leather, cost"), Q("money", used / 1e4 * hide.price_dm2),
             said("{used} at {price} a dm², without what is wasted between", used=Q("area", used),
                  price=Q("money", hide.price_dm2)),
         ))  # fmt: skip
@@ -154,13 +155,12 @@ def _besides(draft: Draft) -> tuple[Reckoning, ...]:
             others.setdefault(piece.stock, []).append(piece)
     found = []
     for stock, pieces in others.items():
-        areas = {f"a{k}": Q("area", p.area_mm2 * p.count) for k, p in enumerate(pieces)}
-        told = " + ".join(f"{p.title} {{a{k}:n}}" for k, p in enumerate(pieces))
-        sum_ = said(f"{told}; not cut from this piece", **areas)
-        title = stock.title[:1].upper() + stock.title[1:]
+        areas = [p.area_mm2 * p.count for p in pieces]
+        told = [said("{piece} {a:n}", piece=p.title, a=Q("area", a)) for p, a in zip(pieces, areas, strict=True)]
+        sum_ = said("{told}; not cut from this piece", told=summed(told))
         found.append(Reckoning(
-            f"leather/besides/{stock.id}", title,
-            said("{t} thick, {a}", t=Q("leather", stock.thickness_mm), a=Q("area", sum(q.value for q in areas.values()))),
+            f"leather/besides/{stock.id}", stock.title,
+            said("{t} thick, {a}", t=Q("leather", stock.thickness_mm), a=Q("area", sum(areas))),
             sum_, tuple(p.id for p in pieces), stock.thickness_mm,
         ))  # fmt: skip
     return tuple(found)
@@ -178,7 +178,7 @@ def _too_large(piece: Piece, hide: Hide) -> Finding:
     hw, hh = np.ptp(np.array(hide.outline), axis=0)
     return Finding(
         "hold", "leather-too-small", "layout",
-        said(f"The {piece.title}, {{w:n}} by {{h}}, finds no place left on {{name}}, {{hw:n}} by {{hh}}.",
-             name=hide.name, w=length(w), h=length(h), hw=length(hw), hh=length(hh)),
+        said("The {piece}, {w:n} by {h}, finds no place left on {name}, {hw:n} by {hh}.",
+             name=hide.name, w=length(w), h=length(h), hw=length(hw), hh=length(hh), piece=piece.title),
         f"leather:{piece.id}",
     )  # fmt: skip

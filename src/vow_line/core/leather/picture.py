@@ -4,7 +4,7 @@ import numpy as np
 
 from ..curve import frozen
 from ..drawing import Label, Mark
-from ..reckoning import said
+from ..texts import said
 from .hide import Hide
 from .layout import Layout
 
@@ -20,7 +20,8 @@ def on_leather(layout: Layout, hide: Hide, cut: frozenset[str]) -> tuple[tuple[M
         marks.append(Mark("flesh", laid.outline, True, laid.piece))
         marks.append(Mark("done" if done else "cut", laid.outline, True, laid.piece))
         middle = (laid.outline.min(axis=0) + laid.outline.max(axis=0)) / 2
-        labels.append(Label(said(laid.title + (", cut" if done else "")), (float(middle[0]), float(middle[1])),
+        labels.append(Label(said("{piece}, cut", piece=laid.title) if done else laid.title, (float(middle[0]),
+                                                                                             float(middle[1])),
                             "done" if done else "mark", True))  # fmt: skip
     low, high = outline.min(axis=0), outline.max(axis=0)
     y = float(high[1]) + 14

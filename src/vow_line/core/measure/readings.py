@@ -10,14 +10,16 @@ from ..curve import frozen
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
-from ..quantity import Q
-from ..reckoning import Reckoning, count, length, minutes, reckon, said
+from ..reckoning import Reckoning, count, length, minutes, reckon
+from ..texts import Said, dated_on, said
 
 RIGID_MM = 0.5  # two readings of a rigid tool should agree to this (common practice)
 OLD_DAYS = 365  # a reading older than this is taken again (from memory)
 THICKNESS_MM = 0.1  # two readings of a thickness should agree to this (common practice)
 
-SPREAD_SAYS = "half the widest difference between two readings of one place; bars on the drawing show them ten times"
+SPREAD_SAYS = said(
+    "half the widest difference between two readings of one place; bars on the drawing show them ten times"
+)
 
 Measured = Annotated[float, Field(ge=0, le=2000)]
 
@@ -49,20 +51,23 @@ class Reading(Frozen):
         """Half the distance between the two readings; 0 when only one was taken."""
         return abs(self.first - self.second) / 2 if self.first is not None and self.second is not None else 0.0
 
-    def findings(self, path: str, name: str, tolerance_mm: float, **at: Q) -> tuple[Finding, ...]:
-        """A hold when missing, a look when taken once or when the two disagree by more than `tolerance_mm`.
-
-        `at` fills the places that `name` leaves for quantities.
-        """
+    def findings(self, path: str, name: Said, tolerance_mm: float) -> tuple[Finding, ...]:
+        """A hold when missing, a look when taken once or when the two disagree by more than `tolerance_mm`."""
         if not self.taken:
             return (
                 Finding(
-                    "hold", "reading-missing", "measure", said(f"{name} has not been measured.", **at), f"{path}.first"
+                    "hold",
+                    "reading-missing",
+                    "measure",
+                    said("{name} has not been measured.", name=name),
+                    f"{path}.first",
                 ),
             )
         if self.first is None or self.second is None:
             lacking = "second" if self.second is None else "first"
-            return (Finding("look", "read-once", "measure", said(f"{name} was read once.", **at), f"{path}.{lacking}"),)
+            return (
+                Finding("look", "read-once", "measure", said("{name} was read once.", name=name), f"{path}.{lacking}"),
+            )
         if abs(self.first - self.second) > tolerance_mm + 1e-9:
             return (
                 Finding(
@@ -70,14 +75,14 @@ class Reading(Frozen):
                     "readings-disagree",
                     "measure",
                     said(
-                        f"{name} was read as {{a}} and {{b}}; they should agree to {{tolerance}}. The mean is used.",
+                        "{name} was read as {a} and {b}; they should agree to {tolerance}. The mean is used.",
                         a=length(self.first),
                         b=length(self.second),
                         tolerance=length(tolerance_mm),
-                        **at,
+                        name=name,
                     ),
                     f"{path}.second",
-                    Mend("read again", ((f"{path}.second", None),)),
+                    Mend(said("read again"), ((f"{path}.second", None),)),
                 ),
             )
         return ()
@@ -104,11 +109,11 @@ def aged(thing: Any, begins: date) -> tuple[Finding, ...]:
     days = (begins - on).days
     if days <= OLD_DAYS:
         return ()
-    when = f"{on:%d %B %Y}".lstrip("0")
+    when = dated_on(on)
     return (Finding(
         "look", "reading-old", "measure",
-        said(f"The oldest reading, of {when}, is {{age}} old when the work begins: what is used is worn and ground since. "
-             "Read it again.", age=minutes(days * 24 * 60)), f"{path}.first",
+        said("The oldest reading, of {when}, is {age} old when the work begins: what is used is worn and "
+             "ground since. Read it again.", age=minutes(days * 24 * 60), when=when), f"{path}.first",
     ),)  # fmt: skip
 
 
@@ -116,13 +121,14 @@ def read_so_far(readings: list[Reading]) -> tuple[Reckoning, ...]:
     """How many of the readings were taken twice, and when the oldest of them was taken and by whom."""
     taken = [r for r in readings if r.taken]
     twice = [r for r in taken if r.first is not None and r.second is not None]
-    found = [reckon("taken", "Read twice", count(len(twice)), said("of {n} readings", n=count(len(taken))))]
+    found = [reckon("taken", said("Read twice"), count(len(twice)), said("of {n} readings", n=count(len(taken))))]
     dated = [r for r in taken if r.on is not None]
     if dated:
         oldest = min(dated, key=lambda r: str(r.on))
-        by = f" by {oldest.by}" if oldest.by else ""
-        whose = said(f"the oldest{by}; {{n}} of the readings say when", n=count(len(dated)))
-        found.append(Reckoning("read-on", "Read on", said(f"{oldest.on:%d %b %Y}".lstrip("0")), whose))
+        by = said("the oldest by {maker}", maker=oldest.by) if oldest.by else said("the oldest")
+        whose = said("{by}; {n} of the readings say when", n=count(len(dated)), by=by)
+        assert oldest.on is not None
+        found.append(Reckoning("read-on", said("Read on"), dated_on(oldest.on), whose))
     return tuple(found)
 
 

@@ -10,6 +10,7 @@ from ..curve import Line
 from ..drawing import Handle, Label
 from ..errors import RefusedChange
 from ..frozen import Frozen
+from ..texts import NOTHING, Said, tell
 from .body import Body, Measured
 from .traced import DrawnWith
 
@@ -24,13 +25,13 @@ class Thing(Frozen):
     name: str
     over: str = Field(default="", max_length=200)
 
-    says: ClassVar[str]
+    says: ClassVar[Said]
     """What a maker calls it."""
-    told: ClassVar[str]
+    told: ClassVar[Said]
     """What else it may be."""
     gives: ClassVar[type[Body]]
     """The shape of body its readings give."""
-    caution: ClassVar[str] = ""
+    caution: ClassVar[Said] = NOTHING
 
     @classmethod
     @abstractmethod
@@ -55,19 +56,19 @@ class Thing(Frozen):
 
     def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
         """What changes when its outline `(n, 2)` was traced or read from a file: fields and values. Raises RefusedChange."""
-        raise RefusedChange(f"A {self.says} is not measured by its outline.", "thing")
+        raise RefusedChange(tell("A {thing} is not measured by its outline.", thing=self.says), "thing")
 
     def sectioned(self, ring: Line) -> tuple[tuple[str, Any], ...]:
         """What changes when its section `(n, 2)` was read from a file, lying on its lower side. Raises RefusedChange."""
-        raise RefusedChange(f"A {self.says} is not measured by a section.", "thing")
+        raise RefusedChange(tell("A {thing} is not measured by a section.", thing=self.says), "thing")
 
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
-        raise RefusedChange(f"A {self.says} is not measured by stations.", "thing")
+        raise RefusedChange(tell("A {thing} is not measured by stations.", thing=self.says), "thing")
 
     def guarded_or_not(self) -> Self:
         """The thing with a guard, still to be measured, or without the one it has. Raises RefusedChange."""
-        raise RefusedChange(f"A {self.says} has no guard.", "thing")
+        raise RefusedChange(tell("A {thing} has no guard.", thing=self.says), "thing")
 
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """The stations of a field without one of them. Raises RefusedChange when that field has none."""

@@ -9,6 +9,7 @@ from shapely.geometry import Polygon
 
 from ..curve import Line
 from ..ring import turned_right
+from ..texts import Said, said
 
 Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
 Point = tuple[Coordinate, Coordinate]
@@ -18,6 +19,12 @@ DrawnWith = Literal["nothing", "scribe", "pencil", "ball-pen", "marker"]
 
 DREW_MM: dict[DrawnWith, float] = {"nothing": 0.0, "scribe": 0.0, "pencil": 0.5, "ball-pen": 0.5, "marker": 1.0}
 """How far outside the thing the middle of the line runs that was drawn round it (common practice)."""
+
+
+DREW_WITH: dict[DrawnWith, Said] = {
+    "nothing": said("nothing"), "scribe": said("scribe"), "pencil": said("pencil"), "ball-pen": said("ball pen"),
+    "marker": said("marker"),
+}  # fmt: skip
 
 
 def within_line(ring: Line, drawn_with: DrawnWith) -> Line:

@@ -17,8 +17,8 @@ from ..finding import Level, Mend, Station
 from ..measure.body import Body
 from ..memory import remembered
 from ..quantity import Q
-from ..reckoning import Said
 from ..stitch import Seam
+from ..texts import Said, listed, said
 
 TRUE_MM = 0.3  # lines that should be one may lie so far apart: outlines are simplified, holes are made by hand
 THIN_MM = (
@@ -124,10 +124,9 @@ def area_of_ring(ring: Line) -> BaseGeometry:
     return area if area.is_valid else area.buffer(0)
 
 
-def counted(*things: tuple[int, str, str]) -> str:
-    """How many of each there are, those of which there is none left out: 2 folds and 1 slot."""
-    *most, last = [f"{n} {one if n == 1 else more}" for n, one, more in things if n] or ["none"]
-    return f"{', '.join(most)} and {last}" if most else last
+def counted(*things: tuple[int, Said]) -> Said:
+    """Things of which there are so many, those of which there is none left out: 2 folds and 1 slot."""
+    return listed([thing for n, thing in things if n] or [said("none")])
 
 
 def long(line: Line) -> float:

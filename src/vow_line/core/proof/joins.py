@@ -5,9 +5,10 @@ import numpy as np
 from ..curve import Line, Values
 from ..draft.joins import Join, Layer
 from ..draft.pieces import Edge, Piece
-from ..reckoning import count, length, percent, said
+from ..reckoning import count, length, percent
 from ..stitch import Seam
-from .given import TRUE_MM, Fault, Given, Laid, Result, counted, from_line, long
+from ..texts import said, several
+from .given import TRUE_MM, Fault, Given, Laid, Result, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
 SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
@@ -61,8 +62,9 @@ def agree(given: Laid) -> Result:
             fault, off = _agree(join, first, layer, piece, edge)
             worst = max(worst, off)
             faults += [fault] if fault else []
-    return Result(said(f"{counted((pairs, 'pair', 'pairs'))} of edges laid together, lengths at most {{d}} apart",
-                       d=length(worst)), length(worst), tuple(faults), pairs)  # fmt: skip
+    return Result(several("{n} pair of edges laid together, lengths at most {d} apart",
+                          "{n} pairs of edges laid together, lengths at most {d} apart", n=count(pairs), d=length(worst)),
+                          length(worst), tuple(faults), pairs)  # fmt: skip
 
 
 def _agree(
@@ -75,14 +77,15 @@ def _agree(
         over = layer.from_mm + b - a
         if over > TRUE_MM:
             return Fault("hold", "between-too-long", said(
-                f"The {piece.title} is {{d}} longer than the edge of the {own.title} it lies along.", d=length(over)),
+                "The {piece} is {d} longer than the edge of the {own} it lies along.", d=length(over), piece=piece.title,
+                own=own.title),
                 join.id), over  # fmt: skip
         at = _shares(edge)
         off = apart_mm(_even(line, (layer.from_mm + at * b) / max(a, 1e-9)), _even(edge, at), flipped=False)
         if off > LIE_MM:
             return Fault("hold", "edges-differ", said(
-                f"The edge of the {piece.title} leaves that of the {own.title} by {{d}}: their cuts are not flush.",
-                d=length(off)), join.id), off  # fmt: skip
+                "The edge of the {piece} leaves that of the {own} by {d}: their cuts are not flush.",
+                d=length(off), piece=piece.title, own=own.title), join.id), off  # fmt: skip
         return None, 0.0
     if (
         join.shape == "glued" and piece.stock.sort == "leather"
@@ -90,20 +93,21 @@ def _agree(
         a += 2 * np.pi * own.thickness_mm
         if abs(a - b) > 4 * np.pi * own.thickness_mm:
             return Fault("hold", "edges-differ", said(
-                f"The edges of the {join.title} differ by {{d}}.", d=length(abs(a - b))), join.id), abs(a - b)  # fmt: skip
+                "The edges of the {join} differ by {d}.", d=length(abs(a - b)), join=join.title),
+                join.id), abs(a - b)  # fmt: skip
         return None, 0.0
     share = abs(a - b) / max(a, 1e-9)
     if share > MOST_EASE:
         return Fault("hold", "edges-differ", said(
-            f"The edges of the {join.title} are {{a}} and {{b}} long, {{s}} apart: one would pucker.", a=length(a), b=length(b),
-            s=percent(share)), join.id), abs(a - b)  # fmt: skip
+            "The edges of the {join} are {a} and {b} long, {s} apart: one would pucker.", a=length(a), b=length(b),
+            s=percent(share), join=join.title), join.id), abs(a - b)  # fmt: skip
     eased = share > SAME_SHARE and (layer.along is not None or first[0].along is not None)
     if not eased and join.shape != "scarf":
         at = np.union1d(_shares(edge), 1 - _shares(line))
         off = apart_mm(_even(line, 1 - at), _even(edge, at), flipped=True)
         if off > LIE_MM:
             return Fault("hold", "edges-differ", said(
-                f"The edges of the {join.title} leave each other by {{d}}: they are not mirror images.", d=length(off)),
+                "The edges of the {join} leave each other by {d}: they are not mirror images.", d=length(off), join=join.title),
                 join.id), off  # fmt: skip
     return None, abs(a - b)
 
@@ -135,13 +139,14 @@ def holes(given: Given) -> Result:
                 k_off = int(np.argmin(off) if near >= beyond else np.argmax(far))
                 low, hole = float(off[k_off]), int(there[k_off]) + 1
                 faults.append(Fault("hold", "seam-off-edge", said(
-                    f"The {seam.title} does not run {{e}} from the edge of the {given.assembly.piece(layer.piece).title}: hole "
-                    "{k} lies {d} from it.", e=length(seam.line.margin_mm), k=count(hole), d=length(low)),
+                    "The {seam} does not run {e} from the edge of the {piece}: hole {k} lies {d} from it.",
+                    e=length(seam.line.margin_mm), k=count(hole), d=length(low), seam=seam.title,
+                    piece=given.assembly.piece(layer.piece).title),
                     seam.line.sewing.margin_at or seam.id, station="stitch"))  # fmt: skip
         if len(set(counts.values())) > 1:
             faults.append(Fault("hold", "counts-differ", said(
-                f"The {seam.title} has {{a}} holes on one edge and {{b}} on the other.", a=count(min(counts.values())),
-                b=count(max(counts.values()))), seam.id, station="stitch"))  # fmt: skip
+                "The {seam} has {a} holes on one edge and {b} on the other.", a=count(min(counts.values())),
+                b=count(max(counts.values())), seam=seam.title), seam.id, station="stitch"))  # fmt: skip
     return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults), n)
 
 
@@ -165,10 +170,13 @@ def closed(given: Laid) -> Result:
             for piece, edge in loop:
                 if edge.open != "mouth" and shell.way != "wrapped":
                     faults.append(Fault("hold", "not-closed", said(
-                        f"The {shell.title} is open along the {edge.title} of the {piece.title}, {{l}}: it is neither sewn, "
-                        "folded nor a mouth.", l=length(long(edge.line))), piece.id))  # fmt: skip
+                        "The {shell} is open along the {edge} of the {piece}, {l}: it is neither sewn, folded nor a "
+                        "mouth.", l=length(long(edge.line)), shell=shell.title, edge=edge.title, piece=piece.title),
+                        piece.id))  # fmt: skip
         if shell.way != "wrapped" and not any(e.open == "mouth" for loop in left for _, e in loop):
-            faults.append(Fault("hold", "no-mouth", said(f"The {shell.title} has no mouth to go in by."), shell.id))
+            faults.append(
+                Fault("hold", "no-mouth", said("The {shell} has no mouth to go in by.", shell=shell.title), shell.id)
+            )
     for join in given.assembly.joins:
         for k, layer, piece in given.between(join):
             inner, line = _edge(given, layer), _edge(given, join.layers[0])
@@ -181,10 +189,12 @@ def closed(given: Laid) -> Result:
             )
             if short > end:
                 faults.append(Fault("hold", "between-too-short", said(
-                    f"The {piece.title} ends {{d}} short of the seam it should fill.", d=length(short)), join.id))  # fmt: skip
+                    "The {piece} ends {d} short of the seam it should fill.", d=length(short), piece=piece.title),
+                    join.id))  # fmt: skip
     n = len(given.assembly.shells)
     return Result(
-        said(f"{counted((n, 'surface', 'surfaces'))} walked round, {counted((loops, 'opening', 'openings'))} left"),
+        said("{surfaces} walked round, {openings} left", surfaces=several("{n} surface", "{n} surfaces", n=count(n)),
+             openings=several("{n} opening", "{n} openings", n=count(loops)) if loops else said("none")),
         count(loops), tuple(faults), n,
     )  # fmt: skip
 

@@ -11,8 +11,9 @@ from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import LongBody, ToolBody
 from ..memory import remembered
-from ..reckoning import count, length, said
+from ..reckoning import count, length
 from ..stitch import Seam
+from ..texts import Said, said
 from .given import THIN_MM, Fault, Given, Result, area_of, area_of_ring, cut_of, from_line
 from .room import face_needs, sections_of
 
@@ -38,8 +39,9 @@ def near(given: Given) -> Result:
             left = float(shapely.LinearRing(slot).distance(area_of(piece).exterior))
             if left < SLOT_LEAVES_MM:
                 faults.append(Fault("look", "slot-near-edge", said(
-                    f"A slot leaves {{d}} of leather at the edge of the {piece.title}; {{least}} carries a belt.",
-                    d=length(left), least=length(SLOT_LEAVES_MM)), "piece.loop.width_mm", station="stitch"))  # fmt: skip
+                    "A slot leaves {d} of leather at the edge of the {piece}; {least} carries a belt.",
+                    d=length(left), least=length(SLOT_LEAVES_MM), piece=piece.title), "piece.loop.width_mm",
+                    station="stitch"))  # fmt: skip
         found, clear = _on(piece, tuple((s, k, (s.id, k) in between) for s, k, _, _ in there))
         least = min(least, clear)
         faults += found
@@ -71,8 +73,8 @@ def _in_row(seam: Seam) -> list[Fault]:
     if apart[i, j] >= seam.pitch_mm / 2 - 1e-6:
         return []
     return [Fault("look", "holes-near", said(
-        f"Holes {{i}} and {{j}} of the {seam.title} lie {{d}} apart, less than half a stitch.", i=count(min(i, j) + 1),
-        j=count(max(i, j) + 1), d=length(float(apart[i, j]))), seam.line.sewing.margin_at or "stitch.pitch_mm",
+        "Holes {i} and {j} of the {seam} lie {d} apart, less than half a stitch.", i=count(min(i, j) + 1),
+        j=count(max(i, j) + 1), d=length(float(apart[i, j])), seam=seam.title), seam.line.sewing.margin_at or "stitch.pitch_mm",
         station="stitch")]  # fmt: skip
 
 
@@ -85,8 +87,9 @@ def _between(
         return []
     i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
     return [Fault("look", "seams-near", said(
-        f"On the {piece.title} hole {{i}} of the {one.title} lies {{d}} from hole {{j}} of the {two.title}: the leather "
-        "between tears.", i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min()))),
+        "On the {piece} hole {i} of the {one} lies {d} from hole {j} of the {two}: the leather "
+        "between tears.", i=count(some[i] + 1), j=count(others[j] + 1), d=length(float(apart.min())), piece=piece.title,
+        one=one.title, two=two.title),
         one.line.sewing.margin_at or "stitch.pitch_mm", station="stitch")]  # fmt: skip
 
 
@@ -101,8 +104,8 @@ def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) ->
             if apart.min() < DIAMETERS * (seam.hole_mm + mark.size_mm) / 2 - BY_HAND_MM:
                 i = int(np.argmin(apart.min(axis=1)))
                 found.append(Fault("look", "ornament-near-seam", said(
-                    f"The punched row of the {piece.title} comes within {{d}} of hole {{i}} of the {seam.title}.",
-                    d=length(float(apart.min())), i=count(numbers[i] + 1)),
+                    "The punched row of the {piece} comes within {d} of hole {i} of the {seam}.",
+                    d=length(float(apart.min())), i=count(numbers[i] + 1), piece=piece.title, seam=seam.title),
                     f"ornaments.{mark.id.removeprefix('ornament/')}.in_mm",
                     station="stitch"))  # fmt: skip
     return found
@@ -131,35 +134,36 @@ def _on(piece: Piece, seams: tuple[tuple[Seam, int, bool], ...]) -> tuple[tuple[
         k = int(np.argmax(np.where(out, cut, -1.0)) if astray else np.argmin(cut))
         nearest = min(nearest, 0.0 if astray else np.inf if held else float(cut[k]))
         if astray or (not held and cut[k] < wanted - BY_HAND_MM):
-            says = "Hole {{k}} of the {seam} lies {{d}} beside the {piece}." if astray else (
-                "Hole {{k}} of the {seam} lies {{d}} from the cut of the {piece}; {{w}} holds.")  # fmt: skip
-            found.append(Fault("hold" if astray else "look", "hole-near-edge", said(
-                says.format(seam=seam.title, piece=piece.title), k=count(numbers[k] + 1), d=length(float(cut[k])),
-                w=length(wanted)), at, station="stitch"))  # fmt: skip
+            says = said("Hole {k} of the {seam} lies {d} beside the {piece}.") if astray else said(
+                "Hole {k} of the {seam} lies {d} from the cut of the {piece}; {w} holds.")  # fmt: skip
+            found.append(Fault("hold" if astray else "look", "hole-near-edge", says.filled(
+                seam=seam.title, piece=piece.title, k=count(numbers[k] + 1), d=length(float(cut[k])), w=length(wanted)
+            ), at, station="stitch"))  # fmt: skip
         for code, clear, least, says in beside:
             k = int(np.argmin(clear[here]))
             if clear[here][k] < least - BY_HAND_MM:
-                found.append(Fault("look", code, said(
-                    f"Hole {{k}} of the {seam.title} {says}", k=count(numbers[k] + 1),
-                    d=length(max(float(clear[here][k]), 0.0))), at, station="stitch"))  # fmt: skip
+                found.append(Fault("look", code, says.filled(
+                    k=count(numbers[k] + 1), d=length(max(float(clear[here][k]), 0.0)), seam=seam.title, piece=piece.title
+                ), at, station="stitch"))  # fmt: skip
     return tuple(found), nearest
 
 
-def _beside_marks(piece: Piece, points: Line) -> list[tuple[str, Values, float, str]]:
+def _beside_marks(piece: Piece, points: Line) -> list[tuple[str, Values, float, Said]]:
     """What else on a piece a hole may be too near to: what to call it, how far each point lies from it, how far it must, and
     what to say.
     """
-    found: list[tuple[str, Values, float, str]] = []
+    found: list[tuple[str, Values, float, Said]] = []
     if piece.folds:
         found.append(("hole-near-fold", from_line(points, *piece.folds), min(piece.thickness_mm, USUAL_MARGIN_MM),
-                      f"lies {{d}} from a fold of the {piece.title}: it opens as that bends."))  # fmt: skip
+                      said("Hole {k} of the {seam} lies {d} from a fold of the {piece}: it opens as that bends.")))  # fmt: skip
     for slot in piece.slots:
         found.append(("hole-near-fastener", from_line(points, np.concatenate([slot, slot[:1]])), LEAST_FROM_CUT_MM,
-                      "leaves {d} of leather beside a slot."))  # fmt: skip
+                      said("Hole {k} of the {seam} leaves {d} of leather beside a slot.")))  # fmt: skip
     for punch in piece.punches:
         between = np.hypot(*(points - punch.centre).T) - punch.diameter_mm / 2
         found.append(("hole-near-fastener", between, punch.diameter_mm / 2 + CAP_OVER_MM,
-                      f"leaves {{d}} of leather beside the {punch.title}: its cap lies on the thread."))  # fmt: skip
+                      said("Hole {k} of the {seam} leaves {d} of leather beside the {punch}: its cap lies on the thread.",
+                           punch=punch.title)))  # fmt: skip
     return found
 
 

@@ -5,7 +5,8 @@ import shapely
 
 from ..draft.pieces import Piece
 from ..memory import remembered
-from ..reckoning import count, length, said
+from ..reckoning import count, length
+from ..texts import said, several
 from .given import TRUE_MM, Fault, Laid, Result, area_of, counted, cut_of, from_line, long
 
 NECK_MM = 2.0  # leather narrower than this tears as it is cut (from memory)
@@ -19,13 +20,18 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
     ring, at = piece.outline, piece.id
     steps = np.hypot(*(ring - np.roll(ring, -1, axis=0)).T)
     if len(ring) < 3 or not np.isfinite(ring).all():
-        return (Fault("hold", "outline-none", said(f"The outline of the {piece.title} encloses nothing."), at),)
+        return (
+            Fault("hold", "outline-none", said("The outline of the {piece} encloses nothing.", piece=piece.title), at),
+        )
     found: list[Fault] = []
     if (steps < SAME_MM).any():
         n = int((steps < SAME_MM).sum())
         found.append(
             Fault(
-                "hold", "outline-doubled", said(f"{{n}} points of the {piece.title} lie on each other.", n=count(n)), at
+                "hold",
+                "outline-doubled",
+                said("{n} points of the {piece} lie on each other.", n=count(n), piece=piece.title),
+                at,
             )
         )
     area = area_of(piece)
@@ -33,7 +39,8 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
         where = shapely.is_valid_reason(area).partition("[")[2].rstrip("]").split()
         x, y = (float(v) for v in where) if len(where) == 2 else (0.0, 0.0)
         found.append(Fault("hold", "outline-crosses", said(
-            f"The outline of the {piece.title} crosses itself at {{x:n}}, {{y}}.", x=length(x), y=length(y)), at))  # fmt: skip
+            "The outline of the {piece} crosses itself at {x:n}, {y}.", x=length(x), y=length(y), piece=piece.title),
+            at))  # fmt: skip
         return tuple(found)
     plain = shapely.simplify(area, PLAIN_MM, preserve_topology=False)  # ten times as fast as when it is
     plain = plain if plain.is_valid and not plain.is_empty else shapely.simplify(area, PLAIN_MM)
@@ -41,18 +48,19 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
     parts = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
     if not parts:
         return (*found, Fault("hold", "outline-narrow", said(
-            f"The {piece.title} is nowhere {{w}} wide.", w=length(NECK_MM)), at))  # fmt: skip
+            "The {piece} is nowhere {w} wide.", w=length(NECK_MM), piece=piece.title), at))  # fmt: skip
     tips = shapely.get_coordinates(plain.exterior)
     out = from_line(tips, *(shapely.get_coordinates(g.exterior) for g in parts)) - NECK_MM / 2
     k = int(np.argmax(out))
     if out[k] > SPIKE_MM:
         found.append(Fault("hold", "outline-spike", said(
-                f"The {piece.title} runs out into a spike {{d}} long at {{x:n}}, {{y}}: it is not {{w}} wide there.",
+                "The {piece} runs out into a spike {d} long at {x:n}, {y}: it is not {w} wide there.",
                 d=length(float(out[k])), x=length(float(tips[k, 0])), y=length(float(tips[k, 1])),
-                w=length(NECK_MM)), at))  # fmt: skip
+                w=length(NECK_MM), piece=piece.title), at))  # fmt: skip
     if len(parts) > 1:
         found.append(Fault("hold", "outline-neck", said(
-            f"The {piece.title} has a neck narrower than {{w}}: it would tear there.", w=length(NECK_MM)), at))  # fmt: skip
+            "The {piece} has a neck narrower than {w}: it would tear there.", w=length(NECK_MM), piece=piece.title),
+            at))  # fmt: skip
     return tuple(found)
 
 
@@ -60,8 +68,9 @@ def outlines(given: Laid) -> Result:
     """Every outline is simple, has no neck too narrow and no spike."""
     pieces = given.assembly.pieces
     faults = tuple(f for p in pieces for f in _cut(p))
-    return Result(said(f"{counted((len(pieces), 'outline', 'outlines'))} without a crossing or a neck under {{w}}",
-                       w=length(NECK_MM)), count(len(pieces)), faults)  # fmt: skip
+    return Result(several("{n} outline without a crossing or a neck under {w}",
+                          "{n} outlines without a crossing or a neck under {w}", n=count(len(pieces)), w=length(NECK_MM)),
+                          count(len(pieces)), faults)  # fmt: skip
 
 
 @remembered("piece")
@@ -78,20 +87,23 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
         strays = line.difference(area).length > TRUE_MM and not area.buffer(TRUE_MM).covers(line)
         if strays or off > 1.0:
             found.append(Fault("hold", "fold-astray", said(
-                f"A fold of the {piece.title} does not run from edge to edge: it ends {{d}} away.", d=length(off)),
+                "A fold of the {piece} does not run from edge to edge: it ends {d} away.", d=length(off), piece=piece.title),
                 piece.id))  # fmt: skip
     for punch in piece.punches:
         marks += 1
         clear = float(area.exterior.distance(shapely.Point(punch.centre))) - punch.diameter_mm / 2
         if not area.contains(shapely.Point(punch.centre)) or clear < 0:
             found.append(Fault("hold", "punch-outside", said(
-                f"The {punch.title} does not lie within the {piece.title}.", d=length(clear)), piece.id))  # fmt: skip
+                "The {punch} does not lie within the {piece}.", d=length(clear), punch=punch.title, piece=piece.title),
+                piece.id))  # fmt: skip
     solid = shapely.Polygon(piece.outline)
     for slot in piece.slots:
         marks += 1
         if not solid.contains(shapely.Polygon(slot)):
             found.append(
-                Fault("hold", "slot-outside", said(f"A slot does not lie within the {piece.title}."), piece.id)
+                Fault(
+                    "hold", "slot-outside", said("A slot does not lie within the {piece}.", piece=piece.title), piece.id
+                )
             )
     return marks, tuple(found)
 
@@ -103,8 +115,12 @@ def marks(given: Laid) -> Result:
     folds, punches, slots = (
         sum(len(getattr(p, what)) for p in given.assembly.pieces) for what in ("folds", "punches", "slots")
     )
-    told = counted((folds, "fold", "folds"), (punches, "punch", "punches"), (slots, "slot", "slots"))
-    return Result(said(f"{told} inside their outlines" if n != 1 else f"{told} inside its outline"), count(n),
+    told = counted(
+        (folds, several("{n} fold", "{n} folds", n=count(folds))),
+        (punches, several("{n} punch", "{n} punches", n=count(punches))),
+        (slots, several("{n} slot", "{n} slots", n=count(slots))),
+    )
+    return Result(several("{told} inside its outline", "{told} inside their outlines", n=count(n), told=told), count(n),
                   tuple(f for _, faults in each for f in faults), n)  # fmt: skip
 
 
@@ -125,6 +141,6 @@ def edges(given: Laid) -> Result:
             ):
                 around, tiled = long(np.vstack([ring, ring[:1]])), sum(long(e.line) for e in own)
                 faults.append(Fault("hold", "edges-do-not-tile", said(
-                    f"The edges of the {piece.title} are {{a}} long in all, its outline {{b}}.", a=length(tiled),
-                    b=length(around)), piece.id))  # fmt: skip
+                    "The edges of the {piece} are {a} long in all, its outline {b}.", a=length(tiled),
+                    b=length(around), piece=piece.title), piece.id))  # fmt: skip
     return Result(said("{n} edges, without gap or overlap round every piece", n=count(n)), count(n), tuple(faults))

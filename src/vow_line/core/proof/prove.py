@@ -9,29 +9,29 @@ from ..finding import Finding
 from ..measure.body import Body
 from ..memory import remembered
 from ..quantity import Q, Units
-from ..reckoning import Said
 from ..stitch import Seam
+from ..texts import Said, said
 from . import joins, near, outlines, room, straps
 from .given import Fault, Given, Laid, Result
 
-OF_DRAFT: Mapping[str, tuple[str, Callable[[Laid], Result]]] = {
-    "outlines": ("Outlines", outlines.outlines),
-    "marks": ("Folds and punches", outlines.marks),
-    "edges": ("Edges", outlines.edges),
-    "agree": ("Joined edges", joins.agree),
-    "closed": ("Closed where it must be", joins.closed),
-    "places": ("Where the body lies", room.places),
-    "room": ("Room at every station", room.room),
-    "across": ("The way out sideways", room.across),
-    "straps": ("Straps and turns", straps.straps),
-    "fasteners": ("Rivets and studs", straps.fasteners),
+OF_DRAFT: Mapping[str, tuple[Said, Callable[[Laid], Result]]] = {
+    "outlines": (said("Outlines"), outlines.outlines),
+    "marks": (said("Folds and punches"), outlines.marks),
+    "edges": (said("Edges"), outlines.edges),
+    "agree": (said("Joined edges"), joins.agree),
+    "closed": (said("Closed where it must be"), joins.closed),
+    "places": (said("Where the body lies"), room.places),
+    "room": (said("Room at every station"), room.room),
+    "across": (said("The way out sideways"), room.across),
+    "straps": (said("Straps and turns"), straps.straps),
+    "fasteners": (said("Rivets and studs"), straps.fasteners),
 }
 """Each check of what was drafted by its id: its title, and what does it."""
 
-OF_HOLES: Mapping[str, tuple[str, Callable[[Given], Result]]] = {
-    "holes": ("Holes that meet", joins.holes),
-    "off-the-way": ("Thread off the way", near.off_the_way),
-    "near": ("Holes apart", near.near),
+OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
+    "holes": (said("Holes that meet"), joins.holes),
+    "off-the-way": (said("Thread off the way"), near.off_the_way),
+    "near": (said("Holes apart"), near.near),
 }
 """Likewise each check of the holes in it."""
 
@@ -54,7 +54,7 @@ class Checked:
     """One check: whether it holds, what it looked at, and its number."""
 
     id: str
-    title: str
+    title: Said
     holds: bool
     says: Said
     number: Q
@@ -68,7 +68,7 @@ class Proof:
     given: Given
 
     @cached_property
-    def _results(self) -> tuple[tuple[str, str, Result], ...]:
+    def _results(self) -> tuple[tuple[str, Said, Result], ...]:
         given = self.given
         drafted = [(id, title, _of_draft(id, given.assembly, given.body)) for id, (title, _) in OF_DRAFT.items()]
         return (*drafted, *((id, title, check(given)) for id, (title, check) in OF_HOLES.items()))

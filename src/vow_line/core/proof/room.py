@@ -12,7 +12,8 @@ from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
 from ..memory import remembered
-from ..reckoning import count, length, said
+from ..reckoning import count, length
+from ..texts import said
 from .given import THIN_MM, TRUE_MM, Fault, Laid, Result, area_of, area_of_ring, cut_of, from_line, solid_of
 
 FIRM = 0.03  # a mouth may be so much tighter than what must pass it (common practice); a cutting edge passes freely
@@ -212,13 +213,13 @@ def places(given: Laid) -> Result:
             if off[k] > WALL_MM:
                 at = float(lies.x_mm[some[k]])
                 faults.append(Fault("hold", "lies-astray", said(
-                    f"On the {piece.title} the body is said to lie {{d}} away from what should bound it, {{at}} along.",
-                    d=length(float(min(off[k], 1e4))), at=length(at)), lies.piece))  # fmt: skip
+                    "On the {piece} the body is said to lie {d} away from what should bound it, {at} along.",
+                    d=length(float(min(off[k], 1e4))), at=length(at), piece=piece.title), lies.piece))  # fmt: skip
         points = np.concatenate([lies.p[some], lies.q[some]])
         outside = from_line(points[~shapely.contains_xy(solid_of(piece), *points.T)], cut_of(piece))
         if outside.max(initial=0.0) > WALL_MM:
             faults.append(Fault("hold", "lies-outside", said(
-                f"The body is said to lie {{d}} outside the {piece.title}.", d=length(float(outside.max()))),
+                "The body is said to lie {d} outside the {piece}.", d=length(float(outside.max())), piece=piece.title),
                 lies.piece))  # fmt: skip
         faults += _whole(given, lies, piece)
     return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults), n)
@@ -233,7 +234,7 @@ def _whole(given: Laid, lies: Lies, piece: Piece) -> list[Fault]:
     steps = np.append(np.diff(lies.x_mm), s.x[-1] - lies.x_mm[-1]) if len(lies.x_mm) else np.ptp(s.x, keepdims=True)
     if steps.max() > GAP_MM or steps[:-1].min(initial=0.0) < 0:
         return [Fault("hold", "station-left-out", said(
-            f"On the {piece.title} nothing says where the body lies over {{d}} of it.", d=length(float(steps.max()))),
+            "On the {piece} nothing says where the body lies over {d} of it.", d=length(float(steps.max())), piece=piece.title),
             lies.piece)]  # fmt: skip
     return []
 
@@ -290,22 +291,24 @@ def _room(given: Laid, lies: Lies) -> tuple[Values, list[Fault]]:
     k = int(np.argmin(own))
     if own[k] < -allowed:
         faults.append(Fault("hold", "no-room", said(
-            f"At {{x}} the {piece.title} has {{has}} for the {{needs}} that lies there: {{d}} too little.",
+            "At {x} the {piece} has {has} for the {needs} that lies there: {d} too little.",
             x=length(float(lies.x_mm[k])), has=length(float(has[k])), needs=length(float(has[k] - own[k])),
-            d=length(float(-own[k]))), lies.piece))  # fmt: skip
+            d=length(float(-own[k])), piece=piece.title), lies.piece))  # fmt: skip
     gap = np.where(passes, spare, np.inf)
     i, j = np.unravel_index(int(np.argmin(gap)), gap.shape)
     if gap[i, j] < -allowed and own[i] >= -allowed:
         faults.append(Fault("hold", "no-way", said(
-            f"Drawn out, what lies at {{deep}} does not pass {{x}}: the {piece.title} is {{d}} too narrow there.",
-            deep=length(float(x[j])), x=length(float(lies.x_mm[i])), d=length(float(-gap[i, j]))), lies.piece))  # fmt: skip
+            "Drawn out, what lies at {deep} does not pass {x}: the {piece} is {d} too narrow there.",
+            deep=length(float(x[j])), x=length(float(lies.x_mm[i])), d=length(float(-gap[i, j])), piece=piece.title),
+            lies.piece))  # fmt: skip
     if lies.loose_mm is not None:
         loose = own - slack[after]
         k = int(np.argmax(loose))
         if loose[k] > lies.loose_mm + allowed:
             faults.append(Fault("look", "too-loose", said(
-                f"At {{x}} the {piece.title} has {{d}} more than what lies there needs; {{w}} is wanted.",
-                x=length(float(lies.x_mm[k])), d=length(float(loose[k])), w=length(lies.loose_mm)), lies.piece))  # fmt: skip
+                "At {x} the {piece} has {d} more than what lies there needs; {w} is wanted.",
+                x=length(float(lies.x_mm[k])), d=length(float(loose[k])), w=length(lies.loose_mm), piece=piece.title),
+                lies.piece))  # fmt: skip
     return np.append(own, gap.min()), faults
 
 
@@ -324,10 +327,11 @@ def _round(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values, 
     allowed = 2 * np.pi * given.spread_mm + 2 * TRUE_MM
     if abs(gap[k]) <= allowed:
         return np.abs(gap) * -1 + allowed, []
-    says = "{d} too narrow" if gap[k] < 0 else "{d} too wide"
-    return gap, [Fault("hold", "does-not-close", said(
-        f"At {{x}} the {piece.title} is {says} to close round the {{g}} it goes round.", x=length(float(lies.x_mm[k])),
-        d=length(float(abs(gap[k]))), g=length(float(girth[k]))), lies.piece)]  # fmt: skip
+    says = said("At {x} the {piece} is {d} too narrow to close round the {g} it goes round.") if gap[k] < 0 else said(
+        "At {x} the {piece} is {d} too wide to close round the {g} it goes round.")  # fmt: skip
+    return gap, [Fault("hold", "does-not-close", says.filled(
+        x=length(float(lies.x_mm[k])), d=length(float(abs(gap[k]))), g=length(float(girth[k])), piece=piece.title
+    ), lies.piece)]  # fmt: skip
 
 
 def _girth_of(given: Laid, shell: str, lies: Lies) -> Values:
@@ -357,11 +361,12 @@ def _hollow(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values,
     k = int(np.argmin(gap))
     if gap[k] < -allowed:
         faults.append(Fault("hold", "no-way", said(
-            f"At {{x}} the hollow of the {piece.title} is {{d}} narrower than what must pass it.",
-            x=length(float(lies.x_mm[k])), d=length(float(-gap[k]))), lies.piece))  # fmt: skip
+            "At {x} the hollow of the {piece} is {d} narrower than what must pass it.",
+            x=length(float(lies.x_mm[k])), d=length(float(-gap[k])), piece=piece.title), lies.piece))  # fmt: skip
     if deep < -allowed:
         faults.append(Fault("hold", "no-room", said(
-            f"The hollow of the {piece.title} is {{d}} too shallow.", d=length(float(-deep))), lies.piece))  # fmt: skip
+            "The hollow of the {piece} is {d} too shallow.", d=length(float(-deep)), piece=piece.title),
+            lies.piece))  # fmt: skip
     return np.append(gap, deep), faults
 
 
@@ -390,7 +395,7 @@ def across(given: Laid) -> Result:
                 least = min(least, -float(np.sqrt(inside[i])) if inside[i] > 0.5 else float(gap[i]))
                 if inside[i] > 0.5:
                     faults.append(Fault("hold", "no-way", said(
-                        f"Drawn out {{d}} sideways, the tool meets the {piece.title}.", d=length(float(drawn[i]))),
+                        "Drawn out {d} sideways, the tool meets the {piece}.", d=length(float(drawn[i])), piece=piece.title),
                         piece.id))  # fmt: skip
     if not np.isfinite(least):
         return Result(said("nothing goes in sideways here"), length(0.0), (), 0)

@@ -5,7 +5,8 @@ import shapely
 
 from ..draft.joins import Goes
 from ..measure.body import Body, FittingBody, LongBody, ToolBody
-from ..reckoning import count, length, said
+from ..reckoning import count, length
+from ..texts import said, several
 from .given import Fault, Laid, Result, area_of_ring, counted
 from .room import sections_of
 
@@ -29,8 +30,8 @@ def straps(given: Laid) -> Result:
         if abs(off) > SHORT_MM + 2 * given.spread_mm:
             word = "short" if off < 0 else "long"
             faults.append(Fault("hold", "strap-length", said(
-                f"The {piece.title} is {{d}} too {word}: from hole to hole it has {{has}} for a way of {{way}}.",
-                d=length(abs(off)), has=length(has), way=length(way)), piece.id))  # fmt: skip
+                "The {piece} is {d} too {word}: from hole to hole it has {has} for a way of {way}.",
+                d=length(abs(off)), has=length(has), way=length(way), piece=piece.title, word=word), piece.id))  # fmt: skip
     for turn in given.assembly.turns:
         piece = given.assembly.piece(turn.piece)
         a, b = (piece.folds[k] for k in turn.folds)
@@ -39,17 +40,25 @@ def straps(given: Laid) -> Result:
             way = np.pi * (given.body.bar_mm / 2 + piece.stock.neutral * piece.thickness_mm)
             if abs(has - way) > TURN_MM:
                 faults.append(Fault("hold", "turn-length", said(
-                    f"The turn of the {piece.title} is {{has}} long for a bar that wants {{way}}.", has=length(has),
-                    way=length(way)), piece.id))  # fmt: skip
+                    "The turn of the {piece} is {has} long for a bar that wants {way}.", has=length(has),
+                    way=length(way), piece=piece.title), piece.id))  # fmt: skip
             wide = float(np.hypot(*(a[-1] - a[0])))
             if wide > given.body.opening_mm + given.spread_mm:
                 faults.append(Fault("hold", "turn-too-wide", said(
-                    f"The {piece.title} is {{w}} wide where it goes through an opening of {{o}}.", w=length(wide),
-                    o=length(given.body.opening_mm)), "piece.width_mm"))  # fmt: skip
+                    "The {piece} is {w} wide where it goes through an opening of {o}.", w=length(wide),
+                    o=length(given.body.opening_mm), piece=piece.title), "piece.width_mm"))  # fmt: skip
     straps, turns = len(given.assembly.straps), len(given.assembly.turns)
-    n, told = straps + turns, counted((straps, "strap", "straps"), (turns, "turn", "turns"))
+    n, told = (
+        straps + turns,
+        counted(
+            (straps, several("{n} strap", "{n} straps", n=count(straps))),
+            (turns, several("{n} turn", "{n} turns", n=count(turns))),
+        ),
+    )
     return Result(
-        said(f"{told}, off by {{d}}{' at most' if n > 1 else ''}", d=length(abs(worst))),
+        (said("{told}, off by {d} at most") if n > 1 else said("{told}, off by {d}")).filled(
+            told=told, d=length(abs(worst))
+        ),
         length(abs(worst)),
         tuple(faults),
         n,
@@ -107,8 +116,14 @@ def fasteners(given: Laid) -> Result:
         }
         if len(sizes) > 1:
             faults.append(Fault("hold", "fastener-holes-differ", said(
-                f"The holes of the {fastener.title} are {{a}} and {{b}} wide.", a=length(min(sizes)), b=length(max(sizes))),
+                "The holes of the {fastener} are {a} and {b} wide.", a=length(min(sizes)), b=length(max(sizes)),
+                fastener=fastener.title),
                 fastener.id))  # fmt: skip
     rivets, studs = (sum(f.sort == sort for f in given.assembly.fasteners) for sort in ("rivet", "stud"))
-    told = counted((rivets, "rivet", "rivets"), (studs, "stud", "studs"))
-    return Result(said(f"{told} through holes of one size"), count(rivets + studs), tuple(faults), rivets + studs)
+    told = counted(
+        (rivets, several("{n} rivet", "{n} rivets", n=count(rivets))),
+        (studs, several("{n} stud", "{n} studs", n=count(studs))),
+    )
+    return Result(
+        said("{told} through holes of one size", told=told), count(rivets + studs), tuple(faults), rivets + studs
+    )

@@ -2,7 +2,8 @@
 
 from ..curve import frozen
 from ..drawing import Label, Mark
-from ..reckoning import long, minutes, said
+from ..reckoning import long, minutes
+from ..texts import said
 from ..thread import Threading
 from ..work import Work, WorkChoices
 from .record import RecordEntries
@@ -33,7 +34,7 @@ def bars(
         id = sewn.seam.id
         planned, entry = sewn.path_mm + sewn.slack_mm, left.get(id)
         used = entry.cut_mm - entry.left_mm if entry else None
-        labels.append(Label(said(f"thread in the {sewn.seam.title}"), (0, y), align="left", strong=True))
+        labels.append(Label(said("thread in the {seam}", seam=sewn.seam.title), (0, y), align="left", strong=True))
         outcome = said("planned {p}, used {u}", p=long(planned), u=long(used)) if used is not None else said(
             "planned {p}; what was left is not written down yet", p=long(planned)
         )  # fmt: skip

@@ -7,7 +7,8 @@ from pydantic import Field
 
 from ..finding import Finding
 from ..frozen import Frozen
-from ..reckoning import Reckoning, count, long, minutes, percent, reckon, said
+from ..reckoning import Reckoning, count, long, minutes, percent, reckon
+from ..texts import said, several
 from ..thread import Threading
 from ..work import Work, WorkChoices
 from .learn import learn
@@ -63,36 +64,37 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
         if used <= 0:
             findings.append(Finding(
                 "look", "left-more-than-cut", "record",
-                said(f"The {sewn.seam.title} left {{left}} of {{cut}}: more than was cut.", left=long(entry.left_mm),
-                     cut=long(entry.cut_mm)), f"record/{entry.seam}",
+                said("The {seam} left {left} of {cut}: more than was cut.", left=long(entry.left_mm),
+                     cut=long(entry.cut_mm), seam=sewn.seam.title), f"record/{entry.seam}",
             ))  # fmt: skip
             continue
         ratio = used / sewn.path_mm
         found.append(reckon(
-            f"{entry.seam}/used", f"Thread used, {sewn.seam.title}", long(used),
+            f"{entry.seam}/used", said("Thread used, {seam}", seam=sewn.seam.title), long(used),
             said("{cut:n} cut − {left:n} left; {plan} was planned", cut=long(entry.cut_mm), left=long(entry.left_mm),
                  plan=long(sewn.path_mm + sewn.slack_mm)), (entry.seam,),
         ))  # fmt: skip
         if abs(ratio / (1 + slack) - 1) > STRONG_DISAGREEMENT:
             findings.append(Finding(
                 "look", "thread-disagrees", "record",
-                said(f"The {sewn.seam.title} used {{share}} of what was planned: that is not learned from. Check what was "
-                     "cut and what was left.", share=percent(ratio / (1 + slack))), f"record/{entry.seam}",
+                said("The {seam} used {share} of what was planned: that is not learned from. Check what was cut "
+                     "and what was left.", share=percent(ratio / (1 + slack)), seam=sewn.seam.title), f"record/{entry.seam}",
             ))  # fmt: skip
         else:
             ratios.append((entry.seam, ratio))
     if ratios:
         learned = learn(1 + slack, [r for _, r in ratios])
         found.append(reckon(
-            "record/slack", "Slack this job teaches", percent(learned.factor - 1),
-            said(f"from {{n}} seam{'' if len(ratios) == 1 else 's'}, drawn toward {{old}}; known to {{spread}}",
-                 n=count(len(ratios)), old=percent(slack), spread=percent(learned.spread)),
+            "record/slack", said("Slack this job teaches"), percent(learned.factor - 1),
+            several("from {n} seam, drawn toward {old}; known to {spread}",
+                    "from {n} seams, drawn toward {old}; known to {spread}",
+                    n=count(len(ratios)), old=percent(slack), spread=percent(learned.spread)),
         ))  # fmt: skip
     took = [(t, s) for t in choices.done if t.minutes for s in work.steps if s.id == t.step]
     if took:
         spent, planned = sum(t.minutes or 0 for t, _ in took), sum(s.minutes for _, s in took)
-        found.append(reckon("record/minutes", "Minutes, where noted", minutes(spent),
+        found.append(reckon("record/minutes", said("Minutes, where noted"), minutes(spent),
                             said("{plan} was planned for those steps", plan=minutes(planned))))  # fmt: skip
-    found.append(reckon("record/done", "Steps done", count(sum(choices.is_done(s.id) for s in work.steps)),
+    found.append(reckon("record/done", said("Steps done"), count(sum(choices.is_done(s.id) for s in work.steps)),
                         said("of {n}", n=count(len(work.steps)))))  # fmt: skip
     return Recorded(tuple(ratios), tuple(found), tuple(findings))

@@ -4,7 +4,8 @@ import numpy as np
 
 from ..curve import arc_length, corners, rounded
 from ..finding import Finding, Mend
-from ..reckoning import count, fine, length, percent, said
+from ..reckoning import count, fine, length, percent
+from ..texts import said
 from .choices import StitchChoices
 from .holes import STRIKE_GIVE_MM, drift, spread
 from .seams import CORNER_RAD, Seam, ends_outside, to_sew
@@ -27,8 +28,8 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
     if seam.line.shape != "box" and not outside and whole < choices.start_in_mm + choices.end_in_mm + pitch:
         found.append(Finding(
             "hold", "seam-too-short", "stitch",
-            said(f"The {seam.title} is {{whole}} long: less than its ends and one stitch of {{pitch}}.",
-                 whole=length(whole), pitch=fine(pitch)), "stitch.pitch_mm",
+            said("The {seam} is {whole} long: less than its ends and one stitch of {pitch}.",
+                 whole=length(whole), pitch=fine(pitch), seam=seam.title), "stitch.pitch_mm",
         ))  # fmt: skip
     for run in seam.runs:
         if run.as_asked:
@@ -36,25 +37,25 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
         last = run is seam.runs[-1] and not seam.line.closed
         found.append(Finding(
             "look", "iron-does-not-fit", "stitch",
-            said(f"The iron of {{pitch}} leaves {{left}} on a run of {{run}} of the {seam.title}: more than {{give}} in each "
+            said("The iron of {pitch} leaves {left} on a run of {run} of the {seam}: more than {give} in each "
                  "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
-                 give=length(STRIKE_GIVE_MM)), "stitch.remainder",
-            Mend("end the seam early", (("stitch.remainder", "end"),)) if last
-            else Mend("mark with a wheel", (("stitch.tool", "wheel"),)), _rounding(seam, choices),
+                 give=length(STRIKE_GIVE_MM), seam=seam.title), "stitch.remainder",
+            Mend(said("end the seam early"), (("stitch.remainder", "end"),)) if last
+            else Mend(said("mark with a wheel"), (("stitch.tool", "wheel"),)), _rounding(seam, choices),
         ))  # fmt: skip
     left = seam.left_mm
     if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
         share = float(np.floor(left * 50)) / 100  # never a hair more than there is, or a stitch is lost
-        move = Mend("share it between both ends", (
+        move = Mend(said("share it between both ends"), (
             ("stitch.start_in_mm", round(choices.start_in_mm + share, 2)),
             ("stitch.end_in_mm", round(choices.end_in_mm + share, 2)),
         ))  # fmt: skip
-        lost = (Mend("lose it in the last strikes", (("stitch.remainder", "spread"),)),) if spread(
+        lost = (Mend(said("lose it in the last strikes"), (("stitch.remainder", "spread"),)),) if spread(
             seam.runs[-1].run_mm, pitch, max(choices.teeth)) else ()  # fmt: skip
         found.append(Finding(
             "note", "iron-remainder", "stitch",
-            said(f"The iron of {{pitch}} leaves {{left}} over at the end of the {seam.title}.", pitch=fine(pitch),
-                 left=length(left)), "stitch.end_in_mm",
+            said("The iron of {pitch} leaves {left} over at the end of the {seam}.", pitch=fine(pitch),
+                 left=length(left), seam=seam.title), "stitch.end_in_mm",
             *_first(*(() if outside else (move,)), *lost, *_rounding(seam, choices)),
         ))  # fmt: skip
     return found
@@ -81,7 +82,9 @@ def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
         radius *= short / max(got, 1e-6)
     if not 0.2 <= radius <= MOST_ROUND_MM:
         return ()
-    return (Mend("round its corners until it comes out", (("stitch.round_mm", float(np.floor(radius * 100)) / 100),)),)
+    return (
+        Mend(said("round its corners until it comes out"), (("stitch.round_mm", float(np.floor(radius * 100)) / 100),)),
+    )
 
 
 def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
@@ -90,42 +93,43 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
     if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
         found.append(Finding(
             "look", "pitch-changed", "stitch",
-            said(f"The pitch on the {seam.title} comes out {{share}} off what was asked.", share=percent(abs(changed))),
+            said("The pitch on the {seam} comes out {share} off what was asked.", share=percent(abs(changed)), seam=seam.title),
             "stitch.pitch_mm",
         ))  # fmt: skip
     thick = float(seam.stack_mm.max())
     most = MOST_THROUGH_MM / seam.share
     if thick > most and choices.tool != "drill":
-        both = Mend("mark both faces", (("stitch.through", "both-faces"),))
-        drill = Mend("drill them", (("stitch.tool", "drill"), ("stitch.hole_mm", max(choices.hole_mm, 1.5))))
+        both = Mend(said("mark both faces"), (("stitch.through", "both-faces"),))
+        drill = Mend(said("drill them"), (("stitch.tool", "drill"), ("stitch.hole_mm", max(choices.hole_mm, 1.5))))
         found.append(Finding(
             "look", "stack-too-thick", "stitch",
-            said(f"The stack on the {seam.title} reaches {{t}}; straight through goes to {{most}}. Mark both faces through the "
-                 "pattern and meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
-                 t=length(thick), most=length(most)), seam.line.sewing.stack_at,
+            said("The stack on the {seam} reaches {t}; straight through goes to {most}. Mark both faces "
+                 "through the pattern and meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
+                 t=length(thick), most=length(most), seam=seam.title), seam.line.sewing.stack_at,
             *_first(*((drill,) if seam.share < 1 else (both, drill))),
         ))  # fmt: skip
     walks, every = drift(len(seam.points), seam.pitch_mm, choices.error_mm)
     if seam.teeth and walks > seam.pitch_mm / 4:
         found.append(Finding(
             "note", "iron-drifts", "stitch",
-            said(f"An iron {{b:n}} out at a hole walks {{w}} along the {seam.title}, more than a quarter of its pitch: mark "
-                 "both faces every {k} holes and set it anew there.", b=fine(choices.error_mm),
-                 w=fine(walks), k=count(every)), "stitch.error_mm",
-            Mend("mark as often", (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
+            said("An iron {b:n} out at a hole walks {w} along the {seam}, more than a quarter of its pitch: "
+                 "mark both faces every {k} holes and set it anew there.", b=fine(choices.error_mm),
+                 w=fine(walks), k=count(every), seam=seam.title), "stitch.error_mm",
+            Mend(said("mark as often"), (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
         ))  # fmt: skip
     if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.sewing.keep_off_mm - 0.05:
         found.append(Finding(
             "hold", "thread-near-edge", "stitch",
-            said(f"A stitch of the {seam.title} comes within {{d}} of the cutting edge as the blade is drawn; {{least}} is "
-                 "the least.", d=length(seam.to_edge_mm), least=length(seam.line.sewing.keep_off_mm)),
+            said("A stitch of the {seam} comes within {d} of the cutting edge as the blade is drawn; {least} "
+                 "is the least.", d=length(seam.to_edge_mm), least=length(seam.line.sewing.keep_off_mm), seam=seam.title),
             seam.line.sewing.keep_off_at,
         ))  # fmt: skip
     if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
         found.append(Finding(
             "look", "margin-thin", "stitch",
-            said(f"The {seam.title} goes through more than three plies, {{t}} thick, with {{e}} of margin; half the stack is "
-                 "wanted.", t=length(thick), e=length(seam.line.margin_mm)), seam.line.sewing.margin_at,
+            said("The {seam} goes through more than three plies, {t} thick, with {e} of margin; half the "
+                 "stack is wanted.", t=length(thick), e=length(seam.line.margin_mm), seam=seam.title),
+                 seam.line.sewing.margin_at,
         ))  # fmt: skip
     return found
 
@@ -135,9 +139,11 @@ def _partner_findings(seam: Seam) -> list[Finding]:
     if abs(share) <= EASE_FINE:
         return []
     wrong = abs(share) > EASE_MOST
-    how = "one would pucker" if wrong else "ease it in hole by hole, with marks to keep step"
+    how = said("one would pucker") if wrong else said("ease it in hole by hole, with marks to keep step")
     return [Finding(
         "hold" if wrong else "look", "partners-differ", "stitch",
-        said(f"The edges of the {seam.title} differ by {{share}} in length: {how}. {{fine}} passes unseen, {{most}} at most.",
-             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST)), seam.line.sewing.margin_at,
+        said("The edges of the {seam} differ by {share} in length: {how}. {fine} passes unseen, {most} at "
+             "most.",
+             share=percent(abs(share)), fine=percent(EASE_FINE), most=percent(EASE_MOST), seam=seam.title, how=how),
+             seam.line.sewing.margin_at,
     )]  # fmt: skip

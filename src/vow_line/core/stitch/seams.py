@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from ..curve import Line, Values, arc_length, area_within, corners, extended, frozen, rounded, trim, walk
 from ..draft import Ply, SeamLine
 from ..memory import remembered
+from ..texts import Said
 from .choices import StitchChoices
 from .holes import Spacing, Strike, fitted, spread, strikes, struck
 from .tools import Tooth
@@ -41,7 +42,7 @@ class Seam:
     """
 
     id: str
-    title: str
+    title: Said
     line: SeamLine
     points: Line
     s_mm: Values

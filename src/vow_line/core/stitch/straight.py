@@ -3,6 +3,7 @@
 from ..curve import frozen
 from ..draft.joins import Sewing, Shape
 from ..draft.seam_line import Placed, Ply, SeamLine
+from ..texts import said
 from .choices import StitchChoices
 from .seams import Seam, seam_of
 
@@ -13,6 +14,12 @@ def straight_seam(
     """Holes fitted to a straight run, one at either end."""
     along = frozen([[0.0, 0.0], [run_mm, 0.0]])
     line = SeamLine(
-        "seam", "seam", along, (Ply("stack", stack_mm, 0),), (Placed("strip"),), shape, Sewing(along, margin_mm)
+        "seam",
+        said("seam"),
+        along,
+        (Ply(said("stack"), stack_mm, 0),),
+        (Placed("strip"),),
+        shape,
+        Sewing(along, margin_mm),
     )
     return seam_of(line, StitchChoices(pitch_mm=pitch_mm, tool="awl", start_in_mm=0, end_in_mm=0))

@@ -6,7 +6,8 @@ import numpy as np
 
 from ..curve import Line, Values, frozen, headings
 from ..drawing import Label, Mark
-from ..reckoning import count, fine, length, percent, said
+from ..reckoning import count, fine, length, percent
+from ..texts import said
 from .pattern import SLANT_RAD, seen, slants
 from .seams import Seam, long_of
 
@@ -78,8 +79,9 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
         Mark("flesh", frozen(band), True, seam.id), seen(seam, middle, slits),
         Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.id}/marks", pairs=True),
     )  # fmt: skip
-    told = said("the other edge, {d} longer: {p} apart" if share > 1 else "the other edge, {d} shorter: {p} apart",
-                d=percent(abs(share - 1)), p=fine(seam.pitch_mm * share))  # fmt: skip
+    told = (said("the other edge, {d} longer: {p} apart") if share > 1
+            else said("the other edge, {d} shorter: {p} apart")).filled(d=percent(abs(share - 1)),
+                                                                        p=fine(seam.pitch_mm * share))  # fmt: skip
     return marks, (Label(told, (left_mm, low + BAND_MM + 7), align="left"),)
 
 
@@ -148,7 +150,7 @@ def strip(
     over = base - float(stack.max()) - 2.5
     labels = [
         Label(said("{t} through", t=length(float(stack.max()))), (wide, over), align="right"),
-        Label(said(f"{seam.title}, its stack"), (left_mm, over), align="left"),
+        Label(said("{seam}, its stack", seam=seam.title), (left_mm, over), align="left"),
     ]  # fmt: skip
     labels += [
         Label(said("on from hole {h}", h=count(1 + int(np.searchsorted(s, a)))), (left_mm, over + down), align="left")
@@ -173,8 +175,8 @@ def strip(
     if looked_at is not None and seam.strikes:
         at = looked_at % len(seam.strikes)
         strike = seam.strikes[at]
-        told = said("strike {k} of {n}: {m} teeth, the first in hole {h}" if strike.teeth > 1
-                    else "strike {k} of {n}: one tooth, hole {h}", k=count(at + 1), n=count(len(seam.strikes)),
+        told = (said("strike {k} of {n}: {m} teeth, the first in hole {h}") if strike.teeth > 1
+                else said("strike {k} of {n}: one tooth, hole {h}")).filled(k=count(at + 1), n=count(len(seam.strikes)),
                     m=count(strike.teeth), h=count(strike.first + 1))  # fmt: skip
         labels.append(Label(told, (left_mm, y + 28), align="left", strong=True))
         teeth = middle[strike.first : strike.first + strike.teeth]

@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from ..reckoning import Reckoning, count, fine, length, reckon, said
+from ..reckoning import Reckoning, count, fine, length, reckon
+from ..texts import NOTHING, joined, said, summed
 from .choices import StitchChoices
 from .holes import drift
 from .seams import Seam
@@ -18,32 +19,33 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     else:
         holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
     found = [
-        reckon(f"{name}/holes", f"Holes, {title}", count(n), holes, (name,)),
-        reckon(f"{name}/pitch", f"Pitch, {title}", fine(seam.pitch_mm),
+        reckon(f"{name}/holes", said("Holes, {title}", title=title), count(n), holes, (name,)),
+        reckon(f"{name}/pitch", said("Pitch, {title}", title=title), fine(seam.pitch_mm),
                said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
                if choices.tool == "iron" and seam.line.shape != "box"
                else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
                          n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
-        reckon(f"{name}/stack", f"Stack, {title}", length(thick),
-               said(" + ".join(f"{p} {{t{i}:n}}" for i, (p, _) in enumerate(plies))
-                    + (", {thin} where it is thinnest" if thick - thin > 0.05 else ""),
-                    thin=length(thin), **{f"t{i}": length(t) for i, (_, t) in enumerate(plies)}), (name,)),
+        reckon(f"{name}/stack", said("Stack, {title}", title=title), length(thick),
+               joined(summed([said("{ply} {t:n}", ply=p, t=length(t)) for p, t in plies]),
+                      said("{thin} where it is thinnest", thin=length(thin)) if thick - thin > 0.05 else NOTHING), (name,)),
     ]  # fmt: skip
     if seam.strikes:
         used = sorted({k.teeth for k in seam.strikes}, reverse=True)
-        of = ", ".join(f"{sum(k.teeth == m for k in seam.strikes)} with {m}" for m in used)
-        found.append(reckon(f"{name}/strikes", f"Strikes, {title}", count(len(seam.strikes)),
-                            said(f"{of} {'teeth' if used != [1] else 'tooth'}, first tooth in the last hole"
-                                 + (f", from both faces: {2 * len(seam.strikes)} in all" if seam.share < 1 else "")),
+        of = joined(*(said("{k} with {m}", k=sum(k.teeth == m for k in seam.strikes), m=m) for m in used))
+        made = (said("{of} tooth, first tooth in the last hole") if used == [1]
+                else said("{of} teeth, first tooth in the last hole")).filled(of=of)  # fmt: skip
+        found.append(reckon(f"{name}/strikes", said("Strikes, {title}", title=title), count(len(seam.strikes)),
+                            joined(made, said("from both faces: {n} in all", n=2 * len(seam.strikes)) if seam.share < 1
+                                   else NOTHING),
                             (name, f"{name}/strikes")))  # fmt: skip
         walks, again = drift(n, seam.pitch_mm, choices.error_mm)
-        found.append(reckon(f"{name}/drift", f"Drift, {title}", fine(walks),
+        found.append(reckon(f"{name}/drift", said("Drift, {title}", title=title), fine(walks),
                             said("an iron {b:n} out walks {w:n} over {n} holes; set anew by a mark every {k}, before a "
                                  "quarter of the pitch", b=fine(choices.error_mm), w=fine(walks), n=count(n),
                                  k=count(again)),
                             (name,)))  # fmt: skip
     if seam.to_edge_mm is not None:
-        found.append(reckon(f"{name}/edge", "Blade edge to thread", length(seam.to_edge_mm),
+        found.append(reckon(f"{name}/edge", said("Blade edge to thread"), length(seam.to_edge_mm),
                             said("least over the whole way out; {least} wanted", least=length(seam.line.sewing.keep_off_mm)),
                             (name, "blade")))  # fmt: skip
     return tuple(found)

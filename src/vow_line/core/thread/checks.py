@@ -3,8 +3,9 @@
 import numpy as np
 
 from ..finding import Finding, Mend
-from ..reckoning import fine, length, long, said
-from .choices import MELTS, STRETCHES, Thread, ThreadChoices
+from ..reckoning import fine, length, long
+from ..texts import said
+from .choices import MATERIALS, MELTS, STRETCHES, Thread, ThreadChoices
 from .sewn import SewnSeam, by_spool
 from .stitches import STITCHES
 
@@ -18,20 +19,22 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
         if name not in STITCHES or shape not in STITCHES[name].sews:
-            what = "is not known here" if name not in STITCHES else "does not sew such a seam"
+            told = (said("The stitch '{name}' is not known here.") if name not in STITCHES
+                    else said("The stitch '{name}' does not sew such a seam."))  # fmt: skip
             found.append(Finding(
-                "hold", "stitch-unknown", "thread", said(f"The stitch '{{name}}' {what}.", name=name), f"thread.{field}",
-                Mend(f"the usual one, {usual}", ((f"thread.{field}", usual),)),
+                "hold", "stitch-unknown", "thread", told.filled(name=name),
+                f"thread.{field}",
+                Mend(said("the usual one, {usual}", usual=STITCHES[usual].title), ((f"thread.{field}", usual),)),
             ))  # fmt: skip
     for k, own in enumerate(choices.own):
         s = next((s for s in sewn if s.seam.id == own.seam), None)
         if own.stitch and s is not None and s.stitch.id != own.stitch:
             found.append(Finding(
                 "hold", "stitch-unknown", "thread",
-                said(f"The {s.seam.title} cannot be sewn with '{{stitch}}'; it is planned in {s.stitch.title}.",
-                     stitch=own.stitch),
+                said("The {seam} cannot be sewn with '{stitch}'; it is planned in {stitch_}.",
+                     stitch=own.stitch, seam=s.seam.title, stitch_=s.stitch.title),
                 f"thread.own.{k}.stitch",
-                Mend("as the other seams", ((f"thread.own.{k}.stitch", ""),)),
+                Mend(said("as the other seams"), ((f"thread.own.{k}.stitch", ""),)),
             ))  # fmt: skip
     for thread, taken in by_spool(sewn):
         if taken > thread.left_mm:
@@ -46,14 +49,14 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
         if longest > choices.reach_mm + 1e-6:
             found.append(Finding(
                 "look", "length-past-reach", "thread",
-                said(f"On the {s.seam.title} a needle draws {{l}}; a hand draws {{r}}.", l=long(longest),
-                     r=long(choices.reach_mm)), "thread.reach_mm",
+                said("On the {seam} a needle draws {l}; a hand draws {r}.", l=long(longest),
+                     r=long(choices.reach_mm), seam=s.seam.title), "thread.reach_mm",
             ))  # fmt: skip
     if choices.finish == "buried-knot" and any(s.stitch.id != "saddle" for s in sewn if s.seam.line.shape == "line"):
         found.append(Finding(
             "look", "knot-needs-two-ends", "thread",
             said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch."), "thread.finish",
-            Mend("back stitches", (("thread.finish", "back-stitches"),)),
+            Mend(said("back stitches"), (("thread.finish", "back-stitches"),)),
         ))  # fmt: skip
     thin = next(
         (s for s in sewn if choices.finish == "buried-knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * s.thread_mm),
@@ -62,8 +65,9 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
     if thin is not None:
         found.append(Finding(
             "look", "knot-shows", "thread",
-            said(f"The {thin.seam.title} ends in {{t}} of leather: too thin to hide a knot of {{d}} thread.",
-                 t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(thin.thread_mm)), "thread.finish",
+            said("The {seam} ends in {t} of leather: too thin to hide a knot of {d} thread.",
+                 t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(thin.thread_mm), seam=thin.seam.title),
+                 "thread.finish",
         ))  # fmt: skip
     return tuple(found)
 
@@ -85,35 +89,38 @@ def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices)
         fits = round(pitch * (THIN + THICK) / 2, 1)
         found.append(Finding(
             "look", "thread-for-pitch", "thread",
-            said("Thread of {d} is {what} for a pitch of {p}; 0.8 mm goes with 4 mm, 0.5 mm with 3 mm.".replace(
-                "{what}", "thin" if d / pitch < THIN else "thick"), d=fine(d), p=fine(pitch)),
-            f"{place}.diameter_mm", Mend("the usual thickness", ((f"{place}.diameter_mm", min(fits, 4.0)),)),
+            (said("Thread of {d} is thin for a pitch of {p}; {a} goes with {b}, {c} with {e}.") if d / pitch < THIN
+             else said("Thread of {d} is thick for a pitch of {p}; {a} goes with {b}, {c} with {e}.")).filled(
+                d=fine(d), p=fine(pitch), a=fine(0.8), b=fine(4.0), c=fine(0.5), e=fine(3.0)),
+            f"{place}.diameter_mm", Mend(said("the usual thickness"), ((f"{place}.diameter_mm", min(fits, 4.0)),)),
         ))  # fmt: skip
     if choices.needle_thick_mm > HOLE_GIVES * hole_mm:
         found.append(Finding(
             "look", "needle-for-hole", "thread",
             said("A needle {n} thick does not go through a hole of {h} without pliers: a finer needle, or wider holes.",
                  n=fine(choices.needle_thick_mm), h=fine(hole_mm)), "thread.needle_thick_mm",
-            Mend("a needle that goes through", (("thread.needle_thick_mm", round(hole_mm, 2)),)),
+            Mend(said("a needle that goes through"), (("thread.needle_thick_mm", round(hole_mm, 2)),)),
         ))  # fmt: skip
     passes = max((s.stitch.needles for s in sewn), default=1)
     if strands * d * passes > 2 * HOLE_GIVES * hole_mm:
         found.append(Finding(
             "look", "thread-for-hole", "thread",
-            said("{k} of {d} in one hole of {h}: the last needle pierces what lies there.".replace(
-                "{k}", f"{strands * passes} threads"), d=fine(d), h=fine(hole_mm)), "stitch.hole_mm",
+            said("{k} threads of {d} in one hole of {h}: the last needle pierces what lies there.",
+                 k=strands * passes, d=fine(d), h=fine(hole_mm)), "stitch.hole_mm",
         ))  # fmt: skip
     loaded = next((s.seam.title for s in sewn if s.seam.line.sewing.carries), None)
     if thread.material in STRETCHES and loaded:
         found.append(Finding(
             "look", "thread-stretches", "thread",
-            said(f"{thread.material.capitalize()} stretches, and the {loaded} carries a load: it would gape."),
-            f"{place}.material", Mend("linen", ((f"{place}.material", "linen"),)),
+            said("Thread of {material} stretches, and the {seam} carries a load: it would gape.",
+                 material=MATERIALS[thread.material], seam=loaded),
+            f"{place}.material", Mend(said("linen"), ((f"{place}.material", "linen"),)),
         ))  # fmt: skip
     if choices.ends == "melted" and thread.material not in MELTS:
         found.append(Finding(
             "hold", "ends-do-not-melt", "thread",
-            said(f"{thread.material.capitalize()} burns, it does not melt: trim its ends, or a drop of glue."), "thread.ends",
-            Mend("trim them", (("thread.ends", "trimmed"),)),
+            said("Thread of {material} burns, it does not melt: trim its ends, or a drop of glue.",
+                 material=MATERIALS[thread.material]), "thread.ends",
+            Mend(said("trim them"), (("thread.ends", "trimmed"),)),
         ))  # fmt: skip
     return found

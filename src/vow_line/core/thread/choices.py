@@ -5,10 +5,15 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..frozen import Frozen
+from ..texts import Said, said
 
 DEFAULT_SLACK = 0.03
 
 Material = Literal["linen", "cotton", "polyester", "nylon", "sinew", "leather"]
+MATERIALS: dict[Material, Said] = {
+    "linen": said("linen"), "cotton": said("cotton"), "polyester": said("polyester"), "nylon": said("nylon"),
+    "sinew": said("sinew"), "leather": said("leather"),
+}  # fmt: skip
 MELTS: frozenset[Material] = frozenset({"polyester", "nylon"})
 STRETCHES: frozenset[Material] = frozenset({"nylon", "sinew", "leather"})
 

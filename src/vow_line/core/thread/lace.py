@@ -8,7 +8,8 @@ from pydantic import Field
 from ..curve import frozen
 from ..drawing import Mark
 from ..frozen import Frozen
-from ..reckoning import Reckoning, count, length, long, reckon, said
+from ..reckoning import Reckoning, count, length, long, reckon
+from ..texts import said
 
 Size = Annotated[float, Field(gt=0, le=1000)]
 TURNS = 60  # sides that a turn of the spiral is drawn with
@@ -40,12 +41,12 @@ def sums(lacing: Lacing) -> tuple[Reckoning, ...]:
     """What it takes, as a maker would write it."""
     n, g, h = lacing.eyelets, lacing.gap_mm, lacing.spacing_mm
     return (
-        reckon("lace/long", "Lace, long", long(lacing.long_mm),
+        reckon("lace/long", said("Lace, long"), long(lacing.long_mm),
                said("{g} across + 2 × {k} × √({g:n}² + {h:n}²) + 2 tails of {t}", g=length(g), h=length(h), k=count(n - 1),
                     t=length(lacing.tail_mm)), ("lace",)),
-        reckon("lace/high", "From the first eyelet to the last", length((n - 1) * h),
+        reckon("lace/high", said("From the first eyelet to the last"), length((n - 1) * h),
                said("{k} spaces of {h}", k=count(n - 1), h=length(h)), ("lace",)),
-        reckon("lace/disc", "A disc across", length(lacing.disc_mm),
+        reckon("lace/disc", said("A disc across"), length(lacing.disc_mm),
                said("2 √({l} × {w:n} / π + ({c:n} / 2)²), cut round and round {w} wide", l=length(lacing.long_mm),
                     w=length(lacing.wide_mm), c=length(lacing.core_mm)), ("disc",)),
     )  # fmt: skip

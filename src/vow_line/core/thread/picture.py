@@ -5,8 +5,9 @@ import numpy as np
 from ..curve import Line, frozen
 from ..drawing import Label, Mark
 from ..meanings import Meaning
-from ..reckoning import Said, count, long, said, times
+from ..reckoning import count, long, times
 from ..stitch.strip import along
+from ..texts import Said, said
 from .sewn import SCHOOLS, SewnSeam
 
 BAND_MM = 14.0
@@ -33,7 +34,7 @@ def faces(
     for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.id))
-        labels.append(Label(said(f"{seam.title}, {face}"), (left_mm - 3, top - 2), align="left"))
+        labels.append(Label(said("{seam}, {face}", seam=seam.title, face=face), (left_mm - 3, top - 2), align="left"))
         if butt:
             gap = [[left_mm - 3, top + BAND_MM / 2], [left_mm + end, top + BAND_MM / 2]]
             marks.append(Mark("cut", frozen(gap), id=seam.id))
@@ -112,7 +113,7 @@ def why(
         marks.append(Mark("done", frozen([[u, v]]), id=seam.id, size_mm=3.4))
         free = min(v - 3.5, free - 6.0)
         left = stacked > most / 2
-        labels.append(Label(said(f"{seam.title}, {{k}}", k=times(made)), (u - 4 if left else u + 4, free), strong=True,
+        labels.append(Label(said("{seam}, {k}", k=times(made), seam=seam.title), (u - 4 if left else u + 4, free), strong=True,
                             align="right" if left else "left"))  # fmt: skip
     return tuple(marks), tuple(labels)
 
@@ -130,11 +131,11 @@ def schools(
          said("enough to the last hole, and the needles"), "done"),
     ]  # fmt: skip
     for school in sewn.schools:
-        name = said(f"{school.times} times, {school.says}, {{l}}", l=long(school.length_mm))
+        name = said("{times} times, {school}, {l}", l=long(school.length_mm), times=school.times, school=school.says)
         if school.runs_out_at is None:
             sure = school.left_mm >= sewn.spare_mm
-            rows.append((name, school.length_mm, said("{l} left over" + ("" if sure else ", if nothing strays"),
-                                                      l=long(max(school.left_mm, 0))), "band"))  # fmt: skip
+            rows.append((name, school.length_mm, (said("{l} left over") if sure else said("{l} left over, if nothing strays"))
+                         .filled(l=long(max(school.left_mm, 0))), "band"))  # fmt: skip
         elif school.length_mm <= sewn.reserve_mm:
             rows.append((name, school.length_mm, said("not even the needles' own length"), "alarm"))
         else:

@@ -8,12 +8,14 @@ import numpy as np
 
 from ..curve import Values, frozen
 from ..stitch import Seam
+from ..texts import Said, said
 from .choices import Thread, ThreadChoices
 from .moves import Move, Path, lengths
 from .stitches import Stitch, stitch_for
 
 SCHOOLS = (
-    (3, "thin, two plies"), (4, "ordinary"), (5, "thick"), (7, "with a filler"), (8, "five plies"),
+    (3, said("thin, two plies")), (4, said("ordinary")), (5, said("thick")), (7, said("with a filler")), (8,
+                                                                                                          said("five plies")),
 )  # fmt: skip
 """Rules of thumb: so many times the seam, and the stack each comes from (common practice)."""
 
@@ -63,7 +65,7 @@ class School:
     """A rule of thumb applied to one seam: what it would cut, and where that runs out or how much it leaves."""
 
     times: int
-    says: str
+    says: Said
     length_mm: float
     runs_out_at: int | None
     left_mm: float

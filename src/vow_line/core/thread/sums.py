@@ -3,8 +3,9 @@
 import numpy as np
 
 from ..quantity import Q
-from ..reckoning import Reckoning, Said, count, fine, length, long, percent, reckon, said, times
+from ..reckoning import Reckoning, count, fine, length, long, percent, reckon, times
 from ..stitch import Seam
+from ..texts import Said, amount, joined, listed, said, summed
 from .choices import Thread, ThreadChoices
 from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam, by_spool
 
@@ -13,18 +14,17 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) ->
     """The sums of every seam, and of all."""
     found = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
     spools = by_spool(sewn)
-    parts = said(
-        " + ".join(f"{{p{i}}}" for i in range(len(sewn))), **{f"p{i}": long(s.total_mm) for i, s in enumerate(sewn)}
-    )
-    found.append(reckon("thread/total", "Thread to cut, in all", long(total_mm),
+    parts = said("{seams}", seams=summed([amount(long(s.total_mm)) for s in sewn]))
+    found.append(reckon("thread/total", said("Thread to cut, in all"), long(total_mm),
                         parts if sewn else said("there is no seam to sew"), (),
                         _spool(*spools[0]) if len(spools) == 1 else ()))  # fmt: skip
     if len(spools) > 1:
         for k, (thread, taken) in enumerate(spools):
             of = [s.seam for s in sewn if s.thread == thread]
             left, *cost = _spool(thread, taken)
-            found.append(reckon(f"thread/spool/{k}", f"Of {_called(thread)}", long(taken),
-                                said(f"for the {' and the '.join(k.title for k in of)}; {left.template}", **dict(left.values)),
+            found.append(reckon(f"thread/spool/{k}", said("Of {thread}", thread=_called(thread)), long(taken),
+                                said("for {seams}; {left}", seams=listed([said("the {seam}", seam=k.title) for k in of]),
+                                     left=left),
                                 tuple(k.id for k in of),
                                 tuple(cost)))  # fmt: skip
     return tuple(found)
@@ -57,25 +57,26 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
     )  # fmt: skip
     likely = s.path_mm + s.slack_mm
     found = [
-        reckon(f"{id}/thread", f"Thread, {title}", long(s.total_mm),
+        reckon(f"{id}/thread", said("Thread, {title}", title=title), long(s.total_mm),
                said("{runs:n} along + {stack:n} through + {slack:n} slack + {spare:n} to be sure + {reserve} at the needles",
                     runs=long(runs), stack=long(s.path_mm - runs), slack=long(s.slack_mm), spare=long(s.spare_mm),
                     reserve=long(s.reserve_mm)), (id,),
                (learned, said("each needle keeps its {needle} and {tail}, or the last hole cannot be sewn",
                               needle=length(choices.needle_mm), tail=length(TAIL_MM)))),
-        Reckoning(f"{id}/range", f"Will take, {title}",
+        Reckoning(f"{id}/range", said("Will take, {title}", title=title),
                   said("{a:n} to {b}", a=long(likely - 2 * s.spread_mm), b=long(likely + 2 * s.spread_mm)),
                   said("{l} ± 2 × {s}: stack known to {t}, pitch to {p}, slack to {u}; what is cut does {sure} of the time",
                        l=long(likely), s=long(s.spread_mm), t=percent(choices.stack_spread), p=percent(choices.pitch_spread),
                        u=percent(slack.spread), sure=percent(choices.sure)), (id,), likely),
-        reckon(f"{id}/times", f"Times the seam, {title}", times(s.path_mm / max(s.seam.run_mm, 1e-9)),
+        reckon(f"{id}/times", said("Times the seam, {title}", title=title), times(s.path_mm / max(s.seam.run_mm, 1e-9)),
                _multiple(s.seam, s.stitch.id), (id,)),
     ]  # fmt: skip
     if s.stitch.threads > 1:
         each = [sum(c.thread_mm[k] for c in s.cuts) for k in range(s.stitch.threads)]
         found.append(Reckoning(
-            f"{id}/threads", f"Of each thread, {title}", said("{a:n} and {b}", a=long(each[0]), b=long(each[1])),
-            said(s.stitch.says), (id,), each[0],
+            f"{id}/threads", said("Of each thread, {title}", title=title), said("{a:n} and {b}", a=long(each[0]),
+                                                                                b=long(each[1])),
+            s.stitch.says, (id,), each[0],
         ))  # fmt: skip
     return tuple(found)
 
@@ -87,10 +88,9 @@ def _joins(s: SewnSeam) -> tuple[Reckoning, ...]:
     per_stitch = s.path_mm / max(len(s.seam.order) - 1, 1)
     cost = JOIN_STITCHES * per_stitch + s.cuts[-1].reserve_mm
     return (
-        reckon(f"{id}/lengths", f"Lengths, {title}", count(len(s.cuts)),
-               said(" + ".join(f"{{c{i}}}" for i in range(len(s.cuts)))
-                    + ", joined at hole " + ", ".join(str(c.to_hole + 1) for c in s.cuts[:-1]),
-                    **{f"c{i}": long(c.total_mm) for i, c in enumerate(s.cuts)}), (id, f"{id}/lengths"),
+        reckon(f"{id}/lengths", said("Lengths, {title}", title=title), count(len(s.cuts)),
+               said("{lengths}, joined at hole {holes}", lengths=summed([amount(long(c.total_mm)) for c in s.cuts]),
+                    holes=joined(*(amount(count(c.to_hole + 1)) for c in s.cuts[:-1]))), (id, f"{id}/lengths"),
                (said("a join costs {c}: {n} stitches sewn twice, and what the needles keep once more", c=long(cost),
                      n=count(JOIN_STITCHES)),)),
     )  # fmt: skip
@@ -100,14 +100,14 @@ def _multiple(seam: Seam, stitch: str) -> Said:
     """What the multiple would be without bends and back stitches, as a sum."""
     t, p, e = float(seam.stack_mm.mean()), max(seam.pitch_mm, 1e-3), seam.line.margin_mm
     over, joint = float(np.hypot(2 * e + t, p)), float(np.hypot(2 * e, p))
-    sums_of: dict[str, tuple[str, float]] = {
-        "butt": ("2 (√({e:n}² + {p:n}²) + {e:n} + 2 × {t:n}) / {p}", 2 * (np.hypot(e, p) + e + 2 * t) / p),
-        "crosses": ("2 (√(4 × {e:n}² + {p:n}²) + {p:n} + 2 × {t:n}) / {p}", 2 * (joint + p + 2 * t) / p),
-        "zigzag": ("2 (√(4 × {e:n}² + {p:n}²) + {t:n}) / {p}", 2 * (joint + t) / p),
-        "whip": ("({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", (t + over) / p),
-        "edge-lacing": ("2 ({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}", 2 * (t + over) / p),
-        "temporary": ("1 + {t:n} / (3 × {p})", 1 + t / (3 * p)),
+    sums_of: dict[str, tuple[Said, float]] = {
+        "butt": (said("2 (√({e:n}² + {p:n}²) + {e:n} + 2 × {t:n}) / {p}"), 2 * (np.hypot(e, p) + e + 2 * t) / p),
+        "crosses": (said("2 (√(4 × {e:n}² + {p:n}²) + {p:n} + 2 × {t:n}) / {p}"), 2 * (joint + p + 2 * t) / p),
+        "zigzag": (said("2 (√(4 × {e:n}² + {p:n}²) + {t:n}) / {p}"), 2 * (joint + t) / p),
+        "whip": (said("({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}"), (t + over) / p),
+        "edge-lacing": (said("2 ({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}"), 2 * (t + over) / p),
+        "temporary": (said("1 + {t:n} / (3 × {p})"), 1 + t / (3 * p)),
     }
-    told, value = sums_of.get(stitch, ("2 (1 + {t:n} stack / {p} pitch)", 2 * (1 + t / p)))
-    return said(told + " is {r}; bends, back stitches and ends add the rest", t=fine(t), p=fine(p), e=fine(e),
+    told, value = sums_of.get(stitch, (said("2 (1 + {t:n} stack / {p} pitch)"), 2 * (1 + t / p)))
+    return said("{sum} is {r}; bends, back stitches and ends add the rest", sum=told.filled(t=fine(t), p=fine(p), e=fine(e)),
                 r=times(float(value)))  # fmt: skip

@@ -6,43 +6,46 @@ from ..draft.assembly import Assembly
 from ..draft.pieces import Edge, Piece
 from ..finding import Finding
 from ..proof import Checked
-from ..reckoning import Said, count, said
+from ..reckoning import count
+from ..texts import Said, said
 from .step import SHOWN_AT, Part, Step
 
 
 def complete(assembly: Assembly, steps: Sequence[Step], wet: bool) -> tuple[Checked, tuple[Finding, ...]]:
     """The check of the steps, and what does not hold: asked of the pieces and joins, not of what made the steps."""
-    parts = dict(_parts(assembly)) | ({("form",): "the forming"} if wet else {})
+    parts = dict(_parts(assembly))
+    if wet:
+        parts["form",] = said("the forming")
     used = {part for step in steps for part in step.uses}
     found = [*_unused(parts, used), *_loose(assembly), *_out_of_order(steps), *_unseen(steps, wet)]
     worked = count(len(parts.keys() & used))
     told = said(
         "{k} of {n} parts and joins worked on, in {s} steps", k=worked, n=count(len(parts)), s=count(len(steps))
     )
-    return Checked("steps", "Steps", not found, told, worked, tuple(f.at for f in found)), tuple(found)
+    return Checked("steps", said("Steps"), not found, told, worked, tuple(f.at for f in found)), tuple(found)
 
 
-def _parts(assembly: Assembly) -> Iterator[tuple[Part, str]]:
+def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:
     """All that must be worked on, each with its name."""
     for piece in assembly.pieces:
-        yield ("cut", piece.id), f"the {piece.title}"
+        yield ("cut", piece.id), said("the {piece}", piece=piece.title)
         for kind, marked in (("punch", piece.punches), ("skive", piece.skives)):
             for one in marked:
-                yield (kind, piece.id, one.id), f"the {one.title} of the {piece.title}"
+                yield (kind, piece.id, one.id), said("the {one} of the {piece}", one=one.title, piece=piece.title)
         for n in range(len(piece.slots)):
-            yield ("slot", piece.id, str(n)), f"slot {n + 1} of the {piece.title}"
+            yield ("slot", piece.id, str(n)), said("slot {n} of the {piece}", n=n + 1, piece=piece.title)
         for n, craft in enumerate(piece.crafts):
-            yield ("craft", piece.id, str(n)), craft.name.lower()
+            yield ("craft", piece.id, str(n)), craft.name
         for edge in piece.edges:
             if not _closed_up(assembly, piece, edge):
-                yield ("edge", piece.id, edge.id), f"the {edge.title} of the {piece.title}"
+                yield ("edge", piece.id, edge.id), said("the {edge} of the {piece}", edge=edge.title, piece=piece.title)
     for join in assembly.joins:
         if join.shape != "riveted":
-            yield ("join", join.id), f"the {join.title}"
+            yield ("join", join.id), said("the {join}", join=join.title)
         if join.sewing is not None:
-            yield ("holes", join.id), f"the holes of the {join.title}"
+            yield ("holes", join.id), said("the holes of the {join}", join=join.title)
     for fastener in assembly.fasteners:
-        yield ("fastener", fastener.id), f"the {fastener.title}"
+        yield ("fastener", fastener.id), said("the {fastener}", fastener=fastener.title)
 
 
 def _closed_up(assembly: Assembly, piece: Piece, edge: Edge) -> bool:
@@ -58,7 +61,7 @@ def _closed_up(assembly: Assembly, piece: Piece, edge: Edge) -> bool:
     )
 
 
-def _unused(parts: dict[Part, str], used: set[Part]) -> Iterator[Finding]:
+def _unused(parts: dict[Part, Said], used: set[Part]) -> Iterator[Finding]:
     for part, name in parts.items():
         if part not in used:
             yield _hold("step-missing", said("No step works on {name}.", name=name), "/".join(part))

@@ -9,8 +9,9 @@ import numpy as np
 from ..curve import arc_length
 from ..draft import Draft, Edge, Piece
 from ..draft.joins import Fastener, Join
-from ..reckoning import Said, count, length, said
+from ..reckoning import count, length
 from ..stitch import Seam, Stitching
+from ..texts import NOTHING, Said, joined, said, several
 from ..thread import Threading
 from .choices import WorkChoices
 from .step import Part, Step, StepStation
@@ -22,30 +23,30 @@ SET_UP_MIN = 5.0  # thread measured, waxed and on its needles, the piece in the 
 EDGE_MM_PER_MIN = 12.0  # level, bevel, damp and rub, per pass over the edge (from memory)
 BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of the edge (common practice)
 
-KNIFE = "Cut away from the hand that holds; a sharp knife, a fresh mat."
-AWL = "Keep the hand out of the awl's line; a cork or a clam behind the work."
-DRILL = "Drill: the work clamped flat, eyes covered, sleeves and hair tied back."
-CEMENT = "Contact cement: open the window, gloves, no flame near."
-GLUE = "Glue and clamps: fingers clear, window open."
-SAW = "Saw and chisel: work held in a vice, both hands behind the edge; powered saws as their makers say."
-FLAME = "Melt thread ends with care: the melt burns skin, and cement near it can catch."
-DUST = "Sanding dust: mask, and away from the wax."
-WATER = "Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory."
-BLADE = "Tape the edge before the blade goes near the work."
-HAMMER = "Setters and hammers: eyes covered, fingers off the post."
-CARRYING = "Carrying blades is regulated: check local law."
-SOLVENTS = "Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet."
+KNIFE = said("Cut away from the hand that holds; a sharp knife, a fresh mat.")
+AWL = said("Keep the hand out of the awl's line; a cork or a clam behind the work.")
+DRILL = said("Drill: the work clamped flat, eyes covered, sleeves and hair tied back.")
+CEMENT = said("Contact cement: open the window, gloves, no flame near.")
+GLUE = said("Glue and clamps: fingers clear, window open.")
+SAW = said("Saw and chisel: work held in a vice, both hands behind the edge; powered saws as their makers say.")
+FLAME = said("Melt thread ends with care: the melt burns skin, and cement near it can catch.")
+DUST = said("Sanding dust: mask, and away from the wax.")
+WATER = said("Not over 50 °C: wet vegetable-tanned leather shrinks for good, about 70 °C from memory.")
+BLADE = said("Tape the edge before the blade goes near the work.")
+HAMMER = said("Setters and hammers: eyes covered, fingers off the post.")
+CARRYING = said("Carrying blades is regulated: check local law.")
+SOLVENTS = said("Dyes and solvents: ventilation, gloves, no flame; follow the maker's sheet.")
 CAUTIONS = (KNIFE, AWL, DRILL, BLADE, CEMENT, FLAME, DUST, HAMMER, GLUE, SAW, WATER, CARRYING, SOLVENTS)
 
 _WITH = {
-    "iron": "with the awl",
-    "wheel": "marked with the wheel, then the awl",
-    "awl": "with the awl",
-    "drill": "drilled on a plate",
+    "iron": said("with the awl"),
+    "wheel": said("marked with the wheel, then the awl"),
+    "awl": said("with the awl"),
+    "drill": said("drilled on a plate"),
 }
 """How holes are made where no prong is struck."""
 
-VERBS = {"wood": "Saw and recess"}
+VERBS = {"wood": said("Saw and recess the {piece}")}
 """What is done to a piece that is not leather, by the sort of its stock."""
 
 
@@ -59,7 +60,7 @@ def steps_of(
     for id in draft.assembly.order:
         making.join(id)
     steps = making.steps
-    steps.append(Step("finish", "edge", "Oil and wax", 10, tuple(s.id for s in steps), said("thin, then left overnight"),
+    steps.append(Step("finish", "edge", said("Oil and wax"), 10, tuple(s.id for s in steps), said("thin, then left overnight"),
                       (8 * 60, None)))  # fmt: skip
     return steps
 
@@ -77,8 +78,8 @@ class _Making:
         self.made: dict[str, str] = {}
 
     def add(
-        self, id: str, station: StepStation, name: str, minutes: float, needs: Sequence[str], says: Said,
-        wait: tuple[float, float | None] = (0.0, None), caution: str = "", uses: Sequence[Part] = (),
+        self, id: str, station: StepStation, name: Said, minutes: float, needs: Sequence[str], says: Said,
+        wait: tuple[float, float | None] = (0.0, None), caution: Said = NOTHING, uses: Sequence[Part] = (),
     ) -> str:  # fmt: skip
         self.steps.append(
             Step(id, station, name, minutes, tuple(dict.fromkeys(needs)), says, wait, caution, uses=tuple(uses))
@@ -91,20 +92,21 @@ class _Making:
         around = float(arc_length(np.vstack([piece.outline, piece.outline[:1]]))[-1]) * piece.count
         wood = piece.stock.sort == "wood"
         self.add(
-            cut, "cut", f"{VERBS.get(piece.stock.sort, 'Cut')} the {piece.title}", 1 + around / CUT_MM_PER_MIN, (),
-            said(f"{_way_up(piece)}{{n}} of it, {{around}} of cut", n=count(piece.count), around=length(around)),
+            cut, "cut", VERBS.get(piece.stock.sort, said("Cut the {piece}")).filled(piece=piece.title),
+            1 + around / CUT_MM_PER_MIN, (),
+            joined(piece.way_up, said("{n} of it, {around} of cut", n=count(piece.count), around=length(around))),
             caution=SAW if wood else KNIFE,
             uses=[("cut", piece.id), *(("skive", piece.id, s.id) for s in piece.skives if wood)],
         )  # fmt: skip
         own = [cut]
         for punch in piece.punches:
-            own.append(self.add(f"punch/{piece.id}/{punch.id}", "cut", f"Punch the {punch.title}", 1, (cut,),
-                                said(f"in the {piece.title}, {{d}} round", d=length(punch.diameter_mm)),
+            own.append(self.add(f"punch/{piece.id}/{punch.id}", "cut", said("Punch the {punch}", punch=punch.title), 1, (cut,),
+                                said("in the {piece}, {d} round", d=length(punch.diameter_mm), piece=piece.title),
                                 uses=[("punch", piece.id, punch.id)]))  # fmt: skip
         if piece.slots:
             tall = float(np.ptp(piece.slots[0][:, 1]))
             own.append(self.add(
-                f"slots/{piece.id}", "cut", f"Cut the slots of the {piece.title}", 4, (cut,),
+                f"slots/{piece.id}", "cut", said("Cut the slots of the {piece}", piece=piece.title), 4, (cut,),
                 said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)), l=length(tall)),
                 caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))],
             ))  # fmt: skip
@@ -114,16 +116,19 @@ class _Making:
         for skive in piece.skives if not wood else ():
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(self.add(
-                f"skive/{piece.id}/{skive.id}", "cut", f"Skive the {piece.title}", 1 + long / SKIVE_MM_PER_MIN, (cut,),
-                said(f"from {{a}} {skive.title} over {{long}}", a=length(skive.from_mm), long=length(long)), caution=KNIFE,
+                f"skive/{piece.id}/{skive.id}", "cut", said("Skive the {piece}", piece=piece.title),
+                1 + long / SKIVE_MM_PER_MIN, (cut,),
+                said("from {a} {skive} over {long}", a=length(skive.from_mm), long=length(long), skive=skive.title),
+                caution=KNIFE,
                 uses=[("skive", piece.id, skive.id)],
             ))  # fmt: skip
         before = tuple(own)
         for edge in piece.edges:
             if self.draft.assembly.finish(piece, edge).when == "early" and not edge.beside:
                 lines = [e for e in piece.edges if e is edge or e.beside == edge.id]
-                own.append(self.edge(f"edge/{piece.id}/{edge.id}", f"{piece.title}, {edge.title}", lines, piece.thickness_mm,
-                                     before, "closed in later: finish it first",
+                own.append(self.edge(f"edge/{piece.id}/{edge.id}", said("{piece}, {edge}", piece=piece.title,
+                                                                        edge=edge.title), lines, piece.thickness_mm,
+                                     before, said("closed in later: finish it first"),
                                      [("edge", piece.id, e.id) for e in lines]))  # fmt: skip
         self.on_piece[piece.id] = own
 
@@ -141,7 +146,7 @@ class _Making:
         elif join.says is not None:
             inside = not any(n.startswith("sew/") for n in needs)
             self.made[id] = self.add(
-                f"fix/{id}", "cut" if inside else "sew", f"Fix the {join.title}", 15, ready, join.says,
+                f"fix/{id}", "cut" if inside else "sew", said("Fix the {join}", join=join.title), 15, ready, join.says,
                 (60, None) if inside else (15, 30), GLUE if inside else CEMENT, [("join", id)],
             )  # fmt: skip
         edges = assembly.finished_with(id)
@@ -157,7 +162,8 @@ class _Making:
             else sum(assembly.piece(x.piece).thickness_mm * x.count for x in join.layers)
         )  # fmt: skip
         plies = max(assembly.finish(p, e).plies for p, e in edges)
-        self.edge(f"edge/{id}", f"the {join.title}", [longest], thick, after, f"{plies} plies together",
+        self.edge(f"edge/{id}", said("the {join}", join=join.title), [longest], thick, after, said("{plies} plies together",
+                                                                                                   plies=plies),
                   [("edge", p.id, e.id) for p, e in edges])  # fmt: skip
 
     def sew(self, seam: Seam, join: Join, ready: list[str]) -> None:
@@ -165,25 +171,27 @@ class _Making:
         id, title, draft = seam.id, seam.title, self.draft
         if join.shape == "line" and any(x.piece in draft.assembly.glue for x in join.layers):
             ready = [self.add(
-                f"glue/{id}", "sew", f"Glue for the {title}", 15, ready,
+                f"glue/{id}", "sew", said("Glue for the {title}", title=title), 15, ready,
                 said("roughen the grain, two thin coats, join when dry to the touch: one chance to place it. Keep glue off "
                      "edges that will be dyed."), (15, 30), CEMENT,
             )]  # fmt: skip
         tool = self.stitching.choices.of(id).tool
-        how = f"{len(seam.strikes)} strikes" if seam.strikes else _WITH[tool]
+        how = several("{n} strike", "{n} strikes", n=count(len(seam.strikes))) if seam.strikes else _WITH[tool]
         if seam.share < 1:
-            how += "; half through from either face, the other marked through its transfer sheet"
+            how = said("{how}; half through from either face, the other marked through its transfer sheet", how=how)
         n = len(seam.points)
-        need = self.add(f"holes/{id}", "sew", f"Make the holes of the {title}", 2 + n / HOLES_PER_MIN, ready,
-                        said(f"{{n}} holes, {how}", n=count(n)), caution=DRILL if tool == "drill" else AWL,
+        need = self.add(f"holes/{id}", "sew", said("Make the holes of the {title}", title=title), 2 + n / HOLES_PER_MIN, ready,
+                        said("{n} holes, {how}", n=count(n), how=how), caution=DRILL if tool == "drill" else AWL,
                         uses=[("holes", id)])  # fmt: skip
         if draft.wet and seam is self.stitching.seams[-1]:
             need = self.form(seam, need)
         sewn = self.threading.seam(id)
         self.made[id] = self.add(
-            f"sew/{id}", "sew", f"Sew the {title}", SET_UP_MIN + seam.run_mm / self.choices.pace_mm_per_min, (need,),
-            said(f"in {sewn.stitch.title}, {{n}} holes, thread {{t}}", n=count(len(seam.points)), t=length(sewn.total_mm)),
-            caution=f"{AWL} {FLAME}", uses=[("join", id)],
+            f"sew/{id}", "sew", said("Sew the {title}", title=title), SET_UP_MIN + seam.run_mm / self.choices.pace_mm_per_min,
+            (need,),
+            said("in {stitch}, {n} holes, thread {t}", n=count(len(seam.points)), t=length(sewn.total_mm),
+                 stitch=sewn.stitch.title),
+            caution=said("{one} {other}", one=AWL, other=FLAME), uses=[("join", id)],
         )  # fmt: skip
 
     def form(self, seam: Seam, need: str) -> str:
@@ -191,18 +199,18 @@ class _Making:
         held = self.threading.temporary
         if held is not None:
             need = self.add(
-                f"hold/{seam.id}", "form", f"A temporary seam along the {seam.title}",
+                f"hold/{seam.id}", "form", said("A temporary seam along the {seam}", seam=seam.title),
                 3 + seam.run_mm / 3 / self.choices.pace_mm_per_min, (need,),
                 said("every third hole, {t} of any thread; it comes out again when the shape is dry", t=length(held.total_mm)),
                 caution=AWL,
             )  # fmt: skip
-        caution = f"{WATER} {BLADE}" if seam.line.sewing.keep_off is not None else WATER
-        need = self.add("form", "form", "Wet and form", 20, (need,),
+        caution = said("{one} {other}", one=WATER, other=BLADE) if seam.line.sewing.keep_off is not None else WATER
+        need = self.add("form", "form", said("Wet and form"), 20, (need,),
                         said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
                         (self.dry_min, None), caution, [("form",)])  # fmt: skip
         if held is None:
             return need
-        return self.add(f"free/{seam.id}", "form", "Take the temporary seam out", 3, (need,),
+        return self.add(f"free/{seam.id}", "form", said("Take the temporary seam out"), 3, (need,),
                         said("cut it at every second stitch; draw it out along the holes, not across"))  # fmt: skip
 
     def fastener(self, fastener: Fastener) -> None:
@@ -211,27 +219,24 @@ class _Making:
         ready = [s for piece, _ in fastener.through for s in self.on_piece[piece]]
         ready += [self.made[n] for n in assembly.needs[fastener.id] if n in self.made]
         self.made[fastener.id] = self.add(
-            f"set/{fastener.id}", "sew", f"Set the {fastener.title}", 3, ready,
+            f"set/{fastener.id}", "sew", said("Set the {fastener}", fastener=fastener.title), 3, ready,
             said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
                  t=length(assembly.stack_mm(fastener))), caution=HAMMER, uses=[("fastener", fastener.id)],
         )  # fmt: skip
 
     def edge(
-        self, id: str, name: str, edges: Sequence[Edge], thick_mm: float, needs: tuple[str, ...], why: str,
+        self, id: str, name: Said, edges: Sequence[Edge], thick_mm: float, needs: tuple[str, ...], why: Said,
         uses: Sequence[Part],
     ) -> str:  # fmt: skip
         """Finish edges in one go."""
         long = sum(float(arc_length(e.line)[-1]) for e in edges)
         bevel = next(size for limit, size in BEVEL_FOR_MM if thick_mm <= limit)
-        school = "damp and rub with wood, wax" if self.choices.edge_school == "burnish" else "three thin coats of paint"
+        burnish = self.choices.edge_school == "burnish"
+        school = said("damp and rub with wood, wax") if burnish else said("three thin coats of paint")
         self.steps.append(Step(
-            id, "edge", f"Edge: {name}", 2 + long / EDGE_MM_PER_MIN, needs,
-            said(f"{{long}}, {{thick}} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
-                 long=length(long), thick=length(thick_mm)), caution=DUST, length_mm=long, uses=tuple(uses),
+            id, "edge", said("Edge: {name}", name=name), 2 + long / EDGE_MM_PER_MIN, needs,
+            said("{long}, {thick} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
+                 long=length(long), thick=length(thick_mm), bevel=bevel, school=school, why=why), caution=DUST,
+                 length_mm=long, uses=tuple(uses),
         ))  # fmt: skip
         return id
-
-
-def _way_up(piece: Piece) -> str:
-    side = f"{piece.side_up} side up, " if piece.stock.sort == "leather" else ""
-    return f"{side}mirrored, " if piece.mirrored else side

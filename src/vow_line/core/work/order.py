@@ -3,10 +3,11 @@
 from collections.abc import Sequence
 from graphlib import CycleError, TopologicalSorter
 
+from ..texts import Said
 from .step import Step
 
 
-def in_order(steps: Sequence[Step]) -> tuple[tuple[Step, ...], tuple[str, ...]]:
+def in_order(steps: Sequence[Step]) -> tuple[tuple[Step, ...], tuple[Said, ...]]:
     """The steps so that each follows what it needs, otherwise as given; and where some wait for each other in a circle, the
     names of those, and the steps as given.
     """

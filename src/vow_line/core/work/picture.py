@@ -5,7 +5,8 @@ import numpy as np
 from ..curve import frozen
 from ..drawing import Label, Mark
 from ..quantity import Q
-from ..reckoning import minutes, percent, said
+from ..reckoning import minutes, percent
+from ..texts import said
 from .choices import WorkChoices
 from .drying import DRY_WITHIN, TAKES_UP
 from .plan import Work

@@ -7,8 +7,9 @@ from typing import Literal
 from ..draft import Draft
 from ..finding import Finding
 from ..proof import Checked
-from ..reckoning import Reckoning, count, length, minutes, percent, reckon, said
+from ..reckoning import Reckoning, count, length, minutes, percent, reckon
 from ..stitch import Stitching
+from ..texts import joined, said, summed
 from ..thread import Threading
 from .calendar import placed
 from .choices import WorkChoices
@@ -68,24 +69,23 @@ def plan_work(
     hands = sum(s.minutes for s in steps)
     left = sum(s.minutes for s in steps if not choices.is_done(s.id))
     reckonings = [
-        reckon("work/hands", "Hands on", minutes(hands),
+        reckon("work/hands", said("Hands on"), minutes(hands),
                said("{n} steps; {left} still to do", n=count(len(steps)), left=minutes(left))),
-        reckon("work/pace", "Sewing", minutes(sum(s.minutes for s in steps if s.id.startswith("sew/"))),
+        reckon("work/pace", said("Sewing"), minutes(sum(s.minutes for s in steps if s.id.startswith("sew/"))),
                said("{run} at {pace} a minute + {n} seams of {set} to set up",
                     n=count(len(stitching.seams)), set=minutes(SET_UP_MIN), run=length(sum(s.run_mm for s in stitching.seams)),
                     pace=length(choices.pace_mm_per_min))),
     ]  # fmt: skip
     edges = [s for s in steps if s.station == "edge" and s.length_mm]
     reckonings.append(reckon(
-        "work/edges", "Edge to finish", length(sum(s.length_mm for s in edges)),
-        said(" + ".join(f"{{e{i}:n}}" for i in range(len(edges))),
-             **{f"e{i}": length(s.length_mm) for i, s in enumerate(edges)}),
+        "work/edges", said("Edge to finish"), length(sum(s.length_mm for s in edges)),
+        summed([said("{e:n}", e=length(s.length_mm)) for s in edges]),
     ))  # fmt: skip
     if draft.wet:
         reckonings.append(reckon(
-            "work/dry", "Dry after", minutes(dry),
-            said("{tau} × ln({excess} / {dry}): time constant {how}".replace(
-                "{how}", "fitted to the weighings" if source == "readings" else "expected for this leather and air"),
+            "work/dry", said("Dry after"), minutes(dry),
+            (said("{tau} × ln({excess} / {dry}): time constant fitted to the weighings") if source == "readings"
+             else said("{tau} × ln({excess} / {dry}): time constant expected for this leather and air")).filled(
                 tau=minutes(tau), excess=percent(excess), dry=percent(0.02)),
         ))  # fmt: skip
     checked, astray = complete(draft.assembly, steps, draft.wet)
@@ -93,7 +93,7 @@ def plan_work(
     if circle:
         findings.append(Finding(
             "hold", "steps-in-a-circle", "vow",
-            said("None of these steps can be first, each waits for another: {steps}.", steps=", ".join(circle)), "steps",
+            said("None of these steps can be first, each waits for another: {steps}.", steps=joined(*circle)), "steps",
         ))  # fmt: skip
     if ready is None and choices.begins is not None and choices.sessions:
         findings.append(Finding(

@@ -4,8 +4,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..reckoning import Said, count, length, long, minutes, said
+from ..reckoning import count, length, long, minutes
 from ..stitch import Seam
+from ..texts import NOTHING, Said, said, several
 from ..thread import Cut, SewnSeam, ThreadChoices
 from ..thread.moves import THROUGH, Move
 from .choices import InHand
@@ -15,18 +16,20 @@ WAX_EVERY_MM = 400.0  # thread that is not waxed wants it again after about an a
 
 @dataclass(frozen=True, slots=True)
 class Prompt:
-    """One move of a needle into a hole: the number of that move of the seam's, where, which hand, which way, what to do then,
-    what it `reminds` of. Of the length of thread number `length` it takes `takes_mm`; after it `thread_left_mm` is left, of
-    which the needles keep `keep_mm`, and the rest of the seam wants `wanted_mm` of that length.
+    """One move of a needle into a hole: the number of that move of the seam's, where, which hand, which way (`toward`
+    which face, where it goes through), what to do then, what it `reminds` of. Of the length of thread number `length` it takes
+    `takes_mm`; after it `thread_left_mm` is left, of which the needles keep `keep_mm`, and the rest of the seam wants
+    `wanted_mm` of that length.
     """
 
     move: int
     hole: int
     hand: str
-    way: str
-    how: str
-    then: str
-    reminds: str
+    toward: str
+    way: Said
+    how: Said
+    then: Said
+    reminds: Said
     length: int
     takes_mm: float
     thread_left_mm: float
@@ -74,18 +77,21 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
         for k, i in enumerate(into):
             move, thread = cut.moves[i], int(thread_of[i])
             last, ends = i == into[-1], number == len(sewn.cuts) - 1
-            reminds = ""
+            reminds = NOTHING
             if not choices.thread.waxed and used[i, thread] - waxed > WAX_EVERY_MM:
-                reminds, waxed = "wax the thread again", float(used[i, thread])
+                reminds, waxed = said("wax the thread again"), float(used[i, thread])
             elif last and ends:
                 reminds = _ENDS[choices.ends]
             elif ends and k == len(into) - 4 and choices.finish == "buried-knot":
-                reminds = "leave the last hole for the buried knot"
+                reminds = said("leave the last hole for the buried knot")
             elif ends and choices.finish == "back-stitches" and move.hole == cut.to_hole and choices.back_stitches:
-                reminds = f"{choices.back_stitches} back stitches to come"
+                reminds = several(
+                    "{n} back stitch to come", "{n} back stitches to come", n=count(choices.back_stitches)
+                )
             following = cut.moves[into[k + 1]] if not last else None
             found.append(Prompt(
-                before + i, holes[k], move.hand, _way(move), _how(cut, k, into, seen, choices, seam.row_of(move.hole)),
+                before + i, holes[k], move.hand, _toward(move), _way(move), _how(cut, k, into, seen, choices,
+                                                                                 seam.row_of(move.hole)),
                 _then(cut, i, following, seam, k, ends), reminds, number * cut.stitch.threads + thread,
                 float(used[i, thread]) - taken[thread], cut.thread_mm[thread] - float(used[i, thread]),
                 float(used[-1, thread] - used[i, thread]), float(keep[thread]), ahead[k], float(to_go[i]),
@@ -102,55 +108,65 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
 
 
 _ENDS = {
-    "trimmed": "trim both ends close",
-    "melted": "leave 2 to 3 mm and melt it; the flame away from fumes, wax and hands",
-    "glued": "trim, a drop of glue on each end; air the room",
+    "trimmed": said("trim both ends close"),
+    "melted": said("leave 2 to 3 mm and melt it; the flame away from fumes, wax and hands"),
+    "glued": said("trim, a drop of glue on each end; air the room"),
 }
-_WORDS = {"lock": "half in, round the other thread, and out", "sink": "into the middle of the leather, no farther"}
+_WORDS = {
+    "lock": said("half in, round the other thread, and out"), "sink": said("into the middle of the leather, no farther"),
+}  # fmt: skip
 
 
-def _way(move: Move) -> str:
+def _toward(move: Move) -> str:
+    return "" if move.act in _WORDS else "back" if move.face == "front" else "front"
+
+
+def _way(move: Move) -> Said:
     if move.act in _WORDS:
-        return f"from the {move.face}"
-    return "front to back" if move.face == "front" else "back to front"
+        return said("from the front") if move.face == "front" else said("from the back")
+    return said("front to back") if move.face == "front" else said("back to front")
 
 
-def _how(cut: Cut, k: int, into: list[int], seen: dict[int, int], choices: ThreadChoices, row: int) -> str:
+def _how(cut: Cut, k: int, into: list[int], seen: dict[int, int], choices: ThreadChoices, row: int) -> Said:
     move = cut.moves[into[k]]
     if move.act in _WORDS:
         return _WORDS[move.act]
     if into[k] and cut.moves[into[k] - 1].act == "edge":
-        return "over the edge and through again" if seen.get(move.hole) else "over the edge, and through"
+        return said("over the edge and through again") if seen.get(move.hole) else said("over the edge, and through")
     if "butt" in cut.stitch.sews:
-        return {-1: "through the left edge", 1: "through the right edge", 0: "up through the gap"}[row]
+        return {
+            -1: said("through the left edge"), 1: said("through the right edge"), 0: said("up through the gap"),
+        }[row]  # fmt: skip
     if k == 0:
-        return "the first hole of this length"
+        return said("the first hole of this length")
     if cut.moves[into[k - 1]].hole == move.hole:
-        return f"{choices.second_needle} the thread already there"
+        below = choices.second_needle == "below"
+        return said("below the thread already there") if below else said("above the thread already there")
     if seen.get(move.hole):
-        return "through a hole already sewn"
-    return "straight through"
+        return said("through a hole already sewn")
+    return said("straight through")
 
 
-def _then(cut: Cut, i: int, following: Move | None, seam: Seam, k: int, ends: bool) -> str:
+def _then(cut: Cut, i: int, following: Move | None, seam: Seam, k: int, ends: bool) -> Said:
     move = cut.moves[i]
     if following is None:
-        return "pull, trim, and make the end safe" if ends else "trim; join a new length"
+        return said("pull, trim, and make the end safe") if ends else said("trim; join a new length")
     if k == 0 and cut.stitch.needles == 2 and cut.stitch.threads == 1:
-        return "draw the thread through to its middle"
+        return said("draw the thread through to its middle")
     if k == 0:
-        return "leave a tail to hold"
+        return said("leave a tail to hold")
     if following.hole == move.hole and following.needle != move.needle:
-        return "the other needle, same hole"
+        return said("the other needle, same hole")
     if "butt" in cut.stitch.sews:
-        return "over to its own edge" if seam.row_of(move.hole) == 0 else "pull until the edges touch, no more"
+        gap = seam.row_of(move.hole) == 0
+        return said("over to its own edge") if gap else said("pull until the edges touch, no more")
     if move.act == "lock":
-        return "draw both until they meet in the middle"
+        return said("draw both until they meet in the middle")
     if cut.stitch.needles == 2 and cut.stitch.threads == 1:
-        return "pull both, even and level"
+        return said("pull both, even and level")
     at = seam.hole_of(following.hole)
     over = cut.moves[i + 1].act == "edge"
-    return f"pull; over the edge to hole {at + 1}" if over else f"pull; on to hole {at + 1}"
+    return (said("pull; over the edge to hole {n}") if over else said("pull; on to hole {n}")).filled(n=at + 1)
 
 
 def runs_out(told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
@@ -168,15 +184,19 @@ def runs_out(told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
 
 def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
     """Where to look for it on the other side."""
-    if prompt.way.startswith("from"):
+    if not prompt.toward:
         return said("it stays in the middle of the leather")
-    face = "back" if prompt.way.endswith("back") else "front"
+    face = prompt.toward
+    side = said("back") if face == "back" else said("front")
     line, hole = sewn.seam.line, count(prompt.hole + 1)
     ply = line.plies[-1 if face == "back" else 0]
-    on = "" if ply.title == face or line.shape == "butt" else f" of the {ply.title}"
+    if ply.title != side and line.shape != "butt":
+        side = said("{side} of the {ply}", side=side, ply=ply.title)
     if line.shape != "line":  # a box lies on the face of a piece, and two edges that abut have no other side to find
-        return said(f"look for it on the {face}: hole {{h}}{on}", h=hole)
-    return said(f"look for it on the {face}: hole {{h}}{on}, {{e}} in from the edge", h=hole, e=length(line.margin_mm))
+        return said("look for it on the {face}: hole {h}", h=hole, face=side)
+    return said(
+        "look for it on the {face}: hole {h}, {e} in from the edge", h=hole, e=length(line.margin_mm), face=side
+    )
 
 
 def time_left(told: tuple[Prompt, ...], made: int, pace_mm_per_min: float) -> Said:
@@ -194,4 +214,4 @@ def thread_says(told: tuple[Prompt, ...], made: int) -> Said:
         return said("{n} holes want {w}: enough", n=count(holes), w=wants)
     at, lacking = short
     many = "hole" if lacking == 1 else "holes"
-    return said(f"{{k}} {many} short of {{w}}: join at hole {{h}}", k=count(lacking), w=wants, h=count(at + 1))
+    return said("{k} {many} short of {w}: join at hole {h}", k=count(lacking), w=wants, h=count(at + 1), many=many)

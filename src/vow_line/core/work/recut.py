@@ -8,7 +8,8 @@ import shapely
 
 from ..draft import Draft
 from ..finding import Finding
-from ..reckoning import length, said
+from ..reckoning import length
+from ..texts import Said, said
 from .choices import WorkChoices
 
 SAME_MM = 0.2  # outlines that differ by less are the same to a knife
@@ -19,7 +20,7 @@ class Verdict:
     """What becomes of a piece already cut: kept, trimmed by at most `by_mm`, or cut again for want of `by_mm`."""
 
     piece: str
-    title: str
+    title: Said
     says: Literal["still-good", "trim", "cut-again"]
     by_mm: float
 
@@ -54,14 +55,14 @@ def _greatest(outline: np.typing.NDArray[np.float64], area: shapely.Geometry) ->
 def recut_findings(verdicts: tuple[Verdict, ...]) -> tuple[Finding, ...]:
     """Each verdict as a finding at Cut."""
     says = {
-        "still-good": "The {p} already cut is still good.",
-        "trim": "The {p} already cut can be trimmed to the new pattern, by {by} at most.",
-        "cut-again": "The {p} already cut is {by} too small: cut it again.",
+        "still-good": said("The {p} already cut is still good."),
+        "trim": said("The {p} already cut can be trimmed to the new pattern, by {by} at most."),
+        "cut-again": said("The {p} already cut is {by} too small: cut it again."),
     }
     return tuple(
         Finding(
             "hold" if v.says == "cut-again" else "note", f"recut-{v.says}", "cut",
-            said(says[v.says].replace("{p}", v.title), by=length(v.by_mm)), f"cut/{v.piece}",
+            says[v.says].filled(p=v.title, by=length(v.by_mm)), f"cut/{v.piece}",
         )
         for v in verdicts
     )  # fmt: skip

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, get_args
 
-from ..reckoning import Said
+from ..texts import NOTHING, Said
 
 StepStation = Literal["cut", "form", "sew", "edge"]
 SHOWN_AT = frozenset(get_args(StepStation))
@@ -18,12 +18,12 @@ class Step:
 
     id: str
     station: StepStation
-    name: str
+    name: Said
     minutes: float
     needs: tuple[str, ...]
     says: Said
     wait: tuple[float, float | None] = (0.0, None)
-    caution: str = ""
+    caution: Said = NOTHING
     begins: datetime | None = None
     length_mm: float = 0.0
     uses: tuple[Part, ...] = ()

@@ -2,6 +2,7 @@
 
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
+from ...core.texts import tell
 from ..session import Session
 
 
@@ -9,7 +10,8 @@ def ornament(session: Session, kind: str) -> None:
     """Put an ornament on the first piece; its piece and its numbers are chosen at Draft."""
     draft = session.plan.draft if session.open else None
     if draft is not None and session.do(
-        f"a {TITLES[kind]}", lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].id)
+        tell("put on: {ornament}", ornament=TITLES[kind]),
+        lambda j: steps.ornament(j, kind=kind, piece=draft.pieces[0].id),
     ):
         session.go("draft")
 

@@ -1,7 +1,8 @@
 """What a finished job teaches the workshop, and what the next one begins with."""
 
 from ...core import job as steps
-from ...core.reckoning import count, percent, said
+from ...core.reckoning import count, percent
+from ...core.texts import said, several
 from ...core.thread import Slack, ThreadChoices
 from ...core.thread.choices import DEFAULT_SLACK
 from ..session import Session
@@ -32,11 +33,13 @@ def close_record(session: Session) -> None:
             factor = "/".join(("slack", sewn.stitch.id, sewn.thread.name, job.maker))
             session.workshop.observe(factor, str(session.path), [(seam, ratio)])
         slack = learned_slack(session)
-        told = said(
-            "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it."
-            + (" What disagreed too strongly was left out." if recorded.findings else ""),
+        told = several(
+            "Recorded. From {n} job the workshop's slack is now {u}; the next job begins with it.",
+            "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it.",
             n=count(slack.jobs), u=percent(slack.value),
         )  # fmt: skip
+        if recorded.findings:
+            told = said("{one} {other}", one=told, other=said("What disagreed too strongly was left out."))
         session.say(told.write(session.units))
 
 

@@ -75,7 +75,9 @@ class Board(WithCallouts):
         self._held_handle = handle
         if handle is not None:
             self._handle_at = QPointF(*handle.at)
-            self.setAccessibleDescription(f"{handle.name} is held; the arrow keys move it, Escape lets it go")
+            self.setAccessibleDescription(
+                f"{handle.name.write(self.units)} is held; the arrow keys move it, Escape lets it go"
+            )
         self.update()
 
     def _let_go(self, handle: Handle) -> None:

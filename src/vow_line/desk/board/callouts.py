@@ -47,11 +47,11 @@ class WithCallouts(Drawn):
     def _make_fields(self, job: Job) -> None:
         units, closed = job.units, job.vowed is not None
         wanted: dict[str, tuple[Callout, Any, bool]] = {}
-        choices: dict[str, Callout] = {}
+        chosen_from: dict[str, Callout] = {}
         for callout in self.scene.callouts:
             value = None if callout.value == "" else callout.value
             if callout.choices:
-                choices[callout.path] = callout
+                chosen_from[callout.path] = callout
                 continue
             if callout.value is None:
                 value = value_at(job, callout.path)
@@ -64,7 +64,7 @@ class WithCallouts(Drawn):
                 wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
         for path in [p for p in self._fields if p not in wanted]:
             self._fields.pop(path).discard()
-        for path in [p for p in self._combos if p not in choices]:
+        for path in [p for p in self._combos if p not in chosen_from]:
             combo = self._combos.pop(path)
             combo.hide()
             combo.deleteLater()
@@ -89,7 +89,7 @@ class WithCallouts(Drawn):
             if fresh:
                 QWidget.setTabOrder(before, field)
             before = field
-        for path, callout in choices.items():
+        for path, callout in chosen_from.items():
             chosen = self._combos.get(path)
             combo = chosen or QComboBox(self)
             if chosen is None:
@@ -99,20 +99,21 @@ class WithCallouts(Drawn):
                 combo.activated.connect(partial(self._chosen, path))
                 self._combos[path] = combo
                 combo.show()
-            if combo.property("choices") != list(callout.choices):
-                combo.setProperty("choices", list(callout.choices))
+            choices = [c.write(self.units) for c in callout.choices]
+            if combo.property("choices") != choices:
+                combo.setProperty("choices", choices)
                 combo.clear()
-                combo.addItems(list(callout.choices))
-                widest = max(QFontMetrics(combo.font()).horizontalAdvance(words) for words in callout.choices)
+                combo.addItems(choices)
+                widest = max(QFontMetrics(combo.font()).horizontalAdvance(words) for words in choices)
                 combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)
             combo.setEnabled(not closed)
             value = callout.value if callout.value is not None else value_at(job, path)
-            meant = callout.meant or callout.choices
+            meant = callout.means
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
 
     def _chosen(self, path: str, number: int) -> None:
         callout = next(c for c in self.scene.callouts if c.path == path)
-        self._enter(callout, path, (callout.meant or callout.choices)[number])
+        self._enter(callout, path, callout.means[number])
 
     def _entering(self, path: str) -> Callable[[float], None]:
         return lambda value: self._enter(self._said[path], path, value)

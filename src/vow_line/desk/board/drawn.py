@@ -224,7 +224,11 @@ class Drawn(QWidget):
             if self.scene.caution:
                 painter.setFont(type_(14, SEMI))
                 painter.setPen(self.ink.colour("weld"))
-                painter.drawText(QRectF(20, 10, self.width() - 40, 20), Qt.AlignmentFlag.AlignLeft, self.scene.caution)
+                painter.drawText(
+                    QRectF(20, 10, self.width() - 40, 20),
+                    Qt.AlignmentFlag.AlignLeft,
+                    self.scene.caution.write(self.units),
+                )
             painter.end()
         return self._still
 
@@ -251,7 +255,7 @@ class Drawn(QWidget):
             painter.drawEllipse(at, 6.0, 6.0)
             painter.setFont(type_(15, SEMI))
             painter.setPen(ink.colour("ink"))
-            painter.drawText(at + QPointF(12, -8), self._held_handle.name)
+            painter.drawText(at + QPointF(12, -8), self._held_handle.name.write(self.units))
 
     def _worded(self) -> list[tuple[QRectF, Label, QStaticText]]:
         """Each label's words and where they stand, in pixels."""

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ...core.drawing import Callout, Handle, Label, Mark
-from ...core.reckoning import Said
+from ...core.texts import NOTHING, Said
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,6 +29,6 @@ class Scene:
     inset: Inset | None = None
     waits: str = ""
     ruler: bool = True
-    caution: str = ""
+    caution: Said = NOTHING
     passing: frozenset[str] = frozenset()
     handles: tuple[Handle, ...] = ()

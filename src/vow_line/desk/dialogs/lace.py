@@ -85,7 +85,9 @@ class LaceDialog(QDialog):
 
     def _show(self) -> None:
         for r in sums(self.lacing):
-            self.told[r.key].setText(f"{r.name}: {r.value.write(self.units)}\n{r.sum.write(self.units)}")
+            self.told[r.key].setText(
+                f"{r.name.write(self.units)}: {r.value.write(self.units)}\n{r.sum.write(self.units)}"
+            )
         self.picture.update()
 
 

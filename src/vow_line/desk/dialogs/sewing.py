@@ -4,7 +4,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from ...core import job as steps
 from ...core.errors import VowLineError
-from ...core.quantity import read
+from ...core.quantity import Units, read
 from ...core.thread.stitches import STITCHES
 from ..session import Session
 
@@ -15,7 +15,7 @@ def measure_thread(session: Session, parent: QWidget, seam: str, text: str | Non
         return
     if text is None:
         threading = session.plan.threading
-        title = threading.seam(seam).seam.title if threading else ""
+        title = threading.seam(seam).seam.title.write(session.units) if threading else ""
         text, yes = QInputDialog.getText(parent, "The thread in hand", f"All that is left on the {title}, both ends")
         if not yes:
             return
@@ -29,7 +29,6 @@ def measure_thread(session: Session, parent: QWidget, seam: str, text: str | Non
 
 def ask_stitch(parent: QWidget) -> str | None:
     """Ask which stitch to practise on a strip of scrap."""
-    chosen, yes = QInputDialog.getItem(
-        parent, "Practise a stitch", "On a strip of scrap", [s.title for s in STITCHES.values()], editable=False
-    )
-    return next(s.id for s in STITCHES.values() if s.title == chosen) if yes else None
+    titles = [s.title.write(Units()) for s in STITCHES.values()]
+    chosen, yes = QInputDialog.getItem(parent, "Practise a stitch", "On a strip of scrap", titles, editable=False)
+    return list(STITCHES)[titles.index(chosen)] if yes else None

@@ -16,13 +16,13 @@ def finding_rows(plan: Plan, findings: tuple[Finding, ...], mends: bool = True) 
     rows = []
     for f in findings:
         reason = plan.accepted(f)
-        action = (f.mend.label if f.mend else "go there" if "." in f.at else "") if mends else ""
+        action = (f.mend.label.write(units) if f.mend else "go there" if "." in f.at else "") if mends else ""
         rows.append(Row(
             f"{f.code}|{f.at}", f.level, f.says.write(units), detail=f"accepted: {reason}" if reason else "",
             action="" if reason else action, marks=(f.at,), accepted=reason is not None,
         ))  # fmt: skip
         rows += [
-            Row(f"{f.code}|{f.at}|{k}", "note", "or another way", action=other.label, marks=(f.at,))
+            Row(f"{f.code}|{f.at}|{k}", "note", "or another way", action=other.label.write(units), marks=(f.at,))
             for k, other in enumerate(f.others if mends and reason is None else ())
         ]
     return tuple(rows)

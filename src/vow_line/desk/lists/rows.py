@@ -19,7 +19,16 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from ...core.quantity import Units
+from ...core.texts import Said
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+
+
+def heading(title: Said, units: Units | None = None) -> str:
+    """A title as a heading begins."""
+    text = title.write(units or Units())
+    return text[:1].upper() + text[1:]
+
 
 Index = QModelIndex | QPersistentModelIndex
 

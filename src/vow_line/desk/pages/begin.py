@@ -13,9 +13,11 @@ from ...core.draft.kinds import KINDS
 from ...core.drawing import Mark
 from ...core.measure import THINGS, Thing
 from ...core.plan import plan
+from ...core.quantity import Units
 from ...core.stitch.pattern import pattern
 from ...resources.demo import sample_of
 from ..board.painter import paint, paintable
+from ..lists.rows import heading
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 CARD = QSize(216, 196)
@@ -135,7 +137,10 @@ class BeginPage(QWidget):
         things = (
             []
             if thing
-            else [(t.says.capitalize(), t.told, _measured(t), self._picker(t)) for t in sorted(THINGS, key=_choices)]
+            else [
+                (heading(t.says), t.told.write(Units()), _measured(t), self._picker(t))
+                for t in sorted(THINGS, key=_choices)
+            ]
         )
         self._lay(self._things, things)
         self._ask_kind()
@@ -150,7 +155,7 @@ class BeginPage(QWidget):
         """Take this for the thing, and ask how it is carried."""
         self.thing = thing
         for card in self._things.findChildren(PictureButton):
-            card.setChecked(card.name == thing.says.capitalize())
+            card.setChecked(card.name == heading(thing.says))
         self._ask_kind()
         first = self._kinds.findChild(PictureButton)
         if first:
@@ -160,7 +165,7 @@ class BeginPage(QWidget):
         thing = self.thing
         kinds = [k for k in KINDS if issubclass(thing.gives, k.fits)] if thing else []
         self.ask_kind.setVisible(bool(kinds))
-        self._lay(self._kinds, [(k.says.capitalize(), k.told, _drafted(k), self._chooser(k)) for k in kinds])
+        self._lay(self._kinds, [(heading(k.says), k.told.write(Units()), _drafted(k), self._chooser(k)) for k in kinds])
 
     def _chooser(self, kind: type[KindOfPiece]) -> Callable[[], None]:
         return lambda: self.chosen.emit(self.thing, kind)

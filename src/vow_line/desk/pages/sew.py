@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QApplication, QWidget
 from ...core.curve import Line
 from ...core.plan import Plan
 from ...core.quantity import Units
-from ...core.reckoning import count, long, said
+from ...core.reckoning import long
+from ...core.texts import said, tell
 from ...core.thread import SewnSeam
 from ...core.thread.stitches import STITCHES
 from ...core.work import Step
@@ -99,8 +100,8 @@ class SewPage(QWidget):
     def title(self) -> str:
         """What is sewn, or practised."""
         if self.practising:
-            return STITCHES[self.practising].title
-        return self._now.sewn.seam.title if self._now else ""
+            return STITCHES[self.practising].title.write(Units())
+        return self._now.sewn.seam.title.write(self._now.units) if self._now else ""
 
     def practise(self, stitch: str, ink: Ink) -> None:
         """Sew a stitch on a strip of scrap; nothing of it is kept."""
@@ -162,9 +163,9 @@ class SewPage(QWidget):
             here = first.station == "sew"
             return (
                 f"{'First' if self._to_sew() else 'Next'}, {'here' if here else f'at {first.station.capitalize()}'}",
-                first.name,
+                first.name.write(self.plan.job.units),
                 first.says.write(self.plan.job.units),
-                first.caution,
+                first.caution.write(self.plan.job.units),
                 "Space when it is done." if here else f"Space goes to {first.station.capitalize()}.",
             )
         if now is None:
@@ -183,15 +184,17 @@ class SewPage(QWidget):
         pace = self.pace()
         told = time_left(now.prompts, now.made, pace or now.pace).write(units)
         return (
-            said(f"Hole {prompt.hole + 1} of {{n}}", n=count(len(now.sewn.seam.points))).write(units),
-            f"{prompt.hand.capitalize()} needle, {prompt.way}",
-            prompt.how,
-            prompt.then,
+            tell("Hole {k} of {n}", k=prompt.hole + 1, n=len(now.sewn.seam.points)),
+            (said("Left needle, {way}") if prompt.hand == "left" else said("Right needle, {way}"))
+            .filled(way=prompt.way)
+            .write(units),
+            prompt.how.write(units),
+            prompt.then.write(units),
             said("Thread left {t}", t=long(prompt.left_before_mm)).write(units),
             thread_says(now.prompts, now.made).write(units),
             told + (" at your pace now" if pace else ""),
             eye_says(now.sewn, prompt).write(units),
-            *((f"Remember: {prompt.reminds}",) if prompt.reminds else ()),
+            *((tell("Remember: {what}", what=prompt.reminds),) if prompt.reminds else ()),
         )
 
     def forward(self) -> None:
@@ -327,7 +330,7 @@ class SewPage(QWidget):
         self._write(painter, hole, type_(36), "quiet", QRectF(56, 18, wide * 0.5, 50))
         begins = now.sewn.seam.line.sewing.begins
         which = f"practising: {self.title}" if self.practising else self.title
-        self._write(painter, f"{which}, from {begins}" if begins else which, type_(24), "quiet",
+        self._write(painter, f"{which}, from {begins.write(now.units)}" if begins else which, type_(24), "quiet",
                     QRectF(wide * 0.5, 26, wide * 0.5 - 56, 40), Qt.AlignmentFlag.AlignRight)  # fmt: skip
         size = 76 if high > 560 else 60
         first, second = big.split(", ", 1)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSize
 from ...core.plan import Plan
 from ...core.readback import read_back
 from ...core.stitch.pattern import sheet
+from ...core.texts import NOTHING
 from ..board import Board, Scene
 from ..lists.paper import finding_rows
 from ..lists.rows import Row, RowList
@@ -94,11 +95,11 @@ class VowPage(QWidget):
         rows: tuple[Row, ...] = finding_rows(plan, plan.findings, mends=vowed is None)
         self.findings.show_rows(rows)
         lines: list[Row] = []
-        part = ""
+        part = NOTHING
         for k, line in enumerate(read_back(plan)):
             if line.part != part:
                 part = line.part
-                lines.append(Row(f"head/{part}", "head", part, detail="rule" if k else ""))
+                lines.append(Row(f"head/{part.template}", "head", part.write(units), detail="rule" if k else ""))
             lines.append(Row(f"line/{k}", "sum", line.says.write(units), more=tuple(m.write(units) for m in line.more)))
         self.reading.show_rows(tuple(lines))
         holds = len(plan.holds)

@@ -186,8 +186,8 @@ class Session(QObject):
         """Apply the mend of a finding, or one of its others; where there is none, go to the place it is about."""
         mend = finding.mend if other is None else finding.others[other]
         if mend is not None:
-            self.do(mend.label, lambda j: steps.mend(j, mend))
-        if finding.mend is None or finding.mend.label == "read again":
+            self.do(mend.label.write(self.units), lambda j: steps.mend(j, mend))
+        if finding.mend is None or finding.mend.changes == ((finding.at, None),):
             self.go(finding.station)
             self.point(finding.at)
 

@@ -2,6 +2,7 @@
 
 from ...core.leather.picture import on_leather
 from ...core.plan import Plan
+from ...core.texts import said
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, steps, sums
@@ -12,7 +13,10 @@ def _scene(plan: Plan, view: View) -> Scene:
         return Scene(waits=WAITS)
     marks, labels = on_leather(plan.layout, plan.job.leather, plan.job.work.cut_pieces())
     return Scene(
-        marks, (), labels, caution="Cut away from the hand that holds. A straight-edge guards the piece, not the waste."
+        marks,
+        (),
+        labels,
+        caution=said("Cut away from the hand that holds. A straight-edge guards the piece, not the waste."),
     )
 
 

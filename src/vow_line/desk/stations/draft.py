@@ -9,24 +9,30 @@ from ...core.job import Job
 from ...core.measure import Trial
 from ...core.plan import Plan
 from ...core.quantity import Units, write
-from ...core.reckoning import Reckoning, length, said
+from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
+from ...core.texts import amount, joined, said, summed
 from ..board import Inset, Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, sums
 
 ORNAMENT_FIELDS = {
-    "border": (("in_mm", "in from the cut"),),
+    "border": (("in_mm", said("in from the cut")),),
     "punched-row": (
-        ("in_mm", "in from the cut"),
-        ("pitch_mm", "apart"),
-        ("large_mm", "large hole"),
-        ("small_mm", "small hole"),
+        ("in_mm", said("in from the cut")),
+        ("pitch_mm", said("apart")),
+        ("large_mm", said("large hole")),
+        ("small_mm", said("small hole")),
     ),
-    "pinked-edge": (("pitch_mm", "teeth, wide"), ("deep_mm", "teeth, deep")),
-    "overlay": (("in_mm", "in from the cut"), ("thick_mm", "overlay, thick"), ("large_by_mm", "cut large by")),
-    "stamped-area": (("in_mm", "in from the cut"),),
+    "pinked-edge": (("pitch_mm", said("teeth, wide")), ("deep_mm", said("teeth, deep"))),
+    "overlay": (
+        ("in_mm", said("in from the cut")),
+        ("thick_mm", said("overlay, thick")),
+        ("large_by_mm", said("cut large by")),
+    ),
+    "stamped-area": (("in_mm", said("in from the cut")),),
 }
+STOCKS = {"felt": said("felt"), "foam": said("foam"), "card": said("card"), "cloth": said("cloth")}
 UNDER = ("grain", "flesh", "glue")
 
 
@@ -43,7 +49,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     below = [m for m in draft.marks if m.meaning == "welt"]
     above = [m for m in draft.marks if m.meaning != "welt"]
     labels = draft.labels + tuple(
-        Label(said(sheet.piece.heading), (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
+        Label(sheet.piece.heading, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
     inset = None
@@ -70,12 +76,14 @@ def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
     low = float(first.piece.outline[:, 1].max())
     found = [
         Callout(f"trials.{k}.stock", said("tried in"), "count", trial.stock, (left, low), "left",
-                choices=("felt", "foam", "card", "cloth")),
+                choices=tuple(STOCKS.values())),
         Callout(f"trials.{k}.thick_mm", said("mock-up, thick"), "length", trial.thick_mm, (left, low), "left"),
     ]  # fmt: skip
-    sides = {"low": "more here", "top": "more, far side", "round": "more round"}
+    sides = {
+        "low": said("more here, at {at}"), "top": said("more, far side, at {at}"), "round": said("more round, at {at}"),
+    }  # fmt: skip
     for n, c in enumerate(trial.corrections):
-        found.append(Callout(f"trials.{k}.corrections.{n}.by_mm", said(f"{sides[c.side]}, at {{at}}", at=length(c.at_mm)),
+        found.append(Callout(f"trials.{k}.corrections.{n}.by_mm", sides[c.side].filled(at=length(c.at_mm)),
                              "length", c.by_mm, (left if c.side == "top" else right, c.at_mm), "left"))  # fmt: skip
     return tuple(found)
 
@@ -88,10 +96,11 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     on = next((s for s in laid if s.piece.id == ornament.piece), laid[0])
     at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
     pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith("overlay"))
-    found = [Callout(f"ornaments.{k}.piece", said(f"{TITLES[ornament.kind]}, on the"), "count", ornament.piece, at, "left",
+    found = [Callout(f"ornaments.{k}.piece", said("{ornament}, on the", ornament=TITLES[ornament.kind]), "count",
+                     ornament.piece, at, "left",
                      f"ornament/{k}", tuple(p.title for p in pieces), tuple(p.id for p in pieces))]  # fmt: skip
     found += [
-        Callout(f"ornaments.{k}.{field}", said(name), "length", getattr(ornament, field), at, "left", f"ornament/{k}")
+        Callout(f"ornaments.{k}.{field}", name, "length", getattr(ornament, field), at, "left", f"ornament/{k}")
         for field, name in ORNAMENT_FIELDS[ornament.kind]
     ]
     return tuple(found)
@@ -99,12 +108,10 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
 
 def _tried(k: int, trial: Trial, units: Units) -> Row:
     """A trial as a line of the slip."""
-    by = {f"c{n}": length(c.by_mm) for n, c in enumerate(trial.corrections)}
-    adds = said(" + ".join(f"{{{name}}}" for name in by) or "no corrections yet", **by)
-    back = ", taken back" if trial.taken_back else ""
-    return Row(
-        f"trial/{k}", "sum", f"Tried in {trial.stock}{back}", write(length(trial.thick_mm), units), adds.write(units)
-    )
+    adds = summed([amount(length(c.by_mm)) for c in trial.corrections]) or said("no corrections yet")
+    tried = said("Tried in {stock}", stock=STOCKS[trial.stock])
+    tried = joined(tried, said("taken back")) if trial.taken_back else tried
+    return Row(f"trial/{k}", "sum", tried.write(units), write(length(trial.thick_mm), units), adds.write(units))
 
 
 def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:

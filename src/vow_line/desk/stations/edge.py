@@ -2,8 +2,8 @@
 
 from ...core.drawing import Label, Mark
 from ...core.plan import Plan
-from ...core.reckoning import said
 from ...core.stitch.pattern import sheet
+from ...core.texts import said
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, steps, sums
@@ -32,8 +32,8 @@ def _scene(plan: Plan, view: View) -> Scene:
         below, foot_before = not below and before and narrow, foot
         foot = float(high[1]) + placed.shift[1]
         y = max(foot, foot_before) + 12.0 if below else -6.0
-        labels.append(Label(said(placed.piece.title), (float(low[0] + high[0]) / 2 + placed.shift[0], y), strong=True))
-    return Scene(tuple(marks), (), tuple(labels), caution="Sanding dust: a mask. Damp the edge, do not wet it.")
+        labels.append(Label(placed.piece.title, (float(low[0] + high[0]) / 2 + placed.shift[0], y), strong=True))
+    return Scene(tuple(marks), (), tuple(labels), caution=said("Sanding dust: a mask. Damp the edge, do not wet it."))
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

@@ -2,7 +2,7 @@
 
 from ...core.drawing import Callout
 from ...core.plan import Plan
-from ...core.reckoning import said
+from ...core.texts import said
 from ...core.work.picture import drying
 from ..board import Scene
 from ..lists.rows import Row
@@ -23,7 +23,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("work.humidity", said("damp of the air"), "percent", None, (0.0, 70.0), "left"),
     ]
     return Scene(marks, tuple(callouts), labels, ruler=False,
-                 caution="Not over 50 °C. Tape the edge; wrap the blade in thin film before it goes in.")  # fmt: skip
+                 caution=said("Not over 50 °C. Tape the edge; wrap the blade in thin film before it goes in."))  # fmt: skip
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

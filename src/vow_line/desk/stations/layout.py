@@ -6,7 +6,7 @@ from ...core.curve import frozen
 from ...core.drawing import Callout
 from ...core.leather.picture import on_leather
 from ...core.plan import Plan
-from ...core.reckoning import said
+from ...core.texts import said
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
@@ -22,7 +22,14 @@ def _scene(plan: Plan, view: View) -> Scene:
     callouts = (
         Callout("leather.thickness_mm", said("leather"), "leather", None, (x + 8, y + 60), "left", "hide"),
         Callout(
-            "leather.tannage", said("tanned"), "count", None, (x + 8, y + 30), "left", "hide", ("veg", "oil", "chrome")
+            "leather.tannage",
+            said("tanned"),
+            "count",
+            None,
+            (x + 8, y + 30),
+            "left",
+            "hide",
+            (said("veg"), said("oil"), said("chrome")),
         ),
         Callout("leather.size/long", said("long"), "length", long, (x + long / 2, y), "left", "hide"),
         Callout("leather.size/wide", said("wide"), "length", wide, (x + 6, y + 100), "left", "hide"),

@@ -2,8 +2,8 @@
 
 from ...core.drawing import Callout
 from ...core.plan import Plan
-from ...core.reckoning import said
 from ...core.record.picture import bars
+from ...core.texts import said
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
@@ -19,9 +19,10 @@ def _scene(plan: Plan, view: View) -> Scene:
         id, title = sewn.seam.id, sewn.seam.title
         entry = left.get(id)
         cut = entry.cut_mm if entry else sewn.total_mm
-        callouts.append(Callout(f"record.cut/{id}", said(f"cut for the {title}"), "length", cut, (0.0, ends[id][1]), "left",
+        callouts.append(Callout(f"record.cut/{id}", said("cut for the {seam}", seam=title), "length", cut, (0.0, ends[id][1]),
+                                "left",
                                 id))  # fmt: skip
-        callouts.append(Callout(f"record.left/{id}", said(f"left of the {title}"), "length",
+        callouts.append(Callout(f"record.left/{id}", said("left of the {seam}", seam=title), "length",
                                 entry.left_mm if entry else "", ends[id], "right", id))  # fmt: skip
     return Scene(marks, tuple(callouts), labels, ruler=False)
 
@@ -30,7 +31,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     units = plan.job.units
     rows: list[Row] = [head("Reckoning"), *sums(plan.sums("record"), units)]
     slips = [t for t in plan.job.work.done if t.slip]
-    names = {s.id: s.name for s in plan.work.steps} if plan.work else {}
+    names = {s.id: s.name.write(units) for s in plan.work.steps} if plan.work else {}
     if slips or plan.job.record.notes or plan.job.accepted:
         rows.append(head("Written down", True))
     rows += [Row(f"slip/{t.step}", "sum", names.get(t.step, t.step), "slip", t.slip) for t in slips]

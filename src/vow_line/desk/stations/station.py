@@ -41,11 +41,6 @@ class Showing:
     notes: str = ""
 
 
-def capital(title: str) -> str:
-    """A title as a heading begins."""
-    return title[:1].upper() + title[1:]
-
-
 def head(name: str, rule: bool = False) -> Row:
     """A heading on the slip."""
     return Row(f"head/{name}", "head", name, detail="rule" if rule else "")
@@ -55,7 +50,7 @@ def sums(reckonings: tuple[Reckoning, ...], units: Units) -> tuple[Row, ...]:
     """Reckonings as rows."""
     return tuple(
         Row(
-            r.key, "sum", r.name, r.value.write(units), r.sum.write(units), tuple(m.write(units) for m in r.more),
+            r.key, "sum", r.name.write(units), r.value.write(units), r.sum.write(units), tuple(m.write(units) for m in r.more),
             marks=r.marks,
         )
         for r in reckonings
@@ -71,15 +66,16 @@ def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
     """Steps as rows to tick off. A step whose needs are not done says so."""
     units, work = plan.job.units, plan.job.work
     rows = []
-    names = {s.id: s.name for s in plan.work.steps} if plan.work else {}
+    names = {s.id: s.name.write(units) for s in plan.work.steps} if plan.work else {}
     for step in found:
         waits = [names[n] for n in step.needs if not work.is_done(n) and n in names]
         first = f"after: {waits[0][:1].lower()}{waits[0][1:]}{' and more' if len(waits) > 1 else ''}. " if waits else ""
         when = step.begins.strftime("%a %d %b %H:%M") if step.begins and not work.is_done(step.id) else ""
         rows.append(
             Row(
-                step.id, "step", step.name, when or write(minutes(step.minutes), units), first + step.says.write(units),
-                ticked=work.is_done(step.id), caution=step.caution, marks=(step.id.split("/")[-1], step.id),
+                step.id, "step", step.name.write(units), when or write(minutes(step.minutes), units),
+                first + step.says.write(units),
+                ticked=work.is_done(step.id), caution=step.caution.write(units), marks=(step.id.split("/")[-1], step.id),
             )
         )  # fmt: skip
     return tuple(rows)

@@ -4,14 +4,14 @@ import numpy as np
 
 from ...core.drawing import Callout
 from ...core.plan import Plan
-from ...core.reckoning import said
 from ...core.stitch import Seam
 from ...core.stitch.pattern import beside
 from ...core.stitch.strip import partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
+from ...core.texts import said, verbatim
 from ..board import Scene
-from ..lists.rows import Row
-from .station import UNSEWN, WAITS, Showing, View, capital, head, sums
+from ..lists.rows import Row, heading
+from .station import UNSEWN, WAITS, Showing, View, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 """Sets of prongs as they are often owned (common practice); the job's own comes first."""
@@ -49,7 +49,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         callouts += (
             Callout(
                 seam.line.sewing.stack_at,
-                said(seam.line.sewing.stack_title),
+                seam.line.sewing.stack_title,
                 "leather",
                 None,
                 (end, top),
@@ -58,7 +58,7 @@ def _scene(plan: Plan, view: View) -> Scene:
             ),
         )
     return Scene(tuple(marks) + on_piece + line, callouts, labels + words,
-                 caution="Keep the hand out of the awl's line; punch on a board that does not ring.")  # fmt: skip
+                 caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."))  # fmt: skip
 
 
 def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float]) -> tuple[Callout, ...]:
@@ -73,9 +73,9 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
     apart = next((o for o in plan.job.stitch.own if o.seam == seam.id and o.tool), None)
     if main:
         found = [Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.id}/strikes",
-                         tuple(t.name for t in tools), tools)]  # fmt: skip
+                         tuple(verbatim(t.name) for t in tools), tools)]  # fmt: skip
     else:
-        usual = ("as the main seam", *(t.name for t in view.tools)), ("", *view.tools)
+        usual = (said("as the main seam"), *(verbatim(t.name) for t in view.tools)), ("", *view.tools)
         found = [Callout(f"{at}tool", said("holes by"), "count", apart.tool if apart else "", (start, top + 2), "left",
                          f"{seam.id}/strikes", *usual)]  # fmt: skip
     if apart is None:
@@ -93,7 +93,7 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
             Callout(f"{at}end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
         ]
     found.append(Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
-                         choices=("one face", "both faces"), meant=("one-face", "both-faces")))  # fmt: skip
+                         choices=(said("one face"), said("both faces")), meant=("one-face", "both-faces")))  # fmt: skip
     if seam.line.shape == "line":
         found += [
             Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right",
@@ -103,14 +103,14 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
         ]  # fmt: skip
     if seam.line.runs_on:
         found.append(Callout(f"{at}ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
-                             ("in", "outside")))  # fmt: skip
+                             (said("in"), said("outside"))))  # fmt: skip
     if choices.tool == "iron" and apart is None and seam.line.shape != "box":
         prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
         found += [
             Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
-                    choices=("end", "spread")),
+                    choices=(said("end"), said("spread"))),
             Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
-                    f"{seam.id}/strikes", tuple(", ".join(map(str, teeth)) for teeth in prongs), prongs),
+                    f"{seam.id}/strikes", tuple(verbatim(", ".join(map(str, teeth))) for teeth in prongs), prongs),
             Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
         ]  # fmt: skip
     return tuple(found)
@@ -120,7 +120,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     rows: list[Row] = []
     for k, seam in enumerate(reversed(plan.stitching.seams if plan.stitching else ())):
         own = tuple(r for r in plan.sums("stitch") if r.key.startswith(f"{seam.id}/"))
-        rows += [head(capital(seam.title), rule=k > 0), *sums(own, plan.job.units)]
+        rows += [head(heading(seam.title), rule=k > 0), *sums(own, plan.job.units)]
     return tuple(rows)
 
 

@@ -2,12 +2,12 @@
 
 from ...core.drawing import Callout, Label
 from ...core.plan import Plan
-from ...core.reckoning import said
+from ...core.texts import said, verbatim
 from ...core.thread.picture import faces, schools, why
 from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
-from ..lists.rows import Row
-from .station import UNSEWN, WAITS, Showing, View, capital, head, sums
+from ..lists.rows import Row, heading
+from .station import UNSEWN, WAITS, Showing, View, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -37,21 +37,21 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout(stitch, said("stitch"), "count", sewn.stitch.id, (0.0, 0.0), "left", sewn.seam.id,
                 tuple(STITCHES[id].title for id in that_sew(shape)), that_sew(shape)),
         Callout("thread.finish", said("ends with"), "count", choices.finish, (wide, 12.0), "right",
-                choices=("back stitches", "buried knot", "overlap"),
+                choices=(said("back stitches"), said("buried knot"), said("overlap")),
                 meant=("back-stitches", "buried-knot", "overlap")),
         Callout("thread.ends", said("ends are"), "count", choices.ends, (wide, 20.0), "right",
-                choices=("trimmed", "melted", "glued")),
+                choices=(said("trimmed"), said("melted"), said("glued"))),
         Callout("thread.join", said("joins by"), "count", choices.join, (wide, 50.0), "right",
-                choices=("back stitches", "overlap"), meant=("back-stitches", "overlap")),
+                choices=(said("back stitches"), said("overlap")), meant=("back-stitches", "overlap")),
         Callout("thread.doubled", said("thread taken"), "count", choices.doubled, (0.0, 8.0), "left", "",
-                ("single", "double"), (False, True)),
+                (said("single"), said("double")), (False, True)),
         Callout("thread.sure", said("sure to be enough"), "percent", None, (wide, 90.0), "right"),
         Callout(spool, said("thread"), "count", sewn.thread, (0.0, 2.0), "left", sewn.seam.id,
-                tuple(t.name for t in spools), spools),
+                tuple(verbatim(t.name) for t in spools), spools),
         Callout(f"{own}.diameter_mm", said("thick, or its tex"), "thread", None, (0.0, 4.0), "left", sewn.seam.id),
         Callout("thread.needle_mm", said("needle, long"), "length", None, (0.0, 16.0), "left"),
         Callout("thread.start", said("begin at"), "count", choices.start, (2.0, 30.0), "left",
-                choices=("first hole", "third hole"), meant=("first-hole", "third-hole")),
+                choices=(said("first hole"), said("third hole")), meant=("first-hole", "third-hole")),
         Callout("thread.slack.value", said("slack"), "percent", None, (wide, 80.0), "right"),
         Callout("thread.compression", said("leather gives"), "percent", None, (0.0, 95.0), "left"),
         Callout("thread.back_stitches", said("back stitches"), "count", None, (wide, 4.0), "right"),
@@ -62,7 +62,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is not None and plan.draft.wet:
         callouts += (
             Callout("thread.temporary", said("held while formed by"), "count", choices.temporary, (wide, 99.0), "right", "",
-                    ("nothing", "a seam"), (False, True)),
+                    (said("nothing"), said("a seam")), (False, True)),
         )  # fmt: skip
     if not single:
         words += (Label(said("N: the next seam"), (wide, -2.0), align="right"),)
@@ -77,7 +77,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     rows: list[Row] = [head("Reckoning"), *sums(total, units)]
     for seam in reversed(plan.threading.seams):
         own = tuple(r for r in plan.sums("thread") if r.key.startswith(f"{seam.seam.id}/"))
-        rows += [head(capital(seam.seam.title), True), *sums(own, units)]
+        rows += [head(heading(seam.seam.title), True), *sums(own, units)]
     return tuple(rows)
 
 

@@ -81,7 +81,7 @@ class Desk(Filling):
     def _commands(self) -> menus.Commands:
         return menus.Commands(
             export=self.exports.ask, caliper=self.caliper.choose, trace=self.tracing.ask, keys=self.show_keys,
-            cautions=lambda: self.session.say(" ".join(CAUTIONS)), by=self.go_by,
+            cautions=lambda: self.session.say(" ".join(c.write(self.session.units) for c in CAUTIONS)), by=self.go_by,
         )  # fmt: skip
 
     def settle(self) -> None:

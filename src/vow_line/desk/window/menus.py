@@ -17,6 +17,7 @@ from ..dialogs.names import ask_names
 from ..dialogs.thread import ask_thread
 from ..instruments.outline import take_from_file, take_section_from_file
 from ..line import LINE
+from ..lists.rows import heading
 from ..session import Session
 from ..stations.draft import ORNAMENT_FIELDS
 from .main_window import MainWindow
@@ -131,7 +132,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(job, "card", "Print the card for pictures…", lambda: export.print_card(session, window))
     ornament = job.addMenu("An ornament")
     for kind in ORNAMENT_FIELDS:
-        add(ornament, f"ornament-{kind}", f"A {TITLES[kind]}", partial(drawing.ornament, session, kind))
+        add(ornament, f"ornament-{kind}", heading(TITLES[kind]), partial(drawing.ornament, session, kind))
     add(ornament, "plain", "Take the last one away", lambda: session.do("take an ornament away", steps.plain_again))
     add(job, "guard", "A guard, or none", lambda: session.do("a guard, or none", steps.toggle_guard))
     job.addSeparator()

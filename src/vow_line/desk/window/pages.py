@@ -10,12 +10,13 @@ from ...core.draft.kind import KindOfPiece
 from ...core.errors import VowLineError
 from ...core.measure import Thing
 from ...core.stitch.tools import USUAL
+from ...core.texts import tell
 from ...core.thread.stitches import STITCHES
 from ..actions import drawing
 from ..actions.job_files import fetch
 from ..actions.record import learned_slack
 from ..dialogs.sewing import ask_stitch, measure_thread
-from ..lists.rows import Row
+from ..lists.rows import Row, heading
 from ..look.ink import DAY, Ink
 from ..pages.begin import BeginPage
 from ..pages.sew import SewPage
@@ -50,7 +51,9 @@ class Pages(QStackedWidget):
         self.begin.left.connect(self._back)
         self.station.board.dragged.connect(
             lambda handle, value: session.do(
-                f"move {handle.name}", lambda j: steps.change(j, handle.path, value), merge=f"drag {handle.path}"
+                f"move {handle.name.write(session.units)}",
+                lambda j: steps.change(j, handle.path, value),
+                merge=f"drag {handle.path}",
             )
         )
         self.station.board.placed.connect(partial(drawing.placed, session))
@@ -147,7 +150,7 @@ class Pages(QStackedWidget):
         stitch = stitch or ask_stitch(self)
         if stitch is None:
             return
-        self.session.say(STITCHES[stitch].says.capitalize() + ".")
+        self.session.say(heading(STITCHES[stitch].says) + ".")
         self.setCurrentWidget(self.sew)
         self.sew.practise(stitch, self.ink)
         self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -158,7 +161,7 @@ class Pages(QStackedWidget):
             session.do("choose another kind", lambda j: steps.another_kind(j, kind=kind))
             session.go("draft")
         else:
-            name = f"New {thing.says}"
+            name = tell("New {thing}", thing=thing.says)
             session.begin_with(steps.blank(name=name, thing=thing, kind=kind, slack=learned_slack(session)))
 
     def _back(self) -> None:

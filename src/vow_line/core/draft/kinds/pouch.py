@@ -10,10 +10,11 @@ from ...curve import arc_length, frozen
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
-from ...reckoning import Reckoning, length, percent, reckon, said
+from ...reckoning import Reckoning, length, percent, reckon
+from ...texts import Said, said
 from ..assembly import Assembly
 from ..drafted import Draft, Section
-from ..draw_out import squeeze_grade
+from ..draw_out import GRADES, squeeze_grade
 from ..folded_faces import FoldedFaces, folded_faces
 from ..joins import Shell
 from ..kind import KindOfPiece
@@ -33,8 +34,8 @@ class Pouch(KindOfPiece):
     """
 
     kind: Literal["pouch"] = "pouch"
-    says: ClassVar[str] = "moulded holster or pouch"
-    told: ClassVar[str] = "on the belt, worked wet to its shape"
+    says: ClassVar[Said] = said("moulded holster or pouch")
+    told: ClassVar[Said] = said("on the belt, worked wet to its shape")
     fits: ClassVar[type[Body]] = MouldedBody
     goes_in_mm: Annotated[float, Field(gt=0, le=1000)] | None = None
     close_mm: Annotated[float, Field(ge=0, le=60)] = 3.0
@@ -80,7 +81,7 @@ class Pouch(KindOfPiece):
         names = tuple(p.id for p in faces)
         return Draft(
             assembly=Assembly(
-                (*faces, *welts, *on.strips), (*on.joins, main), on.seats, shells=(Shell("pocket", "pocket", names),),
+                (*faces, *welts, *on.strips), (*on.joins, main), on.seats, shells=(Shell("pocket", said("pocket"), names),),
                 lies=sewn.lies(side, 0.5 if self.moulded == "both" else 1.0),
             ),
             marks=(Mark("dimension", frozen([[axis, shape.mouth], [axis, shape.x[-1]]])),),
@@ -112,12 +113,12 @@ class Pouch(KindOfPiece):
             Callout("piece.worked_mm", said("worked down by"), "length", self.worked_mm, (wide, mouth + long * 0.3), "right",
                     "front"),
             Callout("piece.form", said("made in"), "count", self.form, (-wide, mouth + long * 0.75), "left",
-                    choices=("two parts", "folded"), meant=("two-parts", "folded")),
+                    choices=(said("two parts"), said("folded")), meant=("two-parts", "folded")),
             Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65), "right", "",
-                    ("both", "front")),
+                    (said("both"), said("front"))),
             Callout("piece.welts", said("welts between"), "count", self.welts, (wide, mouth + long * 0.8), "right", "welt"),
             Callout("piece.worn", said("worn on the"), "count", self.worn, (-wide, mouth + long * 0.9), "left",
-                    choices=("right", "left")),
+                    choices=(said("right"), said("left"))),
             Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
@@ -140,23 +141,24 @@ class Pouch(KindOfPiece):
         lines = (folded.back_thread, folded.thread) if folded else (shape.back_thread, shape.front_thread)
         back, front = (float(arc_length(line)[-1]) for line in lines)
         turn = () if folded is None else (
-            reckon("fold", "The fold takes", length(2 * folded.bend_mm),
+            reckon("fold", said("The fold takes"), length(2 * folded.bend_mm),
                    said("half a turn of leather {t:n} thick, its neutral layer at {k} of it", t=length(leather_mm),
                         k=percent(NEUTRAL_FORMED)), ("pouch",)),
         )  # fmt: skip
         return (
-            reckon("front-more", "A worked face is wider by", length(2 * shape.more[k]),
+            reckon("front-more", said("A worked face is wider by"), length(2 * shape.more[k]),
                    said("the leather over a section {h:n} high and {w} wide, {at} from the butt",
                         h=length(float(np.interp(shape.x[k], body.x_mm, body.height_mm))), w=length(2 * shape.half[k]),
                         at=length(shape.x[k])), ("front",),
                    (said("it bends down off the thing and back onto the flange: its thickness takes nothing"),)),
-            reckon("front-longer", "Longer over the nose", length(shape.over_nose),
+            reckon("front-longer", said("Longer over the nose"), length(shape.over_nose),
                    said("the same along it, from its highest down to the seam"), ("front",)),
-            Reckoning("squeeze", "Squeeze at the mouth", said(f"{squeeze_grade(ease, shape.passing)}, {{share}}",
+            Reckoning("squeeze", said("Squeeze at the mouth"), said("{grade}, {share}", grade=GRADES[squeeze_grade(ease,
+                                                                                                                   shape.passing)],
                                                               share=percent(ease / shape.passing)),
                       said("{gives} inside over {needs} of what must pass", gives=length(shape.gives),
                            needs=length(shape.passing)), ("mouth",), ease / shape.passing),
-            reckon("partner", "Front seam against back", percent(front / back - 1),
+            reckon("partner", said("Front seam against back"), percent(front / back - 1),
                    said("{f} over {b:n}: the holes are eased in", f=length(front), b=length(back)), ("round-seam",)),
             *turn,
         )  # fmt: skip
@@ -168,16 +170,16 @@ class Pouch(KindOfPiece):
             found.append(Finding(
                 "hold", "seat-past-butt", "draft",
                 said("It goes in {want}, but is only {long} long.", want=length(self.goes_in(body)), long=length(long)),
-                "piece.goes_in_mm", Mend("most of it", (("piece.goes_in_mm", round(USUAL_IN * long, 1)),)),
+                "piece.goes_in_mm", Mend(said("most of it"), (("piece.goes_in_mm", round(USUAL_IN * long, 1)),)),
             ))  # fmt: skip
         ease = shape.ease_mm
         grade = squeeze_grade(ease, shape.passing)
         if grade in ("too tight", "very firm", "loose"):
             found.append(Finding(
                 "hold" if grade == "too tight" else "look", "squeeze", "draft",
-                said(f"The mouth is {grade}: {{gives}} inside for {{needs}} that must pass.", gives=length(shape.gives),
-                     needs=length(shape.passing)), "piece.mouth_ease_mm",
-                Mend("ease the mouth", (("piece.mouth_ease_mm",
+                said("The mouth is {grade}: {gives} inside for {needs} that must pass.", gives=length(shape.gives),
+                     needs=length(shape.passing), grade=grade), "piece.mouth_ease_mm",
+                Mend(said("ease the mouth"), (("piece.mouth_ease_mm",
                                          round(min(max(self.mouth_ease_mm + 1.0 - ease, -30.0), 60.0), 2)),)),
             ))  # fmt: skip
         steep = float((body.height_mm / np.maximum(body.low_mm - body.top_mm, 1)).max())
@@ -187,8 +189,8 @@ class Pouch(KindOfPiece):
                 "look", "worked-deep", "draft",
                 said("A face must rise to {s} of its width: worked in one piece it puckers beside the seam. "
                      "Work both faces, or let a welt take some of the height.", s=percent(steep)), "piece.moulded",
-                Mend("work both", (("piece.moulded", "both"),)) if self.moulded == "front"
-                else Mend("a welt", (("piece.welts", 1),)),
+                Mend(said("work both"), (("piece.moulded", "both"),)) if self.moulded == "front"
+                else Mend(said("a welt"), (("piece.welts", 1),)),
             ))  # fmt: skip
         if self.close_mm < body.spread_mm:
             found.append(Finding(

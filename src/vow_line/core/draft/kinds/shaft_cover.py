@@ -12,7 +12,8 @@ from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...measure import Body, ShaftBody
 from ...quantity import Q
-from ...reckoning import Reckoning, fine, length, percent, reckon, said
+from ...reckoning import Reckoning, fine, length, percent, reckon
+from ...texts import Said, said
 from ..assembly import Assembly
 from ..drafted import Draft
 from ..joins import Join, Layer, Lies, Sewing, Shell
@@ -44,8 +45,8 @@ class ShaftCover(KindOfPiece):
     """
 
     kind: Literal["shaft_cover"] = "shaft_cover"
-    says: ClassVar[str] = "shaft cover"
-    told: ClassVar[str] = "round it, for the hand to hold"
+    says: ClassVar[Said] = said("shaft cover")
+    told: ClassVar[Said] = said("round it, for the hand to hold")
     fits: ClassVar[type[Body]] = ShaftBody
     length_mm: Size = 150.0
     start_mm: Annotated[float, Field(ge=0, le=5000)] = 0.0
@@ -80,12 +81,13 @@ class ShaftCover(KindOfPiece):
         leaves = _leaves(top, bottom, self.length_mm)
         cover, right = self._cover(top, bottom, leather_mm)
         pieces, joins = [cover], [self._join(right)]
-        shells = [Shell("cover", "cover", ("cover",), way="wrapped")]
+        shells = [Shell("cover", said("cover"), ("cover",), way="wrapped")]
         if self.ring:
             pieces.append(self._ring(self.ring, body, leather_mm))
-            joins.append(Join("stop-ring", "stop ring", "scarf", (Layer("stop-ring", "end-1"), Layer("stop-ring", "end-2")),
+            joins.append(Join("stop-ring", said("stop ring"), "scarf", (Layer("stop-ring", "end-1"), Layer("stop-ring",
+                                                                                                           "end-2")),
                               says=said("bend it round the cover, glue the scarf, and bind it until it holds")))  # fmt: skip
-            shells.append(Shell("ring", "stop ring", ("stop-ring",), "cover", "wrapped"))
+            shells.append(Shell("ring", said("stop ring"), ("stop-ring",), "cover", "wrapped"))
         return Draft(
             assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells), lies=(self._lies(begins, right),)),
             marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, self.length_mm]])),),
@@ -104,12 +106,12 @@ class ShaftCover(KindOfPiece):
         first, last = (_end(w, v, _leaves(top, bottom, self.length_mm) if self.ends == "curved" else 0.0, top > bottom)
                        for w, v in ((top, 0.0), (bottom, self.length_mm)))  # fmt: skip
         outline, edges = edged(
-            Edge("hand-end", "end by the hand", first, "mouth"),
-            Edge("right", "right edge", frozen([first[-1], last[-1]])),
-            Edge("far-end", "far end", last[::-1], "mouth"),
-            Edge("left", "left edge", frozen([last[0], first[0]])),
+            Edge("hand-end", said("end by the hand"), first, "mouth"),
+            Edge("right", said("right edge"), frozen([first[-1], last[-1]])),
+            Edge("far-end", said("far end"), last[::-1], "mouth"),
+            Edge("left", said("left edge"), frozen([last[0], first[0]])),
         )
-        return Piece("cover", "cover", outline, edges, leather(leather_mm, self.neutral), turns="along"), right
+        return Piece("cover", said("cover"), outline, edges, leather(leather_mm, self.neutral), turns="along"), right
 
     def _lies(self, begins: float, right: Line) -> Lies:
         """Where the shaft lies on the cover: all of it, from edge to edge."""
@@ -124,29 +126,32 @@ class ShaftCover(KindOfPiece):
         inward = np.array([slant[1], -slant[0]]) / np.hypot(*slant)
         line = mirror(right - inward * self.margin_mm)
         return Join(
-            "butt-seam", "butt seam", "butt", (Layer("cover", "left", "cover"), Layer("cover", "right", "cover")),
+            "butt-seam", said("butt seam"), "butt", (Layer("cover", "left", said("cover")), Layer("cover", "right",
+                                                                                                  said("cover"))),
             Sewing(frozen(line), self.margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-                   begins="the hand"),
+                   begins=said("the hand")),
         )  # fmt: skip
 
     def _ring(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> Piece:
         long, wide = self._ring_long(ring, body, leather_mm), ring.width_mm
         outline, edges = edged(
-            Edge("end-1", "one end", frozen([[0, 0], [wide, 0]])),
-            Edge("right", "long edges", frozen([[wide, 0], [wide, long]]), "free"),
-            Edge("end-2", "other end", frozen([[wide, long], [0, long]])),
-            Edge("left", "long edges", frozen([[0, long], [0, 0]]), "free", beside="right"),
+            Edge("end-1", said("one end"), frozen([[0, 0], [wide, 0]])),
+            Edge("right", said("long edges"), frozen([[wide, 0], [wide, long]]), "free"),
+            Edge("end-2", said("other end"), frozen([[wide, long], [0, long]])),
+            Edge("left", said("long edges"), frozen([[0, long], [0, 0]]), "free", beside="right"),
         )
         lap = min(ring.scarf_mm, long / 2)
         scarf = tuple(
-            Skive(f"end-{k}", f"to nothing at {end}", frozen([[0, a], [wide, a], [wide, b], [0, b]]), ring.thickness_mm, 0.0,
+            Skive(f"end-{k}", end, frozen([[0, a], [wide, a], [wide, b], [0, b]]),
+                  ring.thickness_mm, 0.0,
                   (0.0, thick), (0.0, thin))
             for k, end, a, b, thick, thin in (
-                (1, "one end", 0.0, lap, lap, 0.0), (2, "the other end, from below", long - lap, long, long - lap, long),
+                (1, said("to nothing at one end"), 0.0, lap, lap, 0.0), (2, said("to nothing at the other end, from below"),
+                                                                         long - lap, long, long - lap, long),
             )
         )  # fmt: skip
-        stock = other_leather(ring.thickness_mm, leather_mm, "ring", "leather for the stop ring")
-        return Piece("stop-ring", "stop ring", outline, edges, stock, skives=scarf, turns="along")
+        stock = other_leather(ring.thickness_mm, leather_mm, "ring", said("leather for the stop ring"))
+        return Piece("stop-ring", said("stop ring"), outline, edges, stock, skives=scarf, turns="along")
 
     def _ring_long(self, ring: StopRing, body: ShaftBody, leather_mm: float) -> float:
         inner = body.girth_at(self.begins_mm + ring.at_mm) + 2 * np.pi * leather_mm
@@ -158,14 +163,14 @@ class ShaftCover(KindOfPiece):
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, third), "left", "cover"),
             Callout("piece.length_mm", said("long"), "length", self.length_mm, (-edge, self.length_mm * 0.55), "left", "cover"),
             Callout("piece.ends", said("ends cut"), "count", self.ends, (-edge * 0.6, self.length_mm), "left",
-                    choices=("straight", "curved")),
+                    choices=(said("straight"), said("curved"))),
             Callout("piece.formed", said("drawn on"), "count", self.formed, (-edge, self.length_mm - 1), "left",
-                    choices=("dry", "wet"), meant=(False, True)),
+                    choices=(said("dry"), said("wet")), meant=(False, True)),
             Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (edge, third), "right", "cover"),
             Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (edge, third * 1.5), "right",
                     "butt-seam"),
             Callout("piece.placing", said("placed"), "count", self.placing, (edge, 2.0), "right",
-                    choices=("stated", "by the locks"), meant=("stated", "by-the-locks")),
+                    choices=(said("stated"), said("by the locks")), meant=("stated", "by-the-locks")),
         ]  # fmt: skip
         if self.placing == "by-the-locks":
             found.append(Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (edge, 6.0), "right"))
@@ -174,7 +179,7 @@ class ShaftCover(KindOfPiece):
                 Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (edge, 6.0), "right")
             )
         found.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
-                             ("none", "one"), (None, self.ring or StopRing())))  # fmt: skip
+                             (said("none"), said("one")), (None, self.ring or StopRing())))  # fmt: skip
         if self.ring:
             found += [
                 Callout("piece.ring.width_mm", said("ring, wide"), "length", self.ring.width_mm, (self.ring.width_mm, 10.0),
@@ -192,30 +197,31 @@ class ShaftCover(KindOfPiece):
         begins, ends = self.begins_mm, self.begins_mm + self.length_mm
         found = []
         for key, name, at, wide in (
-            ("top", "by the hand", begins, widths[0]),
-            ("bottom", "at the far end", ends, widths[1]),
+            ("top", said("by the hand"), begins, widths[0]),
+            ("bottom", said("at the far end"), ends, widths[1]),
         ):
             girth = body.girth_at(at)
             found.append(reckon(
-                f"width-{key}", f"Wide {name}", length(wide),
+                f"width-{key}", said("Wide {name}", name=name), length(wide),
                 said("({g:n} round + 2π × {k} of {t}) less {s}", g=length(girth), k=percent(self.neutral),
                      t=Q("leather", leather_mm), s=percent(self.stretch)), ("cover",),
                 (said("stretch closes {gap}", gap=length(wide / (1 - self.stretch) * self.stretch)),),
             ))  # fmt: skip
-        found.append(reckon("curve", "A straight end leaves the true curve by", fine(leaves),
+        found.append(reckon("curve", said("A straight end leaves the true curve by"), fine(leaves),
                             said("R (1 − cos α/2), the wrap laid out as a cone"), ("cover",)))  # fmt: skip
         if self.placing == "by-the-locks":
             inboard = self.locks_mm / 2 + OAR_PAST_HALF_MM
-            found.append(reckon("middle", "Middle of the leather", length(inboard),
+            found.append(reckon("middle", said("Middle of the leather"), length(inboard),
                                 said("{half:n} half the spread + {past}", half=length(self.locks_mm / 2),
                                      past=length(OAR_PAST_HALF_MM)), ("cover",),
-                                (said(f"{OAR_OUTBOARD} outboard to {OAR_INBOARD} inboard: such an oar is {{oar}} long",
-                                      oar=length(inboard * (OAR_OUTBOARD + OAR_INBOARD) / OAR_INBOARD)),)))  # fmt: skip
+                                (said("{out} outboard to {inboard} inboard: such an oar is {oar} long",
+                                      oar=length(inboard * (OAR_OUTBOARD + OAR_INBOARD) / OAR_INBOARD), out=OAR_OUTBOARD,
+                                      inboard=OAR_INBOARD),)))  # fmt: skip
         if self.ring:
             at = begins + self.ring.at_mm
             long = self._ring_long(self.ring, body, leather_mm)
             found.append(reckon(
-                "ring", "Stop ring, long", length(long),
+                "ring", said("Stop ring, long"), length(long),
                 said("{g:n} round + 2π × {t:n} cover + 2π × {k} of {r} + {s} scarf", g=length(body.girth_at(at)),
                      t=length(leather_mm), k=percent(self.neutral), r=length(self.ring.thickness_mm),
                      s=length(self.ring.scarf_mm)), ("stop-ring",),
@@ -233,7 +239,7 @@ class ShaftCover(KindOfPiece):
                 "look", "cover-past-stations", "draft",
                 said("The cover runs from {a:n} to {b}; girths were read from {low:n} to {high} only. The nearest is used.",
                      a=length(begins), b=length(ends), low=length(low), high=length(high)), "piece.length_mm",
-                Mend("as far as it was read", (("piece.placing", "stated"), ("piece.start_mm", round(low, 1)),
+                Mend(said("as far as it was read"), (("piece.placing", "stated"), ("piece.start_mm", round(low, 1)),
                                                ("piece.length_mm", round(high - low, 1)))),
             ))  # fmt: skip
         if self.stretch > MOST_STRETCH:
@@ -241,7 +247,7 @@ class ShaftCover(KindOfPiece):
                 "look", "stretched-hard", "draft",
                 said("Drawing {s} closed thins the leather and works loose; {usual} is usual.", s=percent(self.stretch),
                      usual=percent(STRETCH_SHARE)), "piece.stretch",
-                Mend("as usual", (("piece.stretch", STRETCH_SHARE),)),
+                Mend(said("as usual"), (("piece.stretch", STRETCH_SHARE),)),
             ))  # fmt: skip
         closes = min(widths) * self.stretch
         if 0 < closes < 4 * body.spread_mm and body.spread_mm > 0:
@@ -254,13 +260,13 @@ class ShaftCover(KindOfPiece):
             found.append(Finding(
                 "look", "ends-want-a-curve", "draft",
                 said("Cut straight, the ends leave the true curve by {off}; {most} is let pass.", off=length(leaves),
-                     most=length(STRAIGHT_ENDS_MM)), "piece.ends", Mend("curve the ends", (("piece.ends", "curved"),)),
+                     most=length(STRAIGHT_ENDS_MM)), "piece.ends", Mend(said("curve the ends"), (("piece.ends", "curved"),)),
             ))  # fmt: skip
         if 2 * self.margin_mm >= min(widths):
             found.append(Finding(
                 "hold", "margin-too-wide", "draft",
                 said("Holes {e} from either edge do not fit a cover {w} wide.", e=length(self.margin_mm),
-                     w=length(min(widths))), "piece.margin_mm", Mend("3 mm, as usual", (("piece.margin_mm", 3.0),)),
+                     w=length(min(widths))), "piece.margin_mm", Mend(said("3 mm, as usual"), (("piece.margin_mm", 3.0),)),
             ))  # fmt: skip
         return tuple(found)
 

@@ -11,7 +11,8 @@ from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, FittingBody
 from ...quantity import Q
-from ...reckoning import Reckoning, length, percent, reckon, said
+from ...reckoning import Reckoning, length, percent, reckon
+from ...texts import Said, said
 from ..assembly import RIVET_POST_OVER_MM, Assembly
 from ..drafted import Draft
 from ..joins import Fastener, Join, Layer, Sewing, Turn
@@ -29,8 +30,8 @@ class StraightGoods(KindOfPiece):
     """Choices for a strip folded round a fitting; `length_mm` is what hangs below the bar."""
 
     kind: Literal["straight_goods"] = "straight_goods"
-    says: ClassVar[str] = "fob, tab or loop"
-    told: ClassVar[str] = "hanging from it, a strip folded"
+    says: ClassVar[Said] = said("fob, tab or loop")
+    told: ClassVar[Said] = said("hanging from it, a strip folded")
     fits: ClassVar[type[Body]] = FittingBody
     width_mm: Size = 22.0
     length_mm: Size = 80.0
@@ -47,27 +48,27 @@ class StraightGoods(KindOfPiece):
         down = _half(self.width_mm, turn / 2, half, self.end)
         up = down[::-1] * [1, -1]
         outline, edges = edged(
-            Edge("front", "front edge", down),
-            Edge("turn-left", "turn", np.vstack([down[-1], up[0]]), "turn"),
-            Edge("back", "back edge", up),
-            Edge("turn-right", "turn", np.vstack([up[-1], down[0]]), "turn"),
+            Edge("front", said("front edge"), down),
+            Edge("turn-left", said("turn"), np.vstack([down[-1], up[0]]), "turn"),
+            Edge("back", said("back edge"), up),
+            Edge("turn-right", said("turn"), np.vstack([up[-1], down[0]]), "turn"),
         )
         below_bar = turn / 2 + self.from_bar_mm
         fasteners: tuple[Fastener, ...] = ()
         punches: tuple[Punch, ...] = ()
-        layers = Layer("strip", "front", "front"), Layer("strip", "back", "back")
+        layers = Layer("strip", "front", said("front")), Layer("strip", "back", said("back"))
         if self.held == "riveted":
             at = min(below_bar + self.rivet_mm, half - self.rivet_mm)
             punches = tuple(
-                Punch(id, "rivet hole", (0.0, s * at), self.rivet_mm)
+                Punch(id, said("rivet hole"), (0.0, s * at), self.rivet_mm)
                 for id, s in (("front-hole", 1), ("back-hole", -1))
             )
-            fasteners = (Fastener("rivet", "rivet", "rivet", tuple(("strip", p.id) for p in punches)),)
-            join = Join("halves", "halves", "riveted", layers)
+            fasteners = (Fastener("rivet", said("rivet"), "rivet", tuple(("strip", p.id) for p in punches)),)
+            join = Join("halves", said("halves"), "riveted", layers)
         else:
-            join = Join("seam", "seam", "line", layers, self._sewing(below_bar, half))
+            join = Join("seam", said("seam"), "line", layers, self._sewing(below_bar, half))
         strip = Piece(
-            "strip", "strip", outline, edges, leather(leather_mm),
+            "strip", said("strip"), outline, edges, leather(leather_mm),
             folds=tuple(frozen([[-self.width_mm / 2, s * turn / 2], [self.width_mm / 2, s * turn / 2]]) for s in (1, -1)),
             punches=punches, turns="along",
         )  # fmt: skip
@@ -87,7 +88,7 @@ class StraightGoods(KindOfPiece):
         inset = min(self.margin_mm, 0.4 * self.width_mm)
         line = _half(self.width_mm - 2 * inset, start, half - inset, self.end)
         return Sewing(
-            frozen(line), inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins="the bar"
+            frozen(line), inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins=said("the bar")
         )
 
     def _callouts(self, turn: float, half: float, leather_mm: float) -> tuple[Callout, ...]:
@@ -97,10 +98,10 @@ class StraightGoods(KindOfPiece):
             Callout("piece.length_mm", said("hangs below the bar"), "length", self.length_mm, (-edge, half * 0.5), "left",
                     "strip"),
             Callout("piece.end", said("end"), "count", self.end, (-edge, half), "left",
-                    choices=("square", "round", "pointed")),
+                    choices=(said("square"), said("round"), said("pointed"))),
             Callout("piece.width_mm", said("wide"), "length", self.width_mm, (edge, -half * 0.4), "right", "strip"),
             Callout("piece.held", said("held"), "count", self.held, (edge, turn / 2), "right",
-                    choices=("sewn", "riveted")),
+                    choices=(said("sewn"), said("riveted"))),
             Callout("piece.from_bar_mm", said("begins, from the bar"), "length", self.from_bar_mm,
                     (edge, turn / 2 + self.from_bar_mm), "right"),
         ]  # fmt: skip
@@ -114,15 +115,15 @@ class StraightGoods(KindOfPiece):
 
     def _reckonings(self, body: FittingBody, leather_mm: float, turn: float) -> tuple[Reckoning, ...]:
         found = [
-            reckon("cut-length", "Cut the strip", length(2 * self.length_mm + turn),
+            reckon("cut-length", said("Cut the strip"), length(2 * self.length_mm + turn),
                    said("2 × {l:n} and a half turn of {turn}", l=length(self.length_mm), turn=length(turn)), ("strip",),
                    (said("half turn: π ({b:n} / 2 + {k} of {t})", b=length(body.bar_mm), k=percent(NEUTRAL_DRY),
                          t=Q("leather", leather_mm)),)),
-            reckon("ease", "Room in the opening", length(body.opening_mm - self.width_mm),
+            reckon("ease", said("Room in the opening"), length(body.opening_mm - self.width_mm),
                    said("{o:n} opening − {w} wide", o=length(body.opening_mm), w=length(self.width_mm)), ("strip",)),
         ]  # fmt: skip
         if self.held == "riveted":
-            found.append(reckon("post", "Rivet post", length(2 * leather_mm + RIVET_POST_OVER_MM),
+            found.append(reckon("post", said("Rivet post"), length(2 * leather_mm + RIVET_POST_OVER_MM),
                                 said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(RIVET_POST_OVER_MM)),
                                 ("front-hole",)))  # fmt: skip
         return tuple(found)
@@ -135,7 +136,7 @@ class StraightGoods(KindOfPiece):
                 "hold", "strip-too-wide", "draft",
                 said("A strip {w} wide does not go through an opening of {o}.", w=length(self.width_mm),
                      o=length(body.opening_mm)), "piece.width_mm",
-                Mend("as wide as runs", (("piece.width_mm", max(round(body.opening_mm - EASE_MM, 1), 1.0)),)),
+                Mend(said("as wide as runs"), (("piece.width_mm", max(round(body.opening_mm - EASE_MM, 1), 1.0)),)),
             ))  # fmt: skip
         strain = (1 - NEUTRAL_DRY) * leather_mm / (body.bar_mm / 2 + NEUTRAL_DRY * leather_mm)
         if strain > MOST_BEND:

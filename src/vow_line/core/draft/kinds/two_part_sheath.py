@@ -13,10 +13,11 @@ from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, LongBody
 from ...quantity import Q
-from ...reckoning import Reckoning, length, percent, reckon, said
+from ...reckoning import Reckoning, length, percent, reckon
+from ...texts import Said, said
 from ..assembly import Assembly
 from ..drafted import Draft, Section
-from ..draw_out import squeeze_grade
+from ..draw_out import GRADES, squeeze_grade
 from ..joins import Shell
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices
@@ -30,8 +31,8 @@ class TwoPartSheath(KindOfPiece):
     """Choices for a sheath in two parts; every length in mm. `close_mm` is from the blade's edge to the thread."""
 
     kind: Literal["two_part_sheath"] = "two_part_sheath"
-    says: ClassVar[str] = "sheath in two parts"
-    told: ClassVar[str] = "on the belt, front and back"
+    says: ClassVar[Said] = said("sheath in two parts")
+    told: ClassVar[Said] = said("on the belt, front and back")
     fits: ClassVar[type[Body]] = LongBody
     seat_mm: Annotated[float, Field(ge=0, le=300)] = 20.0
     close_mm: Annotated[float, Field(ge=0, le=60)] = 5.0
@@ -59,7 +60,7 @@ class TwoPartSheath(KindOfPiece):
                 (front, on.back, faces.welt(self.welt_mm, 1, side, leather_mm), *on.strips),
                 (*on.joins, main),
                 on.seats,
-                shells=(Shell("pocket", "pocket", ("front", "back")),),
+                shells=(Shell("pocket", said("pocket"), ("front", "back")),),
                 lies=faces.lies(side, 0.5),
             ),
             marks=(Mark("dimension", frozen([[0.0, faces.mouth], [0.0, faces.x[-1]]])),),
@@ -92,9 +93,11 @@ class TwoPartSheath(KindOfPiece):
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round-seam"),
             Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
-            Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", ("dry", "wet"),
+            Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", (said("dry"),
+                                                                                                          said("wet")),
                     (False, True)),
-            Callout("piece.worn", said("worn on the"), "count", self.worn, left(0.9), "left", choices=("right", "left")),
+            Callout("piece.worn", said("worn on the"), "count", self.worn, left(0.9), "left", choices=(said("right"),
+                                                                                                       said("left"))),
             Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
@@ -108,18 +111,18 @@ class TwoPartSheath(KindOfPiece):
         k = len(across) - 1 - int(np.argmax(across[::-1]))  # towards the mouth it stays as wide as what must pass
         wide = 2 * (faces.half[k] + faces.more[k])
         return (
-            reckon("face", "Blade under a face", length(wide),
+            reckon("face", said("Blade under a face"), length(wide),
                    said("{w:n} wide + {more} for its thickness, {at} from the guard", w=length(2 * faces.half[k]),
                         more=length(2 * faces.more[k]), at=length(faces.x[k])), ("front",)),
-            reckon("welt-width", "Welt, wide", length(0.9 * min(self.close_mm, self.margin_mm) + self.margin_mm),
+            reckon("welt-width", said("Welt, wide"), length(0.9 * min(self.close_mm, self.margin_mm) + self.margin_mm),
                    said("from just clear of the blade to the cut, {e:n} of it outside the thread", e=length(self.margin_mm)),
                    ("welt",)),
-            Reckoning("squeeze", "Squeeze at the mouth",
-                      said(f"{squeeze_grade(faces.ease_mm, faces.passing)}, {{share}}",
+            Reckoning("squeeze", said("Squeeze at the mouth"),
+                      said("{grade}, {share}", grade=GRADES[squeeze_grade(faces.ease_mm, faces.passing)],
                            share=percent(faces.ease_mm / faces.passing)),
                       said("{gives} inside over {needs} of what must pass", gives=length(faces.gives),
                            needs=length(faces.passing)), ("mouth",), faces.ease_mm / faces.passing),
-            reckon("toe", "Leather past the point", length(float(faces.front_ring[:, 1].max() - faces.x[-1])),
+            reckon("toe", said("Leather past the point"), length(float(faces.front_ring[:, 1].max() - faces.x[-1])),
                    said("{c:n} to the thread + {e:n} margin, and what lies over the point", c=length(self.close_mm),
                         e=length(self.margin_mm)), ("front",)),
         )  # fmt: skip
@@ -131,14 +134,14 @@ class TwoPartSheath(KindOfPiece):
                 "hold", "seat-past-handle", "draft",
                 said("The handle goes in {seat}, but it is only {handle} long.", seat=length(self.seat_mm),
                      handle=length(-body.x_mm[0])), "piece.seat_mm",
-                Mend("shorten", (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
+                Mend(said("shorten"), (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
             ))  # fmt: skip
         if self.close_mm < LEAST_EDGE_TO_THREAD_MM:
             found.append(Finding(
                 "hold", "edge-near-thread", "draft",
                 said("The thread runs {d} from the cutting edge; {least} is the least.", d=length(self.close_mm),
                      least=length(LEAST_EDGE_TO_THREAD_MM)), "piece.close_mm",
-                Mend("move the thread out", (("piece.close_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
+                Mend(said("move the thread out"), (("piece.close_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
             ))  # fmt: skip
         thick = float(body.thick_mm[body.blade].max())
         if self.welt_mm < thick / 2:
@@ -146,15 +149,15 @@ class TwoPartSheath(KindOfPiece):
                 "look", "welt-thin", "draft",
                 said("The welt of {w} is less than half the blade's {t}: the faces close on its edges.",
                      w=Q("leather", self.welt_mm), t=length(thick)), "piece.welt_mm",
-                Mend("a thicker welt", (("piece.welt_mm", min(round(thick * 0.75, 1), 15.0)),)),
+                Mend(said("a thicker welt"), (("piece.welt_mm", min(round(thick * 0.75, 1), 15.0)),)),
             ))  # fmt: skip
         grade = squeeze_grade(faces.ease_mm, faces.passing)
         if grade in ("too tight", "very firm", "loose"):
             found.append(Finding(
                 "hold" if grade == "too tight" else "look", "squeeze", "draft",
-                said(f"The mouth is {grade}: {{gives}} inside for {{needs}} that must pass.", gives=length(faces.gives),
-                     needs=length(faces.passing)), "piece.mouth_ease_mm",
-                Mend("ease the mouth", (("piece.mouth_ease_mm", 1.0),)),
+                said("The mouth is {grade}: {gives} inside for {needs} that must pass.", gives=length(faces.gives),
+                     needs=length(faces.passing), grade=grade), "piece.mouth_ease_mm",
+                Mend(said("ease the mouth"), (("piece.mouth_ease_mm", 1.0),)),
             ))  # fmt: skip
         return tuple(found)
 

@@ -7,7 +7,8 @@ import numpy as np
 from ...curve import frozen
 from ...drawing import Callout, Mark
 from ...finding import Finding
-from ...reckoning import length, reckon, said
+from ...reckoning import length, reckon
+from ...texts import Said, said
 from ..body import Body, FittingBody, Measured
 from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
 from ..thing import Thing
@@ -21,8 +22,8 @@ class Fitting(Thing):
     opening: Reading = Reading()
     bar: Reading = Reading()
 
-    says: ClassVar[str] = "ring or buckle"
-    told: ClassVar[str] = "what a strap goes round"
+    says: ClassVar[Said] = said("ring or buckle")
+    told: ClassVar[Said] = said("what a strap goes round")
     gives: ClassVar[type[Body]] = FittingBody
 
     @classmethod
@@ -32,12 +33,12 @@ class Fitting(Thing):
 
     def measure(self) -> Measured:
         """The fitting; its opening and its bar must both be read."""
-        found: tuple[Finding, ...] = self.opening.findings("thing.opening", "Width of the opening", RIGID_MM)
-        found += self.bar.findings("thing.bar", "Thickness of the bar", THICKNESS_MM)
+        found: tuple[Finding, ...] = self.opening.findings("thing.opening", said("Width of the opening"), RIGID_MM)
+        found += self.bar.findings("thing.bar", said("Thickness of the bar"), THICKNESS_MM)
         body = None
         for at, reading in (("opening", self.opening), ("bar", self.bar)):
             if reading.taken and reading.mean_mm == 0:
-                found += (Finding("hold", "reading-nothing", "measure", said(f"The {at} was read as nothing."),
+                found += (Finding("hold", "reading-nothing", "measure", said("The {at} was read as nothing.", at=at),
                                   f"thing.{at}.first"),)  # fmt: skip
         if self.opening.taken and self.bar.taken and self.opening.mean_mm > 0 and self.bar.mean_mm > 0:
             spread = max(self.opening.spread_mm, self.bar.spread_mm)
@@ -57,8 +58,8 @@ class Fitting(Thing):
             Callout("thing.bar", said("bar, thick"), "length", None, (wide / 2 + bar, 0.0), "right", "thing.bar"),
         )
         sums = (
-            reckon("opening", "Opening", length(body.opening_mm), said("what a strap must pass"), ("thing.opening",)),
-            reckon("turn", "Half a turn round the bar alone", length(np.pi * body.bar_mm / 2),
+            reckon("opening", said("Opening"), length(body.opening_mm), said("what a strap must pass"), ("thing.opening",)),
+            reckon("turn", said("Half a turn round the bar alone"), length(np.pi * body.bar_mm / 2),
                    said("π × {b} / 2; the leather's own thickness comes to it at Draft", b=length(body.bar_mm)),
                    ("thing.bar",)),
             *read_so_far([self.opening, self.bar]),

@@ -12,7 +12,8 @@ from ...errors import RefusedChange
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
-from ...reckoning import Reckoning, Said, count, length, reckon, said
+from ...reckoning import Reckoning, count, length, reckon
+from ...texts import Said, said
 from ..body import Body, LongBody, Measured
 from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
@@ -62,10 +63,10 @@ class Knife(Thing):
     handle_length: Reading = Reading()
     guard: Guard | None = None
 
-    says: ClassVar[str] = "knife"
-    told: ClassVar[str] = "a blade on a handle"
+    says: ClassVar[Said] = said("knife")
+    told: ClassVar[Said] = said("a blade on a handle")
     gives: ClassVar[type[Body]] = LongBody
-    caution: ClassVar[str] = (
+    caution: ClassVar[Said] = said(
         "Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand."
     )
 
@@ -82,8 +83,11 @@ class Knife(Thing):
     def handles(self) -> tuple[Handle, ...]:
         """Its stations, along the axis."""
         return tuple(
-            Handle(f"thing.{part}.{i}.at_mm", f"station {i + 1} of the {name}", (sign * s.at_mm, s.drop), sign)
-            for part, name, sign in (("stations", "blade", 1.0), ("handle", "handle", -1.0))
+            Handle(f"thing.{part}.{i}.at_mm", name.filled(n=i + 1), (sign * s.at_mm, s.drop), sign)
+            for part, name, sign in (
+                ("stations", said("station {n} of the blade"), 1.0),
+                ("handle", said("station {n} of the handle"), -1.0),
+            )
             for i, s in enumerate(getattr(self, part))
         )
 
@@ -197,17 +201,19 @@ class Knife(Thing):
         return Measured(body, marks, self._callouts(marks), partial(self._reckonings, body), findings)
 
     def _reading_findings(self) -> tuple[Finding, ...]:
-        found: tuple[Finding, ...] = self.length.findings("thing.length", "Length of the blade", RIGID_MM)
-        for part, stations in (("stations", self.stations), ("handle", self.handle)):
+        found: tuple[Finding, ...] = self.length.findings("thing.length", said("Length of the blade"), RIGID_MM)
+        for part, stations, width, thick in (
+            ("stations", self.stations, said("Width {at} from the guard"), said("Thickness {at} from the guard")),
+            ("handle", self.handle, said("Width {at} behind the guard"), said("Thickness {at} behind the guard")),
+        ):
             for i, station in enumerate(stations):
-                place = f"{{at}} {'from' if part == 'stations' else 'behind'} the guard"
                 path, at = f"thing.{part}.{i}", length(station.at_mm)
-                found += station.width.findings(f"{path}.width", f"Width {place}", RIGID_MM, at=at)
-                found += station.thick.findings(f"{path}.thick", f"Thickness {place}", THICKNESS_MM, at=at)
-        found += self.handle_length.findings("thing.handle_length", "Length of the handle", RIGID_MM)
+                found += station.width.findings(f"{path}.width", width.filled(at=at), RIGID_MM)
+                found += station.thick.findings(f"{path}.thick", thick.filled(at=at), THICKNESS_MM)
+        found += self.handle_length.findings("thing.handle_length", said("Length of the handle"), RIGID_MM)
         if self.guard:
-            found += self.guard.width.findings("thing.guard.width", "Width of the guard", RIGID_MM)
-            found += self.guard.thick.findings("thing.guard.thick", "Thickness of the guard", RIGID_MM)
+            found += self.guard.width.findings("thing.guard.width", said("Width of the guard"), RIGID_MM)
+            found += self.guard.thick.findings("thing.guard.thick", said("Thickness of the guard"), RIGID_MM)
         return found
 
     def _spread_mm(self) -> float:
@@ -351,7 +357,7 @@ class Knife(Thing):
                 thick = s.thick.mean_mm if s.thick.taken else 0.0
                 found.append(
                     Callout(f"{path}.width", said("wide"), "length", None, (sign * s.at_mm, s.drop + width), "below",
-                            f"{path}.width", beside=(f"{path}.at_mm", said("at" if sign > 0 else "behind")))
+                            f"{path}.width", beside=(f"{path}.at_mm", said("at") if sign > 0 else said("behind")))
                 )  # fmt: skip
                 found.append(
                     Callout(f"{path}.thick", said("thick"), "length", None, (sign * s.at_mm, edge_on - thick / 2),
@@ -361,7 +367,7 @@ class Knife(Thing):
         found.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
                              (-self._handle_reach(), 0.0), "left"))  # fmt: skip
         found.append(Callout("thing.edges", said("cutting edges"), "count", self.edges, (-self._handle_reach(), 45.0), "left",
-                             "blade", ("one", "two")))  # fmt: skip
+                             "blade", (said("one"), said("two"))))  # fmt: skip
         if self.guard:
             found += [
                 Callout("thing.guard.width", said("guard, wide"), "length", None, (-0.5, self.guard.drop), "below"),
@@ -388,21 +394,21 @@ class Knife(Thing):
         fattest = int(np.argmax(np.where(body.blade, 0, girth)))
         area = float(np.trapezoid((body.edge_mm - body.top_mm)[body.blade], body.x_mm[body.blade]))
         return (
-            reckon("length", "Blade, guard to tip", length(body.length_mm),
+            reckon("length", said("Blade, guard to tip"), length(body.length_mm),
                    _mean_of(self.length), ("blade",)),
-            reckon("widest", "Widest", length(body.edge_mm[widest] - body.top_mm[widest]),
+            reckon("widest", said("Widest"), length(body.edge_mm[widest] - body.top_mm[widest]),
                    said("{at} from the guard", at=length(body.x_mm[widest])), ("blade",)),
-            reckon("thickest", "Thickest spine", length(body.thick_mm[body.blade].max()),
+            reckon("thickest", said("Thickest spine"), length(body.thick_mm[body.blade].max()),
                    said("half of it each side of the fold: {half}", half=length(body.thick_mm[body.blade].max() / 2)),
                    ("blade edge-on",)),
-            reckon("handle-girth", "Handle at its fattest", length(girth[fattest]),
+            reckon("handle-girth", said("Handle at its fattest"), length(girth[fattest]),
                    said("round an oval {w:n} by {t}, {at} behind the guard",
                         w=length(body.edge_mm[fattest] - body.top_mm[fattest]), t=length(body.thick_mm[fattest]),
                         at=length(-body.x_mm[fattest])), ("handle",)),
-            reckon("spread", "Readings spread", length(body.spread_mm),
-                   said(SPREAD_SAYS)),
+            reckon("spread", said("Readings spread"), length(body.spread_mm),
+                   SPREAD_SAYS),
             *read_so_far([*(r for s in self.stations + self.handle for r in (s.width, s.thick)), self.length]),
-            reckon("blade-area", "Side of the blade", Q("area", area), said("under the curve through the stations")),
+            reckon("blade-area", said("Side of the blade"), Q("area", area), said("under the curve through the stations")),
         )  # fmt: skip
 
 

@@ -13,7 +13,8 @@ from ...curve import Line, Values, frozen, smooth_through
 from ...drawing import Callout, Handle, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
-from ...reckoning import Reckoning, count, length, reckon, said
+from ...reckoning import Reckoning, count, length, reckon
+from ...texts import Said, said
 from ..body import Body, Measured, MouldedBody
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
@@ -47,10 +48,10 @@ class Moulded(Thing):
     section: Literal["slab", "ellipse", "traced"] = "ellipse"
     profile: Annotated[tuple[Annotated[float, Field(ge=0, le=1)], ...], Field(max_length=200)] = ()
 
-    says: ClassVar[str] = "thing to mould over"
-    told: ClassVar[str] = "secateurs, pliers, a stone"
+    says: ClassVar[Said] = said("thing to mould over")
+    told: ClassVar[Said] = said("secateurs, pliers, a stone")
     gives: ClassVar[type[Body]] = MouldedBody
-    caution: ClassVar[str] = (
+    caution: ClassVar[Said] = said(
         "Tape or lock blades shut. Side-arms are moulded over an inert replica, or one unloaded and checked by its owner."
     )
 
@@ -78,7 +79,7 @@ class Moulded(Thing):
     def handles(self) -> tuple[Handle, ...]:
         """Its stations, along the axis."""
         return tuple(
-            Handle(f"thing.stations.{i}.at_mm", f"station {i + 1}", (s.at_mm, s.drop), 1.0)
+            Handle(f"thing.stations.{i}.at_mm", said("station {n}", n=i + 1), (s.at_mm, s.drop), 1.0)
             for i, s in enumerate(self.stations)
         )
 
@@ -102,16 +103,16 @@ class Moulded(Thing):
 
     def measure(self) -> Measured:
         """The body between its butt and its nose."""
-        found: tuple[Finding, ...] = self.length.findings("thing.length", "Length", RIGID_MM)
+        found: tuple[Finding, ...] = self.length.findings("thing.length", said("Length"), RIGID_MM)
         for i, s in enumerate(self.stations):
             at = length(s.at_mm)
-            found += s.width.findings(f"thing.stations.{i}.width", "Width {at} from the butt", RIGID_MM, at=at)
-            found += s.height.findings(f"thing.stations.{i}.height", "Height {at} from the butt", RIGID_MM, at=at)
+            found += s.width.findings(f"thing.stations.{i}.width", said("Width {at} from the butt", at=at), RIGID_MM)
+            found += s.height.findings(f"thing.stations.{i}.height", said("Height {at} from the butt", at=at), RIGID_MM)
         if self.section == "traced" and not self.profile:
             found += (Finding(
                 "look", "no-section-traced", "measure",
                 said("No section has been traced yet; it is taken for an ellipse (Job menu, take its section from a file)."),
-                "thing.section", Mend("an ellipse", (("thing.section", "ellipse"),)),
+                "thing.section", Mend(said("an ellipse"), (("thing.section", "ellipse"),)),
             ),)  # fmt: skip
         read = [s for s in self.stations if s.width.taken and s.height.taken and s.width.mean_mm > 0]
         body = None
@@ -182,7 +183,7 @@ class Moulded(Thing):
         found = [
             Callout("thing.length", said("long, butt to nose"), "length", None, (end, 10.0), "right"),
             Callout("thing.section", said("cut across it is"), "count", self.section, beside, "right", "section",
-                    choices=("slab", "ellipse", "traced")),
+                    choices=(said("slab"), said("ellipse"), said("traced"))),
         ]  # fmt: skip
         for i, s in enumerate(self.stations):
             path = f"thing.stations.{i}"
@@ -201,13 +202,13 @@ class Moulded(Thing):
         k = int(np.argmax(girth))
         wide = body.low_mm - body.top_mm
         return (
-            reckon("girth", "Greatest girth", length(girth[k]),
+            reckon("girth", said("Greatest girth"), length(girth[k]),
                    said("round {w:n} by {h}, {at} from the butt", w=length(wide[k]), h=length(body.height_mm[k]),
                         at=length(body.x_mm[k])), ("outline",)),
-            reckon("highest", "Highest", length(body.height_mm.max()),
+            reckon("highest", said("Highest"), length(body.height_mm.max()),
                    said("{at} from the butt", at=length(body.x_mm[int(np.argmax(body.height_mm))])), ("from the side",)),
-            reckon("spread", "Readings spread", length(body.spread_mm),
-                   said(SPREAD_SAYS)),
+            reckon("spread", said("Readings spread"), length(body.spread_mm),
+                   SPREAD_SAYS),
             *read_so_far([self.length, *(r for s in self.stations for r in (s.width, s.height))]),
         )  # fmt: skip
 

@@ -11,7 +11,8 @@ from ...drawing import Callout, Handle, Mark
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
-from ...reckoning import Reckoning, count, length, reckon, said
+from ...reckoning import Reckoning, count, length, reckon
+from ...texts import Said, said
 from ..body import Body, Measured, ShaftBody
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
@@ -33,10 +34,12 @@ class Shaft(Thing):
     name: str = "shaft"
     stations: Annotated[tuple[GirthStation, ...], Field(min_length=1, max_length=40)]
 
-    says: ClassVar[str] = "shaft"
-    told: ClassVar[str] = "a grip, an oar, a rail"
+    says: ClassVar[Said] = said("shaft")
+    told: ClassVar[Said] = said("a grip, an oar, a rail")
     gives: ClassVar[type[Body]] = ShaftBody
-    caution: ClassVar[str] = "Heavy tools off the bench: a head that is still on the shaft is taped or covered first."
+    caution: ClassVar[Said] = said(
+        "Heavy tools off the bench: a head that is still on the shaft is taped or covered first."
+    )
 
     _in_order = field_validator("stations")(rising)
 
@@ -48,7 +51,7 @@ class Shaft(Thing):
     def handles(self) -> tuple[Handle, ...]:
         """Its stations, along the axis."""
         return tuple(
-            Handle(f"thing.stations.{i}.at_mm", f"station {i + 1}", (s.at_mm, 0.0), 1.0)
+            Handle(f"thing.stations.{i}.at_mm", said("station {n}", n=i + 1), (s.at_mm, 0.0), 1.0)
             for i, s in enumerate(self.stations)
         )
 
@@ -68,7 +71,9 @@ class Shaft(Thing):
         found: tuple[Finding, ...] = ()
         for i, station in enumerate(self.stations):
             at = length(station.at_mm)
-            found += station.girth.findings(f"thing.stations.{i}.girth", "Girth {at} from the end", RIGID_MM, at=at)
+            found += station.girth.findings(
+                f"thing.stations.{i}.girth", said("Girth {at} from the end", at=at), RIGID_MM
+            )
         read = [s for s in self.stations if s.girth.taken and s.girth.mean_mm > 0]
         body = None
         if len(read) >= 2:
@@ -110,15 +115,15 @@ class Shaft(Thing):
         first, last = float(body.girth_mm[0]), float(body.girth_mm[-1])
         run = float(np.ptp(body.x_mm))
         return (
-            reckon("thick", "Thick at the first station", length(first / np.pi),
+            reckon("thick", said("Thick at the first station"), length(first / np.pi),
                    said("{g} round, over π", g=length(first)), ("shaft",)),
-            reckon("thin", "Thick at the last", length(last / np.pi), said("{g} round, over π", g=length(last)),
+            reckon("thin", said("Thick at the last"), length(last / np.pi), said("{g} round, over π", g=length(last)),
                    ("shaft",)),
-            reckon("taper", "Taper", length(abs(first - last)),
+            reckon("taper", said("Taper"), length(abs(first - last)),
                    said("of girth over {run}", run=length(run)), ("shaft",)),
-            reckon("spread", "Readings spread", length(body.spread_mm),
-                   said(SPREAD_SAYS)),
-            reckon("surface", "Skin of the shaft", Q("area", float(np.trapezoid(body.girth_mm, body.x_mm))),
+            reckon("spread", said("Readings spread"), length(body.spread_mm),
+                   SPREAD_SAYS),
+            reckon("surface", said("Skin of the shaft"), Q("area", float(np.trapezoid(body.girth_mm, body.x_mm))),
                    said("girth along the run")),
             *read_so_far([s.girth for s in self.stations]),
         )  # fmt: skip

@@ -13,12 +13,13 @@ from ...drawing import Callout, Handle, Label, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...quantity import Q
-from ...reckoning import Reckoning, length, reckon, said
+from ...reckoning import Reckoning, length, reckon
 from ...ring import farthest, place_on, stretch, turned_right
+from ...texts import Said, said
 from ..body import Body, Measured, ToolBody
 from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
-from ..traced import DREW_MM, DrawnWith, Outline, Point
+from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point
 
 DEPTHS = 60
 BLANK = (
@@ -56,10 +57,10 @@ class Tool(Thing):
     across: Reading = Reading()
     depths: Annotated[tuple[Depth, ...], Field(min_length=1, max_length=40)]
 
-    says: ClassVar[str] = "edge tool"
-    told: ClassVar[str] = "hatchet, billhook, saw"
+    says: ClassVar[Said] = said("edge tool")
+    told: ClassVar[Said] = said("hatchet, billhook, saw")
     gives: ClassVar[type[Body]] = ToolBody
-    caution: ClassVar[str] = (
+    caution: ClassVar[Said] = said(
         "Tape the edge before you measure or draw round it; the tool lies still, the hand goes round."
     )
 
@@ -83,11 +84,12 @@ class Tool(Thing):
     def handles(self) -> tuple[Handle, ...]:
         """The ends of its edge, and the points of its outline."""
         ends = (
-            Handle("thing.edge_from", "where the edge begins", self.edge_from),
-            Handle("thing.edge_to", "where the edge ends", self.edge_to),
+            Handle("thing.edge_from", said("where the edge begins"), self.edge_from),
+            Handle("thing.edge_to", said("where the edge ends"), self.edge_to),
         )
         return ends + tuple(
-            Handle(f"thing.outline.{i}", f"point {i + 1} of the outline", p) for i, p in enumerate(self.outline)
+            Handle(f"thing.outline.{i}", said("point {n} of the outline", n=i + 1), p)
+            for i, p in enumerate(self.outline)
         )
 
     def place_of(self, x: float, y: float) -> float | None:
@@ -109,11 +111,11 @@ class Tool(Thing):
 
     def measure(self) -> Measured:
         """The tool's own outline, what drew it taken off, its edge, and its thickness from the edge inwards."""
-        found: tuple[Finding, ...] = self.across.findings("thing.across", "The length across", RIGID_MM)
+        found: tuple[Finding, ...] = self.across.findings("thing.across", said("The length across"), RIGID_MM)
         for i, depth in enumerate(self.depths):
             at = length(depth.at_mm)
             found += depth.thick.findings(
-                f"thing.depths.{i}.thick", "Thickness {at} in from the edge", THICKNESS_MM, at=at
+                f"thing.depths.{i}.thick", said("Thickness {at} in from the edge", at=at), THICKNESS_MM
             )
         ring = self._own()
         body = None
@@ -168,7 +170,8 @@ class Tool(Thing):
             "look", "outline-off-scale", "measure",
             said("The outline is {drawn} across its longest, the tool was read as {told}.", drawn=length(drawn),
                  told=length(told)), "thing.across.first",
-            Mend("scale the outline", (("thing.outline", scaled), ("thing.edge_from", ends[0]), ("thing.edge_to", ends[1]))),
+            Mend(said("scale the outline"), (("thing.outline", scaled), ("thing.edge_from", ends[0]), ("thing.edge_to",
+                                                                                                       ends[1]))),
         ),)  # fmt: skip
 
     def _profile_at(self, ring: Line) -> tuple[float, float]:
@@ -202,7 +205,7 @@ class Tool(Thing):
                     "thing.across"),
             Callout("thing.drawn_with", said("drawn round with"), "count", self.drawn_with,
                     (float(drawn[:, 0].min()), float(drawn[:, 1].mean())), "left", "outline",
-                    tuple(pen.replace("-", " ") for pen in DREW_MM), tuple(DREW_MM)),
+                    tuple(DREW_WITH.values()), tuple(DREW_MM)),
         ]  # fmt: skip
         found += [
             Callout(f"thing.depths.{i}.thick", said("thick"), "length", None, (x + d.at_mm, y), "below", "edge-on",
@@ -221,15 +224,15 @@ class Tool(Thing):
         if ring is None or body is None:
             return ()
         return (
-            reckon("across", "Longest, as drawn", length(_across(ring)),
+            reckon("across", said("Longest, as drawn"), length(_across(ring)),
                    said("{w} of line taken off all round", w=length(DREW_MM[self.drawn_with])), ("thing.across",)),
-            reckon("edge-run", "Cutting edge", length(arc_length(body.edge)[-1]), said("along the outline"),
+            reckon("edge-run", said("Cutting edge"), length(arc_length(body.edge)[-1]), said("along the outline"),
                    ("cutting edge",)),
-            reckon("thickest", "Thickest", length(body.thick_mm.max()),
+            reckon("thickest", said("Thickest"), length(body.thick_mm.max()),
                    said("{at} in from the edge", at=length(body.depth_mm[int(np.argmax(body.thick_mm))])), ("edge-on",)),
-            reckon("spread", "Readings spread", length(body.spread_mm),
-                   said(SPREAD_SAYS)),
-            reckon("face", "Face of the tool", Q("area", float(Polygon(ring).area)), said("within the outline"),
+            reckon("spread", said("Readings spread"), length(body.spread_mm),
+                   SPREAD_SAYS),
+            reckon("face", said("Face of the tool"), Q("area", float(Polygon(ring).area)), said("within the outline"),
                    ("outline",)),
             *read_so_far([self.across, *(d.thick for d in self.depths)]),
         )  # fmt: skip

@@ -8,6 +8,7 @@ from pkgutil import iter_modules
 from typing import NamedTuple
 
 from ...draft.joins import Shape
+from ...texts import Said
 from ..moves import Move, Path
 
 
@@ -15,8 +16,8 @@ class Stitch(NamedTuple):
     """A stitch by its moves. `thread_of` says for each needle which of its threads it draws."""
 
     id: str
-    title: str
-    says: str
+    title: Said
+    says: Said
     thread_of: tuple[int, ...]
     sews: tuple[Shape, ...]
     moves: Callable[[Path], Iterator[Move]]

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Move, Path
 
-ID, TITLE = "butt", "butt"
-SAYS = "two edges that meet: up through the gap, over to the edge's own hole, down, and under to the gap"
+ID, TITLE = "butt", said("butt")
+SAYS = said("two edges that meet: up through the gap, over to the edge's own hole, down, and under to the gap")
 THREAD_OF = (0, 0)
 SEWS = ("butt",)
 

@@ -3,10 +3,11 @@
 from collections.abc import Iterator
 from itertools import pairwise
 
+from ...texts import said
 from ..moves import Move, Path
 
-ID, TITLE = "crosses", "crosses"
-SAYS = "two edges that meet, a full cross over them at every pitch"
+ID, TITLE = "crosses", said("crosses")
+SAYS = said("two edges that meet, a full cross over them at every pitch")
 THREAD_OF = (0, 0)
 SEWS = ("butt",)
 

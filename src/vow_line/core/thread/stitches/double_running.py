@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Face, Move, Path, other, weave
 
-ID, TITLE = "double-running", "double running"
-SAYS = "two threads from opposite ends, each in the gaps of the other: for sinew and thin hides"
+ID, TITLE = "double-running", said("double running")
+SAYS = said("two threads from opposite ends, each in the gaps of the other: for sinew and thin hides")
 THREAD_OF = (0, 1)
 SEWS = ("line",)
 

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Move, Path, whip
 
-ID, TITLE = "edge-lacing", "edge lacing"
-SAYS = "over the edge down the seam and back: the lace crosses on the edge and covers it"
+ID, TITLE = "edge-lacing", said("edge lacing")
+SAYS = said("over the edge down the seam and back: the lace crosses on the edge and covers it")
 THREAD_OF = (0,)
 SEWS = ("line",)
 

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Face, Move, Path
 
-ID, TITLE = "awl-lockstitch", "awl lockstitch"
-SAYS = "the awl's thread on the front, a free thread through its loop on the back, drawn together to the middle"
+ID, TITLE = "awl-lockstitch", said("awl lockstitch")
+SAYS = said("the awl's thread on the front, a free thread through its loop on the back, drawn together to the middle")
 THREAD_OF = (0, 1)
 SEWS = ("line", "box")
 SIDES: tuple[tuple[int, Face], ...] = ((0, "front"), (1, "back"))

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Face, Move, Path, weave
 
-ID, TITLE = "running-down-and-back", "running, down and back"
-SAYS = "one needle down the seam and back through the same holes: simple, as long as a saddle stitch, less even"
+ID, TITLE = "running-down-and-back", said("running, down and back")
+SAYS = said("one needle down the seam and back through the same holes: simple, as long as a saddle stitch, less even")
 THREAD_OF = (0,)
 SEWS = ("line", "box")
 

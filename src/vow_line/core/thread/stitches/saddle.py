@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Face, Move, Path, other
 
-ID, TITLE = "saddle", "saddle"
-SAYS = "both needles through every hole, one after the other: even, and it holds where one thread wears through"
+ID, TITLE = "saddle", said("saddle")
+SAYS = said("both needles through every hole, one after the other: even, and it holds where one thread wears through")
 THREAD_OF = (0, 0)
 SEWS = ("line", "box")
 

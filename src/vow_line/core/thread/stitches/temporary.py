@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Move, Path, weave
 
-ID, TITLE = "temporary", "temporary"
-SAYS = "a running stitch through every third hole, to hold it while it is formed"
+ID, TITLE = "temporary", said("temporary")
+SAYS = said("a running stitch through every third hole, to hold it while it is formed")
 THREAD_OF = (0,)
 SEWS = ("line",)
 EVERY = 3

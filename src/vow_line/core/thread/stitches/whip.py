@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Move, Path, whip
 
-ID, TITLE = "whip", "whip"
-SAYS = "one needle through and over the edge to the next hole: thin edges, linings"
+ID, TITLE = "whip", said("whip")
+SAYS = said("one needle through and over the edge to the next hole: thin edges, linings")
 THREAD_OF = (0,)
 SEWS = ("line",)
 

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from ...texts import said
 from ..moves import Move, Path, weave
 
-ID, TITLE = "zigzag", "zigzag"
-SAYS = "one needle from edge to edge, down and back: short stretches"
+ID, TITLE = "zigzag", said("zigzag")
+SAYS = said("one needle from edge to edge, down and back: short stretches")
 THREAD_OF = (0,)
 SEWS = ("butt",)
 

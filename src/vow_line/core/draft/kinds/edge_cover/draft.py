@@ -18,13 +18,14 @@ from ....drawing import Mark
 from ....measure import Body, ToolBody
 from ....memory import remembered
 from ....ring import closed, place_on, turned_right
+from ....texts import Said, said
 from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...joins import Fastener, Goes, Join, Layer, Seat, Sewing, Shell
 from ...kind import KindOfPiece
-from ...pieces import Edge, Piece, Punch, edged, leather, other_leather, parted
+from ...pieces import TITLES, Edge, Piece, Punch, edged, leather, other_leather, parted
 from ...search import search
-from ...strap import LAP_MM, POST_MM, numbered, strap_fasteners, stud_strap
+from ...strap import LAP_MM, POST_MM, STRAP, numbered, strap_fasteners, stud_strap
 from ...wrap import NEUTRAL_DRY, flat_length
 from . import checks, shown
 from .checks import LEAST_EDGE_TO_THREAD_MM
@@ -39,8 +40,8 @@ class EdgeCover(KindOfPiece):
     """Choices for an edge cover; every length in mm. `past_mm` is how far it runs on along the outline past the edge's ends."""
 
     kind: Literal["edge_cover"] = "edge_cover"
-    says: ClassVar[str] = "edge cover"
-    told: ClassVar[str] = "over the edge only, goes on sideways"
+    says: ClassVar[Said] = said("edge cover")
+    told: ClassVar[Said] = said("over the edge only, goes on sideways")
     fits: ClassVar[type[Body]] = ToolBody
     form: Literal["two-parts", "folded"] = "two-parts"
     depth_mm: Size = 28.0
@@ -87,15 +88,15 @@ class EdgeCover(KindOfPiece):
             )
             turn, shift = self._other_half(line, leather_mm)
             first, last = (
-                Layer("cover", "filler", "front"),
-                Layer("cover", "other-side", "back", turn=turn, shift=shift),
+                Layer("cover", "filler", said("front")),
+                Layer("cover", "other-side", said("back"), turn=turn, shift=shift),
             )
             shell, front, back = ["cover"], "cover", "cover"
         else:
             pieces = [_half(id, lines, leather_mm, strapped) for id in ("front", "back")]
             if cover is not None:
                 pieces = [_studded(pieces[0], cover), _flapped(pieces[1], cover)]
-            first, last = Layer("front", "seam", "front"), Layer("back", "seam", "back")
+            first, last = Layer("front", "seam", said("front")), Layer("back", "seam", said("back"))
             shell, front, back = ["front", "back"], "front", "back"
         strap: tuple[Piece, ...] = ()
         fasteners: tuple[Fastener, ...] = ()
@@ -104,7 +105,7 @@ class EdgeCover(KindOfPiece):
             fasteners = tuple(
                 Fastener(id, title, "stud", (("back", at), ("front", post)))
                 for (id, title), (at, _), (post, _) in zip(
-                    *(numbered(w, len(cover.studs)) for w in ("stud", "stud hole", "post hole")), strict=True
+                    *(numbered(slug, title, len(cover.studs)) for slug, title in STUDS), strict=True
                 )
             )  # fmt: skip
         elif strapped:
@@ -115,30 +116,30 @@ class EdgeCover(KindOfPiece):
                 for id, rivet, stud in zip(which, fasteners[::2], fasteners[1::2], strict=True)
             )
         seam = Join(
-            "edge-seam", "edge seam", "line", (first, Layer("filler", "outer", "filler", between=True), last),
+            "edge-seam", said("edge seam"), "line", (first, Layer("filler", "outer", said("filler"), between=True), last),
             Sewing(
                 lines.thread(self.margin_mm), self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
                 margin_at="piece.margin_mm", stack_at="piece.filler_thick_mm", keep_off_at="piece.filler_mm",
-                stack_title="filler, thick",
+                stack_title=said("filler, thick"),
             ),
         )  # fmt: skip
         along = way_out(body, lines).along
         out = float(along[0]), float(along[1])
         return Assembly(
             (*pieces, filler, *strap), (seam,), seats, fasteners,
-            (Shell("pocket", "cover", tuple(shell), way="across", out=out),), straps=goes,
+            (Shell("pocket", said("cover"), tuple(shell), way="across", out=out),), straps=goes,
         )  # fmt: skip
 
     def _filler(self, lines: Lines, leather_mm: float) -> Piece:
         outer, inner = lines.outer, lines.inner
         outline, edges = edged(
-            Edge("outer", "outer edge", outer),
-            Edge("end-1", "end", np.vstack([outer[-1], inner[-1]]), "free", beside="inner"),
-            Edge("inner", "inner edge and ends", inner[::-1], "free"),
-            Edge("end-2", "other end", np.vstack([inner[0], outer[0]]), "free", beside="inner"),
+            Edge("outer", said("outer edge"), outer),
+            Edge("end-1", said("end"), np.vstack([outer[-1], inner[-1]]), "free", beside="inner"),
+            Edge("inner", said("inner edge and ends"), inner[::-1], "free"),
+            Edge("end-2", said("other end"), np.vstack([inner[0], outer[0]]), "free", beside="inner"),
         )
-        stock = other_leather(self.filler_thick_mm, leather_mm, "filler", "leather for the filler")
-        return Piece("filler", "filler", outline, edges, stock)
+        stock = other_leather(self.filler_thick_mm, leather_mm, "filler", said("leather for the filler"))
+        return Piece("filler", said("filler"), outline, edges, stock)
 
     def _flap(self, body: ToolBody, lines: Lines, leather_mm: float) -> Flap | None:
         """The flap that closes it, where it has one."""
@@ -169,7 +170,7 @@ class EdgeCover(KindOfPiece):
         ways, wide = self.ways_mm(body, lines, leather_mm), self.straps.width_mm
         if max(ways) - min(ways) <= ALIKE_MM:
             return (stud_strap(max(ways), wide, leather_mm, len(ways)),), ("strap",) * len(ways)
-        names = numbered("strap", len(ways))
+        names = numbered("strap", STRAP, len(ways))
         return tuple(
             stud_strap(way, wide, leather_mm, 1, id, title) for way, (id, title) in zip(ways, names, strict=True)
         ), tuple(id for id, _ in names)
@@ -201,10 +202,10 @@ class EdgeCover(KindOfPiece):
         ends = {"mouth": lines.outer[-1], "end-1": lines.outer[0], "other-mouth": lines.outer[0] @ over + np.array(shift),
                 "end-2": lines.outer[-1] @ over + np.array(shift)}  # fmt: skip
         titles = {
-            "mouth": "mouth",
-            "end-1": "end of the fold",
-            "other-mouth": "other mouth",
-            "end-2": "other end of the fold",
+            "mouth": said("mouth"),
+            "end-1": said("end of the fold"),
+            "other-mouth": said("other mouth"),
+            "end-2": said("other end of the fold"),
         }
         beside = {"end-1": "mouth", "end-2": "other-mouth"}
         outline, edges = parted(whole, *(
@@ -212,7 +213,7 @@ class EdgeCover(KindOfPiece):
             for id, (u, v) in ends.items()
         ))  # fmt: skip
         return Piece(
-            "cover", "cover", outline, edges, leather(leather_mm),
+            "cover", said("cover"), outline, edges, leather(leather_mm),
             folds=(frozen(foot), frozen([p + out * turn for p in foot])),
             punches=(*_held(self.straps, "stud", lines.mouth, lines.inner),
                      *_held(self.straps, "rivet", other_mouth, other_inner)),
@@ -233,7 +234,7 @@ def _half(id: str, lines: Lines, leather_mm: float, straps: Straps | None) -> Pi
     )
     outline, edges = parted(side, *_begins(side, outer))
     return Piece(
-        id, id, outline, edges, leather(leather_mm), mirrored=flipped,
+        id, TITLES[id], outline, edges, leather(leather_mm), mirrored=flipped,
         punches=_held(straps, "rivet" if flipped else "stud", mouth, inner),
     )  # fmt: skip
 
@@ -247,8 +248,8 @@ def _begins(side: Line, outer: Line) -> tuple[tuple[Edge, tuple[float, float]], 
     backward = abs((start - end) % float(arc_length(closed(ring))[-1]) - along)
     first, last = (outer[0], outer[-1]) if forward <= backward else (outer[-1], outer[0])
     return (
-        (Edge("seam", "seam edge", outer), (float(first[0]), float(first[1]))),
-        (Edge("mouth", "mouth", outer, "mouth"), (float(last[0]), float(last[1]))),
+        (Edge("seam", said("seam edge"), outer), (float(first[0]), float(first[1]))),
+        (Edge("mouth", said("mouth"), outer, "mouth"), (float(last[0]), float(last[1]))),
     )
 
 
@@ -263,11 +264,13 @@ def _held(straps: Straps | None, by: str, mouth: Line, inner: Line) -> tuple[Pun
         to = shapely.get_coordinates(line.interpolate(line.project(shapely.Point(at))))[0]
         away = (to - at) / max(float(np.hypot(*(to - at))), 1e-9)
         u, v = at + away * LAP_MM / 2
-        id, title = numbered(f"{by} hole", straps.count)[k]
+        id, title = numbered(f"{by}-hole", BY[by], straps.count)[k]
         found.append(Punch(id, title, (float(u), float(v)), POST_MM))
     return tuple(found)
 
 
+STUDS = (("stud", said("stud")), ("stud-hole", said("stud hole")), ("post-hole", said("post hole")))
+BY = {"rivet": said("rivet hole"), "stud": said("stud hole")}
 _FoldLine = tuple[Line, Line, float]
 
 
@@ -282,26 +285,26 @@ def _flapped(back: Piece, cover: Flap) -> Piece:
     (a, b), (c, d) = (walk(closed(back.outline), [at])[0] for at in (begins, ends))
     outline, edges = parted(
         whole, (replace(seam), (float(u), float(v))), (replace(mouth), (float(s), float(t))),
-        (Edge("flap", "flap", area, "free"), (float(a), float(b))),
-        (Edge("mouth-2", "mouth beyond the flap", area, "mouth", beside="mouth"), (float(c), float(d))),
+        (Edge("flap", said("flap"), area, "free"), (float(a), float(b))),
+        (Edge("mouth-2", said("mouth beyond the flap"), area, "mouth", beside="mouth"), (float(c), float(d))),
     )  # fmt: skip
     return replace(
         back,
         outline=outline,
         edges=edges,
         folds=(frozen(mirror(cover.fold)),),
-        punches=_holes("stud hole", mirror(cover.studs)),
+        punches=_holes("stud-hole", said("stud hole"), mirror(cover.studs)),
     )
 
 
 def _studded(front: Piece, cover: Flap) -> Piece:
-    return replace(front, punches=_holes("post hole", cover.on_front))
+    return replace(front, punches=_holes("post-hole", said("post hole"), cover.on_front))
 
 
-def _holes(word: str, places: Line) -> tuple[Punch, ...]:
+def _holes(slug: str, title: Said, places: Line) -> tuple[Punch, ...]:
     return tuple(
         Punch(id, title, (float(u), float(v)), POST_MM)
-        for (id, title), (u, v) in zip(numbered(word, len(places)), places, strict=True)
+        for (id, title), (u, v) in zip(numbered(slug, title, len(places)), places, strict=True)
     )
 
 

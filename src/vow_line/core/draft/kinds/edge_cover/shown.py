@@ -8,11 +8,12 @@ import numpy as np
 from ....curve import frozen
 from ....drawing import Callout, Mark
 from ....measure import ToolBody
-from ....reckoning import Reckoning, length, reckon, said
+from ....reckoning import Reckoning, length, reckon
+from ....texts import Said, said
 from ...assembly import RIVET_POST_OVER_MM
 from ...drafted import Section
 from ...section import between_faces
-from ...strap import LAP_MM, numbered
+from ...strap import LAP_MM, STRAP, numbered
 from ...wrap import NEUTRAL_DRY, drawn_over
 from .flap import Flap
 from .lines import Lines, Room, at_share, cross, middle_of
@@ -29,7 +30,7 @@ def callouts(kind: "EdgeCover", lines: Lines, leather_mm: float) -> tuple[Callou
     found = [
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
         Callout("piece.form", said("made in"), "count", kind.form, at_share(lines.mouth, 0.05), "left",
-                choices=("two parts", "folded"), meant=("two-parts", "folded")),
+                choices=(said("two parts"), said("folded")), meant=("two-parts", "folded")),
         Callout("piece.depth_mm", said("onto the face"), "length", kind.depth_mm, at_share(lines.mouth, 0.3), "left",
                 "front"),
         Callout("piece.past_mm", said("on past the edge"), "length", kind.past_mm, at_share(lines.mouth, 0.0), "left"),
@@ -43,22 +44,22 @@ def callouts(kind: "EdgeCover", lines: Lines, leather_mm: float) -> tuple[Callou
     ]  # fmt: skip
     if kind.straps:
         flapped = kind.straps.form == "flap" and kind.form == "two-parts"
-        found.append(Callout("piece.straps.width_mm", said("flap, wide" if flapped else "a strap, wide"), "length",
+        found.append(Callout("piece.straps.width_mm", said("flap, wide") if flapped else said("a strap, wide"), "length",
                              kind.straps.width_mm, at_share(lines.mouth, 0.7), "right",
                              "back" if flapped else "strap"))  # fmt: skip
-        found.append(Callout("piece.straps.count", said("studs" if flapped else "straps"), "count", kind.straps.count,
+        found.append(Callout("piece.straps.count", said("studs") if flapped else said("straps"), "count", kind.straps.count,
                              at_share(lines.mouth, 0.9),
                              "left", "strap"))  # fmt: skip
     return tuple(found)
 
 
-def closed_by(kind: "EdgeCover") -> tuple[tuple[str, ...], tuple[Straps | None, ...]]:
+def closed_by(kind: "EdgeCover") -> tuple[tuple[Said, ...], tuple[Straps | None, ...]]:
     """What can close it, in words and as the values they mean."""
     now = kind.straps or Straps()
     straps = now.model_copy(update={"form": "straps"})
     if kind.form == "folded":  # there is no back by itself to run on
-        return ("straps", "nothing"), (now, None)
-    return ("straps", "a flap", "nothing"), (straps, now.model_copy(update={"form": "flap"}), None)
+        return (said("straps"), said("nothing")), (now, None)
+    return (said("straps"), said("a flap"), said("nothing")), (straps, now.model_copy(update={"form": "flap"}), None)
 
 
 def reckonings(
@@ -68,37 +69,37 @@ def reckonings(
     to_thread = kind.clearance_mm + kind.filler_mm - kind.margin_mm
     at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
     found = [
-        reckon("edge-to-thread", "Edge to thread", length(to_thread),
+        reckon("edge-to-thread", said("Edge to thread"), length(to_thread),
                said("{c:n} clear + {f:n} filler − {e} margin", c=length(kind.clearance_mm), f=length(kind.filler_mm),
                     e=length(kind.margin_mm)), ("edge-seam",)),
-        reckon("face", "Leather onto the face", length(lines.flat_mm),
+        reckon("face", said("Leather onto the face"), length(lines.flat_mm),
                said("{d:n} in from the edge, drawn over the tool's thickness: {more} more", d=length(lines.depth_mm),
                     more=length(lines.flat_mm - lines.depth_mm)), ("front",)),
-        reckon("mouth-wide", "Mouth opens to", length(at_mouth),
+        reckon("mouth-wide", said("Mouth opens to"), length(at_mouth),
                said("thickness of the tool {d} in", d=length(lines.depth_mm)), ("mouth",)),
-        reckon("draw-out", "Tightest on the way out", length(room.least_mm),
+        reckon("draw-out", said("Tightest on the way out"), length(room.least_mm),
                said("drawn out {d} sideways", d=length(room.drawn_mm)), ("draw-out",)),
     ]  # fmt: skip
     if cover is not None:
         found.append(reckon(
-            "flap", "Flap, long", length(cover.long_mm),
+            "flap", said("Flap, long"), length(cover.long_mm),
             said("to the tool's back and as far again, {t:n} thick + a turn of {turn:n} + a lap of {lap}",
                  t=length(float(body.thick_mm[-1])), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)),
             ("back",),
         ))  # fmt: skip
     elif kind.straps:
-        thick, which = float(body.thick_mm[-1]), numbered("strap", kind.straps.count)
+        thick, which = float(body.thick_mm[-1]), numbered("strap", STRAP, kind.straps.count)
         turn = np.pi * NEUTRAL_DRY * leather_mm
         ways = kind.ways_mm(body, lines, leather_mm)
         alike = max(ways) - min(ways) <= ALIKE_MM
-        for way, (id, title) in ((max(ways), ("strap", "strap")),) if alike else zip(ways, which, strict=True):
+        for way, (id, title) in ((max(ways), ("strap", STRAP)),) if alike else zip(ways, which, strict=True):
             found.append(reckon(
-                id, f"{title.capitalize()}, long", length(way + LAP_MM),
+                id, said("{title}, long", title=title), length(way + LAP_MM),
                 said("2 × {over:n} from its hole to the back + {t:n} thick + a turn of {turn:n} + half a lap of {lap} at "
                      "either end", over=length((way - turn - thick) / 2), t=length(thick), turn=length(turn),
                      lap=length(LAP_MM)), (id,),
             ))  # fmt: skip
-        found.append(reckon("posts", "Rivet post", length(2 * leather_mm + RIVET_POST_OVER_MM),
+        found.append(reckon("posts", said("Rivet post"), length(2 * leather_mm + RIVET_POST_OVER_MM),
                             said("2 × {t:n} stack + {p}; the stud for a stack of {s}", t=length(leather_mm),
                                  p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip
     return tuple(found)

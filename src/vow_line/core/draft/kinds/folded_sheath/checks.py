@@ -10,7 +10,8 @@ from ....finding import Finding, Mend
 from ....frozen import Frozen
 from ....measure import LongBody
 from ....quantity import Q
-from ....reckoning import length, percent, said
+from ....reckoning import length, percent
+from ....texts import said
 from ...draw_out import squeeze_grade
 from ...pieces import Piece
 from ...search import Way, to_relieve
@@ -43,17 +44,17 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
             "hold", "seat-past-handle", "draft",
             said("The handle goes in {seat}, but it is only {handle} long.", seat=length(sheath.seat_mm),
                  handle=length(-body.x_mm[0])), "piece.seat_mm",
-            Mend("shorten", (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
+            Mend(said("shorten"), (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
         ))  # fmt: skip
     found += draw_findings(sheath, body, pocket)
     grade = squeeze_grade(pocket.mouth_gap, pocket.passing)
     if grade in ("too tight", "very firm", "loose"):
         found.append(Finding(
             "hold" if grade == "too tight" else "look", "squeeze", "draft",
-            said(f"The mouth is {grade}: {{gives}} inside for {{needs}} that must pass.",
-                 gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing)),
+            said("The mouth is {grade}: {gives} inside for {needs} that must pass.",
+                 gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing), grade=grade),
             "piece.mouth_ease_mm",
-            Mend("ease the mouth",
+            Mend(said("ease the mouth"),
                  (("piece.mouth_ease_mm", round(sheath.mouth_ease_mm + 1.0 - pocket.mouth_gap, 2)),)),
         ))  # fmt: skip
     inside = sheath.edge_to_thread_mm - sheath.clearance_mm
@@ -63,7 +64,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
             said("The thread runs {d} from the cutting edge; {least} is the least.",
                  d=length(sheath.edge_to_thread_mm), least=length(LEAST_EDGE_TO_THREAD_MM)),
             "piece.edge_to_thread_mm",
-            Mend("move the thread out", (("piece.edge_to_thread_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
+            Mend(said("move the thread out"), (("piece.edge_to_thread_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
         ))  # fmt: skip
     cut_back = max((r.by_mm for r in sheath.relief), default=0.0)
     if inside - cut_back < LEAST_WELT_INSIDE_MM - 1e-9:
@@ -73,7 +74,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
             said("Only {inside} of welt guards the thread from the edge; {least} is wanted.",
                  inside=length(max(inside - cut_back, 0)), least=length(LEAST_WELT_INSIDE_MM)),
             "piece.edge_to_thread_mm",
-            Mend("widen the welt", (("piece.edge_to_thread_mm", wider),)),
+            Mend(said("widen the welt"), (("piece.edge_to_thread_mm", wider),)),
         ))  # fmt: skip
     widest = float(pocket.gives.max())
     if sheath.margin_mm > widest:
@@ -81,7 +82,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
             "hold", "margin-too-wide", "draft",
             said("The margin of {e} is wider than the half piece it runs along, {half}.",
                  e=length(sheath.margin_mm), half=length(widest)),
-            "piece.margin_mm", Mend("3 mm, as usual", (("piece.margin_mm", 3.0),)),
+            "piece.margin_mm", Mend(said("3 mm, as usual"), (("piece.margin_mm", 3.0),)),
         ))  # fmt: skip
     strain = sheath.fold_strain(body, leather_mm)
     if strain > MOST_FOLD_STRAIN:
@@ -119,23 +120,24 @@ def draw_findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket) -> lis
     if by + already <= room or sheath.opened:
         relief = Relief(from_mm=round(low, 1), to_mm=round(high, 1), by_mm=round(min(by + already, MOST_RELIEF_MM), 1))
         cure, mend = (
-            " Relieve the welt by {by} from {low:n} to {high}.",
-            Mend("relieve the welt", (("piece.relief", (*sheath.relief, relief)),)),
+            said("Relieve the welt by {by} from {low:n} to {high}."),
+            Mend(said("relieve the welt"), (("piece.relief", (*sheath.relief, relief)),)),
         )
     else:
         cure, mend = (
-            " Run the pocket straight from the belly to the mouth.",
-            Mend("open the pocket", (("piece.opened", True),)),
+            said("Run the pocket straight from the belly to the mouth."),
+            Mend(said("open the pocket"), (("piece.opened", True),)),
         )
     blocked = pocket.draw.least_mm < -TRUE_MM
     what = (
-        "The blade does not come out: it is {gap} short of passing {at} from the guard."
+        said("The blade does not come out: it is {gap} short of passing {at} from the guard.")
         if blocked
-        else "The blade passes with {gap}, {at} from the guard; the readings spread {spread}."
+        else said("The blade passes with {gap}, {at} from the guard; the readings spread {spread}.")
     )
     return [Finding(
         "hold" if blocked else "look", "draw-out", "draft",
-        said(what + cure, **{**values, "gap": length(abs(pocket.draw.least_mm))}), "draw-out", mend,
+        said("{what} {cure}", what=what.filled(**values | {"gap": length(abs(pocket.draw.least_mm))}),
+             cure=cure.filled(**values)), "draw-out", mend,
     )]  # fmt: skip
 
 
@@ -153,10 +155,11 @@ def judged(sheath: "FoldedSheath", body: LongBody, welt: Piece, way: Way) -> Fin
     )  # fmt: skip
     return Finding(
         "hold" if way.least_mm < 0 else "look", "way-out", "draft",
-        said(("However it is turned, the blade is {gap} short of passing the welt" if way.least_mm < 0
-              else "However it is turned, the blade passes the welt with {gap}")
-             + ", drawn {at}; {wanted} is wanted. Relieve the welt by {by} from {low:n} to {high}.",
+        (said("However it is turned, the blade is {gap} short of passing the welt, drawn {at}; {wanted} is wanted. "
+              "Relieve the welt by {by} from {low:n} to {high}.") if way.least_mm < 0
+         else said("However it is turned, the blade passes the welt with {gap}, drawn {at}; {wanted} is wanted. "
+                   "Relieve the welt by {by} from {low:n} to {high}.")).filled(
              gap=length(abs(way.least_mm)), wanted=length(wanted),
              at=length(way.tightest_mm), by=length(relief.by_mm), low=length(relief.from_mm), high=length(relief.to_mm)),
-        "draw-out", Mend("relieve the welt", (("piece.relief", (*sheath.relief, relief)),)),
+        "draw-out", Mend(said("relieve the welt"), (("piece.relief", (*sheath.relief, relief)),)),
     )  # fmt: skip

@@ -14,7 +14,7 @@ from shapely.geometry import Polygon
 
 from ....curve import Line, Values, arc_length, area_within, frozen, mirror
 from ....measure import Body, LongBody
-from ....reckoning import said
+from ....texts import Said, said
 from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...draw_out import draw_out
@@ -45,8 +45,8 @@ class FoldedSheath(KindOfPiece):
     """
 
     kind: Literal["folded_sheath"] = "folded_sheath"
-    says: ClassVar[str] = "folded sheath"
-    told: ClassVar[str] = "on the belt, folded at the spine"
+    says: ClassVar[Said] = said("folded sheath")
+    told: ClassVar[Said] = said("on the belt, folded at the spine")
     fits: ClassVar[type[Body]] = LongBody
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     welts: Annotated[int, Field(ge=1, le=2)] = 1
@@ -108,11 +108,11 @@ class FoldedSheath(KindOfPiece):
             guard = self._toe_guard(pocket, leather_mm)
             pieces.append(guard)
             seats.append(Seat("toe", "sheath", guard.outline))
-            joins.append(Join("toe-guard", "toe guard", "glued", (Layer("sheath", "toe"), Layer("toe-guard")),
+            joins.append(Join("toe-guard", said("toe guard"), "glued", (Layer("sheath", "toe"), Layer("toe-guard")),
                               says=said("glue it inside the toe before the fold")))  # fmt: skip
             front, back = (float(arc_length(p.edge("front").line)[-1]) for p in (sheath, guard))
-            guards = (Layer("toe-guard", "front", "toe guard, front", between=True, from_mm=front - back),
-                      Layer("toe-guard", "back", "toe guard, back", turn=MIRROR))  # fmt: skip
+            guards = (Layer("toe-guard", "front", said("toe guard, front"), between=True, from_mm=front - back),
+                      Layer("toe-guard", "back", said("toe guard, back"), turn=MIRROR))  # fmt: skip
         joins.append(self._main_join(pocket, guards))
         loose = None if self.opened else self.clearance_mm + max(self.mouth_ease_mm, 0.0) + FITTED_LOOSE_MM
         strap = (
@@ -129,7 +129,7 @@ class FoldedSheath(KindOfPiece):
         return Assembly(
             pieces=(*pieces, *((strap,) if strap else ())), joins=tuple(joins), seats=tuple(seats),
             fasteners=strap_fasteners("sheath", "sheath") if strap else (),
-            shells=(Shell("pocket", "pocket", ("sheath",)),),
+            shells=(Shell("pocket", said("pocket"), ("sheath",)),),
             lies=tuple(
                 Lies("pocket", "sheath", "half", x, fold, across * side, loose_mm=loose) for side in ([1, 1], [-1, 1])
             ),
@@ -192,9 +192,9 @@ class FoldedSheath(KindOfPiece):
         right = pocket.outer
         half = float(right[0, 0])
         outline, edges = edged(
-            Edge("mouth", "mouth", self._rim_line(pocket, half), "mouth"),
-            Edge("front", "front edge", right),
-            Edge("back", "back edge", mirror(right)[::-1]),
+            Edge("mouth", said("mouth"), self._rim_line(pocket, half), "mouth"),
+            Edge("front", said("front edge"), right),
+            Edge("back", said("back edge"), mirror(right)[::-1]),
         )
         top = float(self._rim(float(pocket.x[0]), half, np.array([0.0]))[0])
         back = -1.0 if self.worn == "right" else 1.0
@@ -202,16 +202,16 @@ class FoldedSheath(KindOfPiece):
         if self.drain_mm > 0:
             toe = float(pocket.x[-1]) - max(6.0, 2 * self.drain_mm)
             at = back * float(np.interp(toe, pocket.x, pocket.edge_u)) / 2
-            punches = (Punch("drain", "drain", (at, toe), self.drain_mm),)
+            punches = (Punch("drain", said("drain"), (at, toe), self.drain_mm),)
         if self.strap_mm:
             middle = (pocket.bend + float(pocket.gives[0])) / 2
             down = float(self._rim(float(pocket.x[0]), half, np.array([middle]))[0]) + LAP_MM / 2
             punches += (
-                Punch("rivet-hole", "rivet hole", (back * middle, down), POST_MM),
-                Punch("stud-hole", "stud hole", (-back * middle, down), POST_MM),
+                Punch("rivet-hole", said("rivet hole"), (back * middle, down), POST_MM),
+                Punch("stud-hole", said("stud hole"), (-back * middle, down), POST_MM),
             )
         return Piece(
-            "sheath", "sheath", outline, edges, leather(leather_mm, self.neutral),
+            "sheath", said("sheath"), outline, edges, leather(leather_mm, self.neutral),
             folds=(frozen([[0.0, top], [0.0, right[-1, 1]]]),), punches=punches, turns="along",
         )  # fmt: skip
 
@@ -225,19 +225,19 @@ class FoldedSheath(KindOfPiece):
         outer, inner = short_of(pocket.outer, pocket.bend), pocket.relieved
         mouth = float(pocket.x[0])
         outline, edges = edged(
-            Edge("outer", "outer edge", outer),
-            Edge("toe-end", "toe end", frozen([outer[-1], inner[-1]]), "turn"),
-            Edge("inner", "inner edge", inner[::-1], "free"),
-            Edge("mouth-end", "mouth end", frozen([inner[0], outer[0]]), "free", beside="inner"),
+            Edge("outer", said("outer edge"), outer),
+            Edge("toe-end", said("toe end"), frozen([outer[-1], inner[-1]]), "turn"),
+            Edge("inner", said("inner edge"), inner[::-1], "free"),
+            Edge("mouth-end", said("mouth end"), frozen([inner[0], outer[0]]), "free", beside="inner"),
         )
         skives: tuple[Skive, ...] = ()
         part = area_within(outline).intersection(shapely.box(-1e4, -1e4, 1e4, mouth + self.skive_mm))
         if isinstance(part, Polygon) and not part.is_empty:
             thinned = frozen(shapely.get_coordinates(part.exterior)[:-1])
-            skives = (Skive("mouth", "to nothing at the mouth", thinned, self.welt_mm, 0.0, (0.0, mouth + self.skive_mm),
+            skives = (Skive("mouth", said("to nothing at the mouth"), thinned, self.welt_mm, 0.0, (0.0, mouth + self.skive_mm),
                             (0.0, mouth)),)  # fmt: skip
-        stock = other_leather(self.welt_mm, leather_mm, "welt", "leather for the welt")
-        return Piece("welt", "welt", outline, edges, stock, skives=skives, count=self.welts)
+        stock = other_leather(self.welt_mm, leather_mm, "welt", said("leather for the welt"))
+        return Piece("welt", said("welt"), outline, edges, stock, skives=skives, count=self.welts)
 
     def _hung(self, sheath: Piece, pocket: Pocket, leather_mm: float) -> Hung:
         if self.loop is None:
@@ -254,13 +254,14 @@ class FoldedSheath(KindOfPiece):
         sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.least_mm, 0.0)[::-1])[::-1]
         keep_off = np.concatenate([np.column_stack([sweep, pocket.x]), [[0.0, pocket.x[-1]], [0.0, mouth]]])
         return Join(
-            "main-seam", "main seam", "line",
-            (Layer("sheath", "front", "front"), *guards[:1], Layer("welt", "outer", "welt", self.welts, between=True),
-             *guards[1:], Layer("sheath", "back", "back")),
+            "main-seam", said("main seam"), "line",
+            (Layer("sheath", "front", said("front")), *guards[:1], Layer("welt", "outer", said("welt"), self.welts,
+                                                                         between=True),
+             *guards[1:], Layer("sheath", "back", said("back"))),
             Sewing(
                 frozen(pocket.thread), self.margin_mm, keep_off=frozen(keep_off), keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
-                margin_at="piece.margin_mm", stack_at="piece.welt_mm", stack_title="welt, thick",
-                keep_off_at="piece.edge_to_thread_mm", begins="the mouth",
+                margin_at="piece.margin_mm", stack_at="piece.welt_mm", stack_title=said("welt, thick"),
+                keep_off_at="piece.edge_to_thread_mm", begins=said("the mouth"),
             ),
         )  # fmt: skip
 
@@ -275,15 +276,15 @@ class FoldedSheath(KindOfPiece):
         right = np.vstack([[float(np.interp(begins, pocket.outer[:, 1], pocket.outer[:, 0])), begins], line])
         wide = float(right[0, 0])
         outline, edges = edged(
-            Edge("top", "top", frozen([[-wide, begins], [wide, begins]]), "free"),
-            Edge("front", "front edge", right),
-            Edge("back", "back edge", mirror(right)[::-1]),
+            Edge("top", said("top"), frozen([[-wide, begins], [wide, begins]]), "free"),
+            Edge("front", said("front edge"), right),
+            Edge("back", said("back edge"), mirror(right)[::-1]),
         )
         thinned = frozen([[-wide, begins], [wide, begins], [wide, begins + 8], [-wide, begins + 8]])
         return Piece(
-            "toe-guard", "toe guard", outline, edges,
-            other_leather(GUARD_MM, leather_mm, "guard", "leather for the toe guard"),
-            skives=(Skive("top", "to nothing along its top", thinned, GUARD_MM, 0.0, (0.0, begins + 8), (0.0, begins)),),
+            "toe-guard", said("toe guard"), outline, edges,
+            other_leather(GUARD_MM, leather_mm, "guard", said("leather for the toe guard")),
+            skives=(Skive("top", said("to nothing along its top"), thinned, GUARD_MM, 0.0, (0.0, begins + 8), (0.0, begins)),),
             folds=(frozen([[0.0, begins], [0.0, right[-1, 1]]]),), turns="along",
         )  # fmt: skip
 

@@ -9,9 +9,10 @@ from ....curve import Line, frozen
 from ....drawing import Callout, Label, Mark
 from ....measure import LongBody
 from ....quantity import Q
-from ....reckoning import Reckoning, fine, length, percent, reckon, said
+from ....reckoning import Reckoning, fine, length, percent, reckon
+from ....texts import said, summed
 from ...drafted import Section
-from ...draw_out import squeeze_grade
+from ...draw_out import GRADES, squeeze_grade
 from ...loop import loop_choices
 from ...pieces import Piece
 from ...section import cut_across
@@ -42,7 +43,7 @@ def labels(pocket: Pocket, tight: bool) -> tuple[Label, ...]:
     if not tight:
         return labels
     (u, v), least = _tightest(pocket), pocket.draw.least_mm
-    says = said("{gap} too tight here" if least < -TRUE_MM else "{gap} here", gap=length(abs(least)))
+    says = (said("{gap} too tight here") if least < -TRUE_MM else said("{gap} here")).filled(gap=length(abs(least)))
     return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
 
 
@@ -60,7 +61,7 @@ def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left, "left", "sheath"),
         Callout("piece.seat_mm", said("handle goes in"), "length", sheath.seat_mm, (-outer[0] * 0.5, low), "left"),
         Callout("piece.mouth", said("mouth"), "count", sheath.mouth, (-outer[0] * 0.4, low), "left",
-                choices=("straight", "sloped", "scooped")),
+                choices=(said("straight"), said("sloped"), said("scooped"))),
         Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", sheath.mouth_ease_mm,
                 (inner[0], low + 3), "right"),
         Callout("piece.welt_mm", said("welt, thick"), "leather", sheath.welt_mm, on(pocket.outer, third - 15),
@@ -86,10 +87,11 @@ def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple
     found += [
         Callout("piece.loop", said("for the belt"), "count", sheath.loop, below, "left", "belt-loop",
                 *loop_choices(sheath.loop)),
-        Callout("piece.worn", said("worn on the"), "count", sheath.worn, below, "left", choices=("right", "left")),
+        Callout("piece.worn", said("worn on the"), "count", sheath.worn, below, "left", choices=(said("right"), said("left"))),
         Callout("piece.opened", said("pocket to the mouth"), "count", sheath.opened, below, "left", "welt",
-                ("straight", "fitted"), (True, False)),
-        Callout("piece.formed", said("leather formed"), "count", sheath.formed, below, "left", "fold", ("dry", "wet"),
+                (said("straight"), said("fitted")), (True, False)),
+        Callout("piece.formed", said("leather formed"), "count", sheath.formed, below, "left", "fold", (said("dry"),
+                                                                                                        said("wet")),
                 (False, True)),
     ]  # fmt: skip
     found += [
@@ -117,36 +119,36 @@ def reckonings(
     strain = sheath.fold_strain(body, leather_mm)
     by_piece = [(p.title, Q("area", p.area_mm2 * p.count)) for p in pieces]
     return (
-        reckon("half-width", "Half width at its widest", length(half),
+        reckon("half-width", said("Half width at its widest"), length(half),
                said("{spine:n} half spine + {face:n} face + {turn} for the fold, {at} from the guard",
                     spine=length(thick / 2), face=length(half - thick / 2 - turn), turn=length(turn),
                     at=length(pocket.x[i])), ("sheath",),
                (said("fold: turning {angle} by {k} of the {t} leather, where it neither stretches nor gives",
                      angle=Q("degrees", float(pocket.clear.turning_rad[i])), k=percent(sheath.neutral),
                      t=Q("leather", leather_mm)),)),
-        reckon("welt-width", "Welt, wide", length(inside + sheath.margin_mm),
+        reckon("welt-width", said("Welt, wide"), length(inside + sheath.margin_mm),
                said("{d:n} edge to thread − {c:n} clear + {e} margin", d=length(sheath.edge_to_thread_mm),
                     c=length(sheath.clearance_mm), e=length(sheath.margin_mm)), ("welt",)),
-        reckon("draw-out", "Tightest on the way out", length(draw.least_mm),
+        reckon("draw-out", said("Tightest on the way out"), length(draw.least_mm),
                said("{at} from the guard, drawn out {drawn}", at=length(draw.at_mm), drawn=length(draw.drawn_mm)),
                ("draw-out",)),
-        Reckoning("squeeze", "Squeeze at the mouth",
-                  said(f"{squeeze_grade(ease, pocket.passing)}, {{share}}", share=percent(ease / pocket.passing)),
+        Reckoning("squeeze", said("Squeeze at the mouth"),
+                  said("{grade}, {share}", grade=GRADES[squeeze_grade(ease, pocket.passing)],
+                       share=percent(ease / pocket.passing)),
                   said("{gives} inside over {needs} of what must pass", gives=length(pocket.passing + ease),
                        needs=length(pocket.passing)), ("mouth",), ease / pocket.passing),
-        reckon("toe", "Leather past the point", length(toe),
+        reckon("toe", said("Leather past the point"), length(toe),
                said("welt {inside:n} to the thread + {e:n} margin + {c} clear", inside=length(inside),
                     e=length(sheath.margin_mm), c=length(sheath.clearance_mm)), ("sheath",)),
-        reckon("fold-strain", "Stretch of the fold", percent(strain),
+        reckon("fold-strain", said("Stretch of the fold"), percent(strain),
                said("{out:n} outside the neutral layer over {r} radius of it",
                     out=fine((1 - sheath.neutral) * leather_mm), r=fine(sheath.fold_radius_mm(body, leather_mm))),
                ("fold",)),
-        *((reckon("strap", "Strap, long", length(sheath.strap_over_mm(body, pocket, leather_mm) + 2 * LAP_MM),
+        *((reckon("strap", said("Strap, long"), length(sheath.strap_over_mm(body, pocket, leather_mm) + 2 * LAP_MM),
                   said("half round the handle, and 2 laps of {lap}", lap=length(LAP_MM)), ("strap",)),)
           if sheath.strap_mm else ()),
-        reckon("area", "Leather in the pieces", Q("area", sum(q.value for _, q in by_piece)),
-               said(" + ".join(f"{name} {{p{n}:n}}" for n, (name, _) in enumerate(by_piece)),
-                    **{f"p{n}": q for n, (_, q) in enumerate(by_piece)}), ("sheath", "welt", "belt-loop")),
+        reckon("area", said("Leather in the pieces"), Q("area", sum(q.value for _, q in by_piece)),
+               summed([said("{piece} {a:n}", piece=name, a=q) for name, q in by_piece]), ("sheath", "welt", "belt-loop")),
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from shapely.geometry import Polygon
 from ....curve import Line, frozen, headings, mirror
 from ....drawing import Label, Mark
 from ....measure import Body, LongBody, MouldedBody
-from ....reckoning import said
+from ....texts import Said, said
 from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
@@ -36,8 +36,8 @@ class Scabbard(KindOfPiece):
     """Choices for a cased scabbard; every length in mm. `wall_mm` is the wood left under the recess, `glue_mm` beside it."""
 
     kind: Literal["scabbard"] = "scabbard"
-    says: ClassVar[str] = "cased scabbard"
-    told: ClassVar[str] = "in wood and leather, from a frog"
+    says: ClassVar[Said] = said("cased scabbard")
+    told: ClassVar[Said] = said("in wood and leather, from a frog")
     fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
     goes_in_mm: Annotated[float, Field(gt=0, le=2000)] | None = None
     clearance_mm: Annotated[float, Field(ge=0, le=10)] = 0.8
@@ -70,7 +70,7 @@ class Scabbard(KindOfPiece):
         )
         wood, joins, seats = self._wood(core)
         cap = (self._cap(core, leather_mm),) if self.cap else ()
-        closed = Join("cap", "cap", "glued", (Layer("cover", "foot", "cover"), Layer("cap", "around", "cap")),
+        closed = Join("cap", said("cap"), "glued", (Layer("cover", "foot", said("cover")), Layer("cap", "around", said("cap"))),
                       says=said("glue it over the foot, and burnish the cover's edge to it"))  # fmt: skip
         return Draft(
             assembly=Assembly(
@@ -78,8 +78,8 @@ class Scabbard(KindOfPiece):
                 (*joins, *on.joins, self._join(right), *((closed,) if self.cap else ())),
                 (*seats, *on.seats),
                 shells=(
-                    Shell("core", "core", ("core-front", "core-back")),
-                    Shell("cover", "cover", ("cover", *(p.id for p in cap)), "core", "wrapped"),
+                    Shell("core", said("core"), ("core-front", "core-back")),
+                    Shell("cover", said("cover"), ("cover", *(p.id for p in cap)), "core", "wrapped"),
                 ),
                 lies=(
                     *(_in_recess(core, side) for side in ("front", "back")),
@@ -109,18 +109,18 @@ class Scabbard(KindOfPiece):
     def _cover(self, right: Line, leather_mm: float) -> Piece:
         left = mirror(right)[::-1]
         outline, edges = edged(
-            Edge("mouth", "mouth", np.vstack([left[-1], right[0]]), "mouth"),
-            Edge("right", "right edge", right),
-            Edge("foot", "foot", np.vstack([right[-1], left[0]]), "" if self.cap else "mouth"),
-            Edge("left", "left edge", left),
+            Edge("mouth", said("mouth"), np.vstack([left[-1], right[0]]), "mouth"),
+            Edge("right", said("right edge"), right),
+            Edge("foot", said("foot"), np.vstack([right[-1], left[0]]), "" if self.cap else "mouth"),
+            Edge("left", said("left edge"), left),
         )
-        return Piece("cover", "cover", outline, edges, leather(leather_mm, NEUTRAL_FORMED), turns="along")
+        return Piece("cover", said("cover"), outline, edges, leather(leather_mm, NEUTRAL_FORMED), turns="along")
 
     def _wood(self, core: Core) -> tuple[list[Piece], list[Join], list[Seat]]:
         """Both halves of the core, each the mirror of the other, and their linings; how they are joined."""
         half_thick = float(core.thick.max()) / 2
-        wood = Stock("wood", "wood", half_thick, "wood")
-        cloth = Stock("lining", "lining", self.lining_mm, "lining")
+        wood = Stock("wood", said("wood"), half_thick, "wood")
+        cloth = Stock("lining", said("lining"), self.lining_mm, "lining")
         pieces: list[Piece] = []
         joins: list[Join] = []
         seats: list[Seat] = []
@@ -129,24 +129,29 @@ class Scabbard(KindOfPiece):
             top = outline[outline[:, 1] < core.mouth + 1e-6]
             (a, v), (b, w) = top[int(np.argmin(top[:, 0]))], top[int(np.argmax(top[:, 0]))]
             ring, edges = parted(
-                outline, (Edge("mouth", "mouth", top, "mouth"), (float(a), float(v))),
-                (Edge("around", "around", top), (float(b), float(w))),
+                outline, (Edge("mouth", said("mouth"), top, "mouth"), (float(a), float(v))),
+                (Edge("around", said("around"), top), (float(b), float(w))),
             )  # fmt: skip
             pieces.append(Piece(
-                f"core-{side}", f"core half, {side}", ring, edges, wood, mirrored=side == "back",
-                skives=(Skive("recess", "recess", frozen(recess), half_thick, self.wall_mm),),
+                f"core-{side}", said("core half, {side}", side=side), ring, edges, wood, mirrored=side == "back",
+                skives=(Skive("recess", said("recess"), frozen(recess), half_thick, self.wall_mm),),
             ))  # fmt: skip
             if self.lining_mm > 0:
-                ring, edges = edged(Edge("around", "around", recess, "free"))
-                pieces.append(Piece(f"lining-{side}", f"lining, {side}", ring, edges, cloth, mirrored=side == "back"))
+                ring, edges = edged(Edge("around", said("around"), recess, "free"))
+                pieces.append(
+                    Piece(
+                        f"lining-{side}", said("lining, {side}", side=side), ring, edges, cloth, mirrored=side == "back"
+                    )
+                )
                 seats.append(Seat("recess", f"core-{side}", ring))
                 joins.append(Join(
-                    f"lining-{side}", f"lining, {side}", "glued",
+                    f"lining-{side}", said("lining, {side}", side=side), "glued",
                     (Layer(f"core-{side}", "recess"), Layer(f"lining-{side}")),
                     says=said("glue it into the recess, its nap to the thing"),
                 ))  # fmt: skip
         joins.append(Join(
-            "core", "core halves", "glued", (Layer("core-front", "around", "front"), Layer("core-back", "around", "back")),
+            "core", said("core halves"), "glued", (Layer("core-front", "around", said("front")), Layer("core-back", "around",
+                                                                                                       said("back"))),
             says=said("glue the halves round the recess, clamp them, round them when they hold"),
         ))  # fmt: skip
         return pieces, joins, seats
@@ -156,17 +161,18 @@ class Scabbard(KindOfPiece):
         ring = Polygon(rounded_box(float(core.half[-1]), float(core.thick[-1]) / 2, self.rounded)).buffer(
             leather_mm, 12
         )
-        outline, edges = edged(Edge("around", "around", shapely.get_coordinates(ring.exterior)[:-1]))
-        return Piece("cap", "cap", outline, edges, leather(leather_mm))
+        outline, edges = edged(Edge("around", said("around"), shapely.get_coordinates(ring.exterior)[:-1]))
+        return Piece("cap", said("cap"), outline, edges, leather(leather_mm))
 
     def _join(self, right: Line) -> Join:
         run = headings(right)
         inward = np.column_stack([-np.abs(run[:, 1]), np.sign(run[:, 1]) * run[:, 0]])
         line = mirror(right + inward * self.margin_mm)
         return Join(
-            "back-seam", "back seam", "butt", (Layer("cover", "left", "cover"), Layer("cover", "right", "cover")),
+            "back-seam", said("back seam"), "butt", (Layer("cover", "left", said("cover")), Layer("cover", "right",
+                                                                                                  said("cover"))),
             Sewing(frozen(line), self.margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-                   begins="the mouth"),
+                   begins=said("the mouth")),
         )  # fmt: skip
 
 

@@ -11,7 +11,8 @@ from ....curve import frozen
 from ....drawing import Callout, Mark
 from ....measure import MouldedBody
 from ....quantity import Q
-from ....reckoning import Reckoning, length, percent, reckon, said
+from ....reckoning import Reckoning, length, percent, reckon
+from ....texts import said
 from ...drafted import Section
 from ...loop import BeltLoop, loop_choices
 from ...wrap import NEUTRAL_FORMED
@@ -36,7 +37,7 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
                 "back-seam"),
         Callout("piece.stretch", said("stretch closes"), "percent", kind.stretch, (-wide, mouth + long * 0.75), "left"),
         Callout("piece.cap", said("foot"), "count", kind.cap, (-wide, mouth + long), "left", "cap",
-                ("a cap", "open"), (True, False)),
+                (said("a cap"), said("open")), (True, False)),
         Callout("piece.loop", said("frog"), "count", kind.loop, (-wide * 0.5, mouth + 4), "left", "belt-loop",
                 *loop_choices(kind.loop, BeltLoop(belt_mm=SWORD_BELT_MM))),
         Callout("piece.glue_mm", said("wood beside the recess"), "length", kind.glue_mm,
@@ -61,18 +62,18 @@ def reckonings(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: floa
     around = girth(core.half, core.thick / 2, kind.rounded)
     k = int(np.argmax(around))
     return (
-        reckon("cover-wide", "Cover, widest", length(2 * core.cover_half[k]),
+        reckon("cover-wide", said("Cover, widest"), length(2 * core.cover_half[k]),
                said("({g:n} round + 2π × {n} of {t}) less {s}", g=length(around[k]), n=percent(NEUTRAL_FORMED),
                     t=Q("leather", leather_mm), s=percent(kind.stretch)), ("cover",),
                (said("round a core {w:n} by {t}, {at} from the butt", w=length(2 * core.half[k]),
                      t=length(core.thick[k]), at=length(core.x[k])),)),
-        reckon("core-wide", "Core, widest", length(2 * core.half.max()),
+        reckon("core-wide", said("Core, widest"), length(2 * core.half.max()),
                said("the thing + 2 × ({c:n} room + {l:n} lining + {g} wood)", c=length(kind.clearance_mm),
                     l=length(kind.lining_mm), g=length(kind.glue_mm)), ("core-front",)),
-        reckon("recess", "Recess in each half", length(core.depth_mm),
+        reckon("recess", said("Recess in each half"), length(core.depth_mm),
                said("half of {h:n} high + {c:n} room + {l} lining", h=length(body.height_mm.max()),
                     c=length(kind.clearance_mm), l=length(kind.lining_mm)), ("skive",)),
-        reckon("half-thick", "Each half, thick", length(core.thick.max() / 2),
+        reckon("half-thick", said("Each half, thick"), length(core.thick.max() / 2),
                said("{d:n} recess + {w} under it", d=length(core.depth_mm), w=length(kind.wall_mm)), ("core-front",)),
     )  # fmt: skip
 
