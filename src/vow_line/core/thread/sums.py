@@ -5,7 +5,7 @@ import numpy as np
 from ..quantity import Q
 from ..reckoning import Reckoning, count, fine, length, long, percent, reckon, times
 from ..stitch import Seam
-from ..texts import Said, amount, joined, listed, said, summed
+from ..texts import Said, amount, joined, listed, said, summed, verbatim
 from .choices import Thread, ThreadChoices
 from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam, by_spool
 
@@ -30,8 +30,8 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) ->
     return tuple(found)
 
 
-def _called(thread: Thread) -> str:
-    return " ".join(filter(None, (thread.colour, thread.name)))
+def _called(thread: Thread) -> Said:
+    return said("{colour} {name}", colour=thread.colour, name=thread.name) if thread.colour else verbatim(thread.name)
 
 
 def _spool(thread: Thread, taken_mm: float) -> tuple[Said, ...]:

@@ -22,7 +22,7 @@ from ...drafted import Draft, WayOut
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
 from ...loop import BeltLoop, hung
-from ...pieces import Edge, Piece, Skive, Stock, edged, leather, parted
+from ...pieces import TITLES, Edge, Piece, Skive, Stock, edged, leather, parted
 from ...wrap import NEUTRAL_FORMED
 from . import checks, shown
 from .checks import GLUE_MM, USUAL_IN
@@ -133,19 +133,24 @@ class Scabbard(KindOfPiece):
                 (Edge("around", said("around"), top), (float(b), float(w))),
             )  # fmt: skip
             pieces.append(Piece(
-                f"core-{side}", said("core half, {side}", side=side), ring, edges, wood, mirrored=side == "back",
+                f"core-{side}", said("core half, {side}", side=TITLES[side]), ring, edges, wood, mirrored=side == "back",
                 skives=(Skive("recess", said("recess"), frozen(recess), half_thick, self.wall_mm),),
             ))  # fmt: skip
             if self.lining_mm > 0:
                 ring, edges = edged(Edge("around", said("around"), recess, "free"))
                 pieces.append(
                     Piece(
-                        f"lining-{side}", said("lining, {side}", side=side), ring, edges, cloth, mirrored=side == "back"
+                        f"lining-{side}",
+                        said("lining, {side}", side=TITLES[side]),
+                        ring,
+                        edges,
+                        cloth,
+                        mirrored=side == "back",
                     )
                 )
                 seats.append(Seat("recess", f"core-{side}", ring))
                 joins.append(Join(
-                    f"lining-{side}", said("lining, {side}", side=side), "glued",
+                    f"lining-{side}", said("lining, {side}", side=TITLES[side]), "glued",
                     (Layer(f"core-{side}", "recess"), Layer(f"lining-{side}")),
                     says=said("glue it into the recess, its nap to the thing"),
                 ))  # fmt: skip
