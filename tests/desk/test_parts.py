@@ -219,7 +219,7 @@ def test_a_piece_that_is_only_riveted_can_be_looked_at_everywhere(desk: Desk) ->
     assert desk.window.pages.sew.lines()[:2] == ("Next, at Cut", "Punch the rivet hole")
     desk.key(Qt.Key.Key_L)
     desk.window.session.go("thread")
-    assert desk.window.pages.station.board.scene.waits == "Nothing is sewn on this piece."
+    assert desk.window.pages.station.board.scene.waits.template == "Nothing is sewn on this piece."
     sewn, riveted = ({f.suffix for f in formats(p)} for p in (plan(demo("key-fob")), desk.window.session.plan))
     assert sewn - riveted == {"-other-face.pdf"}, "no transfer sheet where nothing is sewn"
 

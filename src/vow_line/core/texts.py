@@ -125,6 +125,16 @@ def day(on: date) -> Said:
     return said("{n} {month}", n=on.day, month=MONTHS[on.month - 1])
 
 
+WEEKDAYS = (
+    said("Mon"), said("Tue"), said("Wed"), said("Thu"), said("Fri"), said("Sat"), said("Sun"),
+)  # fmt: skip
+
+
+def day_of_week(on: date) -> Said:
+    """A day with its place in the week."""
+    return said("{weekday} {day}", weekday=WEEKDAYS[on.weekday()], day=day(on))
+
+
 def dated_on(on: date) -> Said:
     """A day of a year that may be long ago."""
     return said("{day} {year}", day=day(on), year=on.year)

@@ -7,12 +7,16 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QPo
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from ..core.finding import Level, Station
+from ..core.quantity import Units
+from ..core.texts import Said, said, tell
 from .look.ink import BOLD, DAY, SEMI, Ink, type_
 
-LINE: tuple[tuple[Station, str], ...] = (
-    ("measure", "Measure"), ("draft", "Draft"), ("stitch", "Stitch"), ("thread", "Thread"), ("layout", "Lay out"),
-    ("vow", "the vow"), ("cut", "Cut"), ("form", "Form"), ("sew", "Sew"), ("edge", "Edge"), ("record", "Record"),
+LINE: tuple[tuple[Station, Said], ...] = (
+    ("measure", said("Measure")), ("draft", said("Draft")), ("stitch", said("Stitch")), ("thread", said("Thread")),
+    ("layout", said("Lay out")), ("vow", said("the vow")), ("cut", said("Cut")), ("form", said("Form")), ("sew", said("Sew")),
+    ("edge", said("Edge")), ("record", said("Record")),
 )  # fmt: skip
+FLAGS: dict[Level, Said] = {"hold": said("hold"), "look": said("look"), "note": said("note")}
 THREAD_Y = 15.0
 
 
@@ -63,7 +67,8 @@ class StationButton(QAbstractButton):
         if (stand, ink) == (self.stand, self.ink) and self.accessibleDescription():
             return
         self.stand, self.ink = stand, ink
-        says = [self.text(), "done" if stand.sewn else "ahead", "here" if stand.here else "", stand.flag or ""]
+        flag = FLAGS[stand.flag].write(Units()) if stand.flag else ""
+        says = [self.text(), tell("done") if stand.sewn else tell("ahead"), tell("here") if stand.here else "", flag]
         self.setAccessibleDescription(", ".join(s for s in says[1:] if s))
         self.update()
 
@@ -139,13 +144,13 @@ class LineBar(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("line")
-        self.setAccessibleName("The line of stations")
+        self.setAccessibleName(tell("The line of stations"))
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 0, 14, 0)
         row.setSpacing(0)
         self.stitches: dict[Station, StationButton] = {}
         for station, name in LINE:
-            stitch = StationButton(station, name, self)
+            stitch = StationButton(station, name.write(Units()), self)
             stitch.clicked.connect(lambda _=False, s=station: self.went.emit(s))
             row.addWidget(stitch)
             self.stitches[station] = stitch

@@ -28,16 +28,16 @@ def placed(session: Session, x: float, y: float) -> None:
     if session.station == "draft" and draft is not None and draft.station_of is not None:
         at_mm, side = draft.station_of(x, y)
         today = session.now().date()
-        if session.do("correct the mock-up", lambda job: steps.correct(job, at_mm=at_mm, side=side, on=today)):
+        if session.do(tell("correct the mock-up"), lambda job: steps.correct(job, at_mm=at_mm, side=side, on=today)):
             trials = session.job.trials
             session.point(f"trials.{len(trials) - 1}.corrections.{len(trials[-1].corrections) - 1}.by_mm")
     if session.station != "measure":
         return
     at = session.job.thing.place_of(x, y)
     if at is not None:
-        session.do("add a station", lambda job: steps.add_station(job, at_mm=at))
+        session.do(tell("add a station"), lambda job: steps.add_station(job, at_mm=at))
 
 
 def remove_station(session: Session, path: str) -> None:
     """Take away the station that the reading at this path belongs to."""
-    session.do("take a station away", lambda j: steps.remove_station(j, path=path))
+    session.do(tell("take a station away"), lambda j: steps.remove_station(j, path=path))

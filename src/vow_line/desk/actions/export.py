@@ -8,11 +8,12 @@ from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
 from ...core.errors import VowLineError
 from ...core.plan import Plan
 from ...core.quantity import PrintSheet
+from ...core.texts import said, tell
 from ...files import export
 from ...files.job_json import JOB_SUFFIX
 from ..session import Session, Task, Tell
 
-NO_PATTERN = "There is no pattern yet: this job waits for readings at Measure."
+NO_PATTERN = said("There is no pattern yet: this job waits for readings at Measure.")
 
 
 class Exports(QObject):
@@ -30,10 +31,10 @@ class Exports(QObject):
             session.say(NO_PATTERN, wrong=True)
             return
         if self.task is not None:
-            session.say("An export is under way.")
+            session.say(tell("An export is under way."))
             return
         if folder is None:
-            chosen = QFileDialog.getExistingDirectory(self._over, "Export into", str(session.path.parent))
+            chosen = QFileDialog.getExistingDirectory(self._over, tell("Export into"), str(session.path.parent))
             if not chosen:
                 return
             folder = Path(chosen)
@@ -45,13 +46,17 @@ class Exports(QObject):
 
         def done(written: tuple[Path, ...]) -> None:
             names = ", ".join(p.name for p in written)
-            self.session.say(f"Written into {folder}: {names}." if names else "Nothing was written.")
+            self.session.say(
+                tell("Written into {folder}: {names}.", folder=str(folder), names=names)
+                if names
+                else tell("Nothing was written.")
+            )
 
-        self._shown = QProgressDialog("Exporting", "Stop", 0, 100, self._over)
+        self._shown = QProgressDialog(tell("Exporting"), tell("Stop"), 0, 100, self._over)
         self._shown.setWindowModality(Qt.WindowModality.NonModal)
         self._shown.setMinimumDuration(500)
         self.task = self.session.worker.start(
-            "exporting",
+            tell("exporting"),
             write,
             done=done,
             failed=lambda says: self.session.say(says, wrong=True),
@@ -61,7 +66,7 @@ class Exports(QObject):
         self.task.ended.connect(self._ended)
 
     def _progressed(self, share: float, says: str) -> None:
-        self._shown.setLabelText(f"Exporting: {says}")
+        self._shown.setLabelText(tell("Exporting: {says}", says=says))
         self._shown.setValue(round(100 * share))
 
     def _ended(self) -> None:
@@ -75,7 +80,7 @@ def print_patterns(session: Session, parent: QWidget) -> None:
     if not session.open or session.plan.draft is None:
         session.say(NO_PATTERN, wrong=True)
     elif not _print(session.plan, session.preferences.sheet, parent):
-        session.say("The printer did not answer. Export the PDF, and print that at 100 %.", wrong=True)
+        session.say(tell("The printer did not answer. Export the PDF, and print that at 100 %."), wrong=True)
 
 
 def _print(plan: Plan, sheet: PrintSheet, parent: QWidget) -> bool:
@@ -104,7 +109,7 @@ def print_card(session: Session, parent: QWidget, path: Path | None = None) -> N
     from ...files.card import write_card
 
     if path is None:
-        chosen, _ = QFileDialog.getSaveFileName(parent, "The card, as a PDF", "card.pdf", "PDF (*.pdf)")
+        chosen, _ = QFileDialog.getSaveFileName(parent, tell("The card, as a PDF"), "card.pdf", "PDF (*.pdf)")
         if not chosen:
             return
         path = Path(chosen)
@@ -113,4 +118,6 @@ def print_card(session: Session, parent: QWidget, path: Path | None = None) -> N
     except VowLineError as error:
         session.say(str(error), wrong=True)
     else:
-        session.say(f"Written: {path}. Print it at 100 %, and measure its check line before you trust it.")
+        session.say(
+            tell("Written: {path}. Print it at 100 %, and measure its check line before you trust it.", path=str(path))
+        )

@@ -4,6 +4,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
+from ...core.texts import tell
 from ...files.job_json import JOB_SUFFIX
 from ..session import Session
 
@@ -12,7 +13,7 @@ FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
 
 def fetch(session: Session, parent: QWidget) -> None:
     """Ask for a job file, and open it."""
-    chosen, _ = QFileDialog.getOpenFileName(parent, "Fetch a job file", str(session.jobs_folder), FILES)
+    chosen, _ = QFileDialog.getOpenFileName(parent, tell("Fetch a job file"), str(session.jobs_folder), FILES)
     if chosen:
         session.open_file(Path(chosen))
 
@@ -21,7 +22,7 @@ def save_as(session: Session, parent: QWidget) -> None:
     """Ask for a place, and save there."""
     if session.path is None:
         return
-    chosen, _ = QFileDialog.getSaveFileName(parent, "Save the job as", str(session.path), FILES)
+    chosen, _ = QFileDialog.getSaveFileName(parent, tell("Save the job as"), str(session.path), FILES)
     if chosen:
         path = Path(chosen)
         session.save(path if path.name.endswith(JOB_SUFFIX) else path.with_name(path.name + JOB_SUFFIX))

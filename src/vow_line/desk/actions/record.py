@@ -2,7 +2,7 @@
 
 from ...core import job as steps
 from ...core.reckoning import count, percent
-from ...core.texts import said, several
+from ...core.texts import said, several, tell
 from ...core.thread import Slack, ThreadChoices
 from ...core.thread.choices import DEFAULT_SLACK
 from ..session import Session
@@ -17,7 +17,7 @@ def learned_slack(session: Session) -> Slack:
 
 def take_slack(session: Session) -> None:
     """Use the slack learned from the record."""
-    session.do("take the workshop's slack", lambda j: steps.change(j, "thread.slack", learned_slack(session)))
+    session.do(tell("take the workshop's slack"), lambda j: steps.change(j, "thread.slack", learned_slack(session)))
 
 
 def close_record(session: Session) -> None:
@@ -25,7 +25,7 @@ def close_record(session: Session) -> None:
     if not session.open or session.plan.recorded is None:
         return
     recorded, job, threading = session.plan.recorded, session.job, session.plan.threading
-    if session.do("close the record", steps.close_record) and session.path is not None:
+    if session.do(tell("close the record"), steps.close_record) and session.path is not None:
         session.workshop.forget_observed(str(session.path))
         for seam, ratio in recorded.thread_ratios:
             assert threading is not None
@@ -46,5 +46,5 @@ def close_record(session: Session) -> None:
 def next_like(session: Session) -> None:
     """Begin another of the same, with the slack learned since."""
     if session.open:
-        job = steps.next_like(session.job, name=f"{session.job.name}, next", slack=learned_slack(session))
+        job = steps.next_like(session.job, name=tell("{job}, next", job=session.job.name), slack=learned_slack(session))
         session.begin_with(job)

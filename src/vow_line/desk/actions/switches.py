@@ -1,6 +1,7 @@
 """What is one way or another: the job's units, the bench by day or evening, sounds."""
 
 from ...core.job import change
+from ...core.texts import tell
 from ..session import Session
 
 
@@ -8,14 +9,14 @@ def units(session: Session) -> None:
     """Millimetres to inches and back."""
     if session.open:
         unit = "in" if session.job.unit == "mm" else "mm"
-        session.do("switch units", lambda j: change(j, "unit", unit))
+        session.do(tell("switch units"), lambda j: change(j, "unit", unit))
 
 
 def leather_units(session: Session) -> None:
     """Leather in mm to ounces and back."""
     if session.open:
         unit = "oz" if session.job.leather_unit == "mm" else "mm"
-        session.do("switch leather units", lambda j: change(j, "leather_unit", unit))
+        session.do(tell("switch leather units"), lambda j: change(j, "leather_unit", unit))
 
 
 def ink(session: Session) -> None:
@@ -26,4 +27,4 @@ def ink(session: Session) -> None:
 def sounds(session: Session) -> None:
     """A sound at every pass, or none; kept for next time."""
     session.prefer(sounds="off" if session.preferences.sounds == "on" else "on")
-    session.say(f"Sounds while sewing are {session.preferences.sounds}.")
+    session.say(tell("Sounds while sewing are {sounds}.", sounds=session.preferences.sounds))

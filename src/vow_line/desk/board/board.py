@@ -8,6 +8,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ...core.drawing import Handle
+from ...core.texts import tell
 from .callouts import Enter, WithCallouts
 
 GRIP_PX = 9.0  # how near to a point a hand takes hold of it
@@ -76,7 +77,7 @@ class Board(WithCallouts):
         if handle is not None:
             self._handle_at = QPointF(*handle.at)
             self.setAccessibleDescription(
-                f"{handle.name.write(self.units)} is held; the arrow keys move it, Escape lets it go"
+                tell("{point} is held; the arrow keys move it, Escape lets it go", point=handle.name)
             )
         self.update()
 

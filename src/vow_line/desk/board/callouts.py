@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
 from ...core.measure import Reading
+from ...core.texts import tell
 from ..look.ink import BOLD, type_
 from .drawn import COLUMN_PX, RULER_PX, Drawn
 from .field import Field
@@ -74,7 +75,8 @@ class WithCallouts(Drawn):
         for path, (callout, value, quiet) in wanted.items():
             field = self._fields.get(path)
             if field is None:
-                name = callout.name.write(self.units) + (", again" if path.endswith(".second") else "")
+                name = callout.name.write(self.units)
+                name = tell("{value}, again", value=name) if path.endswith(".second") else name
                 if callout.beside and path == callout.beside[0]:
                     name = f"{name}, {callout.beside[1].write(self.units)}"
                 centred = callout.side in ("above", "below")

@@ -9,6 +9,7 @@ from ...core.curve import Line
 from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
+from ...core.texts import tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 from .corner import WIDE_PX as CORNER_PX
 from .corner import Corner
@@ -29,7 +30,7 @@ class Drawn(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("board")
-        self.setAccessibleName("The board")
+        self.setAccessibleName(tell("The board"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # what lies behind need not be painted first
@@ -176,7 +177,7 @@ class Drawn(QWidget):
             painter.setFont(type_(20))
             painter.setPen(ink.colour("quiet"))
             painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-                             self.scene.waits)  # fmt: skip
+                             self.scene.waits.write(self.units))  # fmt: skip
             return
         drawn = self._moved.intersects(QRectF(event.rect()))  # a field that changed asks only for what lies under it
         if drawn:

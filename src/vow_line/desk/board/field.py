@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, read, write
+from ...core.texts import tell
 from ..look.ink import BOLD, SEMI, type_
 
 
@@ -43,7 +44,7 @@ class Field(QLineEdit):
         if centred:
             self.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.setAccessibleName(name)
-        self.setPlaceholderText("again" if quiet else "not yet")
+        self.setPlaceholderText(tell("again") if quiet else tell("not yet"))
         self.returnPressed.connect(self._take)
         self.textChanged.connect(self._fit)
         self._fit()

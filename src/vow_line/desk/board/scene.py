@@ -27,7 +27,7 @@ class Scene:
     callouts: tuple[Callout, ...] = ()
     labels: tuple[Label, ...] = ()
     inset: Inset | None = None
-    waits: str = ""
+    waits: Said = NOTHING
     ruler: bool = True
     caution: Said = NOTHING
     passing: frozenset[str] = frozenset()

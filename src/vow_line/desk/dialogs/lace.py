@@ -7,15 +7,17 @@ from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEd
 
 from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, read, write
+from ...core.texts import Said, said, tell
 from ...core.thread.lace import Lacing, picture, sums
 from ..board.painter import paint, paintable
+from ..lists.rows import heading
 from ..look.ink import BOLD, SEMI, Ink, type_
 from ..session import Session
 
-ASKED: tuple[tuple[str, str, Kind], ...] = (
-    ("eyelets", "eyelets on a side", "count"), ("gap_mm", "gap between the rows", "length"),
-    ("spacing_mm", "from eyelet to eyelet", "length"), ("tail_mm", "left at each end to tie", "length"),
-    ("wide_mm", "lace, wide", "length"), ("core_mm", "core that is left of the disc", "length"),
+ASKED: tuple[tuple[str, Said, Kind], ...] = (
+    ("eyelets", said("eyelets on a side"), "count"), ("gap_mm", said("gap between the rows"), "length"),
+    ("spacing_mm", said("from eyelet to eyelet"), "length"), ("tail_mm", said("left at each end to tie"), "length"),
+    ("wide_mm", said("lace, wide"), "length"), ("core_mm", said("core that is left of the disc"), "length"),
 )  # fmt: skip
 
 
@@ -24,7 +26,7 @@ class LaceDialog(QDialog):
 
     def __init__(self, parent: QWidget, units: Units, ink: Ink) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Lace and cord")
+        self.setWindowTitle(tell("Lace and cord"))
         self.resize(900, 560)
         self.units, self.ink = units, ink
         self.lacing = Lacing()
@@ -35,10 +37,10 @@ class LaceDialog(QDialog):
         for name, says, kind in ASKED:
             field = QLineEdit(write(Q(kind, float(getattr(self.lacing, name))), units), self)
             field.setFont(type_(18, BOLD))
-            field.setAccessibleName(says)
+            field.setAccessibleName(says.write(units))
             field.editingFinished.connect(self.take)
             self.fields[name] = field
-            label = QLabel(says, self)
+            label = QLabel(says.write(units), self)
             label.setFont(type_(15))
             form.addRow(label, field)
         self.wrong = QLabel(self)
@@ -69,12 +71,12 @@ class LaceDialog(QDialog):
             try:
                 told[name] = read(kind, self.fields[name].text(), self.units)
             except VowLineError as error:
-                self._complain(f"{says.capitalize()}: {error}")
+                self._complain(f"{heading(says)}: {error}")
                 return
         try:
             self.lacing = Lacing.model_validate(told | {"eyelets": round(told["eyelets"])})
         except ValueError:
-            self._complain("These sizes are no lacing: two eyelets at least, and every size above nothing.")
+            self._complain(tell("These sizes are no lacing: two eyelets at least, and every size above nothing."))
             return
         self._complain("")
         self._show()
@@ -95,7 +97,7 @@ class _Picture(QWidget):
     def __init__(self, dialog: LaceDialog) -> None:
         super().__init__(dialog)
         self.dialog = dialog
-        self.setAccessibleName("The criss-cross, and the disc its lace is cut from")
+        self.setAccessibleName(tell("The criss-cross, and the disc its lace is cut from"))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

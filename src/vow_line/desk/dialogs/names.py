@@ -6,9 +6,10 @@ from PySide6.QtCore import QDate
 from PySide6.QtWidgets import QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from ...core.job import Job, change
+from ...core.texts import said, tell
 from ..session import Session
 
-NAMES = (("Job", "name"), ("Maker", "maker"), ("For", "whose"))
+NAMES = ((said("Job"), "name"), (said("Maker"), "maker"), (said("For"), "whose"))
 
 
 class NamesDialog(QDialog):
@@ -16,16 +17,16 @@ class NamesDialog(QDialog):
 
     def __init__(self, job: Job, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Name, maker and date")
+        self.setWindowTitle(tell("Name, maker and date"))
         form = QFormLayout(self)
         self.fields = {name: QLineEdit(str(getattr(job, name)), self) for _, name in NAMES}
         for label, name in NAMES:
-            form.addRow(label, self.fields[name])
+            form.addRow(label.write(job.units), self.fields[name])
         today = QDate.currentDate()
         on = job.promised
         self.promised = QDateEdit(QDate(on.year, on.month, on.day) if on else today, self)
         self.promised.setCalendarPopup(True)
-        form.addRow("Promised", self.promised)
+        form.addRow(tell("Promised"), self.promised)
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel, parent=self
         )
@@ -46,4 +47,4 @@ def ask_names(session: Session, parent: QWidget) -> None:
     if session.open:
         asked = NamesDialog(session.job, parent)
         if asked.exec():
-            session.do("name the job", asked.named)
+            session.do(tell("name the job"), asked.named)

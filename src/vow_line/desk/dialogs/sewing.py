@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 from ...core import job as steps
 from ...core.errors import VowLineError
 from ...core.quantity import Units, read
+from ...core.texts import tell
 from ...core.thread.stitches import STITCHES
 from ..session import Session
 
@@ -16,7 +17,9 @@ def measure_thread(session: Session, parent: QWidget, seam: str, text: str | Non
     if text is None:
         threading = session.plan.threading
         title = threading.seam(seam).seam.title.write(session.units) if threading else ""
-        text, yes = QInputDialog.getText(parent, "The thread in hand", f"All that is left on the {title}, both ends")
+        text, yes = QInputDialog.getText(
+            parent, tell("The thread in hand"), tell("All that is left on the {title}, both ends", title=title)
+        )
         if not yes:
             return
     try:
@@ -24,11 +27,13 @@ def measure_thread(session: Session, parent: QWidget, seam: str, text: str | Non
     except VowLineError as error:
         session.say(str(error), wrong=True)
         return
-    session.do("measure the thread", lambda j: steps.measure_thread(j, seam=seam, mm=mm))
+    session.do(tell("measure the thread"), lambda j: steps.measure_thread(j, seam=seam, mm=mm))
 
 
 def ask_stitch(parent: QWidget) -> str | None:
     """Ask which stitch to practise on a strip of scrap."""
     titles = [s.title.write(Units()) for s in STITCHES.values()]
-    chosen, yes = QInputDialog.getItem(parent, "Practise a stitch", "On a strip of scrap", titles, editable=False)
+    chosen, yes = QInputDialog.getItem(
+        parent, tell("Practise a stitch"), tell("On a strip of scrap"), titles, editable=False
+    )
     return list(STITCHES)[titles.index(chosen)] if yes else None

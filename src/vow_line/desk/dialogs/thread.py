@@ -1,27 +1,35 @@
 """The thread, its needles and the hand that draws them: everything the drawing has no room for."""
 
-from typing import Any, TypeVar, get_args
+from typing import Any, TypeVar
 
 from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
 from ...core.job import Job, change, value_at
 from ...core.quantity import Kind, Q, read, write
-from ...core.thread.choices import Material
+from ...core.texts import Said, said, tell
+from ...core.thread.choices import MATERIALS
+from ..lists.rows import heading
 from ..look.ink import type_
 from ..session import Session
 
-WORDS = (("its name", "thread.thread.name"), ("colour", "thread.thread.colour"), ("sold as", "thread.thread.sold_as"))
-CHOSEN: tuple[tuple[str, str, tuple[tuple[str, Any], ...]], ...] = (
-    ("made of", "thread.thread.material", tuple((m, m) for m in get_args(Material))),
-    ("it comes", "thread.thread.waxed", (("waxed", True), ("to be waxed", False))),
-    ("first through is the needle at the", "thread.first_needle", (("left hand", "left"), ("right hand", "right"))),
-    ("the second goes", "thread.second_needle", (("below the first thread", "below"), ("above it", "above"))),
+WORDS = (
+    (said("its name"), "thread.thread.name"),
+    (said("colour"), "thread.thread.colour"),
+    (said("sold as"), "thread.thread.sold_as"),
+)
+CHOSEN: tuple[tuple[Said, str, tuple[tuple[Said, Any], ...]], ...] = (
+    (said("made of"), "thread.thread.material", tuple((word, m) for m, word in MATERIALS.items())),
+    (said("it comes"), "thread.thread.waxed", ((said("waxed"), True), (said("to be waxed"), False))),
+    (said("first through is the needle at the"), "thread.first_needle", ((said("left hand"), "left"), (said("right hand"),
+                                                                                                       "right"))),
+    (said("the second goes"), "thread.second_needle", ((said("below the first thread"), "below"), (said("above it"), "above"))),
 )  # fmt: skip
-NUMBERS: tuple[tuple[str, str, Kind], ...] = (
-    ("a metre costs", "thread.thread.price_m", "money"), ("needle, thick", "thread.needle_thick_mm", "fine"),
-    ("the stack is known to", "thread.stack_spread", "percent"), ("the pitch is known to", "thread.pitch_spread", "percent"),
-    ("slack is known to", "thread.slack.spread", "percent"),
+NUMBERS: tuple[tuple[Said, str, Kind], ...] = (
+    (said("a metre costs"), "thread.thread.price_m", "money"), (said("needle, thick"), "thread.needle_thick_mm", "fine"),
+    (said("the stack is known to"), "thread.stack_spread", "percent"), (said("the pitch is known to"), "thread.pitch_spread",
+                                                                        "percent"),
+    (said("slack is known to"), "thread.slack.spread", "percent"),
 )  # fmt: skip
 
 
@@ -33,7 +41,7 @@ class ThreadDialog(QDialog):
 
     def __init__(self, job: Job, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Thread, needle and hand")
+        self.setWindowTitle(tell("Thread, needle and hand"))
         self.job, self.units = job, job.units
         self.words: dict[str, QLineEdit] = {}
         self.choices: dict[str, QComboBox] = {}
@@ -44,7 +52,7 @@ class ThreadDialog(QDialog):
             self.words[path] = self._row(form, says, QLineEdit(str(value_at(job, path)), self))
         for says, path, items in CHOSEN:
             combo = self.choices[path] = self._row(form, says, QComboBox(self))
-            combo.addItems([word for word, _ in items])
+            combo.addItems([word.write(self.units) for word, _ in items])
             combo.setCurrentIndex([value for _, value in items].index(value_at(job, path)))
         for says, path, kind in NUMBERS:
             text = write(Q(kind, float(value_at(job, path))), self.units)
@@ -61,10 +69,10 @@ class ThreadDialog(QDialog):
         buttons.rejected.connect(self.reject)
         form.addRow(buttons)
 
-    def _row(self, form: QFormLayout, says: str, widget: Row) -> Row:
-        widget.setAccessibleName(says)
+    def _row(self, form: QFormLayout, says: Said, widget: Row) -> Row:
+        widget.setAccessibleName(says.write(self.units))
         widget.setFont(type_(16))
-        form.addRow(says.capitalize(), widget)
+        form.addRow(heading(says), widget)
         return widget
 
     def _take(self) -> None:
@@ -94,4 +102,4 @@ def ask_thread(session: Session, parent: QWidget) -> None:
     if session.open:
         asked = ThreadDialog(session.job, parent)
         if asked.exec():
-            session.do("thread, needle and hand", asked.chosen)
+            session.do(tell("thread, needle and hand"), asked.chosen)

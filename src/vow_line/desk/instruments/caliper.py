@@ -6,10 +6,12 @@ from PySide6.QtCore import QObject, QSocketNotifier
 from PySide6.QtWidgets import QInputDialog, QWidget
 
 from ...core.errors import VowLineError
+from ...core.reckoning import fine
+from ...core.texts import said, tell
 from ...instruments.caliper import Caliper, StandIn, ports
 from ..session import Session
 
-STAND_IN = "the stand-in, to try it"
+STAND_IN = said("the stand-in, to try it")
 
 
 class CaliperLine(QObject):
@@ -28,14 +30,18 @@ class CaliperLine(QObject):
             self.stop("The caliper is let go.")
             return
         chosen, yes = QInputDialog.getItem(
-            self._over, "Caliper", "The caliper is on", [*ports(), STAND_IN], editable=False
+            self._over,
+            tell("Caliper"),
+            tell("The caliper is on"),
+            [*ports(), STAND_IN.write(self.session.units)],
+            editable=False,
         )
         if yes:
             self.listen(chosen)
 
     def listen(self, port: str) -> None:
         """Listen to a port, or to the stand-in."""
-        if port == STAND_IN:
+        if port == STAND_IN.write(self.session.units):
             self.stand_in = StandIn()
             port = self.stand_in.port
         try:
@@ -45,7 +51,9 @@ class CaliperLine(QObject):
             return
         self._waits = QSocketNotifier(self.caliper.fileno(), QSocketNotifier.Type.Read, self)
         self._waits.activated.connect(self._hear)
-        self.session.say(f"Listening to the caliper on {port}: its readings go to the value that has the focus.")
+        self.session.say(
+            tell("Listening to the caliper on {port}: its readings go to the value that has the focus.", port=port)
+        )
 
     def stop(self, says: str, wrong: bool = False) -> None:
         """Listen no more."""
@@ -71,6 +79,8 @@ class CaliperLine(QObject):
                 self.session.say(one.says, wrong=True)
             elif not self._take(one.mm, "caliper"):
                 self.session.say(
-                    f"The caliper reads {one.mm:.2f} mm. Put the focus on a length first; then press it again.",
+                    said(
+                        "The caliper reads {mm}. Put the focus on a length first; then press it again.", mm=fine(one.mm)
+                    ),
                     wrong=True,
                 )

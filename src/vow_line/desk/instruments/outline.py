@@ -10,15 +10,17 @@ from ...core import job as steps
 from ...core.curve import Line
 from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith
+from ...core.quantity import Units
+from ...core.texts import Said, said, tell
 from ..session import Session
 
 if TYPE_CHECKING:
     from ...files.outline import Drawn
 
 DRAWINGS = "Drawings (*.svg *.dxf)"
-DREW: dict[str, DrawnWith] = {
-    "the thing itself": "nothing", "a scribed line": "scribe", "a pencil line": "pencil", "a ball pen line": "ball-pen",
-    "a marker line": "marker",
+DREW: dict[DrawnWith, Said] = {
+    "nothing": said("the thing itself"), "scribe": said("a scribed line"), "pencil": said("a pencil line"),
+    "ball-pen": said("a ball pen line"), "marker": said("a marker line"),
 }  # fmt: skip
 
 
@@ -27,23 +29,24 @@ def take_from_file(
     drew: DrawnWith | None = None,
 ) -> None:  # fmt: skip
     """Take an outline from an SVG or DXF file, asking for its scale when it has none, and for what drew it."""
-    drawn = _read(session, parent, "An outline", path, ask or (lambda: _scale(parent)))
+    drawn = _read(session, parent, tell("An outline"), path, ask or (lambda: _scale(parent)))
     if drawn is None:
         return
     ring: Line = drawn.outline
-    drew = drew or ask_what_drew(parent, "The outline in the file follows")
+    drew = drew or ask_what_drew(parent, tell("The outline in the file follows"))
     if drew is None:
         return
-    if session.do("take an outline from a file", lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
-        more = f" The largest of {drawn.others + 1} was taken." if drawn.others else ""
-        session.say(f"The outline has {len(ring)} points.{more}")
+    if session.do(tell("take an outline from a file"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
+        told = said("The outline has {n} points.", n=len(ring))
+        more = said("The largest of {n} was taken.", n=drawn.others + 1)
+        session.say(said("{one} {other}", one=told, other=more) if drawn.others else told)
 
 
 def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:
     """Take the section of a thing, lying on its lower side, from an SVG or DXF file; only its shape counts."""
-    drawn = _read(session, parent, "A section", path, lambda: 1.0)
+    drawn = _read(session, parent, tell("A section"), path, lambda: 1.0)
     if drawn is not None:
-        session.do("take a section from a file", lambda j: steps.take_section(j, ring=drawn.outline))
+        session.do(tell("take a section from a file"), lambda j: steps.take_section(j, ring=drawn.outline))
 
 
 def _read(
@@ -69,15 +72,16 @@ def _read(
 
 def ask_what_drew(parent: QWidget, says: str) -> DrawnWith | None:
     """What drew the outline, which is taken off it; None when nothing was chosen."""
-    chosen, yes = QInputDialog.getItem(parent, "What drew it", says, list(DREW), editable=False)
-    return DREW[chosen] if yes else None
+    titles = [t.write(Units()) for t in DREW.values()]
+    chosen, yes = QInputDialog.getItem(parent, tell("What drew it"), says, titles, editable=False)
+    return list(DREW)[titles.index(chosen)] if yes else None
 
 
 def _scale(parent: QWidget) -> float | None:
     value, yes = QInputDialog.getDouble(
         parent,
-        "Its scale",
-        "The file does not say how large it is. One unit in it is how many mm?",
+        tell("Its scale"),
+        tell("The file does not say how large it is. One unit in it is how many mm?"),
         1.0,
         0.0001,
         10_000,

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QP
 from ...core import job as steps
 from ...core.measure.traced import DrawnWith, within_line
 from ...core.quantity import SHEETS_MM, Sheet
+from ...core.texts import tell
 from ..look.ink import type_
 from ..session import Session, Task, Tell
 from .outline import ask_what_drew
@@ -21,12 +22,12 @@ class TracingBar(QWidget):
         super().__init__(parent)
         self.session = session
         self.task: Task | None = None
-        self.says = QLabel("Tracing the picture", self)
+        self.says = QLabel(tell("Tracing the picture"), self)
         self.says.setFont(type_(15))
         self.bar = QProgressBar(self)
         self.bar.setRange(0, 100)
-        self.bar.setAccessibleName("How far the tracing is")
-        self.halt = QPushButton("Stop", self)
+        self.bar.setAccessibleName(tell("How far the tracing is"))
+        self.halt = QPushButton(tell("Stop"), self)
         self.halt.clicked.connect(self.stop)
         row = QHBoxLayout(self)
         row.setContentsMargins(26, 6, 26, 6)
@@ -36,18 +37,20 @@ class TracingBar(QWidget):
 
     def ask(self) -> None:
         """Ask for a picture and what it was taken on, and trace it."""
-        chosen, _ = QFileDialog.getOpenFileName(self, "A picture of it on paper", "", PICTURES)
+        chosen, _ = QFileDialog.getOpenFileName(self, tell("A picture of it on paper"), "", PICTURES)
         if not chosen:
             return
-        sheet, yes = QInputDialog.getItem(self, "The paper under it", "It lies on", list(SHEETS_MM), editable=False)
-        drew = ask_what_drew(self, "The picture shows") if yes else None
+        sheet, yes = QInputDialog.getItem(
+            self, tell("The paper under it"), tell("It lies on"), list(SHEETS_MM), editable=False
+        )
+        drew = ask_what_drew(self, tell("The picture shows")) if yes else None
         if drew is not None:
             self.trace(Path(chosen), sheet, drew)  # type: ignore[arg-type]
 
     def trace(self, path: Path, sheet: Sheet = "A4", drew: DrawnWith = "nothing") -> None:
         """Trace a picture of the thing, or of a line drawn round it."""
         if self.task is not None:
-            self.session.say("A picture is being traced already.")
+            self.session.say(tell("A picture is being traced already."))
             return
 
         def work(tell: Tell) -> object:
@@ -59,7 +62,7 @@ class TracingBar(QWidget):
         self.bar.setValue(0)
         self.show()
         self.task = self.session.worker.start(
-            "tracing the picture", work, done=lambda found: self._done(found, drew),
+            tell("tracing the picture"), work, done=lambda found: self._done(found, drew),
             failed=lambda says: self.session.say(says, wrong=True),
             progress=lambda share, _: self.bar.setValue(round(100 * share)),
         )  # fmt: skip
@@ -83,11 +86,15 @@ class TracingBar(QWidget):
         from ...instruments.tracing import Traced
 
         if not isinstance(found, Traced):
-            self.session.say("The tracing was stopped; the outline is as it was.")
+            self.session.say(tell("The tracing was stopped; the outline is as it was."))
             return
         ring = within_line(found.outline, drew)
-        if self.session.do("trace the outline", lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
+        if self.session.do(tell("trace the outline"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
             self.session.say(
-                f"Traced, {len(found.outline)} points, its scale from {found.scale_from}. Check it by one length measured "
-                "across, and put the ends of its edge right."
+                tell(
+                    "Traced, {n} points, its scale from {scale}. Check it by one length measured across, and put the ends of "
+                    "its edge right.",
+                    n=len(found.outline),
+                    scale=found.scale_from,
+                )
             )

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ...core.finding import Finding
 from ...core.plan import Plan
+from ...core.texts import tell
 from ..lists.rows import Row, RowList
 from ..look.ink import DAY, Ink
 
@@ -16,13 +17,14 @@ def finding_rows(plan: Plan, findings: tuple[Finding, ...], mends: bool = True) 
     rows = []
     for f in findings:
         reason = plan.accepted(f)
-        action = (f.mend.label.write(units) if f.mend else "go there" if "." in f.at else "") if mends else ""
+        action = (f.mend.label.write(units) if f.mend else tell("go there") if "." in f.at else "") if mends else ""
         rows.append(Row(
-            f"{f.code}|{f.at}", f.level, f.says.write(units), detail=f"accepted: {reason}" if reason else "",
+            f"{f.code}|{f.at}", f.level, f.says.write(units), detail=tell("accepted: {reason}",
+                                                                          reason=reason) if reason else "",
             action="" if reason else action, marks=(f.at,), accepted=reason is not None,
         ))  # fmt: skip
         rows += [
-            Row(f"{f.code}|{f.at}|{k}", "note", "or another way", action=other.label.write(units), marks=(f.at,))
+            Row(f"{f.code}|{f.at}|{k}", "note", tell("or another way"), action=other.label.write(units), marks=(f.at,))
             for k, other in enumerate(f.others if mends and reason is None else ())
         ]
     return tuple(rows)

@@ -20,8 +20,10 @@ from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, Q
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from ...core.quantity import Units
-from ...core.texts import Said
+from ...core.texts import Said, said, tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+
+KINDS = {"hold": said("Hold"), "look": said("Look"), "note": said("Note")}
 
 
 def heading(title: Said, units: Units | None = None) -> str:
@@ -51,13 +53,13 @@ class Row:
 
     def spoken(self) -> str:
         """The row as words, for those who hear it."""
-        parts = [self.kind if self.kind in ("hold", "look", "note") else "", self.name, self.value, self.detail]
+        parts = [KINDS[self.kind].write(Units()) if self.kind in KINDS else "", self.name, self.value, self.detail]
         if self.ticked is not None:
-            parts.append("done" if self.ticked else "not done")
+            parts.append(tell("done") if self.ticked else tell("not done"))
         if self.caution:
             parts.append(self.caution)
         if self.action:
-            parts.append(f"Enter: {self.action}")
+            parts.append(tell("Enter: {action}", action=self.action))
         return ". ".join(p for p in parts if p)
 
 
@@ -305,7 +307,7 @@ class _RowPainter(QStyledItemDelegate):
     def _finding(self, row: Row, wide: int, painter: QPainter | None) -> int:
         ink = self.list.ink
         colour = {"hold": "madder", "look": "weld", "note": "quiet"}[row.kind]
-        word = "accepted" if row.accepted else row.kind.capitalize()
+        word = tell("accepted") if row.accepted else KINDS[row.kind].write(Units())
         if row.accepted:
             colour = "verdigris"
         action = self.list.action_width(row) + 22 if row.action else 0

@@ -15,6 +15,7 @@ from ...core.measure import THINGS, Thing
 from ...core.plan import plan
 from ...core.quantity import Units
 from ...core.stitch.pattern import pattern
+from ...core.texts import tell
 from ...resources.demo import sample_of
 from ..board.painter import paint, paintable
 from ..lists.rows import heading
@@ -115,7 +116,7 @@ class BeginPage(QWidget):
         self.thing: type[Thing] | None = None
         self.title = QLabel(self)
         self.title.setFont(type_(30, BOLD))
-        self.ask_thing, self.ask_kind = QLabel("What is it?", self), QLabel("How is it carried?", self)
+        self.ask_thing, self.ask_kind = QLabel(tell("What is it?"), self), QLabel(tell("How is it carried?"), self)
         for label in (self.ask_thing, self.ask_kind):
             label.setFont(type_(18, SEMI))
         self._things = _grid(self)
@@ -131,7 +132,7 @@ class BeginPage(QWidget):
     def ask(self, ink: Ink, thing: type[Thing] | None = None) -> None:
         """Ask anew; with a thing that is measured already only how it is carried."""
         self.ink, self.thing = ink, thing
-        self.title.setText("Another kind" if thing else "Begin")
+        self.title.setText(tell("Another kind") if thing else tell("Begin"))
         for widget in (self.ask_thing, self._things):
             widget.setVisible(thing is None)
         things = (

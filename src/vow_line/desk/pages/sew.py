@@ -18,6 +18,7 @@ from ...core.thread.stitches import STITCHES
 from ...core.work import Step
 from ...core.work.practice import practice
 from ...core.work.prompts import Prompt, eye_says, prompts, runs_out, thread_says, time_left
+from ..line import LINE
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 from . import sew_picture
 
@@ -62,7 +63,7 @@ class SewPage(QWidget):
     def __init__(self, parent: QWidget | None = None, clock: Callable[[], float] = time.monotonic) -> None:
         super().__init__(parent)
         self.setObjectName("sew")
-        self.setAccessibleName("Sewing")
+        self.setAccessibleName(tell("Sewing"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.ink: Ink = DAY
         self.plan: Plan | None = None
@@ -105,7 +106,7 @@ class SewPage(QWidget):
 
     def practise(self, stitch: str, ink: Ink) -> None:
         """Sew a stitch on a strip of scrap; nothing of it is kept."""
-        self.practising, self.ink, self.seam = stitch, ink, "a strip of scrap"
+        self.practising, self.ink, self.seam = stitch, ink, tell("a strip of scrap")
         self._first = None
         sewn, told = practice(stitch)
         self._now = _Sewing(sewn, told, 0, Units(), 25.0)
@@ -161,25 +162,28 @@ class SewPage(QWidget):
         now, first = self._now, self._first
         if first is not None and self.plan is not None:
             here = first.station == "sew"
+            where = dict(LINE)[first.station]
+            which = (said("First, here") if here else said("First, at {station}")) if self._to_sew() else (
+                said("Next, here") if here else said("Next, at {station}"))  # fmt: skip
             return (
-                f"{'First' if self._to_sew() else 'Next'}, {'here' if here else f'at {first.station.capitalize()}'}",
+                which.filled(station=where).write(self.plan.job.units),
                 first.name.write(self.plan.job.units),
                 first.says.write(self.plan.job.units),
                 first.caution.write(self.plan.job.units),
-                "Space when it is done." if here else f"Space goes to {first.station.capitalize()}.",
+                tell("Space when it is done.") if here else tell("Space goes to {station}.", station=where),
             )
         if now is None:
             sewn = self.plan is not None and self.plan.threading is not None
             return (
-                "Nothing is sewn on this piece."
+                tell("Nothing is sewn on this piece.")
                 if sewn
-                else "Nothing to sew yet: this station waits for the readings.",
+                else tell("Nothing to sew yet: this station waits for the readings."),
             )
         units = now.units
         if now.made >= len(now.prompts):
-            after = "Space begins again, Escape ends." if self.practising else (
+            after = tell("Space begins again, Escape ends.") if self.practising else tell(
                 "Space goes on to the next seam, Backspace takes the last pass back.")  # fmt: skip
-            return (f"The {self.title} is sewn.", after)
+            return (tell("The {seam} is sewn.", seam=self.title), after)
         prompt = now.prompts[now.made]
         pace = self.pace()
         told = time_left(now.prompts, now.made, pace or now.pace).write(units)
@@ -192,7 +196,7 @@ class SewPage(QWidget):
             prompt.then.write(units),
             said("Thread left {t}", t=long(prompt.left_before_mm)).write(units),
             thread_says(now.prompts, now.made).write(units),
-            told + (" at your pace now" if pace else ""),
+            tell("{time} at your pace now", time=told) if pace else told,
             eye_says(now.sewn, prompt).write(units),
             *((tell("Remember: {what}", what=prompt.reminds),) if prompt.reminds else ()),
         )
@@ -329,8 +333,8 @@ class SewPage(QWidget):
         hole, big, how, then, left, wanted, told, eye, *reminds = lines
         self._write(painter, hole, type_(36), "quiet", QRectF(56, 18, wide * 0.5, 50))
         begins = now.sewn.seam.line.sewing.begins
-        which = f"practising: {self.title}" if self.practising else self.title
-        self._write(painter, f"{which}, from {begins.write(now.units)}" if begins else which, type_(24), "quiet",
+        which = tell("practising: {title}", title=self.title) if self.practising else self.title
+        self._write(painter, tell("{seam}, from {begins}", seam=which, begins=begins) if begins else which, type_(24), "quiet",
                     QRectF(wide * 0.5, 26, wide * 0.5 - 56, 40), Qt.AlignmentFlag.AlignRight)  # fmt: skip
         size = 76 if high > 560 else 60
         first, second = big.split(", ", 1)
@@ -347,7 +351,7 @@ class SewPage(QWidget):
         sew_picture.band(painter, self.ink, QRectF(0, top, wide * 0.64, 132), now.sewn, now.prompts, now.made)
         self._paint_section(painter, now)
         foot = top + 156
-        self._write(painter, "then", type_(22), "quiet", QRectF(56, foot, 70, 36))
+        self._write(painter, tell("then"), type_(22), "quiet", QRectF(56, foot, 70, 36))
         self._write(painter, then, type_(26, SEMI), "ink", QRectF(118, foot - 3, wide * 0.55, 40))
         if reminds:
             self._write(painter, reminds[0], type_(22, SEMI), "weld", QRectF(wide * 0.5, foot + 1, wide * 0.5 - 30, 36),
@@ -361,10 +365,13 @@ class SewPage(QWidget):
         )
         self._write(painter, told, type_(24), "quiet", QRectF(wide * 0.6, y + 5, wide * 0.4 - 56, 40),
                     Qt.AlignmentFlag.AlignRight)  # fmt: skip
-        keys = "Space: next    Backspace: back    " + (
-            "Escape: leave off    " if self.practising else "N: next seam    L: measure the thread left    "
-        )
-        self._write(painter, f"{keys}Awl and needles away from the other hand.", type_(15), "quiet",
+        keys = tell(
+            "Space: next    Backspace: back    Escape: leave off    Awl and needles away from the other hand."
+        ) if self.practising else tell(
+            "Space: next    Backspace: back    N: next seam    L: measure the thread left    "
+            "Awl and needles away from the other hand."
+        )  # fmt: skip
+        self._write(painter, keys, type_(15), "quiet",
                     QRectF(56, high - 30, wide - 112, 24))  # fmt: skip
 
     def _paint_section(self, painter: QPainter, now: _Sewing) -> None:

@@ -5,6 +5,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from ...core.curve import Line
+from ...core.texts import tell
 from ...core.thread import SewnSeam
 from ...core.thread.section import Lying, lying, places
 from ...core.work.prompts import Prompt
@@ -165,9 +166,11 @@ def section(
         _point(painter, ink, px(drawn[-1].line))
     painter.setFont(type_(15, SEMI))
     painter.setPen(ink.colour("quiet"))
-    painter.drawText(box.adjusted(10, 4, -10, -4), Qt.AlignmentFlag.AlignLeft, "front, right hand")
+    painter.drawText(box.adjusted(10, 4, -10, -4), Qt.AlignmentFlag.AlignLeft, tell("front, right hand"))
     painter.drawText(
-        box.adjusted(10, 4, -10, -4), int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom), "back, left hand"
+        box.adjusted(10, 4, -10, -4),
+        int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom),
+        tell("back, left hand"),
     )
     painter.setPen(QPen(ink.colour("rules"), 1))
     painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from ...core.plan import Plan
+from ...core.texts import day, said, tell
 from ..line import LINE, draw_knot
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
@@ -46,10 +47,11 @@ class OnShelf:
     def spoken(self) -> str:
         """The job in words."""
         if self.plan is None:
-            return f"{self.path.name}. {self.wrong or 'being read'}"
+            return f"{self.path.name}. {self.wrong or tell('being read')}"
         job = self.plan.job
-        when = f"promised {job.promised:%d %B}" if job.promised else ""
-        return f"{job.name}, for {job.whose}. {self.plan.next.write(job.units)}. {when}"
+        when = tell("promised {day}", day=day(job.promised)) if job.promised else ""
+        for_ = tell("{job}, for {whose}", job=job.name, whose=job.whose)
+        return f"{for_}. {self.plan.next.write(job.units)}. {when}"
 
 
 class _Shelf(QAbstractListModel):
@@ -79,14 +81,14 @@ class ShelfPage(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.ink: Ink = DAY
-        self.title = QLabel("The shelf", self)
+        self.title = QLabel(tell("The shelf"), self)
         self.title.setFont(type_(30, BOLD))
-        self.says = QLabel("Jobs as they stand on their lines. Enter opens one.", self)
+        self.says = QLabel(tell("Jobs as they stand on their lines. Enter opens one."), self)
         self.says.setFont(type_(16))
         self.model_ = _Shelf(self)
         self.list = QListView(self)
         self.list.setObjectName("shelf")
-        self.list.setAccessibleName("Jobs on the shelf")
+        self.list.setAccessibleName(tell("Jobs on the shelf"))
         self.list.setModel(self.model_)
         self.list.setItemDelegate(_JobPainter(self))
         self.list.setMouseTracking(True)
@@ -94,7 +96,7 @@ class ShelfPage(QWidget):
         self.list.setResizeMode(QListView.ResizeMode.Adjust)
         self.list.clicked.connect(self._open)
         self.list.activated.connect(self._open)
-        new, other = QPushButton("Begin something new", self), QPushButton("Fetch a job file…", self)
+        new, other = QPushButton(tell("Begin something new"), self), QPushButton(tell("Fetch a job file…"), self)
         new.setObjectName("begin")
         other.setObjectName("fetch")
         new.clicked.connect(self.begun.emit)
@@ -123,8 +125,10 @@ class ShelfPage(QWidget):
         self.model_.endResetModel()
         if jobs:
             self.list.setCurrentIndex(self.model_.index(min(max(row, 0), len(jobs) - 1)))
-        self.says.setText("Jobs as they stand on their lines. Enter opens one." if jobs else
-                          "Nothing on the shelf yet. Begin something new, or fetch a job file.")  # fmt: skip
+        self.says.setText(
+            tell("Jobs as they stand on their lines. Enter opens one.") if jobs
+            else tell("Nothing on the shelf yet. Begin something new, or fetch a job file.")
+        )  # fmt: skip
 
     def show_job(self, k: int, job: OnShelf) -> None:
         """Show what was read of the job at this place."""
@@ -169,7 +173,9 @@ class _JobPainter(QStyledItemDelegate):
             painter.drawText(box.adjusted(24, 16, -20, 0), Qt.AlignmentFlag.AlignLeft, shelf.path.name)
             painter.setFont(type_(15))
             painter.setPen(ink.colour("madder" if shelf.wrong else "quiet"))
-            painter.drawText(box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or "being read…")
+            painter.drawText(
+                box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or tell("being read…")
+            )
         else:
             self._job(painter, box, shelf.plan)
         painter.restore()
@@ -182,16 +188,19 @@ class _JobPainter(QStyledItemDelegate):
         painter.setFont(type_(15))
         painter.setPen(ink.colour("quiet"))
         painter.drawText(
-            box.adjusted(24, 42, 0, 0), Qt.AlignmentFlag.AlignLeft, f"for {job.whose}" if job.whose else ""
+            box.adjusted(24, 42, 0, 0),
+            Qt.AlignmentFlag.AlignLeft,
+            tell("for {whose}", whose=job.whose) if job.whose else "",
         )
         if job.promised:
-            text = f"promised {job.promised:%d %B}".replace(" 0", " ")
+            text = tell("promised {day}", day=day(job.promised))
             painter.drawText(box.adjusted(0, 16, -24, 0), Qt.AlignmentFlag.AlignRight, text)
         hold = bool(plan.holds) and not job.record.closed
         next_box = QRectF(box.left() + 24, box.top() + 76, box.width() - 48, 28)
         painter.setFont(type_(16, SEMI))
         painter.setPen(ink.colour("madder" if hold else "verdigris" if job.record.closed else "ink"))
-        says = ("Hold: " if hold else "" if job.record.closed else "Next: ") + plan.next.write(job.units)
+        says = (said("Hold: {what}") if hold else said("{what}") if job.record.closed else said("Next: {what}")).filled(
+            what=plan.next).write(job.units)  # fmt: skip
         says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
         painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
         self._line(painter, QRectF(box.left() + 250, box.top() + 22, box.width() - 250 - 200, 30), plan)
@@ -226,4 +235,6 @@ class _JobPainter(QStyledItemDelegate):
             if k == standing:
                 painter.setFont(type_(14, SEMI))
                 painter.setPen(ink.colour("ink"))
-                painter.drawText(QRectF(x - 50, y + 9, 100, 20), Qt.AlignmentFlag.AlignHCenter, name)
+                painter.drawText(
+                    QRectF(x - 50, y + 9, 100, 20), Qt.AlignmentFlag.AlignHCenter, name.write(plan.job.units)
+                )

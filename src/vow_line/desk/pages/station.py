@@ -13,6 +13,7 @@ from ...core.drawing import Callout
 from ...core.finding import Finding
 from ...core.plan import Plan
 from ...core.stitch.tools import HoleTool
+from ...core.texts import tell
 from ...core.thread import Thread
 from ..board import Board
 from ..lists.paper import Paper, finding_rows
@@ -41,21 +42,21 @@ class StationPage(QWidget):
         self.view = View()
         self.ink: Ink = DAY
         self.board = Board(self._enter, self)
-        self.slip = RowList("Reckoning", self)
+        self.slip = RowList(tell("Reckoning"), self)
         self.slip_card = Paper(self.slip, self)
         self.slip_card.setFixedWidth(SLIP_PX)
-        self.findings = RowList("Holds and looks", self)
+        self.findings = RowList(tell("Holds and looks"), self)
         self.findings_card = Paper(self.findings, self)
         self.control = QWidget(self)
         self.slider = QSlider(Qt.Orientation.Horizontal, self.control)
         self.slider.setObjectName("draw-out")
-        self.slider.setAccessibleName("How far the thing is drawn out, in mm")
+        self.slider.setAccessibleName(tell("How far the thing is drawn out, in mm"))
         self.drawn = QLabel(self.control)
-        name = QLabel("Draw it out", self.control)
+        name = QLabel(tell("Draw it out"), self.control)
         name.setFont(type_(15))
         self.drawn.setFont(type_(15))
         self.drawn.setMinimumWidth(110)
-        self.drawn.setText("all the way in")
+        self.drawn.setText(tell("all the way in"))
         self.control.setMinimumHeight(34)
         self.slider.setMinimumHeight(26)
         row = QHBoxLayout(self.control)
@@ -130,8 +131,10 @@ class StationPage(QWidget):
             way = self.view.way
             self.slider.setMaximum(round(draft.way_out.long_mm if way is None else float(way.drawn_mm[-1])))
         self.note.setVisible(bool(self.showing.notes))
-        self.note.setPlaceholderText(f"Write down {self.showing.notes}; Enter keeps it in the record")
-        self.note.setAccessibleName(f"A note at {self.showing.title}: {self.showing.notes}")
+        self.note.setPlaceholderText(tell("Write down {notes}; Enter keeps it in the record", notes=self.showing.notes))
+        self.note.setAccessibleName(
+            tell("A note at {showing}: {notes}", showing=self.showing.title, notes=self.showing.notes)
+        )
         self.board.show_scene(self.showing.scene(plan, self.view), plan.job, ink)
         if self._edited:
             self._summing.start()
@@ -145,7 +148,7 @@ class StationPage(QWidget):
         plan = self.plan
         if plan is None or self.showing is None:
             return
-        self.slip.setAccessibleName(f"Reckoning of {self.showing.title}")
+        self.slip.setAccessibleName(tell("Reckoning of {showing}", showing=self.showing.title))
         self.slip.show_rows(self.showing.slip(plan, self.view))
         found = plan.at(self.showing.station)
         if self.showing.draws_out and self.judged is not None:
@@ -160,7 +163,7 @@ class StationPage(QWidget):
 
     def _note(self) -> None:
         if self.showing and self.note.text().strip():
-            self.noted.emit(self.showing.title, self.note.text())
+            self.noted.emit(self.showing.title.template, self.note.text())
             self.note.clear()
 
     def _look(self, view: View) -> None:
@@ -170,7 +173,7 @@ class StationPage(QWidget):
             self.board.show_corner()
 
     def _drawn(self, mm: int) -> None:
-        self.drawn.setText(f"{mm} mm out" if mm else "all the way in")
+        self.drawn.setText(tell("{mm} mm out", mm=mm) if mm else tell("all the way in"))
         self._look(replace(self.view, drawn_mm=float(mm)))
 
     def draw_out(self) -> None:
@@ -202,9 +205,9 @@ class StationPage(QWidget):
         def work(tell: Tell) -> Way | None:
             return look(progress=tell.progress)
 
-        self.session.say("Looking for a way out, with shifts and turns… Shift+D stops.")
+        self.session.say(tell("Looking for a way out, with shifts and turns… Shift+D stops."))
         self._seeking = self.session.worker.start(
-            "looking for a way out", work, done=partial(self._found, draft),
+            tell("looking for a way out"), work, done=partial(self._found, draft),
             failed=lambda says: self.session.say(says, wrong=True),
         )  # fmt: skip
         self._seeking.ended.connect(self._sought)
@@ -224,7 +227,7 @@ class StationPage(QWidget):
 
     def _found(self, draft: Draft, way: Way | None) -> None:
         if way is None or self.plan is None or self.plan.draft is not draft:
-            self.session.say("The pattern changed meanwhile; look again." if way else "Stopped looking.")
+            self.session.say(tell("The pattern changed meanwhile; look again.") if way else tell("Stopped looking."))
             return
         self._found_for = draft
         self.slider.setMaximum(round(float(way.drawn_mm[-1])))

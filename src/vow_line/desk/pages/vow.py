@@ -6,8 +6,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSize
 
 from ...core.plan import Plan
 from ...core.readback import read_back
+from ...core.reckoning import count
 from ...core.stitch.pattern import sheet
-from ...core.texts import NOTHING
+from ...core.texts import NOTHING, dated_on, said, several, tell
 from ..board import Board, Scene
 from ..lists.paper import finding_rows
 from ..lists.rows import Row, RowList
@@ -17,7 +18,7 @@ from ..look.ink import BOLD, DAY, Ink, type_
 def _pieces(plan: Plan) -> Scene:
     """What will be cut, side by side."""
     if plan.draft is None or plan.stitching is None:
-        return Scene(waits="What will be cut is drawn here when the readings are in.")
+        return Scene(waits=said("What will be cut is drawn here when the readings are in."))
     marks = tuple(m for placed in sheet(plan.draft, plan.stitching) for m in placed.marks if m.meaning != "edge")
     return Scene(marks, ruler=False)
 
@@ -40,19 +41,19 @@ class VowPage(QWidget):
         self.says = QLabel(self)
         self.says.setFont(type_(16))
         self.says.setWordWrap(True)
-        self.findings = RowList("Holds and looks", self)
-        self.reading = RowList("The plan, read back", self)
+        self.findings = RowList(tell("Holds and looks"), self)
+        self.reading = RowList(tell("The plan, read back"), self)
         self.picture = Board(lambda *_: None, self)
-        self.picture.setAccessibleName("The pieces that will be cut")
+        self.picture.setAccessibleName(tell("The pieces that will be cut"))
         self.picture.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.reason = QLineEdit(self)
         self.reason.setObjectName("reason")
-        self.reason.setAccessibleName("The reason for accepting the chosen hold")
-        self.reason.setPlaceholderText("Accept the chosen hold because…")
+        self.reason.setAccessibleName(tell("The reason for accepting the chosen hold"))
+        self.reason.setPlaceholderText(tell("Accept the chosen hold because…"))
         self.reason.setFont(type_(15))
-        self.accept_button = QPushButton("Accept it, with this reason", self)
+        self.accept_button = QPushButton(tell("Accept it, with this reason"), self)
         self.accept_button.setObjectName("accept")
-        self.vow_button = QPushButton("Vow this plan", self)
+        self.vow_button = QPushButton(tell("Vow this plan"), self)
         self.vow_button.setObjectName("vow")
         self.vow_button.setFont(type_(18, BOLD))
         self.vow_button.setMinimumHeight(46)
@@ -104,17 +105,20 @@ class VowPage(QWidget):
         self.reading.show_rows(tuple(lines))
         holds = len(plan.holds)
         if vowed:
-            self.title.setText(f"Revision {vowed.revision} is vowed")
-            self.says.setText(f"On {vowed.at:%d %B %Y}. Patterns printed from now on carry this number. If a measurement "
-                              "turns out wrong, break the vow: what is cut already is laid under the new pattern.")  # fmt: skip
-            self.vow_button.setText("Break the vow")
+            self.title.setText(tell("Revision {revision} is vowed", revision=vowed.revision))
+            self.says.setText(tell(
+                "On {day}. Patterns printed from now on carry this number. If a measurement turns out wrong, break the vow: "
+                "what is cut already is laid under the new pattern.", day=dated_on(vowed.at)))  # fmt: skip
+            self.vow_button.setText(tell("Break the vow"))
         else:
-            self.title.setText("Read it through, then vow it")
+            self.title.setText(tell("Read it through, then vow it"))
             self.says.setText(
-                f"{holds} {'hold stands' if holds == 1 else 'holds stand'} in the way: mend, or accept with a reason that "
-                "stays in the record." if holds else "Nothing stands in the way. After the vow the leather is real."
+                several("{n} hold stands in the way: mend, or accept with a reason that stays in the record.",
+                        "{n} holds stand in the way: mend, or accept with a reason that stays in the record.",
+                        n=count(holds)).write(units) if holds
+                else tell("Nothing stands in the way. After the vow the leather is real.")
             )  # fmt: skip
-            self.vow_button.setText(f"Vow this plan, as revision {len(plan.job.vows) + 1}")
+            self.vow_button.setText(tell("Vow this plan, as revision {n}", n=len(plan.job.vows) + 1))
         self.picture.show_scene(_pieces(plan), plan.job, ink)
         self._enable()
         self.update()

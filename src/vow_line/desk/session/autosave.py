@@ -7,6 +7,7 @@ from PySide6.QtCore import QObject, Signal
 
 from ...core.errors import VowLineError
 from ...core.job import Job
+from ...core.texts import tell
 from ...files.job_json import JOB_SUFFIX, dump, read_job
 from ...files.whole import write_whole
 from .worker import Tell, Worker
@@ -36,10 +37,10 @@ class Autosave(QObject):
         def write(_: Tell) -> None:
             write_whole(place, dump(job))
 
-        self._writer.start("keeping what is not saved", write, failed=self._failed)
+        self._writer.start(tell("keeping what is not saved"), write, failed=self._failed)
 
     def _failed(self, says: str) -> None:
-        self.failed.emit(f"What is not saved could not be kept beside. {says}")
+        self.failed.emit(tell("What is not saved could not be kept beside. {why}", why=says))
 
     def drop(self, path: Path) -> None:
         """The file has it now."""

@@ -17,6 +17,7 @@ from ...core.finding import Finding, Station
 from ...core.job import Job
 from ...core.plan import Plan, plan
 from ...core.quantity import Units
+from ...core.texts import Said, said, tell
 from ...files.job_json import JOB_SUFFIX, file_name, read_job, write_job
 from ...workshop import Workshop
 from . import fault_log
@@ -25,8 +26,8 @@ from .store import Store
 from .worker import Worker
 
 AUTOSAVE_MS = 250
-NOT_VOWED = "The plan is not vowed yet. Read it back at the vow before anything is cut."
-SEWN_UNVOWED = "The plan is not vowed yet: what is sewn now would not be counted."
+NOT_VOWED = said("The plan is not vowed yet. Read it back at the vow before anything is cut.")
+SEWN_UNVOWED = said("The plan is not vowed yet: what is sewn now would not be counted.")
 
 
 class Session(QObject):
@@ -102,14 +103,14 @@ class Session(QObject):
         self._store = Store(on_file, self)
         self.path = path
         if unsaved is not None and unsaved != on_file:
-            self._store.do("work not saved last time", lambda _: unsaved)
+            self._store.do(tell("work not saved last time"), lambda _: unsaved)
         self._store.changed.connect(self._changed)
         self.restocked.emit()
         self.say("")
         self.go(self.plan.standing)
         self.workshop.remember(path)
         if unsaved is not None and unsaved != on_file:
-            self.say("Unsaved work on this job was kept, and is here again. Save it, or undo.")
+            self.say(tell("Unsaved work on this job was kept, and is here again. Save it, or undo."))
         return True
 
     def begin_with(self, job: Job) -> bool:
@@ -198,24 +199,24 @@ class Session(QObject):
         if self.job.vowed is None:
             self.say(NOT_VOWED, wrong=True)
         elif done:
-            self.do("tick off a step", lambda j: steps.tick(j, step=step, at=self.now()))
+            self.do(tell("tick off a step"), lambda j: steps.tick(j, step=step, at=self.now()))
         else:
-            self.do("untick a step", lambda j: steps.untick(j, step=step))
+            self.do(tell("untick a step"), lambda j: steps.untick(j, step=step))
 
     def sewn_to(self, seam: str, passes: int) -> None:
         """So many passes of a seam are made."""
         if self.open and self.job.vowed is None:
             self.say(SEWN_UNVOWED, wrong=True)
             return
-        self.do("a pass of the needle", lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
+        self.do(tell("a pass of the needle"), lambda j: steps.sew_to(j, seam=seam, passes=passes), merge=f"sew {seam}")
 
     def vow(self) -> None:
         """Vow the plan."""
-        self.do("vow the plan", lambda j: steps.vow(j, at=self.now()))
+        self.do(tell("vow the plan"), lambda j: steps.vow(j, at=self.now()))
 
     def break_vow(self) -> None:
         """Break the vow."""
-        self.do("break the vow", lambda j: steps.break_vow(j, at=self.now()))
+        self.do(tell("break the vow"), lambda j: steps.break_vow(j, at=self.now()))
 
     def _changed(self, before: Plan, after: Plan) -> None:
         self._autosaving.start()
@@ -266,9 +267,9 @@ class Session(QObject):
 
     # what it says
 
-    def say(self, text: str, wrong: bool = False) -> None:
+    def say(self, text: str | Said, wrong: bool = False) -> None:
         """Say something to the maker; an empty text takes it away."""
-        self.said.emit(text, wrong)
+        self.said.emit(text.write(self.units) if isinstance(text, Said) else text, wrong)
 
     def note_faults(self) -> None:
         """Write stages that failed into the log."""

@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
 
 from ...core.errors import VowLineError
+from ...core.texts import tell
 
 
 class Tell:
@@ -81,7 +82,10 @@ class _Run(QRunnable):
             task._raised.emit(str(error), "")
         except Exception as error:  # noqa: BLE001 - said on the desk; a thread's end would be silent
             task._raised.emit(
-                f"This went wrong while {task.name}: {error or type(error).__name__}", traceback.format_exc()
+                tell(
+                    "This went wrong while {doing}: {error}", doing=task.name, error=str(error) or type(error).__name__
+                ),
+                traceback.format_exc(),
             )
         else:
             task._gave.emit(gave)

@@ -2,7 +2,7 @@
 
 from ...core.leather.picture import on_leather
 from ...core.plan import Plan
-from ...core.texts import said
+from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, steps, sums
@@ -22,13 +22,13 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.work is None:
-        return (head("Cutting order"),)
+        return (head(tell("Cutting order")),)
     return (
-        head("Cutting order"),
+        head(tell("Cutting order")),
         *steps(plan.work.at("cut"), plan),
-        head("Reckoning", True),
+        head(tell("Reckoning"), True),
         *sums(pick(plan.sums("vow"), "hands", "pace"), plan.job.units),
     )
 
 
-SHOWING = Showing("cut", "Cut", _scene, _slip, notes="a slip of the knife, a flaw found")
+SHOWING = Showing("cut", said("Cut"), _scene, _slip, notes=said("a slip of the knife, a flaw found"))

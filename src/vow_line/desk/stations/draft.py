@@ -11,7 +11,7 @@ from ...core.plan import Plan
 from ...core.quantity import Units, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
-from ...core.texts import amount, joined, said, summed
+from ...core.texts import amount, joined, said, summed, tell
 from ..board import Inset, Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, sums
@@ -124,7 +124,7 @@ def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Ca
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.draft is None or plan.stitching is None or plan.threading is None:
-        return (head("Reckoning"),)
+        return (head(tell("Reckoning")),)
     units = plan.job.units
     follows: tuple[Reckoning, ...] = ()
     if plan.stitching.seams:
@@ -135,8 +135,8 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     drafted = plan.sums("draft")
     area = pick(drafted, "area")
     own = tuple(r for r in drafted if r not in area)
-    return (head("Reckoning"), *sums(own, units), head("What follows", True), *sums(follows + area, units),
-            *([head("Trials", True), *tried] if tried else ()))  # fmt: skip
+    return (head(tell("Reckoning")), *sums(own, units), head(tell("What follows"), True), *sums(follows + area, units),
+            *([head(tell("Trials"), True), *tried] if tried else ()))  # fmt: skip
 
 
-SHOWING = Showing("draft", "Draft", _scene, _slip, draws_out=True)
+SHOWING = Showing("draft", said("Draft"), _scene, _slip, draws_out=True)

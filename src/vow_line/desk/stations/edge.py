@@ -3,7 +3,7 @@
 from ...core.drawing import Label, Mark
 from ...core.plan import Plan
 from ...core.stitch.pattern import sheet
-from ...core.texts import said
+from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, steps, sums
@@ -38,13 +38,13 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.work is None:
-        return (head("Edges, as they can be reached"),)
+        return (head(tell("Edges, as they can be reached")),)
     return (
-        head("Edges, as they can be reached"),
+        head(tell("Edges, as they can be reached")),
         *steps(plan.work.at("edge"), plan),
-        head("Reckoning", True),
+        head(tell("Reckoning"), True),
         *sums(pick(plan.sums("vow"), "edges"), plan.job.units),
     )
 
 
-SHOWING = Showing("edge", "Edge", _scene, _slip, notes="what the edge wanted")
+SHOWING = Showing("edge", said("Edge"), _scene, _slip, notes=said("what the edge wanted"))

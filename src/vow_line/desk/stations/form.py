@@ -2,7 +2,7 @@
 
 from ...core.drawing import Callout
 from ...core.plan import Plan
-from ...core.texts import said
+from ...core.texts import said, tell
 from ...core.work.picture import drying
 from ..board import Scene
 from ..lists.rows import Row
@@ -13,7 +13,9 @@ def _scene(plan: Plan, view: View) -> Scene:
     if plan.work is None or plan.draft is None:
         return Scene(waits=WAITS)
     if not plan.draft.wet:
-        return Scene(waits="This piece is not formed wet: nothing to do here. The next stitch on the line is Sew.")
+        return Scene(
+            waits=said("This piece is not formed wet: nothing to do here. The next stitch on the line is Sew.")
+        )
     work = plan.job.work
     marks, labels = drying(plan.work, work)
     callouts = [
@@ -28,9 +30,9 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.work is None:
-        return (head("Forming"),)
+        return (head(tell("Forming")),)
     dried = sums(pick(plan.sums("vow"), "dry"), plan.job.units)
-    return (head("Forming"), *steps(plan.work.at("form"), plan), head("Reckoning", True), *dried)
+    return (head(tell("Forming")), *steps(plan.work.at("form"), plan), head(tell("Reckoning"), True), *dried)
 
 
-SHOWING = Showing("form", "Form", _scene, _slip, notes="how it took its shape")
+SHOWING = Showing("form", said("Form"), _scene, _slip, notes=said("how it took its shape"))

@@ -6,7 +6,7 @@ from ...core.curve import frozen
 from ...core.drawing import Callout
 from ...core.leather.picture import on_leather
 from ...core.plan import Plan
-from ...core.texts import said
+from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
@@ -40,7 +40,7 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
-    return (head("Reckoning"), *sums(plan.sums("layout"), plan.job.units))
+    return (head(tell("Reckoning")), *sums(plan.sums("layout"), plan.job.units))
 
 
-SHOWING = Showing("layout", "Lay out", _scene, _slip)
+SHOWING = Showing("layout", said("Lay out"), _scene, _slip)

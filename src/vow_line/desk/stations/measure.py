@@ -1,6 +1,7 @@
 """Measure: the body drawn from its readings, every reading a callout on it."""
 
 from ...core.plan import Plan
+from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
 from .station import Showing, View, head, sums
@@ -16,8 +17,8 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if not plan.sums("measure"):
-        return (head("Reckoning"), Row("waits", "sum", "The sums come with the readings."))
-    return (head("Reckoning"), *sums(plan.sums("measure"), plan.job.units))
+        return (head(tell("Reckoning")), Row("waits", "sum", tell("The sums come with the readings.")))
+    return (head(tell("Reckoning")), *sums(plan.sums("measure"), plan.job.units))
 
 
-SHOWING = Showing("measure", "Measure", _scene, _slip)
+SHOWING = Showing("measure", said("Measure"), _scene, _slip)

@@ -3,7 +3,7 @@
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.record.picture import bars
-from ...core.texts import said
+from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
@@ -29,18 +29,18 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     units = plan.job.units
-    rows: list[Row] = [head("Reckoning"), *sums(plan.sums("record"), units)]
+    rows: list[Row] = [head(tell("Reckoning")), *sums(plan.sums("record"), units)]
     slips = [t for t in plan.job.work.done if t.slip]
     names = {s.id: s.name.write(units) for s in plan.work.steps} if plan.work else {}
     if slips or plan.job.record.notes or plan.job.accepted:
-        rows.append(head("Written down", True))
+        rows.append(head(tell("Written down"), True))
     rows += [Row(f"slip/{t.step}", "sum", names.get(t.step, t.step), "slip", t.slip) for t in slips]
-    rows += [Row(f"note/{i}", "sum", n.about.capitalize(), "", n.says) for i, n in enumerate(plan.job.record.notes)]
+    rows += [Row(f"note/{i}", "sum", n.about, "", n.says) for i, n in enumerate(plan.job.record.notes)]
     rows += [
-        Row(f"accepted/{a.code}", "sum", f"Accepted: {a.code.replace('-', ' ')}", "", a.reason)
+        Row(f"accepted/{a.code}", "sum", tell("Accepted: {code}", code=a.code.replace("-", " ")), "", a.reason)
         for a in plan.job.accepted
     ]
     return tuple(rows)
 
 
-SHOWING = Showing("record", "Record", _scene, _slip, notes="how it fits, what it taught")
+SHOWING = Showing("record", said("Record"), _scene, _slip, notes=said("how it fits, what it taught"))

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime
 
 from ...core.draft.search import Way
 from ...core.finding import Station
@@ -9,6 +10,7 @@ from ...core.plan import Plan
 from ...core.quantity import Units, write
 from ...core.reckoning import Reckoning, minutes
 from ...core.stitch.tools import USUAL, HoleTool
+from ...core.texts import NOTHING, Said, day_of_week, said, tell
 from ...core.thread import Thread
 from ...core.work import Step
 from ..board import Scene
@@ -33,12 +35,12 @@ class Showing:
     """A station with a board: its scene, the rows of its slip, and what a note written there is likely about."""
 
     station: Station
-    title: str
+    title: Said
     scene: Callable[[Plan, View], Scene]
     slip: Callable[[Plan, View], tuple[Row, ...]]
     draws_out: bool = False
     seams: bool = False
-    notes: str = ""
+    notes: Said = NOTHING
 
 
 def head(name: str, rule: bool = False) -> Row:
@@ -62,6 +64,10 @@ def pick(reckonings: tuple[Reckoning, ...], *keys: str) -> tuple[Reckoning, ...]
     return tuple(r for k in keys for r in reckonings if r.key == k or r.key.endswith(f"/{k}"))
 
 
+def _when(at: datetime) -> str:
+    return f"{day_of_week(at).write(Units())} {at:%H:%M}"
+
+
 def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
     """Steps as rows to tick off. A step whose needs are not done says so."""
     units, work = plan.job.units, plan.job.work
@@ -69,17 +75,19 @@ def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
     names = {s.id: s.name.write(units) for s in plan.work.steps} if plan.work else {}
     for step in found:
         waits = [names[n] for n in step.needs if not work.is_done(n) and n in names]
-        first = f"after: {waits[0][:1].lower()}{waits[0][1:]}{' and more' if len(waits) > 1 else ''}. " if waits else ""
-        when = step.begins.strftime("%a %d %b %H:%M") if step.begins and not work.is_done(step.id) else ""
+        first = (tell("after: {step} and more", step=waits[0]) if len(waits) > 1
+                 else tell("after: {step}", step=waits[0]) if waits else "")  # fmt: skip
+        told = step.says.write(units)
+        when = _when(step.begins) if step.begins and not work.is_done(step.id) else ""
         rows.append(
             Row(
                 step.id, "step", step.name.write(units), when or write(minutes(step.minutes), units),
-                first + step.says.write(units),
+                f"{first}. {told}" if first else told,
                 ticked=work.is_done(step.id), caution=step.caution.write(units), marks=(step.id.split("/")[-1], step.id),
             )
         )  # fmt: skip
     return tuple(rows)
 
 
-UNSEWN = "Nothing is sewn on this piece."
-WAITS = "This station waits for the readings that are missing at Measure."
+UNSEWN = said("Nothing is sewn on this piece.")
+WAITS = said("This station waits for the readings that are missing at Measure.")

@@ -124,4 +124,4 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     return tuple(rows)
 
 
-SHOWING = Showing("stitch", "Stitch", _scene, _slip, seams=True)
+SHOWING = Showing("stitch", said("Stitch"), _scene, _slip, seams=True)

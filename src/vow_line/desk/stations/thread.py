@@ -2,7 +2,7 @@
 
 from ...core.drawing import Callout, Label
 from ...core.plan import Plan
-from ...core.texts import said, verbatim
+from ...core.texts import said, tell, verbatim
 from ...core.thread.picture import faces, schools, why
 from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
@@ -71,14 +71,14 @@ def _scene(plan: Plan, view: View) -> Scene:
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if plan.threading is None:
-        return (head("Reckoning"),)
+        return (head(tell("Reckoning")),)
     units = plan.job.units
     total = tuple(r for r in plan.sums("thread") if r.key.startswith("thread/"))
-    rows: list[Row] = [head("Reckoning"), *sums(total, units)]
+    rows: list[Row] = [head(tell("Reckoning")), *sums(total, units)]
     for seam in reversed(plan.threading.seams):
         own = tuple(r for r in plan.sums("thread") if r.key.startswith(f"{seam.seam.id}/"))
         rows += [head(heading(seam.seam.title), True), *sums(own, units)]
     return tuple(rows)
 
 
-SHOWING = Showing("thread", "Thread", _scene, _slip, seams=True)
+SHOWING = Showing("thread", said("Thread"), _scene, _slip, seams=True)

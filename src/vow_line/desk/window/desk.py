@@ -7,6 +7,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
 from ...core.plan import Plan
+from ...core.texts import day, tell
 from ...core.work.making import CAUTIONS
 from ..actions.export import Exports
 from ..instruments.caliper import CaliperLine
@@ -129,8 +130,9 @@ class Desk(Filling):
             return
         now, vowed = session.plan, session.job.vowed
         self.name.setText(session.job.name)
-        where = f"revision {vowed.revision}, vowed {vowed.at:%d %B}".replace(" 0", " ") if vowed else "not vowed yet"
-        self.state.setText(f"{where}{'  ·  not saved' if session.unsaved else ''}")
+        where = (tell("revision {n}, vowed {day}", n=vowed.revision, day=day(vowed.at)) if vowed
+                 else tell("not vowed yet"))  # fmt: skip
+        self.state.setText(f"{where}  ·  {tell('not saved')}" if session.unsaved else where)
         self.line.show_line(session.station, set(now.sewn), now.flags, self.pages.ink)
         self._enable()
         session.note_faults()
@@ -158,7 +160,7 @@ class Desk(Filling):
         """Say which keys there are."""
         told = [f"{a.text().replace('&', '')}: {a.shortcut().toString()}" for a in self.actions_.values()
                 if not a.shortcut().isEmpty()]  # fmt: skip
-        self.session.say(" · ".join(told) + " · At Sew, Space: next, Backspace: back.")
+        self.session.say(" · ".join((*told, tell("At Sew, Space: next, Backspace: back."))))
 
     def put_away(self) -> None:
         """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QMenu
 
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
+from ...core.texts import tell
 from ..actions import drawing, export, job_files, record, switches
 from ..dialogs import workshop
 from ..dialogs.lace import ask_lace
@@ -55,107 +56,114 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
         return action
 
     key = QKeySequence.StandardKey
-    file = bar.addMenu("&File")
-    add(file, "shelf", "The shelf", pages.show_shelf, "Ctrl+Home")
-    add(file, "new", "Begin something new…", pages.ask_to_begin, key.New)
-    add(file, "open", "Fetch a job file…", partial(job_files.fetch, session, window), key.Open)
-    add(file, "save", "Save", session.save, key.Save)
-    add(file, "save-as", "Save as…", partial(job_files.save_as, session, window), key.SaveAs)
-    add(file, "forget", "Take this job off the shelf", pages.forget_chosen, "Ctrl+Backspace")
+    file = bar.addMenu(tell("&File"))
+    add(file, "shelf", tell("The shelf"), pages.show_shelf, "Ctrl+Home")
+    add(file, "new", tell("Begin something new…"), pages.ask_to_begin, key.New)
+    add(file, "open", tell("Fetch a job file…"), partial(job_files.fetch, session, window), key.Open)
+    add(file, "save", tell("Save"), session.save, key.Save)
+    add(file, "save-as", tell("Save as…"), partial(job_files.save_as, session, window), key.SaveAs)
+    add(file, "forget", tell("Take this job off the shelf"), pages.forget_chosen, "Ctrl+Backspace")
     file.addSeparator()
-    add(file, "print", "Print the patterns…", partial(export.print_patterns, session, window), key.Print)
-    add(file, "export", "Export patterns, list and calendar…", desk.export, "Ctrl+Shift+E")
+    add(file, "print", tell("Print the patterns…"), partial(export.print_patterns, session, window), key.Print)
+    add(file, "export", tell("Export patterns, list and calendar…"), desk.export, "Ctrl+Shift+E")
     file.addSeparator()
-    add(file, "quit", "Quit", window.close, key.Quit)
-    edit = bar.addMenu("&Edit")
-    add(edit, "undo", "Undo", session.undo, key.Undo)
-    add(edit, "redo", "Redo", session.redo, key.Redo)
-    view = bar.addMenu("&View")
-    add(view, "fit", "Fit the drawing", board.fit, "F")
-    add(view, "in", "Nearer", lambda: board.zoom(1.25), key.ZoomIn)
-    add(view, "out", "Farther", lambda: board.zoom(0.8), key.ZoomOut)
-    add(view, "board", "To the board's first value", pages.to_first_value, "B")
-    add(view, "point", "The next point that can be moved", board.next_handle, "P")
+    add(file, "quit", tell("Quit"), window.close, key.Quit)
+    edit = bar.addMenu(tell("&Edit"))
+    add(edit, "undo", tell("Undo"), session.undo, key.Undo)
+    add(edit, "redo", tell("Redo"), session.redo, key.Redo)
+    view = bar.addMenu(tell("&View"))
+    add(view, "fit", tell("Fit the drawing"), board.fit, "F")
+    add(view, "in", tell("Nearer"), lambda: board.zoom(1.25), key.ZoomIn)
+    add(view, "out", tell("Farther"), lambda: board.zoom(0.8), key.ZoomOut)
+    add(view, "board", tell("To the board's first value"), pages.to_first_value, "B")
+    add(view, "point", tell("The next point that can be moved"), board.next_handle, "P")
     view.addSeparator()
-    add(view, "draw-out", "Draw it out", pages.draw_out, "D")
-    add(view, "way-out", "Look for a way out, with turns", pages.find_way, "Shift+D")
-    add(view, "section-on", "Section further on", lambda: pages.station.move_section(5), "]")
-    add(view, "section-back", "Section further back", lambda: pages.station.move_section(-5), "[")
-    add(view, "seam", "The next seam", pages.next_seam, "N")
-    add(view, "strike", "The next strike", lambda: pages.station.step_strike(1), "K")
-    add(view, "strike-back", "The strike before", lambda: pages.station.step_strike(-1), "Shift+K")
+    add(view, "draw-out", tell("Draw it out"), pages.draw_out, "D")
+    add(view, "way-out", tell("Look for a way out, with turns"), pages.find_way, "Shift+D")
+    add(view, "section-on", tell("Section further on"), lambda: pages.station.move_section(5), "]")
+    add(view, "section-back", tell("Section further back"), lambda: pages.station.move_section(-5), "[")
+    add(view, "seam", tell("The next seam"), pages.next_seam, "N")
+    add(view, "strike", tell("The next strike"), lambda: pages.station.step_strike(1), "K")
+    add(view, "strike-back", tell("The strike before"), lambda: pages.station.step_strike(-1), "Shift+K")
     view.addSeparator()
-    add(view, "units", "Millimetres or inches", partial(switches.units, session), "Ctrl+U")
-    add(view, "leather-units", "Leather in mm or ounces", partial(switches.leather_units, session), "Ctrl+Shift+U")
-    add(view, "sounds", "Sounds while sewing, or none", partial(switches.sounds, session))
-    add(view, "ink", "Day or evening bench", partial(switches.ink, session), "Ctrl+E")
-    job = bar.addMenu("&Job")
+    add(view, "units", tell("Millimetres or inches"), partial(switches.units, session), "Ctrl+U")
+    add(
+        view, "leather-units", tell("Leather in mm or ounces"), partial(switches.leather_units, session), "Ctrl+Shift+U"
+    )
+    add(view, "sounds", tell("Sounds while sewing, or none"), partial(switches.sounds, session))
+    add(view, "ink", tell("Day or evening bench"), partial(switches.ink, session), "Ctrl+E")
+    job = bar.addMenu(tell("&Job"))
     for number, (station, name) in zip("1234567890-", LINE, strict=True):
-        text = name[:1].upper() + name[1:]
+        text = heading(name)
         add(job, f"go-{station}", text, partial(session.go, station), f"Alt+{number}")
     job.addSeparator()
-    add(job, "before", "The station before", lambda: desk.by(-1), "Alt+Left")
-    add(job, "after", "The station after", lambda: desk.by(1), "Alt+Right")
+    add(job, "before", tell("The station before"), lambda: desk.by(-1), "Alt+Left")
+    add(job, "after", tell("The station after"), lambda: desk.by(1), "Alt+Right")
     job.addSeparator()
     add(
         job,
         "add-station",
-        "A station more",
-        lambda: session.do("add a station", steps.add_station),
+        tell("A station more"),
+        lambda: session.do(tell("add a station"), steps.add_station),
         "Ctrl+Ins",
     )
     add(
         job,
         "remove-station",
-        "Take this station away",
+        tell("Take this station away"),
         pages.remove_station,
         "Ctrl+Del",
     )
-    add(job, "trial", "Another mock-up", lambda: session.do("another mock-up", steps.new_trial))
+    add(job, "trial", tell("Another mock-up"), lambda: session.do(tell("another mock-up"), steps.new_trial))
     add(
         job,
         "trial-back",
-        "Take the last trial back, or not",
-        lambda: session.do("take the trial back", steps.take_trial_back),
+        tell("Take the last trial back, or not"),
+        lambda: session.do(tell("take the trial back"), steps.take_trial_back),
     )
     add(
         job,
         "correct",
-        "Correct the mock-up at the section",
+        tell("Correct the mock-up at the section"),
         pages.correct_at_section,
         "Ctrl+J",
     )
-    add(job, "caliper", "Caliper…", desk.caliper, "Ctrl+M")
-    add(job, "trace", "Trace its outline from a picture…", desk.trace, "Ctrl+T")
-    add(job, "outline", "Take its outline from a file…", lambda: take_from_file(session, window))
-    add(job, "section", "Take its section from a file…", lambda: take_section_from_file(session, window))
-    add(job, "card", "Print the card for pictures…", lambda: export.print_card(session, window))
-    ornament = job.addMenu("An ornament")
+    add(job, "caliper", tell("Caliper…"), desk.caliper, "Ctrl+M")
+    add(job, "trace", tell("Trace its outline from a picture…"), desk.trace, "Ctrl+T")
+    add(job, "outline", tell("Take its outline from a file…"), lambda: take_from_file(session, window))
+    add(job, "section", tell("Take its section from a file…"), lambda: take_section_from_file(session, window))
+    add(job, "card", tell("Print the card for pictures…"), lambda: export.print_card(session, window))
+    ornament = job.addMenu(tell("An ornament"))
     for kind in ORNAMENT_FIELDS:
         add(ornament, f"ornament-{kind}", heading(TITLES[kind]), partial(drawing.ornament, session, kind))
-    add(ornament, "plain", "Take the last one away", lambda: session.do("take an ornament away", steps.plain_again))
-    add(job, "guard", "A guard, or none", lambda: session.do("a guard, or none", steps.toggle_guard))
+    add(
+        ornament,
+        "plain",
+        tell("Take the last one away"),
+        lambda: session.do(tell("take an ornament away"), steps.plain_again),
+    )
+    add(job, "guard", tell("A guard, or none"), lambda: session.do(tell("a guard, or none"), steps.toggle_guard))
     job.addSeparator()
-    add(job, "kind", "Another kind…", pages.ask_another_kind, "Ctrl+K")
-    add(job, "name", "Name, maker and date…", partial(ask_names, session, window))
-    add(job, "practise", "Practise a stitch…", pages.practise, "Ctrl+Shift+P")
-    add(job, "lace", "Reckon lace and cord…", lambda: ask_lace(session, window, pages.ink))
-    add(job, "keep-tool", "Keep this tool in the workshop…", partial(workshop.keep_tool, session, window))
-    add(job, "keep-thread", "Keep this thread in the workshop…", partial(workshop.keep_thread, session, window))
-    add(job, "forget-kept", "Take one out of the workshop…", partial(workshop.forget_kept, session, window))
-    add(job, "thread", "Thread, needle and hand…", partial(ask_thread, session, window), "Ctrl+Shift+T")
-    add(job, "learned", "Take the workshop's slack", partial(record.take_slack, session))
-    add(job, "close-record", "Close the record, and teach the workshop", partial(record.close_record, session))
-    add(job, "next-like", "Begin the next one like this", partial(record.next_like, session))
+    add(job, "kind", tell("Another kind…"), pages.ask_another_kind, "Ctrl+K")
+    add(job, "name", tell("Name, maker and date…"), partial(ask_names, session, window))
+    add(job, "practise", tell("Practise a stitch…"), pages.practise, "Ctrl+Shift+P")
+    add(job, "lace", tell("Reckon lace and cord…"), lambda: ask_lace(session, window, pages.ink))
+    add(job, "keep-tool", tell("Keep this tool in the workshop…"), partial(workshop.keep_tool, session, window))
+    add(job, "keep-thread", tell("Keep this thread in the workshop…"), partial(workshop.keep_thread, session, window))
+    add(job, "forget-kept", tell("Take one out of the workshop…"), partial(workshop.forget_kept, session, window))
+    add(job, "thread", tell("Thread, needle and hand…"), partial(ask_thread, session, window), "Ctrl+Shift+T")
+    add(job, "learned", tell("Take the workshop's slack"), partial(record.take_slack, session))
+    add(job, "close-record", tell("Close the record, and teach the workshop"), partial(record.close_record, session))
+    add(job, "next-like", tell("Begin the next one like this"), partial(record.next_like, session))
     add(
         job,
         "break",
-        "Break the vow",
+        tell("Break the vow"),
         session.break_vow,
     )
-    about = bar.addMenu("&Help")
-    add(about, "keys", "Keys", desk.keys, "F1")
-    add(about, "cautions", "Cautions", desk.cautions)
+    about = bar.addMenu(tell("&Help"))
+    add(about, "keys", tell("Keys"), desk.keys, "F1")
+    add(about, "cautions", tell("Cautions"), desk.cautions)
     return actions
 
 
@@ -164,8 +172,8 @@ def enable(actions: dict[str, QAction], session: Session, on_shelf: bool) -> Non
     for name, action in actions.items():
         action.setEnabled(session.open or name in WITHOUT_A_JOB)
     actions["forget"].setEnabled(not session.open and on_shelf)
-    for name, what in (("undo", session.undo_name), ("redo", session.redo_name)):
+    for name, word, what in (("undo", tell("Undo"), session.undo_name), ("redo", tell("Redo"), session.redo_name)):
         actions[name].setEnabled(bool(what))
-        actions[name].setText(f"{name.capitalize()}: {what}" if what else name.capitalize())
+        actions[name].setText(f"{word}: {what}" if what else word)
     actions["break"].setEnabled(session.open and session.job.vowed is not None)
     actions["close-record"].setEnabled(session.open and bool(session.job.vowed) and not session.job.record.closed)

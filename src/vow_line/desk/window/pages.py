@@ -51,7 +51,7 @@ class Pages(QStackedWidget):
         self.begin.left.connect(self._back)
         self.station.board.dragged.connect(
             lambda handle, value: session.do(
-                f"move {handle.name.write(session.units)}",
+                tell("move {point}", point=handle.name),
                 lambda j: steps.change(j, handle.path, value),
                 merge=f"drag {handle.path}",
             )
@@ -60,12 +60,14 @@ class Pages(QStackedWidget):
         self.station.mended.connect(self._mend)
         self.station.ticked.connect(self._tick)
         self.station.noted.connect(
-            lambda about, says: session.do("write a note", lambda j: steps.write_note(j, about=about, says=says))
+            lambda about, says: session.do(tell("write a note"), lambda j: steps.write_note(j, about=about, says=says))
         )
         self.vow.vowed.connect(session.vow)
         self.vow.broken.connect(session.break_vow)
         self.vow.accepted.connect(
-            lambda code, at, why: session.do("accept a hold", lambda j: steps.accept(j, code=code, at=at, reason=why))
+            lambda code, at, why: session.do(
+                tell("accept a hold"), lambda j: steps.accept(j, code=code, at=at, reason=why)
+            )
         )
         self.vow.mended.connect(self._mend)
         self.sew.made.connect(session.sewn_to)
@@ -130,7 +132,7 @@ class Pages(QStackedWidget):
             path = self.shelf.jobs[index.row()].path
             self.session.workshop.forget(path)
             self.show_shelf()
-            self.session.say(f"Off the shelf. The file stays: {path}")
+            self.session.say(tell("Off the shelf. The file stays: {path}", path=str(path)))
 
     def ask_to_begin(self) -> None:
         """Ask what a new job is for, and begin it in the jobs folder."""
@@ -158,7 +160,7 @@ class Pages(QStackedWidget):
     def _chosen(self, thing: type[Thing], kind: type[KindOfPiece]) -> None:
         session = self.session
         if session.open:
-            session.do("choose another kind", lambda j: steps.another_kind(j, kind=kind))
+            session.do(tell("choose another kind"), lambda j: steps.another_kind(j, kind=kind))
             session.go("draft")
         else:
             name = tell("New {thing}", thing=thing.says)
