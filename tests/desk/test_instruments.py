@@ -10,6 +10,7 @@ from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from tests.reference.test_picture import UPRIGHT, off
+from vow_line.core.quantity import Units
 from vow_line.desk.actions.export import print_card
 from vow_line.desk.instruments.caliper import STAND_IN
 from vow_line.desk.instruments.outline import take_from_file, take_section_from_file
@@ -22,7 +23,7 @@ def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> No
     desk.open("hedging-knife")
     desk.station("measure")
     line = desk.window.caliper
-    line.listen(STAND_IN)
+    line.listen(STAND_IN.write(Units()))
     button = line.stand_in
     assert button is not None
     fields = desk.window.pages.station.board.fields

@@ -13,6 +13,8 @@ from vow_line.core.drawing import Mark
 from vow_line.core.job import change
 from vow_line.core.meanings import PRINTS
 from vow_line.core.plan import Plan, plan
+from vow_line.core.quantity import Q
+from vow_line.core.texts import said
 from vow_line.files import pdf
 
 DOTS = 300
@@ -119,7 +121,7 @@ def test_a_key_of_every_line_stays_on_the_page(qapp: object, sheet: str) -> None
     text = document[0].get_textpage()
     right = max(box[2] for k in range(text.count_rects()) if (box := text.get_rect(k)))
     assert right / 72 * 25.4 < pdf.SHEETS_MM[sheet][0] - pdf.BORDER_MM + 0.5
-    assert all(look.key in text.get_text_range() for look in PRINTS.values())
+    assert all(words(look.key) in text.get_text_range() for look in PRINTS.values())
 
 
 def test_wood_is_not_printed_as_leather(qapp: object) -> None:
@@ -127,5 +129,5 @@ def test_wood_is_not_printed_as_leather(qapp: object) -> None:
     texts = _rendered(planned, "A4")[1]
     for piece in planned.draft.pieces:
         (page,) = {t for t in texts if f": {words(piece.title)} ·" in t and "page 1 of" in t}
-        assert f"{words(piece.stock.title)} {piece.thickness_mm:.1f} mm" in page
+        assert words(said("{s} {t}", s=piece.stock.title, t=Q("leather", piece.thickness_mm))) in page
         assert ("side up" in page) is ("way of the leather" in page) is (piece.stock.sort == "leather")

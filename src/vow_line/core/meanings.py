@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Literal, get_args
 
+from .texts import NOTHING, Said, said
+
 Meaning = Literal[
     "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
     "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
@@ -35,7 +37,7 @@ class Print:
     width_mm: float
     dash_mm: tuple[float, ...] = ()
     grey: bool = False
-    key: str = ""
+    key: Said = NOTHING
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,18 +51,19 @@ class Means:
 MEANINGS: Mapping[Meaning, Means] = MappingProxyType({
     "grain": Means(Look(fill="grain")),
     "flesh": Means(Look(fill="flesh")),
-    "glue": Means(Look(fill="ink", pattern="dotted", alpha=50), Print("mark", 0.15, (0.3, 1.5), True, "glue")),
-    "skive": Means(Look("quiet", 0.8, fill="quiet", pattern="hatched", alpha=150), Print("mark", 0.15, (1, 1), True, "skive")),
+    "glue": Means(Look(fill="ink", pattern="dotted", alpha=50), Print("mark", 0.15, (0.3, 1.5), True, said("glue"))),
+    "skive": Means(Look("quiet", 0.8, fill="quiet", pattern="hatched", alpha=150), Print("mark", 0.15, (1, 1), True,
+                                                                                         said("skive"))),
     "welt": Means(Look("ink", 0.9, fill="flesh")),
-    "fold": Means(Look("weld", 2.2, (8, 4)), Print("fold", 0.25, (8, 3), key="fold")),
-    "cut": Means(Look("ink", 2.0), Print("cut", 0.25, key="cut")),
+    "fold": Means(Look("weld", 2.2, (8, 4)), Print("fold", 0.25, (8, 3), key=said("fold"))),
+    "cut": Means(Look("ink", 2.0), Print("cut", 0.25, key=said("cut"))),
     "edge": Means(Look("weld", 4.5, (9, 4), alpha=170)),
     # a hole is pricked through the paper at its middle, and on the board seen as the slit it is
     "stitch": Means(Look("woad", 2.4)),
     "hole": Means(None, Print("stitch", 0.15)),
-    "crease": Means(Look("ink", 1.0), Print("crease", 0.2, (5, 1.5, 0.5, 1.5), key="crease")),
-    "stamp": Means(Look("quiet", 1.0, (2, 3), "quiet", "crossed", 60), Print("stamp", 0.2, (2, 1.5), key="stamp inside")),
-    "seat": Means(Look("quiet", 1.0, (5, 3)), Print("mark", 0.2, (4, 1, 1, 1), key="another piece lies here")),
+    "crease": Means(Look("ink", 1.0), Print("crease", 0.2, (5, 1.5, 0.5, 1.5), key=said("crease"))),
+    "stamp": Means(Look("quiet", 1.0, (2, 3), "quiet", "crossed", 60), Print("stamp", 0.2, (2, 1.5), key=said("stamp inside"))),
+    "seat": Means(Look("quiet", 1.0, (5, 3)), Print("mark", 0.2, (4, 1, 1, 1), key=said("another piece lies here"))),
     "mark": Means(Look("quiet", 1.0), Print("mark", 0.2)),
     "thing": Means(Look("steel", 1.0, fill="steel", alpha=70)),
     "ghost": Means(Look("steel", 1.0, fill="grain", alpha=110)),

@@ -9,12 +9,13 @@ from pkgutil import iter_modules
 from typing import NamedTuple
 
 from ..core.plan import Plan
+from ..core.texts import Said
 
 
 class Format(NamedTuple):
     """An export format."""
 
-    name: str
+    name: Said
     suffix: str
     write: Callable[[Plan, Path], None]
 
@@ -42,7 +43,7 @@ def export(
     written: list[Path] = []
     every = formats(plan)
     for k, form in enumerate(every):
-        if not progress(k / len(every), form.name):
+        if not progress(k / len(every), form.name.write(plan.job.units)):
             break
         path = folder / f"{name}{form.suffix}"
         form.write(plan, path)

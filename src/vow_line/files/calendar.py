@@ -4,9 +4,10 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from ..core.plan import Plan
+from ..core.texts import said
 from .whole import write_whole
 
-NAME, SUFFIX = "Calendar, iCalendar", ".ics"
+NAME, SUFFIX = said("Calendar, iCalendar"), ".ics"
 
 
 def write(plan: Plan, path: Path) -> None:

@@ -5,6 +5,7 @@ from pathlib import Path
 import numpy as np
 
 from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet
+from ..core.texts import tell
 from ..instruments.tracing import CARD_MM
 from .print_marks import CHECK_MM
 from .whole import write_whole
@@ -28,7 +29,7 @@ def render_card(sheet: PrintSheet = "A4") -> bytes:
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setTitle("Card for pictures")
+    writer.setTitle(tell("Card for pictures"))
     writer.setCreator("Vow Line")
     writer.setResolution(1200)
     size = QPageSize.PageSizeId.A4 if sheet == "A4" else QPageSize.PageSizeId.Letter
@@ -51,7 +52,7 @@ def render_card(sheet: PrintSheet = "A4") -> bytes:
     painter.translate(middle - 40, y + 6)
     painter.scale(0.036, 0.036)
     painter.setFont(font)
-    painter.drawText(QPointF(0, 0), "100 mm when printed at 100 %. Lay the thing between the four squares.")
+    painter.drawText(QPointF(0, 0), tell("100 mm when printed at 100 %. Lay the thing between the four squares."))
     painter.end()
     del app
     return bytes(buffer.data().data())

@@ -7,9 +7,10 @@ from pathlib import Path
 import numpy as np
 
 from ..core.plan import Plan
+from ..core.texts import said
 from .whole import write_whole
 
-NAME, SUFFIX = "Cutting list, CSV", "-cutting-list.csv"
+NAME, SUFFIX = said("Cutting list, CSV"), "-cutting-list.csv"
 COLUMNS = (
     "what",
     "name",

@@ -6,10 +6,11 @@ from pathlib import Path
 from ..core.meanings import PRINTS
 from ..core.plan import Plan
 from ..core.stitch.pattern import sheet
+from ..core.texts import said
 from .print_marks import caption
 from .whole import write_whole
 
-NAME, SUFFIX = "DXF, in mm", ".dxf"
+NAME, SUFFIX = said("DXF, in mm"), ".dxf"
 
 
 def write(plan: Plan, path: Path) -> None:

@@ -11,15 +11,16 @@ from ..core.draft import Piece
 from ..core.drawing import Mark
 from ..core.meanings import PRINTS, Print
 from ..core.plan import Plan
-from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet
+from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet, Q, Units
 from ..core.stitch.pattern import moved, pattern
+from ..core.texts import said, tell
 from .print_marks import CHECK_IN, CHECK_MM, caption
 from .whole import write_whole
 
 if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
     from PySide6.QtGui import QPagedPaintDevice, QPainter, QPen
 
-NAME, SUFFIX = "Patterns, PDF at 1:1", ".pdf"
+NAME, SUFFIX = said("Patterns, PDF at 1:1"), ".pdf"
 BORDER_MM = 10.0
 OVERLAP_MM = 12.0
 HEAD_MM = 16.0  # caption above the pattern
@@ -179,14 +180,16 @@ def paint_page(
         painter.drawLine(QLineF(origin[0], y, origin[0] + room[0], y))
     painter.setPen(pen(0.2))
     write_at(BORDER_MM, BORDER_MM + 5, caption(plan, tile.piece), 4.2, True)
-    page = f"page {tile.row * tile.columns + tile.column + 1} of {tile.rows * tile.columns} of this piece"
+    page = tell(
+        "page {k} of {n} of this piece", k=tile.row * tile.columns + tile.column + 1, n=tile.rows * tile.columns
+    )
     stock = tile.piece.stock
-    cut_from = f"{stock.title.write(plan.job.units)} {stock.thickness_mm:.1f} mm"
+    cut_from = said("{stock} {t}", stock=stock.title, t=Q("leather", stock.thickness_mm)).write(plan.job.units)
     if stock.sort == "leather":
         way = (
-            "best way of the leather runs up and down this page"
+            tell("best way of the leather runs up and down this page")
             if tile.piece.turns == "along"
-            else "any way of the leather"
+            else tell("any way of the leather")
         )
         cut_from = f"{way} · {cut_from}"
     write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {cut_from}", 3.4)
@@ -195,9 +198,9 @@ def paint_page(
     if tile.piece.turns == "along":
         _best_way(painter, sheet_mm[0] - BORDER_MM - 6, origin[1] + 24)
     foot = sheet_mm[1] - BORDER_MM - 3
-    _check(painter, BORDER_MM, foot, CHECK_MM, 10, "100 mm: measure this before you cut")
+    _check(painter, BORDER_MM, foot, CHECK_MM, 10, tell("100 mm: measure this before you cut"))
     _check(painter, BORDER_MM, foot - 9, CHECK_IN * INCH_MM, 4, "4 in")
-    write_at(BORDER_MM + 116, foot - 9, "Print at 100 %, never fitted to the page.", 3.2)
+    write_at(BORDER_MM + 116, foot - 9, tell("Print at 100 %, never fitted to the page."), 3.2)
 
 
 def _pen(look: Print) -> "QPen":
@@ -221,7 +224,7 @@ def _key(painter: "QPainter", marks: tuple[Mark, ...], room_mm: float) -> None:
     wide = QFontMetricsF(font).horizontalAdvance
     there = {m.meaning for m in marks}
     looks = [look for meaning, look in PRINTS.items() if meaning in there and look.key]
-    words = sum(wide(look.key) for look in looks) * 0.03
+    words = sum(wide(look.key.write(Units())) for look in looks) * 0.03
     long = min(KEY_MM, (room_mm - 12.0 - words) / max(len(looks), 1) - KEY_GAP_MM)
     x, y = BORDER_MM + 6.0, BORDER_MM + 15.0
     painter.save()
@@ -233,9 +236,9 @@ def _key(painter: "QPainter", marks: tuple[Mark, ...], room_mm: float) -> None:
         painter.scale(0.03, 0.03)
         painter.setFont(font)
         painter.setPen("black")
-        painter.drawText(QPointF(0, 0), look.key)
+        painter.drawText(QPointF(0, 0), look.key.write(Units()))
         painter.restore()
-        x += long + KEY_GAP_MM + wide(look.key) * 0.03
+        x += long + KEY_GAP_MM + wide(look.key.write(Units())) * 0.03
     painter.restore()
 
 

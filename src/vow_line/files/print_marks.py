@@ -1,7 +1,9 @@
 """What every printed or written pattern says about a piece."""
 
 from ..core.draft import Piece
+from ..core.draft.pieces import SIDE_UP
 from ..core.plan import Plan
+from ..core.texts import NOTHING, said
 
 CHECK_MM, CHECK_IN = 100.0, 4.0
 
@@ -9,7 +11,11 @@ CHECK_MM, CHECK_IN = 100.0, 4.0
 def caption(plan: Plan, piece: Piece) -> str:
     """Name, revision, count, which side of leather is up, mirrored or not."""
     vowed = plan.job.vowed
-    revision = f"revision {vowed.revision}" if vowed else "not vowed"
-    pairs = "mirrored" if piece.mirrored else "not mirrored"
-    side = f"{piece.side_up} side up · " if piece.stock.sort == "leather" else ""
-    return f"{plan.job.name}: {piece.title.write(plan.job.units)} · {revision} · cut {piece.count} · {side}{pairs}"
+    parts = [
+        said("{job}: {piece}", job=plan.job.name, piece=piece.title),
+        said("revision {n}", n=vowed.revision) if vowed else said("not vowed"),
+        said("cut {n}", n=piece.count),
+        SIDE_UP[piece.side_up] if piece.stock.sort == "leather" else NOTHING,
+        said("mirrored") if piece.mirrored else said("not mirrored"),
+    ]
+    return " · ".join(part.write(plan.job.units) for part in parts if part)

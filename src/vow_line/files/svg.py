@@ -8,10 +8,11 @@ from ..core.drawing import Mark
 from ..core.meanings import PRINTS, Print
 from ..core.plan import Plan
 from ..core.stitch.pattern import sheet
+from ..core.texts import said
 from .print_marks import caption
 from .whole import write_whole
 
-NAME, SUFFIX = "SVG, 1 unit = 1 mm", ".svg"
+NAME, SUFFIX = said("SVG, 1 unit = 1 mm"), ".svg"
 MARGIN_MM = 10.0
 _NS = "http://www.w3.org/2000/svg"
 

@@ -14,7 +14,7 @@ from ..core.texts import said
 from . import pdf
 from .whole import write_whole
 
-NAME, SUFFIX = "Transfer sheet for the other face, PDF at 1:1", "-other-face.pdf"
+NAME, SUFFIX = said("Transfer sheet for the other face, PDF at 1:1"), "-other-face.pdf"
 
 
 def wanted(plan: Plan) -> bool:

@@ -79,7 +79,8 @@ class Drawn(QWidget):
                 self._held = self._fitted
         self._make_fields(job)
         self._settle()
-        self.setAccessibleDescription(", ".join(dict.fromkeys(m.id for m in scene.marks if m.id)))
+        said_there = (*(c.name for c in scene.callouts), *(label.says for label in scene.labels))
+        self.setAccessibleDescription(", ".join(dict.fromkeys(text.write(self.units) for text in said_there)))
 
     def show_corner(self) -> None:
         """Show what is in the corner of this scene."""

@@ -50,6 +50,7 @@ class Row:
     marks: tuple[str, ...] = ()
     caution: str = ""
     accepted: bool = False
+    ruled: bool = False
 
     def spoken(self) -> str:
         """The row as words, for those who hear it."""
@@ -279,7 +280,7 @@ class _RowPainter(QStyledItemDelegate):
     def _head(self, row: Row, wide: int, painter: QPainter | None) -> int:
         ink = self.list.ink
         y = 10
-        if row.detail == "rule":
+        if row.ruled:
             if painter:
                 painter.setPen(QPen(ink.colour("rules"), 1))
                 painter.drawLine(QPoint(20, 8), QPoint(wide - 20, 8))

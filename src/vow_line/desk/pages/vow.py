@@ -100,7 +100,7 @@ class VowPage(QWidget):
         for k, line in enumerate(read_back(plan)):
             if line.part != part:
                 part = line.part
-                lines.append(Row(f"head/{part.template}", "head", part.write(units), detail="rule" if k else ""))
+                lines.append(Row(f"head/{part.template}", "head", part.write(units), ruled=k > 0))
             lines.append(Row(f"line/{k}", "sum", line.says.write(units), more=tuple(m.write(units) for m in line.more)))
         self.reading.show_rows(tuple(lines))
         holds = len(plan.holds)

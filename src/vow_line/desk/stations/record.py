@@ -34,7 +34,7 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     names = {s.id: s.name.write(units) for s in plan.work.steps} if plan.work else {}
     if slips or plan.job.record.notes or plan.job.accepted:
         rows.append(head(tell("Written down"), True))
-    rows += [Row(f"slip/{t.step}", "sum", names.get(t.step, t.step), "slip", t.slip) for t in slips]
+    rows += [Row(f"slip/{t.step}", "sum", names.get(t.step, t.step), tell("slip"), t.slip) for t in slips]
     rows += [Row(f"note/{i}", "sum", n.about, "", n.says) for i, n in enumerate(plan.job.record.notes)]
     rows += [
         Row(f"accepted/{a.code}", "sum", tell("Accepted: {code}", code=a.code.replace("-", " ")), "", a.reason)

@@ -45,7 +45,7 @@ class Showing:
 
 def head(name: str, rule: bool = False) -> Row:
     """A heading on the slip."""
-    return Row(f"head/{name}", "head", name, detail="rule" if rule else "")
+    return Row(f"head/{name}", "head", name, ruled=rule)
 
 
 def sums(reckonings: tuple[Reckoning, ...], units: Units) -> tuple[Row, ...]:

@@ -1,0 +1,152 @@
+"""Every screen in a made-up language that puts each text between brackets: what stands outside them cannot be translated."""
+
+import re
+from collections.abc import Iterator
+from gettext import NullTranslations
+from pathlib import Path
+
+import pytest
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
+
+from tests.core.test_texts import Brackets, outside, own_words
+from tests.desk.conftest import Desk
+from vow_line.core import memory, texts
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.measure import THINGS
+from vow_line.core.quantity import Units
+from vow_line.core.work.step import Step
+from vow_line.desk.dialogs.lace import LaceDialog
+from vow_line.desk.dialogs.names import NamesDialog
+from vow_line.desk.dialogs.thread import ThreadDialog
+from vow_line.desk.line import LINE
+from vow_line.desk.lists.rows import RowList
+from vow_line.files import export
+from vow_line.resources.demo import demo_jobs
+
+UNITS = {
+    "mm",
+    "cm",
+    "m",
+    "in",
+    "oz",
+    "g",
+    "h",
+    "min",
+    "days",
+    "day",
+    "tex",
+    "times",
+    "of",
+    "Nm",
+    "sq",
+    "ft",
+    "dm",
+    "°",
+    "pt",
+}
+OWN = {"Vow", "Line", "A4", "Letter", "A3", "OK", "Cancel"}  # the program's name, paper sizes, Qt's own buttons
+
+
+@pytest.fixture
+def bracketed(make_desk: object) -> Iterator[Desk]:
+    texts.speak(Brackets())
+    memory.forget()
+    try:
+        yield make_desk()  # type: ignore[operator]
+    finally:
+        texts.speak(NullTranslations())
+        memory.forget()
+
+
+def shown_by(widget: QWidget) -> Iterator[str]:
+    """The words a widget shows or tells, its children's too."""
+    for part in (widget, *widget.findChildren(QWidget)):
+        if part is not widget and not part.isVisibleTo(widget):
+            continue
+        yield from (part.accessibleName(), part.accessibleDescription(), part.toolTip(), part.windowTitle())
+        if isinstance(part, QLabel | QAbstractButton):
+            yield part.text()
+        if isinstance(part, QLineEdit):
+            yield part.placeholderText()
+        if isinstance(part, QComboBox):
+            yield from (part.itemText(k) for k in range(part.count()))
+        if isinstance(part, RowList):
+            for row in part.rows:
+                yield from (row.name, row.value, row.detail, row.action, row.caution, *row.more, row.spoken())
+
+
+def on_board(desk: Desk) -> Iterator[str]:
+    """The words drawn on the board."""
+    board = desk.window.pages.station.board
+    yield from (label.says.write(board.units) for label in board.scene.labels)
+    yield from (board.scene.caution.write(board.units), board.scene.waits.write(board.units))
+    yield from (text for _, text, _ in board._names)
+
+
+def unbracketed(found: Iterator[str], own: set[str]) -> dict[str, str]:
+    """What of some words stands outside the brackets and is no number, unit or word of the maker's, by where it stands."""
+    allowed = UNITS | OWN | {w for words in own for w in re.findall(r"[^\W\d_]+", words)}
+    left: dict[str, str] = {}
+    for text in found:
+        stray = [w for w in re.findall(r"[^\W\d_]{2,}", outside(text)) if w not in allowed]
+        if stray:
+            left[text] = " ".join(stray)
+    return left
+
+
+@pytest.mark.parametrize("name", demo_jobs())
+def test_every_station_is_in_the_other_language(bracketed: Desk, name: str) -> None:
+    desk = bracketed
+    desk.open(name)
+    session = desk.window.session
+    own = own_words(session.job) | {t.name for t in desk.window.pages.station.view.tools} | {
+        part for n in session.job.record.notes for part in (n.says, n.about)} | {
+        t.slip for t in session.job.work.done}  # fmt: skip
+    for station, _ in LINE:
+        session.go(station)
+        desk.picture()
+        found = [*shown_by(desk.window), *on_board(desk), *desk.window.pages.sew.lines()]
+        assert not unbracketed(iter(found), own), station
+
+
+def test_the_menus_the_shelf_and_beginning_are_in_the_other_language(bracketed: Desk) -> None:
+    desk = bracketed
+    own = {words for job in demo_jobs().values() for words in own_words(job)}
+    shelf = [job.spoken() for job in desk.shelf()]
+    assert not unbracketed(iter([*shelf, *shown_by(desk.window.pages.shelf)]), own)
+    bar = desk.window.window_.menuBar()
+    assert not unbracketed((a.text().replace("&", "") for a in bar.findChildren(QAction)), own)
+    desk.window.pages.ask_to_begin()
+    for thing in THINGS:
+        desk.window.pages.begin.show_kinds_for(thing)
+        cards = [(c.name, c.says) for c in desk.window.pages.begin.findChildren(QAbstractButton)]
+        assert not unbracketed((part for card in cards for part in card), own)
+    assert len(KINDS) > 5
+    desk.window.show_keys()
+    assert not unbracketed(iter([desk.window.notice.text()]), {"Ctrl", "Shift", "Alt", "Home", "Backspace", "Left", "Right",
+                                                               "Ins", "Del"} | own)  # fmt: skip
+
+
+def test_the_dialogs_are_in_the_other_language(bracketed: Desk) -> None:
+    bracketed.open("laying-knife")
+    session, window = bracketed.window.session, bracketed.window
+    for dialog in (ThreadDialog(session.job, window), NamesDialog(session.job, window),
+                   LaceDialog(window, Units(), window.pages.ink)):  # fmt: skip
+        assert not unbracketed(shown_by(dialog), own_words(session.job)), type(dialog).__name__
+
+
+def test_what_is_exported_is_in_the_other_language(bracketed: Desk, tmp_path: Path) -> None:
+    bracketed.open("laying-knife")
+    plan = bracketed.window.session.plan
+    written = {p.suffix: p for p in export(plan, tmp_path, "laying-knife")}
+    own = own_words(plan.job)
+    lines = re.findall(
+        r"(?:SUMMARY|DESCRIPTION):(.*)", written[".ics"].read_text().replace("\n ", "").replace("\\,", ",")
+    )
+    assert lines
+    assert not unbracketed(iter(lines), own)
+    captions = re.findall(r"<text[^>]*>([^<]*)</text>", written[".svg"].read_text())
+    assert captions
+    assert not unbracketed(iter(captions), own)
+    assert isinstance(plan.work.steps[0], Step)
