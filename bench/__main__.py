@@ -189,6 +189,8 @@ def proofs() -> None:
     for name, margin_mm in EDITED.items():
         colds, warms, pitches, paces = [], [], [], []
         for k in range(15):
+            before = planning.plan(change(demo_jobs()[name], "piece.margin_mm", margin_mm + 0.1 * k + 0.05))
+            assert before.proof is not None
             plan = planning.plan(change(demo_jobs()[name], "piece.margin_mm", margin_mm + 0.1 * k))
             assert plan.draft is not None
             assert plan.stitching is not None
@@ -219,7 +221,9 @@ def exports() -> None:
             path = Path(folder) / f"x{form.suffix}"
             form.write(planned, path)
             times = timed(lambda form=form, path=path: form.write(planned, path), 5)  # type: ignore[misc]
-            print(f"export {form.name:<24} {statistics.median(times):7.0f} ms   {path.stat().st_size / 1000:7.0f} kB")
+            print(
+                f"export {form.name.template:<24} {statistics.median(times):7.0f} ms   {path.stat().st_size / 1000:7.0f} kB"
+            )
 
 
 def fits() -> None:

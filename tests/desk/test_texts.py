@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Iterator
-from gettext import NullTranslations
 from pathlib import Path
 
 import pytest
@@ -55,7 +54,7 @@ def bracketed(make_desk: object) -> Iterator[Desk]:
     try:
         yield make_desk()  # type: ignore[operator]
     finally:
-        texts.speak(NullTranslations())
+        texts.speak(None)
         memory.forget()
 
 

@@ -8,9 +8,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
 from ..core.errors import FailedWrite
-from ..core.quantity import PrintSheet
 
 if TYPE_CHECKING:  # the first paint asks for jobs and ink only, and does not wait for the core
+    from ..core.quantity import PrintSheet
     from ..core.record import Learned
     from ..core.stitch.tools import HoleTool
     from ..core.thread import Thread
@@ -36,7 +36,7 @@ class Preferences:
     """How the maker likes the bench."""
 
     ink: Literal["day", "evening"] = "day"
-    sheet: PrintSheet = "A4"
+    sheet: "PrintSheet" = "A4"
     sounds: Literal["on", "off"] = "off"
 
 
