@@ -5,7 +5,7 @@ import numpy as np
 from vow_line.core.measure import Thing
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.fitting import Fitting
-from vow_line.core.measure.things.knife import Guard, Knife, Station
+from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
 from vow_line.core.measure.things.tool import Depth, Tool
@@ -36,9 +36,11 @@ def plain_blade(rng: Rng) -> Knife:
     thinner = thick * np.minimum.accumulate(np.append(1.0, rng.uniform(0.6, 1.0, len(at) - 1)))
     grip, slab = 0.8 * wide, rng.uniform(6, 12)
     return Knife(
-        stations=tuple(Station(at_mm=a, width=read(w), thick=read(t)) for a, w, t in zip(at, narrower, thinner, strict=True)),
+        stations=tuple(KnifeStation(at_mm=a, width=read(w), thick=read(t)) for a, w, t in zip(at, narrower, thinner,
+                                                                                              strict=True)),
         length=read(long), tip_drop=round(float(rng.uniform(0.0, 0.5) * narrower[-1]), 1),
-        handle=(Station(at_mm=5, width=read(grip), thick=read(slab)), Station(at_mm=60, width=read(grip), thick=read(slab))),
+        handle=(KnifeStation(at_mm=5, width=read(grip), thick=read(slab)), KnifeStation(at_mm=60, width=read(grip),
+                                                                                        thick=read(slab))),
         handle_length=read(rng.uniform(80, 130)),
     )  # fmt: skip
 
@@ -57,13 +59,13 @@ def knife(rng: Rng, *, guard: bool | None = None, edges: str = "one") -> Knife:
     return Knife(
         edges=edges,  # type: ignore[arg-type]
         stations=tuple(
-            Station(at_mm=a, width=read(w, rng), thick=read(t), drop=round(float(d), 1))
+            KnifeStation(at_mm=a, width=read(w, rng), thick=read(t), drop=round(float(d), 1))
             for a, w, t, d in zip(at, shape, thin, drop, strict=True)
         ),
         length=read(long, rng), tip_drop=round(float(drop[-1] + rng.uniform(0.2, 0.5) * shape[-1]), 1),
         handle=(
-            Station(at_mm=6, width=read(grip, rng), thick=read(slab * 0.85), drop=round(float((wide - grip) / 2), 1)),
-            Station(at_mm=55, width=read(grip * rng.uniform(0.95, 1.12), rng), thick=read(slab),
+            KnifeStation(at_mm=6, width=read(grip, rng), thick=read(slab * 0.85), drop=round(float((wide - grip) / 2), 1)),
+            KnifeStation(at_mm=55, width=read(grip * rng.uniform(0.95, 1.12), rng), thick=read(slab),
                     drop=round(float((wide - grip) / 2), 1)),
         ),
         handle_length=read(rng.uniform(90, 140), rng),

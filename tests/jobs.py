@@ -16,7 +16,7 @@ from vow_line.core.frozen import Frozen
 from vow_line.core.job import Job
 from vow_line.core.measure import THINGS
 from vow_line.core.measure.readings import Reading
-from vow_line.core.measure.things.knife import Knife, Station
+from vow_line.core.measure.things.knife import Knife, KnifeStation
 from vow_line.core.quantity import Units
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.texts import Said
@@ -42,11 +42,13 @@ def read(first: float, second: float | None = None) -> Reading:
 def plain_knife(width: float = 30.0, thick: float = 3.0, long: float = 120.0) -> Knife:
     """A blade of one width and thickness nearly to its tip, a plain handle."""
     return Knife(
-        stations=tuple(Station(at_mm=a, width=read(width), thick=read(thick)) for a in (0.0, long * 0.4, long * 0.7)),
+        stations=tuple(
+            KnifeStation(at_mm=a, width=read(width), thick=read(thick)) for a in (0.0, long * 0.4, long * 0.7)
+        ),
         length=read(long),
         handle=(
-            Station(at_mm=5, width=read(width), thick=read(18)),
-            Station(at_mm=60, width=read(width), thick=read(18)),
+            KnifeStation(at_mm=5, width=read(width), thick=read(18)),
+            KnifeStation(at_mm=60, width=read(width), thick=read(18)),
         ),
         handle_length=read(100),
     )

@@ -5,7 +5,6 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
 
 from tests.core.test_texts import Brackets, outside, own_words
@@ -114,8 +113,9 @@ def test_the_menus_the_shelf_and_beginning_are_in_the_other_language(bracketed: 
     own = {words for job in demo_jobs().values() for words in own_words(job)}
     shelf = [job.spoken() for job in desk.shelf()]
     assert not unbracketed(iter([*shelf, *shown_by(desk.window.pages.shelf)]), own)
-    bar = desk.window.window_.menuBar()
-    assert not unbracketed((a.text().replace("&", "") for a in bar.findChildren(QAction)), own)
+    menus = desk.window.window_.menuBar().actions()
+    actions = (a for menu in menus for a in (menu, *menu.menu().actions()))
+    assert not unbracketed((a.text().replace("&", "") for a in actions), own)
     desk.window.pages.ask_to_begin()
     for thing in THINGS:
         desk.window.pages.begin.show_kinds_for(thing)

@@ -20,7 +20,7 @@ DXF_UNIT_MM = {1: INCH_MM, 2: 12 * INCH_MM, 4: 1.0, 5: 10.0, 6: 1000.0}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Drawn:
+class FileOutline:
     """The largest closed curve `(n, 2)`, from (0, 0), in mm when `scaled`, else in the file's own units; how many others
     there were.
     """
@@ -30,7 +30,7 @@ class Drawn:
     others: int
 
 
-def read_outline(path: Path, mm_per_unit: float | None = None) -> Drawn:
+def read_outline(path: Path, mm_per_unit: float | None = None) -> FileOutline:
     """The outline in a file; `mm_per_unit` where the file does not say. Raises UnreadableFile, naming the place."""
     try:
         size = path.stat().st_size
@@ -49,7 +49,7 @@ def read_outline(path: Path, mm_per_unit: float | None = None) -> Drawn:
             f"The outline crosses itself at {crossing[0]:.1f}, {crossing[1]:.1f}.", str(path), "Mend it there."
         )
     ring = turned_right(thinned(closed(largest), FLAT_MM / 2)[:-1])
-    return Drawn(frozen(ring - ring.min(axis=0)), scaled or mm_per_unit is not None, len(rings) - 1)
+    return FileOutline(frozen(ring - ring.min(axis=0)), scaled or mm_per_unit is not None, len(rings) - 1)
 
 
 def _closed(lines: list[Line], path: Path) -> list[Line]:

@@ -18,7 +18,7 @@ from ..core.leather import Hide
 from ..core.measure import Thing
 from ..core.measure.readings import Reading
 from ..core.measure.things.fitting import Fitting
-from ..core.measure.things.knife import Knife, Station
+from ..core.measure.things.knife import Knife, KnifeStation
 from ..core.measure.things.moulded import Moulded, Slice
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
@@ -49,8 +49,8 @@ def _twice(first: float, second: float | None = None) -> Reading:
     return Reading(first=first, second=first if second is None else second)
 
 
-def _stations(*rows: tuple[float, Reading, Reading, float]) -> tuple[Station, ...]:
-    return tuple(Station(at_mm=a, width=w, thick=t, drop=d) for a, w, t, d in rows)
+def _stations(*rows: tuple[float, Reading, Reading, float]) -> tuple[KnifeStation, ...]:
+    return tuple(KnifeStation(at_mm=a, width=w, thick=t, drop=d) for a, w, t, d in rows)
 
 
 def laying_knife() -> Job:

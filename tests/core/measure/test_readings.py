@@ -7,7 +7,7 @@ from pydantic import ValidationError
 from tests.jobs import demo, plain_knife, read
 from vow_line.core.job import change
 from vow_line.core.measure.readings import Reading
-from vow_line.core.measure.things.knife import Knife, Station
+from vow_line.core.measure.things.knife import Knife, KnifeStation
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 
@@ -34,8 +34,8 @@ def test_the_outline_goes_through_the_readings_and_ends_at_the_tip() -> None:
 
 def test_an_outline_that_crosses_itself_and_a_station_beyond_the_tip_are_held() -> None:
     crossing = plain_knife().model_copy(update={"tip_drop": 0.0, "stations": (
-        Station(at_mm=0, width=read(20), thick=read(3)), Station(at_mm=50, width=read(0), thick=read(3), drop=25),
-        Station(at_mm=90, width=read(12), thick=read(3)),
+        KnifeStation(at_mm=0, width=read(20), thick=read(3)), KnifeStation(at_mm=50, width=read(0), thick=read(3), drop=25),
+        KnifeStation(at_mm=90, width=read(12), thick=read(3)),
     )})  # fmt: skip
     assert "outline-crosses" in {f.code for f in crossing.measure().findings}
     beyond = plain_knife(long=100).model_copy(update={"length": read(50)})
@@ -49,10 +49,10 @@ def test_stations_out_of_order_are_refused() -> None:
     with pytest.raises(ValidationError, match="follow one another"):
         Knife(
             stations=(
-                Station(at_mm=40, width=read(20), thick=read(3)),
-                Station(at_mm=10, width=read(20), thick=read(3)),
+                KnifeStation(at_mm=40, width=read(20), thick=read(3)),
+                KnifeStation(at_mm=10, width=read(20), thick=read(3)),
             ),
-            handle=(Station(at_mm=1),),
+            handle=(KnifeStation(at_mm=1),),
         )
 
 

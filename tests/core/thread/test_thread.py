@@ -9,7 +9,7 @@ from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch.straight import straight_seam
 from vow_line.core.thread import Slack, Thread, ThreadChoices, sew_plan
-from vow_line.core.thread.moves import Path
+from vow_line.core.thread.moves import Course
 from vow_line.core.thread.stitches import STITCHES
 
 
@@ -33,7 +33,7 @@ def test_every_move_begins_where_the_needle_is(
     name: str, holes: int, loops: int, back: int, third: bool, bury: bool, hand: str
 ) -> None:
     order = tuple(range(holes))
-    path = Path(order, loops, holes, hand, min(back, holes - 1), third, bury)  # type: ignore[arg-type]
+    path = Course(order, loops, holes, hand, min(back, holes - 1), third, bury)  # type: ignore[arg-type]
     stitch = STITCHES[name]
     at: dict[int, tuple[int, str]] = {}
     for move in stitch.moves(path):
@@ -46,7 +46,7 @@ def test_every_move_begins_where_the_needle_is(
 @given(st.integers(2, 40), st.integers(0, 4), st.booleans(), st.sampled_from(["left", "right"]))
 def test_saddle_ends_with_its_needles_where_the_finish_says(holes: int, back: int, bury: bool, hand: str) -> None:
     back = 0 if bury else min(back, holes - 1)
-    path = Path(tuple(range(holes)), 0, holes, hand, back, bury=bury)  # type: ignore[arg-type]
+    path = Course(tuple(range(holes)), 0, holes, hand, back, bury=bury)  # type: ignore[arg-type]
     moves = list(STITCHES["saddle"].moves(path))
     last = {m.needle: m for m in moves}
     assert {m.to for m in last.values()} == {holes - 1 - back}
@@ -59,7 +59,7 @@ def test_saddle_ends_with_its_needles_where_the_finish_says(holes: int, back: in
 @pytest.mark.parametrize("name", ["saddle", "running-down-and-back", "double-running", "awl-lockstitch"])
 @pytest.mark.parametrize("holes", [2, 7, 12])
 def test_thread_lies_once_on_either_face_of_every_stitch(name: str, holes: int) -> None:
-    runs = [m for m in STITCHES[name].moves(Path(tuple(range(holes)), 0, holes)) if m.act == "run"]
+    runs = [m for m in STITCHES[name].moves(Course(tuple(range(holes)), 0, holes)) if m.act == "run"]
     lying = sorted((min(m.hole, m.to), m.face) for m in runs)
     assert lying == sorted((k, face) for k in range(holes - 1) for face in ("back", "front"))
 

@@ -11,7 +11,7 @@ from vow_line.core import memory
 from vow_line.core.job import change, tick
 from vow_line.core.plan import plan
 from vow_line.core.texts import said, verbatim
-from vow_line.core.work import Session, Step, Weighing
+from vow_line.core.work import Sitting, Step, Weighing
 from vow_line.core.work.drying import deficit_kpa, expected_tau_min, fitted_tau_min, minutes_until_dry
 from vow_line.core.work.order import in_order
 from vow_line.core.work.plan import Work
@@ -53,7 +53,7 @@ def test_every_step_follows_what_it_needs_and_warns_where_it_can_hurt() -> None:
 @given(st.lists(st.tuples(st.integers(0, 6), st.integers(0, 20 * 60), st.integers(30, 230)), min_size=1, max_size=4))
 def test_the_hours_hold_one_pair_of_hands_and_every_wait(sessions: list[tuple[int, int, int]]) -> None:
     job = change(plain_job(formed=True), "work.begins", TUESDAY)
-    job = change(job, "work.sessions", tuple(Session(weekday=d, begins_min=b, minutes=m) for d, b, m in sessions))
+    job = change(job, "work.sessions", tuple(Sitting(weekday=d, begins_min=b, minutes=m) for d, b, m in sessions))
     work = plan(job).work
     assert work is not None
     assert work.ready is not None

@@ -24,6 +24,9 @@ Progress = Callable[[float], bool]
 CELL_MM = 0.4  # of the grid that distances are looked up in while searching
 STEP_MM = 2.0  # along the way
 FINE_MM = 1.5  # between the points of the thing that are looked at
+DETOUR_MM = (
+    0.001  # what the greatest shift or turn costs of clearance at every step: of two ways as clear, the straighter
+)
 ENOUGH_MM = 4.0  # more clearance than this is worth no detour
 SHIFT_MM, SHIFTS = 1.6, 9  # a shift is a whole number of cells, as a step is
 TURN_RAD, TURNS = np.radians(10.0), 9
@@ -96,7 +99,7 @@ def search(
     base = cells[..., 1] * wide + cells[..., 0]
     aside = np.rint(shifts / CELL_MM).astype(np.int32)
     flat = field.ravel()
-    detour = 0.02 * (np.abs(shifts)[:, None] / shifts[-1] + np.abs(turns)[None] / TURN_RAD)
+    detour = DETOUR_MM * (np.abs(shifts)[:, None] / shifts[-1] + np.abs(turns)[None] / TURN_RAD)
     clear = np.empty((len(drawn), SHIFTS, TURNS), np.float32)
     for s, mm in enumerate(drawn):
         on = int(np.rint(mm / CELL_MM)) * wide
@@ -107,9 +110,7 @@ def search(
     best = np.full((len(drawn), SHIFTS, TURNS), -np.inf, np.float32)
     best[0, SHIFTS // 2, TURNS // 2] = clear[0, SHIFTS // 2, TURNS // 2]
     for s in range(1, len(drawn)):
-        best[s] = (
-            np.minimum(clear[s], maximum_filter(best[s - 1], size=3, mode="constant", cval=-np.inf)) - detour * 0.05
-        )
+        best[s] = np.minimum(clear[s], maximum_filter(best[s - 1], size=3, mode="constant", cval=-np.inf)) - detour
     states = [tuple(int(k) for k in np.unravel_index(int(np.argmax(best[-1])), best[-1].shape))]
     for s in range(len(drawn) - 2, -1, -1):
         i, j = states[-1]

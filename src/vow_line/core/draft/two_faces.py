@@ -24,7 +24,7 @@ from .section import between_faces
 from .wrap import drawn_over, hulls_over
 
 EASED_MM = 8.0  # hollows of the outline are filled to this radius: a seam does not follow tighter ones
-FLOOR_MM = 0.1
+FLOOR_MM = 0.1  # leather is worked so deep at least: over a flat face it would have no way at all
 UP_ROUND_MM = 14.0  # corners of a back that stands up are rounded like this
 
 

@@ -47,7 +47,7 @@ class Result(NamedTuple):
 
 
 @dataclass(frozen=True, eq=False)
-class Laid:
+class Assembled:
     """An assembly, and the body it is for."""
 
     assembly: Assembly
@@ -83,7 +83,7 @@ class Laid:
 
 
 @dataclass(frozen=True, eq=False)
-class Given(Laid):
+class Given(Assembled):
     """An assembly with the holes of its seams, and the body it is for."""
 
     seams: tuple[Seam, ...]

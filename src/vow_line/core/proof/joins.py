@@ -8,7 +8,7 @@ from ..draft.pieces import Edge, Piece
 from ..reckoning import count, length, percent
 from ..stitch import Seam
 from ..texts import said, several
-from .given import TRUE_MM, Fault, Given, Laid, Result, from_line, long
+from .given import TRUE_MM, Assembled, Fault, Given, Result, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
 SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
@@ -42,11 +42,11 @@ def apart_mm(one: Line, other: Line, *, flipped: bool) -> float:
     return float(np.hypot(*((p @ (u * sign) @ vt) - q).T).max())
 
 
-def _edge(given: Laid, layer: Layer) -> Line | None:
+def _edge(given: Assembled, layer: Layer) -> Line | None:
     return next((e.line for e in given.assembly.piece(layer.piece).edges if e.id == layer.part), None)
 
 
-def agree(given: Laid) -> Result:
+def agree(given: Assembled) -> Result:
     """Joined edges agree in length within what their seam allows, and lie on each other where nothing is eased."""
     faults: list[Fault] = []
     pairs, worst = 0, 0.0
@@ -155,11 +155,11 @@ def _cut_off(seam: Seam) -> float:
     return seam.round_mm * (np.sqrt(2) - 1)
 
 
-def _across(given: Laid, piece: str) -> float:
+def _across(given: Assembled, piece: str) -> float:
     return float(np.ptp(given.assembly.piece(piece).outline, axis=0).min())
 
 
-def closed(given: Laid) -> Result:
+def closed(given: Assembled) -> Result:
     """Walking round what is left of each shell's edges when its joins are made, all of it is mouth."""
     faults: list[Fault] = []
     loops = 0
@@ -199,7 +199,7 @@ def closed(given: Laid) -> Result:
     )  # fmt: skip
 
 
-def _loops(given: Laid, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:
+def _loops(given: Assembled, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:
     """The loops of edges that stay open when the joins are made. At the end of an edge the walk goes on with the next of its
     ring; where that one is joined, with the one after its partner.
     """

@@ -7,7 +7,7 @@ from ..draft.pieces import Piece
 from ..memory import remembered
 from ..reckoning import count, length
 from ..texts import said, several
-from .given import TRUE_MM, Fault, Laid, Result, area_of, counted, cut_of, from_line, long
+from .given import TRUE_MM, Assembled, Fault, Result, area_of, counted, cut_of, from_line, long
 
 NECK_MM = 2.0  # leather narrower than this tears as it is cut (from memory)
 SPIKE_MM = 3.0  # what sticks out farther than this from where leather is wider is a spike
@@ -64,7 +64,7 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
     return tuple(found)
 
 
-def outlines(given: Laid) -> Result:
+def outlines(given: Assembled) -> Result:
     """Every outline is simple, has no neck too narrow and no spike."""
     pieces = given.assembly.pieces
     faults = tuple(f for p in pieces for f in _cut(p))
@@ -108,7 +108,7 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
     return marks, tuple(found)
 
 
-def marks(given: Laid) -> Result:
+def marks(given: Assembled) -> Result:
     """Folds, punches and slots lie inside their pieces, folds from edge to edge."""
     each = [_marks(p) for p in given.assembly.pieces]
     n = sum(m for m, _ in each)
@@ -124,7 +124,7 @@ def marks(given: Laid) -> Result:
                   tuple(f for _, faults in each for f in faults), n)  # fmt: skip
 
 
-def edges(given: Laid) -> Result:
+def edges(given: Assembled) -> Result:
     """The edges of each piece are its rings, each beginning where the one before ends."""
     faults: list[Fault] = []
     n = 0

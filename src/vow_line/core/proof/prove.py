@@ -12,9 +12,9 @@ from ..quantity import Q, Units
 from ..stitch import Seam
 from ..texts import Said, said
 from . import joins, near, outlines, room, straps
-from .given import Fault, Given, Laid, Result
+from .given import Assembled, Fault, Given, Result
 
-OF_DRAFT: Mapping[str, tuple[Said, Callable[[Laid], Result]]] = {
+OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
     "outlines": (said("Outlines"), outlines.outlines),
     "marks": (said("Folds and punches"), outlines.marks),
     "edges": (said("Edges"), outlines.edges),
@@ -99,7 +99,7 @@ class Proof:
 @remembered("piece")
 def _of_draft(id: str, assembly: Assembly, body: Body | None) -> Result:
     """One check of what was drafted, remembered: what is chosen at Stitch and after leaves it as it was."""
-    return OF_DRAFT[id][1](Laid(assembly, body))
+    return OF_DRAFT[id][1](Assembled(assembly, body))
 
 
 def _finding(fault: Fault) -> Finding:

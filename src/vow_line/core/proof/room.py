@@ -14,7 +14,7 @@ from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
 from ..memory import remembered
 from ..reckoning import count, length
 from ..texts import said
-from .given import THIN_MM, TRUE_MM, Fault, Laid, Result, area_of, area_of_ring, cut_of, from_line, solid_of
+from .given import THIN_MM, TRUE_MM, Assembled, Fault, Result, area_of, area_of_ring, cut_of, from_line, solid_of
 
 FIRM = 0.03  # a mouth may be so much tighter than what must pass it (common practice); a cutting edge passes freely
 STAND_OFF_MM = (
@@ -140,7 +140,7 @@ def face_needs(body: Body, welt_mm: float, share: float) -> Values | None:
     return np.where(shapely.get_dimensions(hulls) == 2, shapely.length(hulls) - legs - (high - low), high - low)
 
 
-def _welt_at(given: Laid, lies: Lies, points: Line) -> Values:
+def _welt_at(given: Assembled, lies: Lies, points: Line) -> Values:
     """How thick what lies between is `(n,)` where the body's place ends, all of it together."""
     thick = np.zeros(len(points))
     for shell, joins in given.closing:
@@ -164,7 +164,7 @@ def _welt_at(given: Laid, lies: Lies, points: Line) -> Values:
     return thick
 
 
-def _walls(given: Laid, lies: Lies) -> list[Line]:
+def _walls(given: Assembled, lies: Lies) -> list[Line]:
     """What bounds the pocket on a piece, besides its folds: the thread; for a blade in a fold, the inner edge of the welt that
     guards the thread from it.
     """
@@ -189,7 +189,7 @@ def _walls(given: Laid, lies: Lies) -> list[Line]:
     return [thinned(w, THIN_MM) for w in walls]
 
 
-def places(given: Laid) -> Result:
+def places(given: Assembled) -> Result:
     """Where the body is said to lie: on its piece, from a fold or a wall to a wall, no station of it left out."""
     faults: list[Fault] = []
     n = 0
@@ -225,7 +225,7 @@ def places(given: Laid) -> Result:
     return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults), n)
 
 
-def _whole(given: Laid, lies: Lies, piece: Piece) -> list[Fault]:
+def _whole(given: Assembled, lies: Lies, piece: Piece) -> list[Fault]:
     """No part of the body between the mouth and its end is left out."""
     s = sections_of(given.body) if given.body else None
     shell = given.shell(lies.shell)
@@ -239,7 +239,7 @@ def _whole(given: Laid, lies: Lies, piece: Piece) -> list[Fault]:
     return []
 
 
-def room(given: Laid) -> Result:
+def room(given: Assembled) -> Result:
     """There is leather enough at every station and for all that must pass it; not too much where that is said."""
     faults: list[Fault] = []
     least = np.inf
@@ -253,7 +253,7 @@ def room(given: Laid) -> Result:
     return Result(said("at the tightest {d} to spare", d=length(least)), length(least), tuple(faults))
 
 
-def _room(given: Laid, lies: Lies) -> tuple[Values, list[Fault]]:
+def _room(given: Assembled, lies: Lies) -> tuple[Values, list[Fault]]:
     piece = given.assembly.piece(lies.piece)
     has = np.hypot(*(lies.q - lies.p).T)
     match lies.how:
@@ -312,7 +312,7 @@ def _room(given: Laid, lies: Lies) -> tuple[Values, list[Fault]]:
     return np.append(own, gap.min()), faults
 
 
-def _round(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
+def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
     """Leather that goes all round: as long as the girth and a whole turn, less what drawing its edges together closes."""
     shell = given.shell(lies.shell)
     if shell.holds == "body":
@@ -334,7 +334,7 @@ def _round(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values, 
     ), lies.piece)]  # fmt: skip
 
 
-def _girth_of(given: Laid, shell: str, lies: Lies) -> Values:
+def _girth_of(given: Assembled, shell: str, lies: Lies) -> Values:
     """Round a core of two halves, its corners rounded: measured across its pieces, as thick as they are together."""
     halves = [given.assembly.piece(p) for p in given.shell(shell).pieces]
     thick = sum(p.thickness_mm for p in halves)
@@ -345,7 +345,7 @@ def _girth_of(given: Laid, shell: str, lies: Lies) -> Values:
     return 2 * (wide - 2 * r) + 2 * (thick - 2 * r) + 2 * np.pi * r
 
 
-def _hollow(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
+def _hollow(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
     """A hollow as wide as all that passes it, and its share of the height deep, with the linings that lie in it."""
     s = sections_of(given.body) if given.body else None
     if s is None:
@@ -370,7 +370,7 @@ def _hollow(given: Laid, lies: Lies, piece: Piece, has: Values) -> tuple[Values,
     return np.append(gap, deep), faults
 
 
-def across(given: Laid) -> Result:
+def across(given: Assembled) -> Result:
     """A tool that is drawn out sideways meets nothing that is sewn between the faces."""
     faults: list[Fault] = []
     least = np.inf

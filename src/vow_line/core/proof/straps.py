@@ -7,14 +7,14 @@ from ..draft.joins import Goes
 from ..measure.body import Body, FittingBody, LongBody, ToolBody
 from ..reckoning import count, length
 from ..texts import said, several
-from .given import Fault, Laid, Result, area_of_ring, counted
+from .given import Assembled, Fault, Result, area_of_ring, counted
 from .room import sections_of
 
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
 TURN_MM = 0.5
 
 
-def straps(given: Laid) -> Result:
+def straps(given: Assembled) -> Result:
     """Every strap is as long, from hole to hole, as the way from where it is held, round, to where it closes."""
     faults: list[Fault] = []
     worst = 0.0
@@ -65,7 +65,7 @@ def straps(given: Laid) -> Result:
     )
 
 
-def _way(given: Laid, goes: Goes) -> float | None:
+def _way(given: Assembled, goes: Goes) -> float | None:
     """The way from the one hole round the outside to the other, by walking it."""
     piece, body = given.assembly.piece(goes.piece), given.body
     (one, a), (other, b) = goes.ends
@@ -104,7 +104,7 @@ def _girth(body: Body, at_mm: float) -> float:
     return float(shapely.convex_hull(shapely.MultiPoint(ring)).length)
 
 
-def fasteners(given: Laid) -> Result:
+def fasteners(given: Assembled) -> Result:
     """The holes a fastener goes through meet when its pieces are in their place."""
     faults: list[Fault] = []
     for fastener in given.assembly.fasteners:

@@ -73,7 +73,7 @@ def whip(way: Sequence[int]) -> Iterator[Move]:
 
 
 @dataclass(frozen=True, slots=True)
-class Path:
+class Course:
     """What a stitch is sewn along: the holes in `order`, loops over the edge at the first, which hand begins; of a butt seam
     how many `holes` each edge has. `back` stitches are made over the last holes again, from the `third` hole it goes back
     to the first before it begins, with `bury` both ends are tied inside the last hole.

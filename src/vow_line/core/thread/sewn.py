@@ -10,7 +10,7 @@ from ..curve import Values, frozen
 from ..stitch import Seam
 from ..texts import Said, said
 from .choices import Thread, ThreadChoices
-from .moves import Move, Path, lengths
+from .moves import Course, Move, lengths
 from .stitches import Stitch, stitch_for
 
 SCHOOLS = (
@@ -192,7 +192,7 @@ def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, .
     open_line = seam.line.shape == "line" and not seam.line.closed
     joined = 0 if choices.join == "overlap" else JOIN_STITCHES
     back = {"back-stitches": choices.back_stitches, "buried-knot": 0, "overlap": JOIN_STITCHES}[choices.finish]
-    path = Path(
+    path = Course(
         order, choices.edge_loops if start and open_line and seam.line.sewing.edge_start else 0, len(seam.points),
         choices.first_needle, min(back if end else joined, len(order) - 1),
         start and open_line and choices.start == "third-hole", end and choices.finish == "buried-knot",

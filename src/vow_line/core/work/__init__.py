@@ -1,7 +1,7 @@
 """The order of the work, its waits and its hours, drying, edges, and what may be kept when a vow is broken."""
 
-from .choices import Session, SewnTo, Tick, Weighing, WorkChoices
+from .choices import SewnTo, Sitting, Tick, Weighing, WorkChoices
 from .plan import Work, plan_work
 from .step import Step
 
-__all__ = ["Session", "SewnTo", "Step", "Tick", "Weighing", "Work", "WorkChoices", "plan_work"]
+__all__ = ["SewnTo", "Sitting", "Step", "Tick", "Weighing", "Work", "WorkChoices", "plan_work"]

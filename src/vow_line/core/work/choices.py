@@ -8,7 +8,7 @@ from pydantic import AfterValidator, Field
 from ..frozen import Frozen
 
 
-class Session(Frozen):
+class Sitting(Frozen):
     """Hours at the bench: a weekday (0 Monday), the minute of the day it begins, and how long it lasts."""
 
     weekday: Annotated[int, Field(ge=0, le=6)]
@@ -55,8 +55,8 @@ class Weighing(Frozen):
     grams: Annotated[float, Field(gt=0, le=100_000)]
 
 
-WEEKDAY_EVENINGS = tuple(Session(weekday=d, begins_min=19 * 60, minutes=120) for d in (1, 3)) + (
-    Session(weekday=5, begins_min=9 * 60, minutes=180),
+WEEKDAY_EVENINGS = tuple(Sitting(weekday=d, begins_min=19 * 60, minutes=120) for d in (1, 3)) + (
+    Sitting(weekday=5, begins_min=9 * 60, minutes=180),
 )
 
 
@@ -64,7 +64,7 @@ class WorkChoices(Frozen):
     """When the work can be done, how fast this maker sews, how edges are finished, and everything ticked off so far."""
 
     begins: Clock | None = None
-    sessions: Annotated[tuple[Session, ...], Field(max_length=60)] = WEEKDAY_EVENINGS
+    sessions: Annotated[tuple[Sitting, ...], Field(max_length=60)] = WEEKDAY_EVENINGS
     pace_mm_per_min: Annotated[float, Field(gt=0, le=500)] = 25.0
     edge_school: Literal["burnish", "paint"] = "burnish"
     dry_grams: Annotated[float, Field(gt=0, le=100_000)] | None = None

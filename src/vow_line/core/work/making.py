@@ -21,6 +21,21 @@ SKIVE_MM_PER_MIN = 8.0
 HOLES_PER_MIN = 8.0
 SET_UP_MIN = 5.0  # thread measured, waxed and on its needles, the piece in the clam (from memory)
 EDGE_MM_PER_MIN = 12.0  # level, bevel, damp and rub, per pass over the edge (from memory)
+TAKE_UP_MIN = 1.0  # to take up a piece, or a skive
+MARK_MIN = 2.0  # to mark a line of holes, to look an edge over
+SLOTS_MIN, CRAFT_MIN, FIX_MIN, GLUE_MIN, FORM_MIN, OIL_MIN = (
+    4.0,
+    10.0,
+    15.0,
+    15.0,
+    20.0,
+    10.0,
+)  # each, by itself (from memory)
+SET_MIN = 3.0  # a rivet or a stud; a temporary seam begun, or drawn out (from memory)
+TACKY_MIN = (15.0, 30.0)  # contact cement is dry to the touch, and no longer (common practice)
+CLAMPED_MIN = 60.0  # until glued wood may be handled (common practice)
+OVERNIGHT_MIN = 8 * 60.0
+HELD_EVERY = 3  # a temporary seam goes through every so many holes
 BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of the edge (common practice)
 
 KNIFE = said("Cut away from the hand that holds; a sharp knife, a fresh mat.")
@@ -60,8 +75,9 @@ def steps_of(
     for id in draft.assembly.order:
         making.join(id)
     steps = making.steps
-    steps.append(Step("finish", "edge", said("Oil and wax"), 10, tuple(s.id for s in steps), said("thin, then left overnight"),
-                      (8 * 60, None)))  # fmt: skip
+    steps.append(Step("finish", "edge", said("Oil and wax"), OIL_MIN, tuple(s.id for s in steps),
+                      said("thin, then left overnight"),
+                      (OVERNIGHT_MIN, None)))  # fmt: skip
     return steps
 
 
@@ -93,7 +109,7 @@ class _Making:
         wood = piece.stock.sort == "wood"
         self.add(
             cut, "cut", VERBS.get(piece.stock.sort, said("Cut the {piece}")).filled(piece=piece.title),
-            1 + around / CUT_MM_PER_MIN, (),
+            TAKE_UP_MIN + around / CUT_MM_PER_MIN, (),
             joined(piece.way_up, said("{n} of it, {around} of cut", n=count(piece.count), around=length(around))),
             caution=SAW if wood else KNIFE,
             uses=[("cut", piece.id), *(("skive", piece.id, s.id) for s in piece.skives if wood)],
@@ -106,18 +122,18 @@ class _Making:
         if piece.slots:
             tall = float(np.ptp(piece.slots[0][:, 1]))
             own.append(self.add(
-                f"slots/{piece.id}", "cut", said("Cut the slots of the {piece}", piece=piece.title), 4, (cut,),
+                f"slots/{piece.id}", "cut", said("Cut the slots of the {piece}", piece=piece.title), SLOTS_MIN, (cut,),
                 said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)), l=length(tall)),
                 caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))],
             ))  # fmt: skip
         for number, craft in enumerate(piece.crafts):
-            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, 10, (cut,), craft.says, caution=KNIFE,
+            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, CRAFT_MIN, (cut,), craft.says, caution=KNIFE,
                                 uses=[("craft", piece.id, str(number))]))  # fmt: skip
         for skive in piece.skives if not wood else ():
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(self.add(
                 f"skive/{piece.id}/{skive.id}", "cut", said("Skive the {piece}", piece=piece.title),
-                1 + long / SKIVE_MM_PER_MIN, (cut,),
+                TAKE_UP_MIN + long / SKIVE_MM_PER_MIN, (cut,),
                 said("from {a} {skive} over {long}", a=length(skive.from_mm), long=length(long), skive=skive.title),
                 caution=KNIFE,
                 uses=[("skive", piece.id, skive.id)],
@@ -146,8 +162,8 @@ class _Making:
         elif join.says is not None:
             inside = not any(n.startswith("sew/") for n in needs)
             self.made[id] = self.add(
-                f"fix/{id}", "cut" if inside else "sew", said("Fix the {join}", join=join.title), 15, ready, join.says,
-                (60, None) if inside else (15, 30), GLUE if inside else CEMENT, [("join", id)],
+                f"fix/{id}", "cut" if inside else "sew", said("Fix the {join}", join=join.title), FIX_MIN, ready, join.says,
+                (CLAMPED_MIN, None) if inside else TACKY_MIN, GLUE if inside else CEMENT, [("join", id)],
             )  # fmt: skip
         edges = assembly.finished_with(id)
         if not edges:
@@ -171,16 +187,17 @@ class _Making:
         id, title, draft = seam.id, seam.title, self.draft
         if join.shape == "line" and any(x.piece in draft.assembly.glue for x in join.layers):
             ready = [self.add(
-                f"glue/{id}", "sew", said("Glue for the {title}", title=title), 15, ready,
+                f"glue/{id}", "sew", said("Glue for the {title}", title=title), GLUE_MIN, ready,
                 said("roughen the grain, two thin coats, join when dry to the touch: one chance to place it. Keep glue off "
-                     "edges that will be dyed."), (15, 30), CEMENT,
+                     "edges that will be dyed."), TACKY_MIN, CEMENT,
             )]  # fmt: skip
         tool = self.stitching.choices.of(id).tool
         how = several("{n} strike", "{n} strikes", n=count(len(seam.strikes))) if seam.strikes else _WITH[tool]
         if seam.share < 1:
             how = said("{how}; half through from either face, the other marked through its transfer sheet", how=how)
         n = len(seam.points)
-        need = self.add(f"holes/{id}", "sew", said("Make the holes of the {title}", title=title), 2 + n / HOLES_PER_MIN, ready,
+        need = self.add(f"holes/{id}", "sew", said("Make the holes of the {title}", title=title),
+                        MARK_MIN + n / HOLES_PER_MIN, ready,
                         said("{n} holes, {how}", n=count(n), how=how), caution=DRILL if tool == "drill" else AWL,
                         uses=[("holes", id)])  # fmt: skip
         if draft.wet and seam is self.stitching.seams[-1]:
@@ -200,17 +217,17 @@ class _Making:
         if held is not None:
             need = self.add(
                 f"hold/{seam.id}", "form", said("A temporary seam along the {seam}", seam=seam.title),
-                3 + seam.run_mm / 3 / self.choices.pace_mm_per_min, (need,),
+                SET_MIN + seam.run_mm / HELD_EVERY / self.choices.pace_mm_per_min, (need,),
                 said("every third hole, {t} of any thread; it comes out again when the shape is dry", t=length(held.total_mm)),
                 caution=AWL,
             )  # fmt: skip
         caution = said("{one} {other}", one=WATER, other=BLADE) if seam.line.sewing.keep_off is not None else WATER
-        need = self.add("form", "form", said("Wet and form"), 20, (need,),
+        need = self.add("form", "form", said("Wet and form"), FORM_MIN, (need,),
                         said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
                         (self.dry_min, None), caution, [("form",)])  # fmt: skip
         if held is None:
             return need
-        return self.add(f"free/{seam.id}", "form", said("Take the temporary seam out"), 3, (need,),
+        return self.add(f"free/{seam.id}", "form", said("Take the temporary seam out"), SET_MIN, (need,),
                         said("cut it at every second stitch; draw it out along the holes, not across"))  # fmt: skip
 
     def fastener(self, fastener: Fastener) -> None:
@@ -219,7 +236,7 @@ class _Making:
         ready = [s for piece, _ in fastener.through for s in self.on_piece[piece]]
         ready += [self.made[n] for n in assembly.needs[fastener.id] if n in self.made]
         self.made[fastener.id] = self.add(
-            f"set/{fastener.id}", "sew", said("Set the {fastener}", fastener=fastener.title), 3, ready,
+            f"set/{fastener.id}", "sew", said("Set the {fastener}", fastener=fastener.title), SET_MIN, ready,
             said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
                  t=length(assembly.stack_mm(fastener))), caution=HAMMER, uses=[("fastener", fastener.id)],
         )  # fmt: skip
@@ -234,7 +251,7 @@ class _Making:
         burnish = self.choices.edge_school == "burnish"
         school = said("damp and rub with wood, wax") if burnish else said("three thin coats of paint")
         self.steps.append(Step(
-            id, "edge", said("Edge: {name}", name=name), 2 + long / EDGE_MM_PER_MIN, needs,
+            id, "edge", said("Edge: {name}", name=name), MARK_MIN + long / EDGE_MM_PER_MIN, needs,
             said("{long}, {thick} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
                  long=length(long), thick=length(thick_mm), bevel=bevel, school=school, why=why), caution=DUST,
                  length_mm=long, uses=tuple(uses),

@@ -15,7 +15,7 @@ from ...core.texts import Said, said, tell
 from ..session import Session
 
 if TYPE_CHECKING:
-    from ...files.outline import Drawn
+    from ...files.outline import FileOutline
 
 DRAWINGS = "Drawings (*.svg *.dxf)"
 DREW: dict[DrawnWith, Said] = {
@@ -51,7 +51,7 @@ def take_section_from_file(session: Session, parent: QWidget, path: Path | None 
 
 def _read(
     session: Session, parent: QWidget, says: str, path: Path | None, scale: Callable[[], float | None]
-) -> "Drawn | None":
+) -> "FileOutline | None":
     from ...files.outline import read_outline
 
     if path is None:

@@ -12,8 +12,9 @@ from ...core.draft.search import Way, told_of
 from ...core.drawing import Callout
 from ...core.finding import Finding
 from ...core.plan import Plan
+from ...core.reckoning import length
 from ...core.stitch.tools import HoleTool
-from ...core.texts import tell
+from ...core.texts import said, tell
 from ...core.thread import Thread
 from ..board import Board
 from ..lists.paper import Paper, finding_rows
@@ -173,7 +174,9 @@ class StationPage(QWidget):
             self.board.show_corner()
 
     def _drawn(self, mm: int) -> None:
-        self.drawn.setText(tell("{mm} mm out", mm=mm) if mm else tell("all the way in"))
+        self.drawn.setText(
+            said("{far} out", far=length(mm)).write(self.session.units) if mm else tell("all the way in")
+        )
         self._look(replace(self.view, drawn_mm=float(mm)))
 
     def draw_out(self) -> None:

@@ -26,7 +26,7 @@ HANDLE_SAMPLES = 32
 TRACED_SAMPLES = 160
 
 
-class Station(Frozen):
+class KnifeStation(Frozen):
     """Readings square to the axis at one place: width across, thickness through, how far the top lies below the spine
     line (0 when not given).
     """
@@ -54,12 +54,12 @@ class Knife(Thing):
 
     body: Literal["knife"] = "knife"
     name: str = "knife"
-    stations: Annotated[tuple[Station, ...], Field(min_length=1, max_length=60)]
+    stations: Annotated[tuple[KnifeStation, ...], Field(min_length=1, max_length=60)]
     length: Reading = Reading()
     tip_drop: Annotated[float, Field(ge=-200, le=500)] = 0.0
     edges: Literal["one", "two"] = "one"
     bevel: Annotated[float, Field(ge=0, le=500)] | None = None
-    handle: Annotated[tuple[Station, ...], Field(min_length=1, max_length=20)]
+    handle: Annotated[tuple[KnifeStation, ...], Field(min_length=1, max_length=20)]
     handle_length: Reading = Reading()
     guard: Guard | None = None
 
@@ -76,8 +76,8 @@ class Knife(Thing):
     def blank(cls) -> Self:
         """Nothing measured yet."""
         return cls(
-            stations=tuple(Station(at_mm=a) for a in (0.0, 30.0, 60.0, 90.0)),
-            handle=(Station(at_mm=5.0), Station(at_mm=50.0)),
+            stations=tuple(KnifeStation(at_mm=a) for a in (0.0, 30.0, 60.0, 90.0)),
+            handle=(KnifeStation(at_mm=5.0), KnifeStation(at_mm=50.0)),
         )
 
     def handles(self) -> tuple[Handle, ...]:
@@ -95,7 +95,7 @@ class Knife(Thing):
         """A blade station more."""
         end = self.length.mean_mm if self.length.taken else None
         at = in_widest_gap([s.at_mm for s in self.stations], end) if at_mm is None else at_mm
-        return "stations", by_place(self.stations, Station(at_mm=at))
+        return "stations", by_place(self.stations, KnifeStation(at_mm=at))
 
     def guarded_or_not(self) -> Self:
         """With a guard, or without the one it has."""
@@ -134,11 +134,11 @@ class Knife(Thing):
             laid = laid * [1, -1] + [0, float(laid[:, 1].max())]
         spine = across(laid, guard + 0.5)[0]
 
-        def read(x: float, before: tuple[Station, ...], own: float) -> Station:
+        def read(x: float, before: tuple[KnifeStation, ...], own: float) -> KnifeStation:
             high, deep = across(laid, x)
             thick = next((s.thick for s in before if abs(s.at_mm - own) < 1), Reading())
             width = Reading(first=round(deep - high, 2), using="the outline")
-            return Station(
+            return KnifeStation(
                 at_mm=round(own, 1), width=width, thick=thick, drop=round(float(np.clip(high - spine, -200, 200)), 2)
             )
 
@@ -220,7 +220,7 @@ class Knife(Thing):
         readings = [r for s in self.stations + self.handle for r in (s.width, s.thick)] + [self.length]
         return max(r.spread_mm for r in readings)
 
-    def _body(self, blade: tuple[Station, ...], handle: tuple[Station, ...], end: float) -> LongBody:
+    def _body(self, blade: tuple[KnifeStation, ...], handle: tuple[KnifeStation, ...], end: float) -> LongBody:
         at = np.array([s.at_mm for s in blade])
         drop = np.array([s.drop for s in blade])
         edge = drop + [s.width.mean_mm for s in blade]
@@ -256,7 +256,9 @@ class Knife(Thing):
             outline=frozen(np.concatenate([np.column_stack([bx, top]), np.column_stack([bx, low])[::-1]])),
         )
 
-    def _handle_sections(self, x: Values, handle: tuple[Station, ...]) -> tuple[Values, Values, Values, Values, Values]:
+    def _handle_sections(
+        self, x: Values, handle: tuple[KnifeStation, ...]
+    ) -> tuple[Values, Values, Values, Values, Values]:
         behind = np.array([s.at_mm for s in handle])
         through = [np.array(v) for v in zip(*((s.drop, s.width.mean_mm, s.thick.mean_mm) for s in handle), strict=True)]
         if len(handle) == 1:
@@ -312,7 +314,7 @@ class Knife(Thing):
             marks += self._thick_band(body, station, -station.at_mm, f"thing.handle.{i}.thick")
         return tuple(marks)
 
-    def _thick_band(self, body: LongBody, station: Station, x: float, mark: str) -> tuple[Mark, ...]:
+    def _thick_band(self, body: LongBody, station: KnifeStation, x: float, mark: str) -> tuple[Mark, ...]:
         """How far two readings of a thickness lie apart, on the upper side of the edge-on view."""
         half = station.thick.mean_mm / 2 if station.thick.taken else 0.0
         return band(station.thick, x, self.edge_on_mm(body) - half, THICKNESS_MM, mark, 0.5)
@@ -320,7 +322,7 @@ class Knife(Thing):
     def _guessed(self) -> tuple[Mark, ...]:
         """An outline to hang the callouts on while readings are missing: dashed, and nothing is planned from it."""
 
-        def filled(stations: tuple[Station, ...], width: float, thick: float) -> tuple[Station, ...]:
+        def filled(stations: tuple[KnifeStation, ...], width: float, thick: float) -> tuple[KnifeStation, ...]:
             return tuple(
                 s.model_copy(
                     update={

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from ...draft.joins import Shape
 from ...texts import Said
-from ..moves import Move, Path
+from ..moves import Course, Move
 
 
 class Stitch(NamedTuple):
@@ -20,7 +20,7 @@ class Stitch(NamedTuple):
     says: Said
     thread_of: tuple[int, ...]
     sews: tuple[Shape, ...]
-    moves: Callable[[Path], Iterator[Move]]
+    moves: Callable[[Course], Iterator[Move]]
 
     @property
     def needles(self) -> int:

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from ...texts import said
-from ..moves import Move, Path
+from ..moves import Course, Move
 
 ID, TITLE = "crosses", said("crosses")
 SAYS = said("two edges that meet, a full cross over them at every pitch")
@@ -12,20 +12,20 @@ THREAD_OF = (0, 0)
 SEWS = ("butt",)
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """Each needle goes over the joint to the other edge's next hole, down, on under that edge, up, and back.
 
     Of each needle a pitch takes √(4e² + p²) + p + 2t (common practice). Nodes: hole i of the left edge is i, of the right
     n + i.
     """
-    n = path.holes
-    order = (*path.order, *path.order[-2 : -2 - path.back : -1])
+    n = course.holes
+    order = (*course.order, *course.order[-2 : -2 - course.back : -1])
     yield Move(0, "run", order[0] + n, order[0], "back")  # the middle of the thread lies under the first pair of holes
     for needle in (0, 1):
         yield Move(needle, "pass", order[0] + n * needle, order[0] + n * needle, "back")
     sides = [0, 1]
     for k, (at, to) in enumerate(pairwise(order)):
-        leading = (0, 1) if path.first_hand == "left" else (1, 0)
+        leading = (0, 1) if course.first_hand == "left" else (1, 0)
         for needle in leading:
             if k % 2 == 0:  # over from this hole to the next one on the other edge
                 a, b = at + n * sides[needle], to + n * (1 - sides[needle])

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ...texts import said
-from ..moves import Move, Path, whip
+from ..moves import Course, Move, whip
 
 ID, TITLE = "edge-lacing", said("edge lacing")
 SAYS = said("over the edge down the seam and back: the lace crosses on the edge and covers it")
@@ -11,8 +11,8 @@ THREAD_OF = (0,)
 SEWS = ("line",)
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """Through from the front and over the edge to the next hole, to the end and back: twice t + √((2e + t)² + p²) a pitch."""
-    order = path.order
+    order = course.order
     way = (*order, *order[-2::-1])
     yield from whip(way)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ...texts import said
-from ..moves import Face, Move, Path
+from ..moves import Course, Face, Move
 
 ID, TITLE = "awl-lockstitch", said("awl lockstitch")
 SAYS = said("the awl's thread on the front, a free thread through its loop on the back, drawn together to the middle")
@@ -12,12 +12,12 @@ SEWS = ("line", "box")
 SIDES: tuple[tuple[int, Face], ...] = ((0, "front"), (1, "back"))
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """At every hole the awl's thread goes half in and out again round the free thread, and the free thread round it.
 
     Each thread takes p + t a stitch when it locks in the middle (common practice).
     """
-    order = path.sewn
+    order = course.sewn
     at = order[0]
     for k, hole in enumerate(order):
         for needle, face in SIDES:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ...texts import said
-from ..moves import Face, Move, Path, other
+from ..moves import Course, Face, Move, other
 
 ID, TITLE = "saddle", said("saddle")
 SAYS = said("both needles through every hole, one after the other: even, and it holds where one thread wears through")
@@ -11,26 +11,26 @@ THREAD_OF = (0, 0)
 SEWS = ("line", "box")
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """The thread is drawn half through the first hole; then at every hole the first hand's needle passes, and the other.
 
     Length without bends and slack: 2S + t0 + 2·Σt over the other holes.
     """
     face: list[Face] = ["back", "front"]
-    begin = 1 if path.first_hand == "right" else 0
-    order = path.sewn
+    begin = 1 if course.first_hand == "right" else 0
+    order = course.sewn
     first = order[0]
     yield Move(begin, "pass", first, first, face[begin])
     face[begin] = other(face[begin])
     face[1 - begin] = other(face[begin])
-    for _ in range(path.edge_loops):
+    for _ in range(course.edge_loops):
         needle = 0 if face[0] == "back" else 1
         yield Move(needle, "edge", first, first, "back")
         yield Move(needle, "pass", first, first, "front")
     at = first
     for k, hole in enumerate(order[1:], 2):
-        leading = 0 if (face[0] == "front") == (path.first_hand == "right") else 1
-        buried = path.bury and k == len(order)
+        leading = 0 if (face[0] == "front") == (course.first_hand == "right") else 1
+        buried = course.bury and k == len(order)
         for needle in (leading, 1 - leading):
             yield Move(needle, "run", at, hole, face[needle])
             yield Move(needle, "sink" if buried else "pass", hole, hole, face[needle])

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ...texts import said
-from ..moves import Move, Path, weave
+from ..moves import Course, Move, weave
 
 ID, TITLE = "temporary", said("temporary")
 SAYS = said("a running stitch through every third hole, to hold it while it is formed")
@@ -12,8 +12,8 @@ SEWS = ("line",)
 EVERY = 3
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """In and out through every third hole and the last: S + t for every hole used."""
-    order = path.order
+    order = course.order
     way = [*order[:-1:EVERY], order[-1]]
     yield from weave(way, "front")

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ...texts import said
-from ..moves import Move, Path, whip
+from ..moves import Course, Move, whip
 
 ID, TITLE = "whip", said("whip")
 SAYS = said("one needle through and over the edge to the next hole: thin edges, linings")
@@ -11,11 +11,11 @@ THREAD_OF = (0,)
 SEWS = ("line",)
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """Through from the front, over the edge to the next hole: a pitch takes t + √((2e + t)² + p²).
 
     Loops at the start and back stitches at the end go over the edge in the same hole.
     """
-    order = path.order
-    way = (*(order[:1] * path.edge_loops), *order, *(order[-1:] * path.back))
+    order = course.order
+    way = (*(order[:1] * course.edge_loops), *order, *(order[-1:] * course.back))
     yield from whip(way)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ...texts import said
-from ..moves import Move, Path, weave
+from ..moves import Course, Move, weave
 
 ID, TITLE = "zigzag", said("zigzag")
 SAYS = said("one needle from edge to edge, down and back: short stretches")
@@ -11,13 +11,13 @@ THREAD_OF = (0,)
 SEWS = ("butt",)
 
 
-def moves(path: Path) -> Iterator[Move]:
+def moves(course: Course) -> Iterator[Move]:
     """From a hole of the one edge to the next hole of the other, over and under in turn, and back on the faces left open.
 
     A pitch takes 2 (√(4e² + p²) + t). Nodes: hole i of the left edge is i, of the right n + i.
     """
-    n = path.holes
-    order = path.order
+    n = course.holes
+    order = course.order
     down = [hole + n * (k % 2) for k, hole in enumerate(order)]
     way = (*down, *down[-2::-1])
     yield from weave(way, "back")
