@@ -132,9 +132,15 @@ WEEKDAYS = (
 )  # fmt: skip
 
 
+SHORT_MONTHS = (
+    said("Jan"), said("Feb"), said("Mar"), said("Apr"), word("May", "short"), said("Jun"), said("Jul"), said("Aug"),
+    said("Sep"), said("Oct"), said("Nov"), said("Dec"),
+)  # fmt: skip
+
+
 def day_of_week(on: date) -> Said:
-    """A day with its place in the week."""
-    return said("{weekday} {day}", weekday=WEEKDAYS[on.weekday()], day=day(on))
+    """A day with its place in the week, short."""
+    return said("{weekday} {n} {month}", weekday=WEEKDAYS[on.weekday()], n=on.day, month=SHORT_MONTHS[on.month - 1])
 
 
 def dated_on(on: date) -> Said:

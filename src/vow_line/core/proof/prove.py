@@ -35,6 +35,12 @@ OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
 }
 """Likewise each check of the holes in it."""
 
+ORDER = (
+    "outlines", "marks", "edges", "agree", "holes", "closed", "places", "room", "across", "off-the-way", "near", "straps",
+    "fasteners",
+)  # fmt: skip
+"""The order in which they are told."""
+
 
 LIKE: dict[str, tuple[str, ...]] = {
     "no-room": ("draw-out", "squeeze", "way-out", "seat-past-handle", "seat-past-butt"),
@@ -71,7 +77,8 @@ class Proof:
     def _results(self) -> tuple[tuple[str, Said, Result], ...]:
         given = self.given
         drafted = [(id, title, _of_draft(id, given.assembly, given.body)) for id, (title, _) in OF_DRAFT.items()]
-        return (*drafted, *((id, title, check(given)) for id, (title, check) in OF_HOLES.items()))
+        sewn = [(id, title, check(given)) for id, (title, check) in OF_HOLES.items()]
+        return tuple(sorted((*drafted, *sewn), key=lambda r: ORDER.index(r[0]) if r[0] in ORDER else len(ORDER)))
 
     @cached_property
     def checked(self) -> tuple[Checked, ...]:

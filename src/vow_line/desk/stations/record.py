@@ -3,9 +3,9 @@
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.record.picture import bars
-from ...core.texts import said, tell
+from ...core.texts import said, tell, verbatim
 from ..board import Scene
-from ..lists.rows import Row
+from ..lists.rows import Row, heading
 from .station import WAITS, Showing, View, head, sums
 
 
@@ -35,7 +35,9 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     if slips or plan.job.record.notes or plan.job.accepted:
         rows.append(head(tell("Written down"), True))
     rows += [Row(f"slip/{t.step}", "sum", names.get(t.step, t.step), tell("slip"), t.slip) for t in slips]
-    rows += [Row(f"note/{i}", "sum", n.about, "", n.says) for i, n in enumerate(plan.job.record.notes)]
+    rows += [
+        Row(f"note/{i}", "sum", heading(verbatim(n.about)), "", n.says) for i, n in enumerate(plan.job.record.notes)
+    ]
     rows += [
         Row(f"accepted/{a.code}", "sum", tell("Accepted: {code}", code=a.code.replace("-", " ")), "", a.reason)
         for a in plan.job.accepted

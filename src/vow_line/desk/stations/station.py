@@ -14,7 +14,7 @@ from ...core.texts import NOTHING, Said, day_of_week, said, tell
 from ...core.thread import Thread
 from ...core.work import Step
 from ..board import Scene
-from ..lists.rows import Row
+from ..lists.rows import Row, heading
 
 
 @dataclass(frozen=True)
@@ -52,8 +52,8 @@ def sums(reckonings: tuple[Reckoning, ...], units: Units) -> tuple[Row, ...]:
     """Reckonings as rows."""
     return tuple(
         Row(
-            r.key, "sum", r.name.write(units), r.value.write(units), r.sum.write(units), tuple(m.write(units) for m in r.more),
-            marks=r.marks,
+            r.key, "sum", heading(r.name, units), r.value.write(units), r.sum.write(units),
+            tuple(m.write(units) for m in r.more), marks=r.marks,
         )
         for r in reckonings
     )  # fmt: skip
