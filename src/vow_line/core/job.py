@@ -21,6 +21,7 @@ from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .stitch.choices import OwnHoles, of_tool
 from .stitch.tools import HoleTool
+from .texts import said, tell
 from .thread import Slack, ThreadChoices
 from .thread.choices import Own
 from .work import Tick, WorkChoices
@@ -100,8 +101,8 @@ def change(job: Job, path: str, value: Any) -> Job:
     """
     if job.vowed and path.split(".")[0] in LEFT_OF_THE_VOW:
         raise RefusedChange(
-            f"Revision {job.vowed.revision} is vowed; its plan does not change.",
-            path, "Break the vow (Job menu) to change it.",
+            tell("Revision {revision} is vowed; its plan does not change.", revision=str(job.vowed.revision)),
+            path, tell("Break the vow (Job menu) to change it."),
         )  # fmt: skip
     return _replaced(job, path.split("."), value, path)
 
@@ -113,7 +114,7 @@ def value_at(job: Job, path: str) -> Any:
         try:
             holder = holder[int(step)] if isinstance(holder, tuple) else getattr(holder, step)
         except (AttributeError, IndexError, ValueError) as error:
-            raise RefusedChange(f"There is no {step} here.", path) from error
+            raise RefusedChange(tell("There is no {step} here.", step=str(step)), path) from error
     return holder
 
 
@@ -121,19 +122,19 @@ def _replaced(holder: Any, steps: list[str], value: Any, path: str) -> Any:
     step, *rest = steps
     if isinstance(holder, tuple):
         if not step.isdigit() or int(step) >= len(holder):
-            raise RefusedChange(f"There is no place {step} here.", path)
+            raise RefusedChange(tell("There is no place {step} here.", step=str(step)), path)
         items = list(holder)
         items[int(step)] = _replaced(items[int(step)], rest, value, path) if rest else value
         return tuple(items)
     if not isinstance(holder, BaseModel) or step not in type(holder).model_fields:
-        raise RefusedChange(f"There is no {step} here.", path)
+        raise RefusedChange(tell("There is no {step} here.", step=str(step)), path)
     fields = dict(holder)
     fields[step] = _replaced(fields[step], rest, value, path) if rest else value
     try:
         return type(holder).model_validate(fields)
     except ValidationError as error:
         first = error.errors()[0]
-        raise RefusedChange(_plain(first), path, "The old value stands.") from error
+        raise RefusedChange(_plain(first), path, tell("The old value stands.")) from error
 
 
 def _plain(error: Any) -> str:
@@ -144,15 +145,21 @@ def _plain(error: Any) -> str:
     match error["type"]:
         case "greater_than" | "greater_than_equal":
             bound = context.get("gt", context.get("ge"))
-            return f"{number} is too small: it must be {'more than' if 'gt' in context else 'at least'} {bound:g}."
+            more = said("{number} is too small: it must be more than {least}.") if "gt" in context else said(
+                "{number} is too small: it must be at least {least}.")  # fmt: skip
+            return more.filled(number=number, least=f"{bound:g}").write(Units())
         case "less_than" | "less_than_equal":
-            return f"{number} is too large: {context.get('lt', context.get('le')):g} is the most."
+            return tell(
+                "{number} is too large: {most} is the most.",
+                number=number,
+                most=f"{context.get('lt', context.get('le')):g}",
+            )
         case "finite_number":
-            return "It must be a finite number."
+            return tell("It must be a finite number.")
         case "literal_error":
-            return f"{number} is not one of {context.get('expected')}."
+            return tell("{number} is not one of {these}.", number=number, these=str(context.get("expected")))
         case "string_too_short":
-            return "It must not be empty."
+            return tell("It must not be empty.")
         case _:
             message = str(error["msg"]).removeprefix("Value error, ")
             return f"{message[:1].upper()}{message[1:]}."
@@ -168,7 +175,11 @@ def mend(job: Job, how: Mend) -> Job:
 def vow(job: Job, *, at: datetime) -> Job:
     """The job vowed on its plan as it stands, as the next revision. Raises RefusedChange when it is vowed already."""
     if job.vowed:
-        raise RefusedChange(f"Revision {job.vowed.revision} is vowed already.", "the vow", "Break it first.")
+        raise RefusedChange(
+            tell("Revision {revision} is vowed already.", revision=str(job.vowed.revision)),
+            "the vow",
+            tell("Break it first."),
+        )
     taken = Vow(
         revision=len(job.vows) + 1, at=at, thing=job.thing, trials=job.trials, leather=job.leather,
         piece=job.piece, ornaments=job.ornaments,
@@ -181,14 +192,14 @@ def vow(job: Job, *, at: datetime) -> Job:
 def break_vow(job: Job, *, at: datetime) -> Job:
     """The job with its vow broken, so that the plan can change. Raises RefusedChange when none stands."""
     if not job.vowed:
-        raise RefusedChange("No vow stands.", "the vow")
+        raise RefusedChange(tell("No vow stands."), "the vow")
     return job.model_copy(update={"vows": (*job.vows[:-1], job.vowed.model_copy(update={"broken": at}))})
 
 
 def accept(job: Job, *, code: str, at: str, reason: str) -> Job:
     """The job with a hold accepted for a reason. Raises RefusedChange when the reason is empty."""
     if not reason.strip():
-        raise RefusedChange("A hold is accepted with a reason, in writing.", at, "Write one.")
+        raise RefusedChange(tell("A hold is accepted with a reason, in writing."), at, tell("Write one."))
     kept = tuple(a for a in job.accepted if (a.code, a.at) != (code, at))
     return job.model_copy(update={"accepted": (*kept, Accepted(code=code, at=at, reason=reason.strip()))})
 
@@ -273,7 +284,9 @@ def correct(job: Job, *, at_mm: float, side: Side, on: date | None = None) -> Jo
 def take_trial_back(job: Job) -> Job:
     """The job with its latest trial taken back, or put in force again. Raises RefusedChange when there was none."""
     if not job.trials:
-        raise RefusedChange("Nothing has been tried yet.", "trials", "Double-click a piece at Draft to begin a trial.")
+        raise RefusedChange(
+            tell("Nothing has been tried yet."), "trials", tell("Double-click a piece at Draft to begin a trial.")
+        )
     return change(job, f"trials.{len(job.trials) - 1}.taken_back", not job.trials[-1].taken_back)
 
 
@@ -291,14 +304,18 @@ def ornament(job: Job, *, kind: str, piece: str) -> Job:
 def plain_again(job: Job) -> Job:
     """The job without its last ornament. Raises RefusedChange when it has none."""
     if not job.ornaments:
-        raise RefusedChange("There is no ornament on it.", "ornaments")
+        raise RefusedChange(tell("There is no ornament on it."), "ornaments")
     return change(job, "ornaments", job.ornaments[:-1])
 
 
 def size_leather(job: Job, *, which: str, mm: float) -> Job:
     """The job with its leather as long or as wide as stated. Raises RefusedChange for what no leather is."""
     if not 20 <= mm <= 5000:
-        raise RefusedChange(f"{mm:g} mm is no size for a piece of leather: 20 to 5000.", "leather", "Measure it again.")
+        raise RefusedChange(
+            tell("{mm} mm is no size for a piece of leather: 20 to 5000.", mm=f"{mm:g}"),
+            "leather",
+            tell("Measure it again."),
+        )
     xs, ys = zip(*job.leather.outline, strict=True)
     long, wide = (mm, max(ys) - min(ys)) if which == "long" else (max(xs) - min(xs), mm)
     return change(job, "leather", job.leather.sized(long, wide))
@@ -313,7 +330,13 @@ def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
     """The job with the thread left over from a seam written down. Raises RefusedChange when more was left than cut."""
     if left_mm > cut_mm:
         raise RefusedChange(
-            f"{left_mm:g} mm left of {cut_mm:g} mm cut: more than there was.", seam, "Measure both again."
+            tell(
+                "{left_mm} mm left of {cut_mm} mm cut: more than there was.",
+                left_mm=f"{left_mm:g}",
+                cut_mm=f"{cut_mm:g}",
+            ),
+            seam,
+            tell("Measure both again."),
         )
     kept = tuple(t for t in job.record.thread_left if t.seam != seam)
     return change(job, "record.thread_left", (*kept, ThreadLeft(seam=seam, cut_mm=cut_mm, left_mm=left_mm)))
@@ -324,21 +347,21 @@ def weigh(job: Job, *, grams: float, at: datetime) -> Job:
     formed = next((t.at for t in job.work.done if t.step == "form" and t.at), None)
     if formed is None:
         raise RefusedChange(
-            "The forming has not been ticked off: there is no hour to count from.", "form", "Tick it first."
+            tell("The forming has not been ticked off: there is no hour to count from."), "form", tell("Tick it first.")
         )
     after = max((at - formed).total_seconds() / 60, 0.0)
     kept = tuple(w for w in job.work.weighings if w.minutes < after)
     try:
         weighed = Weighing(minutes=after, grams=grams)
     except ValidationError as error:
-        raise RefusedChange(_plain(error.errors()[0]), "form", "Weigh it again.") from error
+        raise RefusedChange(_plain(error.errors()[0]), "form", tell("Weigh it again.")) from error
     return change(job, "work.weighings", (*kept, weighed))
 
 
 def write_note(job: Job, *, about: str, says: str) -> Job:
     """The job with a line written into its record: about a slip, the fit, anything. Raises RefusedChange for none."""
     if not says.strip():
-        raise RefusedChange("There is nothing to write down.", "record")
+        raise RefusedChange(tell("There is nothing to write down."), "record")
     return change(job, "record.notes", (*job.record.notes, Note(about=about, says=says.strip())))
 
 
@@ -351,7 +374,9 @@ def sew_to(job: Job, *, seam: str, passes: int) -> Job:
 def measure_thread(job: Job, *, seam: str, mm: float) -> Job:
     """The job with the thread that is left in hand on a seam measured. Raises RefusedChange for a length that is none."""
     if not 0 < mm <= 100_000:
-        raise RefusedChange(f"{mm:g} mm is no length of thread.", seam, "Measure from the last hole to the end.")
+        raise RefusedChange(
+            tell("{mm} mm is no length of thread.", mm=f"{mm:g}"), seam, tell("Measure from the last hole to the end.")
+        )
     measured = InHand(seam=seam, passes=job.work.passes(seam), mm=mm)
     kept = tuple(h for h in job.work.in_hand if h.seam != seam)
     return change(job, "work.in_hand", (*kept, measured))

@@ -10,6 +10,8 @@ from pydantic import ValidationError
 
 from ..core.errors import UnreadableFile
 from ..core.job import FORMAT, Job
+from ..core.quantity import Units
+from ..core.texts import said, tell
 from . import format_1
 from .whole import write_whole
 
@@ -41,31 +43,35 @@ def read_job(path: Path) -> Job:
     try:
         size = path.stat().st_size
         if size > MOST_BYTES:
-            raise UnreadableFile(f"It is {size // 1_000_000} MB; no job is that large.", str(path))
+            raise UnreadableFile(tell("It is {n} MB; no job is that large.", n=str(size // 1_000_000)), str(path))
         content = path.read_bytes()
     except OSError as error:
-        raise UnreadableFile(f"It could not be opened: {error.strerror or error}.", str(path)) from error
+        raise UnreadableFile(
+            tell("It could not be opened: {why}.", why=str(error.strerror or error)), str(path)
+        ) from error
     return load(content, str(path))
 
 
 def load(content: bytes, where: str) -> Job:
     """A job from its JSON. Raises UnreadableFile."""
-    last = "The last good version may stand beside it, with ~ after its name."
+    last = tell("The last good version may stand beside it, with ~ after its name.")
     try:
         told = json.loads(content)
     except (ValueError, RecursionError) as error:
-        raise UnreadableFile("It is damaged, or not a job: it is not JSON.", where, last) from error
+        raise UnreadableFile(tell("It is damaged, or not a job: it is not JSON."), where, last) from error
     if not isinstance(told, dict) or not isinstance(told.get("format"), int):
-        raise UnreadableFile("It is not a Vow Line job: it has no format number.", where)
+        raise UnreadableFile(tell("It is not a Vow Line job: it has no format number."), where)
     told = upgraded(told, UPGRADES, FORMAT, where)
     try:
         return Job.model_validate_json(json.dumps(told))
     except ValidationError as error:
         wrong = error.errors()
         first = wrong[0]
-        place = ".".join(_steps(told, first["loc"])) or "the whole"
-        more = f" ({len(wrong)} places are wrong in all.)" if len(wrong) > 1 else ""
-        raise UnreadableFile(f"At {place}: {first['msg']}.{more}", where, last) from error
+        place = ".".join(_steps(told, first["loc"])) or tell("the whole")
+        told = said("At {place}: {why}.", place=place, why=first["msg"])
+        if len(wrong) > 1:
+            told = said("{one} ({n} places are wrong in all.)", one=told, n=len(wrong))
+        raise UnreadableFile(told.write(Units()), where, last) from error
 
 
 def _steps(told: Any, place: tuple[str | int, ...]) -> list[str]:
@@ -86,11 +92,15 @@ def upgraded(told: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, wh
     number = told["format"]
     if number > newest:
         raise UnreadableFile(
-            f"It is of format {number}; this program reads up to {newest}.", where, "Open it with a newer Vow Line."
+            tell(
+                "It is of format {number}; this program reads up to {newest}.", number=str(number), newest=str(newest)
+            ),
+            where,
+            tell("Open it with a newer Vow Line."),
         )
     while number < newest:
         if number not in steps:
-            raise UnreadableFile(f"There was never a format {number}.", where)
+            raise UnreadableFile(tell("There was never a format {number}.", number=str(number)), where)
         told = {**steps[number](dict(told)), "format": number + 1}
         number += 1
     return told

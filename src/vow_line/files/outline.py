@@ -11,6 +11,7 @@ from ..core.curve import Line, frozen, thinned
 from ..core.errors import UnreadableFile
 from ..core.quantity import INCH_MM
 from ..core.ring import closed, turned_right
+from ..core.texts import tell
 
 FLAT_MM = 0.05  # how far a curve may be from the straight pieces it is read as
 MOST_BYTES = 20_000_000
@@ -35,9 +36,11 @@ def read_outline(path: Path, mm_per_unit: float | None = None) -> FileOutline:
     try:
         size = path.stat().st_size
     except OSError as error:
-        raise UnreadableFile(f"It could not be opened: {error.strerror or error}.", str(path)) from error
+        raise UnreadableFile(
+            tell("It could not be opened: {why}.", why=str(error.strerror or error)), str(path)
+        ) from error
     if size > MOST_BYTES:
-        raise UnreadableFile(f"It is {size // 1_000_000} MB; no outline is that large.", str(path))
+        raise UnreadableFile(tell("It is {n} MB; no outline is that large.", n=str(size // 1_000_000)), str(path))
     lines, scaled = (_dxf if path.suffix.lower() == ".dxf" else _svg)(path)
     scale = mm_per_unit if mm_per_unit and not scaled else 1.0
     lines = [line * scale for line in lines]
@@ -46,7 +49,9 @@ def read_outline(path: Path, mm_per_unit: float | None = None) -> FileOutline:
     crossing = _crossing(largest)
     if crossing is not None:
         raise UnreadableFile(
-            f"The outline crosses itself at {crossing[0]:.1f}, {crossing[1]:.1f}.", str(path), "Mend it there."
+            tell("The outline crosses itself at {x}, {y}.", x=f"{crossing[0]:.1f}", y=f"{crossing[1]:.1f}"),
+            str(path),
+            tell("Mend it there."),
         )
     ring = turned_right(thinned(closed(largest), FLAT_MM / 2)[:-1])
     return FileOutline(frozen(ring - ring.min(axis=0)), scaled or mm_per_unit is not None, len(rings) - 1)
@@ -56,9 +61,9 @@ def _closed(lines: list[Line], path: Path) -> list[Line]:
     """Rings from lines, joined where their ends meet."""
     lines = [line for line in lines if len(line) > 1 and np.isfinite(line).all()]
     if not lines:
-        raise UnreadableFile("There is no curve in it.", str(path), "Draw the outline as one closed path.")
+        raise UnreadableFile(tell("There is no curve in it."), str(path), tell("Draw the outline as one closed path."))
     if sum(map(len, lines)) > MOST_POINTS:
-        raise UnreadableFile("There are more points in it than any outline has.", str(path))
+        raise UnreadableFile(tell("There are more points in it than any outline has."), str(path))
     rings: list[Line] = []
     waiting = list(lines)
     while waiting:
@@ -79,11 +84,14 @@ def _closed(lines: list[Line], path: Path) -> list[Line]:
         elif not waiting and not rings:
             (x0, y0), (x1, y1) = line[0], line[-1]
             raise UnreadableFile(
-                f"The outline is open: it begins at {x0:.1f}, {y0:.1f} and ends at {x1:.1f}, {y1:.1f}.", str(path),
-                "Close it in the program it was drawn with.",
+                tell("The outline is open: it begins at {x0}, {y0} and ends at {x1}, {y1}.", x0=f"{x0:.1f}", y0=f"{y0:.1f}",
+                     x1=f"{x1:.1f}", y1=f"{y1:.1f}"), str(path),
+                tell("Close it in the program it was drawn with."),
             )  # fmt: skip
     if not rings:
-        raise UnreadableFile("No curve in it closes on itself.", str(path), "Draw the outline as one closed path.")
+        raise UnreadableFile(
+            tell("No curve in it closes on itself."), str(path), tell("Draw the outline as one closed path.")
+        )
     return rings
 
 
@@ -115,7 +123,7 @@ def _svg(path: Path) -> tuple[list[Line], bool]:
     except UnreadableFile:
         raise
     except (ElementTree.ParseError, ValueError, TypeError, AttributeError, RecursionError, ZeroDivisionError) as error:
-        raise UnreadableFile(wrong, str(path), "Write it again from the program it came from.") from error
+        raise UnreadableFile(wrong, str(path), tell("Write it again from the program it came from.")) from error
     return lines, scaled
 
 
@@ -150,7 +158,7 @@ def _dxf(path: Path) -> tuple[list[Line], bool]:
     try:
         document = filemanagement.readfile(str(path))
     except (OSError, DXFError, ValueError, UnicodeDecodeError) as error:
-        raise UnreadableFile("It is damaged, or not a DXF drawing.", str(path)) from error
+        raise UnreadableFile(tell("It is damaged, or not a DXF drawing."), str(path)) from error
     unit = DXF_UNIT_MM.get(int(document.header.get("$INSUNITS", 0)))
     lines = []
     for entity in document.modelspace().query("LINE LWPOLYLINE POLYLINE ARC CIRCLE ELLIPSE SPLINE"):

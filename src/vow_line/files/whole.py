@@ -6,6 +6,7 @@ import tempfile
 from pathlib import Path
 
 from ..core.errors import FailedWrite
+from ..core.texts import tell
 
 
 def write_whole(path: Path, content: bytes, *, keep_last: bool = False) -> None:
@@ -33,8 +34,8 @@ def write_whole(path: Path, content: bytes, *, keep_last: bool = False) -> None:
             with contextlib.suppress(OSError):
                 os.unlink(temporary)
         raise FailedWrite(
-            f"It could not be written: {error.strerror or error}.", str(path),
-            "What was there before is untouched. Choose another place, or make room.",
+            tell("It could not be written: {why}.", why=str(error.strerror or error)), str(path),
+            tell("What was there before is untouched. Choose another place, or make room."),
         ) from error  # fmt: skip
 
 

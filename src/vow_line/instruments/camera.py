@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ..core.curve import Line
 from ..core.errors import UnreadableFile
 from ..core.quantity import SHEETS_MM, Sheet
+from ..core.texts import tell
 from .tracing import CARD_MM, SQUARE_MM, Picture, card_squares
 
 MOST_BYTES = 60_000_000
@@ -20,15 +21,21 @@ def read_picture(path: Path) -> Picture:
 
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise UnreadableFile("It is larger than any picture this is for.", str(path), "Make it smaller.")
+            raise UnreadableFile(
+                tell("It is larger than any picture this is for."), str(path), tell("Make it smaller.")
+            )
         content = np.frombuffer(path.read_bytes(), np.uint8)
     except OSError as error:
-        raise UnreadableFile(f"It could not be opened: {error.strerror or error}.", str(path)) from error
+        raise UnreadableFile(
+            tell("It could not be opened: {why}.", why=str(error.strerror or error)), str(path)
+        ) from error
     picture = cv2.imdecode(content, cv2.IMREAD_COLOR) if len(content) else None
     if picture is None:
-        raise UnreadableFile("It is damaged, or not a picture.", str(path), "PNG and JPEG are read.")
+        raise UnreadableFile(tell("It is damaged, or not a picture."), str(path), tell("PNG and JPEG are read."))
     if picture.shape[0] * picture.shape[1] > MOST_PX:
-        raise UnreadableFile("It has more pixels than any picture this is for.", str(path), "Make it smaller.")
+        raise UnreadableFile(
+            tell("It has more pixels than any picture this is for."), str(path), tell("Make it smaller.")
+        )
     return np.asarray(picture, dtype=np.uint8)
 
 

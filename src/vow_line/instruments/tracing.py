@@ -15,6 +15,7 @@ from ..core.curve import Line, Values, arc_length, frozen, thinned, walk
 from ..core.errors import VowLineError
 from ..core.quantity import SHEETS_MM, Sheet
 from ..core.ring import closed, turned_right
+from ..core.texts import tell
 
 Picture = NDArray[np.uint8]
 Progress = Callable[[float], bool]
@@ -76,10 +77,12 @@ def trace(picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: 
     found = _card(grey) or _sheet(grey, sheet)
     if found is None:
         if float(grey.mean()) < DARK:
-            raise NoOutline("The picture is too dark to find the paper in.", "the picture", "Take it in more light.")
+            raise NoOutline(
+                tell("The picture is too dark to find the paper in."), "the picture", tell("Take it in more light.")
+            )
         raise NoOutline(
-            "Neither the corners of a sheet nor the printed card were found.", "the picture",
-            "Lay the thing on white paper on a darker bench, all four corners in the picture, or on the printed card.",
+            tell("Neither the corners of a sheet nor the printed card were found."), "the picture",
+            tell("Lay the thing on white paper on a darker bench, all four corners in the picture, or on the printed card."),
         )  # fmt: skip
     corners, at_mm, size_mm, scale_from = found
     if not progress(0.3):
@@ -89,7 +92,9 @@ def trace(picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: 
     flat = cv2.warpPerspective(grey, to_flat, (wide, high), flags=cv2.INTER_AREA).astype(np.float32)
     if float(np.median(flat)) < DARK:
         raise NoOutline(
-            "The picture is too dark: paper and thing run together.", "the picture", "Take it in more light."
+            tell("The picture is too dark: paper and thing run together."),
+            "the picture",
+            tell("Take it in more light."),
         )
     even = _evened(flat)
     if not progress(0.6):
@@ -220,20 +225,22 @@ def _coarse(even: NDArray[np.float32], on_card: bool) -> Line:
     paper, thing = even[dark == 0], even[dark == 1]
     if not len(thing) or not len(paper) or float(np.median(paper) - np.median(thing)) < FAINT:
         raise NoOutline(
-            "Nothing on the paper is darker than it by enough.", "the picture",
-            "Lay the thing on white paper, and light it from above.",
+            tell("Nothing on the paper is darker than it by enough."), "the picture",
+            tell("Lay the thing on white paper, and light it from above."),
         )  # fmt: skip
     dark[: border // 3], dark[-border // 3 :], dark[:, : border // 3], dark[:, -border // 3 :] = 0, 0, 0, 0
     contours, _ = cv2.findContours(dark, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     largest = max(contours, key=cv2.contourArea, default=None)
     if largest is None or cv2.contourArea(largest) < LEAST_MM2 * PX_PER_MM**2:
-        raise NoOutline("Nothing of any size lies on the paper.", "the picture", "Is the thing inside the sheet?")
+        raise NoOutline(
+            tell("Nothing of any size lies on the paper."), "the picture", tell("Is the thing inside the sheet?")
+        )
     ring = largest.reshape(-1, 2).astype(float)
     high, wide = dark.shape
     if ring.min() < border or (ring[:, 0] > wide - 1 - border).any() or (ring[:, 1] > high - 1 - border).any():
         raise NoOutline(
-            "The thing touches the border of the paper.", "the picture",
-            "Lay it with paper to be seen all round, or use a larger sheet.",
+            tell("The thing touches the border of the paper."), "the picture",
+            tell("Lay it with paper to be seen all round, or use a larger sheet."),
         )  # fmt: skip
     return ring
 

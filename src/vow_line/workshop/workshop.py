@@ -54,8 +54,12 @@ class Workshop:
                     for name in _STITCHES:
                         book.execute(_RENAMED, (name.replace(",", "").replace(" ", "-"), name, name, name, name))
         except (OSError, sqlite3.Error) as error:
+            from ..core.texts import tell  # not before the first paint
+
             raise FailedWrite(
-                f"The workshop's book cannot be opened: {error}.", str(path), "Look at the folder's permissions."
+                tell("The workshop's book cannot be opened: {error}.", error=str(error)),
+                str(path),
+                tell("Look at the folder's permissions."),
             ) from error
 
     def _open(self) -> sqlite3.Connection:

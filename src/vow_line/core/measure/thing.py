@@ -72,7 +72,9 @@ class Thing(Frozen):
 
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """The stations of a field without one of them. Raises RefusedChange when that field has none."""
-        raise RefusedChange("There is no station here.", f"thing.{part}", "Put the focus on one of its readings first.")
+        raise RefusedChange(
+            tell("There is no station here."), f"thing.{part}", tell("Put the focus on one of its readings first.")
+        )
 
 
 Stations = TypeVar("Stations", bound=tuple[Any, ...])

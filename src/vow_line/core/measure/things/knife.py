@@ -13,7 +13,7 @@ from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
 from ...reckoning import Reckoning, count, length, reckon
-from ...texts import Said, said
+from ...texts import Said, said, tell
 from ..body import Body, LongBody, Measured
 from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
@@ -124,8 +124,9 @@ class Knife(Thing):
         guard = long - self.length.mean_mm if self.length.taken else _steps_most(laid, 0.2 * long, 0.75 * long)
         if not 0.05 * long < guard < 0.95 * long:
             raise RefusedChange(
-                f"The outline is {long:.1f} mm long over all; a blade of {long - guard:.1f} mm leaves no handle.",
-                "thing.length", "Check the scale of the outline, and the length read by hand.",
+                tell("The outline is {long} mm long over all; a blade of {n} mm leaves no handle.", long=f"{long:.1f}",
+                     n=f"{long - guard:.1f}"),
+                "thing.length", tell("Check the scale of the outline, and the length read by hand."),
             )  # fmt: skip
         blade = at[(at > guard + 0.05 * (long - guard)) & (at < guard + 0.7 * (long - guard))]
         top, low = (np.array([across(laid, float(x))[k] for x in blade]) for k in (0, 1))
