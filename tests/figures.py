@@ -1,0 +1,109 @@
+"""`./run figures`: the figures of many jobs, kept as lines of text, so that a change says which of them it moved.
+
+The kept lines are no truth: what is true is checked elsewhere, by other methods. They tell what moved, one name and its numbers
+a line, for whoever moved it to say why in docs/figures-changed.md.
+"""
+
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tests.soak import plausible_job
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.job import Job
+from vow_line.core.plan import STATIONS, SUMMED, Plan, plan
+from vow_line.core.quantity import Units
+from vow_line.core.readback import read_back
+from vow_line.core.texts import Said
+from vow_line.files.job_json import read_job
+from vow_line.files.plan_json import as_json
+
+HERE = Path(__file__).parent
+KEPT = HERE / "figures"
+OLD_JOBS = HERE / "files" / "format_1"
+OF_EACH_KIND = 3
+UNITS = Units()
+
+
+def jobs() -> dict[str, Job]:
+    """The jobs kept since format 1, and some random plausible ones of every kind, by the name of their file of figures."""
+    rng = np.random.default_rng(10)
+    drawn = [plausible_job(rng, n) for n in range(OF_EACH_KIND * len(KINDS))]
+    return {p.name.removesuffix(".vow.json"): read_job(p) for p in sorted(OLD_JOBS.glob("*.vow.json"))} | {
+        f"{job.piece.kind}-{n // len(KINDS)}": job for n, job in enumerate(drawn)
+    }
+
+
+def figures(of: Plan) -> list[str]:
+    """Every figure of a plan: its name, and the text, the number, or of an array what tells it from another."""
+    told = as_json(of)
+    del told["job"], told["revision"]
+    lines = list(_told("", told))
+    for station in (*(s for s in STATIONS if s in SUMMED), "vow"):
+        lines += [f"sum {r.key} = {_said(r.value)}; {_said(r.sum)}; {'; '.join(map(_said, r.more))}"
+                  for r in of.sums(station)]  # type: ignore[arg-type]  # fmt: skip
+    lines += [f"read back {_said(s.part)}: {'; '.join(map(_said, (s.says, *s.more)))}" for s in read_back(of)]
+    lines += [f"verdict {v.piece} = {v.says} {v.by_mm:.6g}" for v in of.verdicts]
+    lines.append(f"ready = {of.work.ready if of.work else None}")
+    return lines
+
+
+def _said(text: Said) -> str:
+    return text.write(UNITS)
+
+
+WORDS = ("id", "check", "seam", "code", "title", "name", "caution")  # what names a thing, not a figure of it
+
+
+def _told(name: str, value: Any) -> Iterator[str]:
+    if isinstance(value, dict):
+        name = f"{name} {next((value[k] for k in WORDS if k in value), '')}".strip()
+        figures = {k: v for k, v in value.items() if k not in WORDS}
+        plain = {k: v for k, v in figures.items() if not isinstance(v, (dict, list))}
+        if plain:
+            yield f"{name}: {', '.join(f'{k} {_number(v)}' for k, v in plain.items())}"
+        for key, inner in figures.items():
+            if key not in plain:
+                yield from _told(f"{name} {key}", inner)
+    elif not isinstance(value, list):
+        yield f"{name}: {_number(value)}"
+    elif not value or isinstance(value[0], str):
+        yield f"{name}: {' '.join(map(_number, value))}"
+    elif _array(value):
+        yield f"{name}: {' '.join(map(_number, _summary(np.array(value, float))))}"
+    else:
+        for inner in value:
+            yield from _told(name, inner)
+
+
+def _array(value: list[Any]) -> bool:
+    flat = np.array(value, dtype=object).ravel()
+    return all(isinstance(x, (int, float)) and not isinstance(x, bool) for x in flat)
+
+
+def _summary(values: np.ndarray) -> list[float]:
+    """How many, and by column the sum, the sum of squares, and the sum by place, which tells their order."""
+    columns = values.reshape(len(values), -1).T
+    place = np.linspace(0, 1, len(values))
+    return [len(values), *(float(x) for c in columns for x in (c.sum(), c @ c, c @ place))]
+
+
+def _number(value: Any) -> str:
+    return f"{value:.9g}" if isinstance(value, (int, float)) and not isinstance(value, bool) else str(value)
+
+
+def main() -> int:
+    """Write the figures of all jobs anew."""
+    KEPT.mkdir(exist_ok=True)
+    for old in KEPT.glob("*.txt"):
+        old.unlink()
+    for name, job in jobs().items():
+        (KEPT / f"{name}.txt").write_text("\n".join(figures(plan(job))) + "\n")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
