@@ -1,25 +1,32 @@
 """`./run mutants`: changes one number or operator of the core's formulas at a time, and sees whether a test notices.
 
-Mutants are drawn by module with a seed; each is tried with the test files that run its line, those named for its module first,
-in a copy of the source. It is noticed when one of them fails or takes too long. Prints each that is not, and the share noticed.
+Mutants are drawn by module with a seed; each is tried in a copy of the source with the tests that run its line, those named for
+its module first, then the quickest. It is noticed when one of them fails, or takes far too long. Prints each that is not, and
+the share noticed.
 """
 
 import argparse
+import gc
 import json
+import multiprocessing
 import os
 import random
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
 import time
+from collections import defaultdict
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from functools import lru_cache
+from importlib import import_module
 from pathlib import Path
-from queue import SimpleQueue
 from typing import NamedTuple
 
 import libcst as cst
+import pytest
 from coverage import Coverage
 from libcst.metadata import MetadataWrapper, PositionProvider
 from mutmut.mutation.mutators import (
@@ -34,27 +41,23 @@ from mutmut.mutation.mutators import (
 
 ROOT = Path(__file__).parent.parent
 CORE = "src/vow_line/core"
-NOT_FORMULAS = (
-    "picture",
-    "shown",
-    "readback",
-    "drawing",
-    "meanings",
-    "errors",
-    "__init__",
-)  # drawn or said, not reckoned
-SKIPPED = (
-    "tests/core/proof/test_simulated.py",
-    "tests/core/test_total.py",
-    "tests/core/test_pictures.py",
-)  # minutes each
+NOT_FORMULAS = ("picture", "shown", "readback", "drawing", "meanings", "errors", "texts", "__init__")  # drawn or said
+SAID = (
+    "said", "several", "tell", "length", "Finding", "Fault", "Field", "Callout", "Label", "Mark", "Handle", "reckon", "Mend",
+    "lru_cache", "remembered", "round", "dataclass",
+)  # fmt: skip
+NO_VALUES = ("Literal", "Annotated", "tuple", "dict", "list")
+SHOWN = ("_callouts", "_marks", "labels", "handles")
+SKIPPED = ("proof/test_simulated.py", "core/test_total.py", "core/test_pictures.py")  # minutes each
+HEAVY = ("numpy", "shapely", "scipy.interpolate", "scipy.optimize", "scipy.spatial")
 OPERATORS = (
     (cst.BaseNumber, operator_number), (cst.Name, operator_name), (cst.AugAssign, operator_augmented_assignment),
     (cst.UnaryOperation, operator_remove_unary_ops), (cst.CSTNode, operator_keywords), (cst.CSTNode, operator_swap_op),
     (cst.IfExp, operator_if_exp),
 )  # fmt: skip
-MOST_S = 90.0  # of tests for one mutant; what those do not notice counts as unnoticed
-SLOW = 6.0  # a test file that takes so many times as long as it should has been killed
+MOST_S = 40.0  # of tests for one mutant; what those do not notice counts as unnoticed
+SLOW = 4.0  # tests that take so many times as long as they should have noticed it
+ALONE = ""  # the name under which lines are kept that run as their module is imported
 
 
 class Mutant(NamedTuple):
@@ -92,152 +95,198 @@ def _formulas(module: cst.Module) -> Iterator[cst.CSTNode]:
     stack: list[cst.CSTNode] = [module]
     while stack:
         node = stack.pop()
-        if isinstance(
-            node, (cst.Annotation, cst.Decorator, cst.Import, cst.ImportFrom, cst.Raise, cst.Assert, cst.Subscript)
-        ):
-            if not isinstance(node, cst.Subscript):
-                continue
-            if isinstance(node.value, cst.Name) and node.value.value in (
-                "Literal",
-                "Annotated",
-                "tuple",
-                "dict",
-                "list",
-            ):
-                continue
-        if isinstance(node, cst.Call) and isinstance(node.func, cst.Name) and node.func.value in (
-            "said", "length", "Finding", "Fault", "Field", "Callout", "Label", "lru_cache", "reckon", "Mend", "round",
-            "dataclass",
-        ):  # fmt: skip
+        if isinstance(node, (cst.Annotation, cst.Decorator, cst.Import, cst.ImportFrom, cst.Raise, cst.Assert)):
+            continue
+        if isinstance(node, cst.Subscript) and isinstance(node.value, cst.Name) and node.value.value in NO_VALUES:
+            continue
+        if isinstance(node, cst.Call) and isinstance(node.func, cst.Name) and node.func.value in SAID:
+            continue
+        if isinstance(node, cst.FunctionDef) and node.name.value in SHOWN:
             continue
         yield node
         stack.extend(reversed(node.children))
 
 
-def coverage_by_file(cache: Path) -> dict[str, tuple[float, dict[str, set[int]]]]:
-    """For each test file how long it takes, and the lines of the core that it runs; each in a process of its own, so that what
-    is remembered from one does not hide lines from another.
-    """
-    files = [str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").rglob("test_*.py")) if "desk" not in p.parts]
+class Covered(NamedTuple):
+    """What a test runs: how long it takes, and the lines by module."""
 
-    def run(file: str) -> tuple[str, float, dict[str, list[int]]]:
-        with tempfile.TemporaryDirectory() as folder:
-            data = Path(folder) / "data"
-            begin = time.monotonic()
-            done = subprocess.run(_pytest(file), cwd=ROOT, env=_env(ROOT / "src"), capture_output=True, check=False)
-            took = time.monotonic() - begin
-            if done.returncode:
-                sys.exit(f"{file} fails before anything is changed:\n{done.stdout.decode()[-2000:]}")
-            covered = ["coverage", "run", f"--data-file={data}", f"--source={ROOT / CORE}", "-m", *_pytest(file)[2:]]
-            subprocess.run(
-                [sys.executable, "-m", *covered], cwd=ROOT, env=_env(ROOT / "src"), capture_output=True, check=False
-            )
-            measured = Coverage(data_file=str(data))
-            measured.load()
-            lines = measured.get_data()
-            return (
-                file,
-                took,
-                {str(Path(f).relative_to(ROOT)): list(lines.lines(f) or ()) for f in lines.measured_files()},
-            )
+    seconds: float
+    lines: dict[str, frozenset[int]]
 
-    if cache.exists():
-        kept = json.loads(cache.read_text())
-    else:
-        with ThreadPoolExecutor(2) as two:
-            kept = list(two.map(run, [f for f in files if f not in SKIPPED]))
+
+class _Watch:
+    """Tells coverage which test runs, and lets none find anything remembered."""
+
+    def __init__(self, coverage: Coverage) -> None:
+        self.coverage = coverage
+        self.took: dict[str, float] = {}
+
+    @pytest.hookimpl(hookwrapper=True)
+    def pytest_runtest_protocol(self, item: pytest.Item) -> Iterator[None]:
+        for kept in gc.get_objects():
+            if isinstance(kept, type(lru_cache(len))) and kept.__module__.startswith("vow_line"):
+                kept.cache_clear()
+        self.coverage.switch_context(item.nodeid)
+        begin = time.monotonic()
+        yield
+        self.took[item.nodeid] = time.monotonic() - begin
+        self.coverage.switch_context(ALONE)
+
+
+def cover(file: str, out: str) -> int:
+    """Run a test file and write down, for each of its tests, what it runs; in a process that has not imported the core."""
+    with tempfile.TemporaryDirectory() as folder:
+        coverage = Coverage(data_file=f"{folder}/data", source=[str(ROOT / CORE)])
+        watch = _Watch(coverage)
+        coverage.start()
+        failed = pytest.main(_arguments([file]), plugins=[watch])
+        coverage.stop()
+        measured = coverage.get_data()
+        lines: dict[str, dict[str, list[int]]] = defaultdict(dict)
+        for path in measured.measured_files():
+            module = str(Path(path).relative_to(ROOT))
+            for line, tests in measured.contexts_by_lineno(path).items():
+                for test in tests:
+                    lines[test].setdefault(module, []).append(line)
+    Path(out).write_text(json.dumps({test: (watch.took.get(test, 0.0), of) for test, of in lines.items()}))
+    return int(failed)
+
+
+def coverage_by_test(cache: Path) -> dict[str, Covered]:
+    """What each test of core, files and workshop runs, and under ALONE what importing runs."""
+    if not cache.exists():
+        files = [str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").rglob("test_*.py"))
+                 if "desk" not in p.parts and not str(p).endswith(SKIPPED)]  # fmt: skip
+        with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as two:
+
+            def run(file: str) -> dict[str, tuple[float, dict[str, list[int]]]]:
+                out = Path(folder) / file.replace("/", "-")
+                done = subprocess.run([sys.executable, "-m", "tests.mutants", "--cover", file, str(out)], cwd=ROOT,
+                                      env=_env(ROOT / "src"), capture_output=True, check=False)  # fmt: skip
+                if done.returncode:
+                    sys.exit(f"{file} fails before anything is changed:\n{done.stdout.decode()[-2000:]}")
+                return json.loads(out.read_text())  # type: ignore[no-any-return]
+
+            kept: dict[str, tuple[float, dict[str, list[int]]]] = {}
+            for told in two.map(run, files):
+                alone = kept.get(ALONE, (0.0, {}))[1] | told.pop(ALONE, (0.0, {}))[1]
+                kept |= {**told, ALONE: (0.0, alone)}
         cache.parent.mkdir(exist_ok=True)
         cache.write_text(json.dumps(kept))
-    return {file: (took, {f: set(n) for f, n in lines.items()}) for file, took, lines in kept}
-
-
-def _pytest(file: str) -> list[str]:
-    return [sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:qt", file]
-
-
-def _env(source: Path) -> dict[str, str]:
     return {
-        **os.environ,
-        "PYTHONPATH": f"{source}{os.pathsep}{ROOT}",
-        "PYTHONDONTWRITEBYTECODE": "1",
-        "OPENBLAS_NUM_THREADS": "1",
+        t: Covered(took, {m: frozenset(n) for m, n in of.items()})
+        for t, (took, of) in json.loads(cache.read_text()).items()
     }
 
 
-def chosen(mutant: Mutant, covers: dict[str, tuple[float, dict[str, set[int]]]]) -> list[tuple[str, float]]:
-    """The test files that run its line, with how long each takes: those named for its module first, then those that run most
-    of the module for their time.
-    """
+def _arguments(tests: list[str]) -> list[str]:
+    return ["-q", "-x", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:qt", "-p", "no:logging", *tests]
+
+
+def _env(source: Path) -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": f"{source}{os.pathsep}{ROOT}", "PYTHONDONTWRITEBYTECODE": "1",
+            "OPENBLAS_NUM_THREADS": "1"}  # fmt: skip
+
+
+def chosen(mutant: Mutant, covers: dict[str, Covered]) -> tuple[list[str], float]:
+    """The tests that run its line (or its module, if it runs at import), as many as there is time for; how long they take."""
     stem, folder = Path(mutant.path).stem, Path(mutant.path).parent.name
-    found = [(f, took) for f, (took, lines) in covers.items() if mutant.line in lines.get(mutant.path, ())]
-    return sorted(found, key=lambda t: (stem not in t[0], folder not in t[0], t[1] / len(covers[t[0]][1][mutant.path])))
+    found = [t for t, c in covers.items() if t and mutant.line in c.lines.get(mutant.path, ())]
+    if not found:
+        found = [t for t, c in covers.items() if t and mutant.path in c.lines]
+    found.sort(key=lambda t: (stem not in t, folder not in t, covers[t].seconds))
+    take, spent = list[str](), 0.0
+    for test in found:
+        if spent + covers[test].seconds <= MOST_S or not take:
+            take.append(test)
+            spent += covers[test].seconds
+    return take, spent
 
 
-def noticed(mutant: Mutant, tests: list[tuple[str, float]], source: Path) -> str:
-    """The test file that notices the mutant, in a copy of the source; nothing where none does."""
-    path, spent = source / Path(mutant.path).relative_to("src"), 0.0
+def noticed(mutant: Mutant, tests: list[str], seconds: float, source: Path) -> bool:
+    """Whether one of the tests fails with the mutant in a copy of the source, each mutant in a process forked for it."""
+    path = source / Path(mutant.path).relative_to("src")
     whole = path.read_text()
     path.write_text(mutant.code)
+    child = os.fork()
+    if not child:
+        os.setpgid(0, 0)
+        quiet = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(quiet, 1)
+        os.dup2(quiet, 2)
+        sys.path.insert(0, str(source))
+        try:
+            os._exit(int(pytest.main(_arguments(tests))))
+        finally:
+            os._exit(1)
     try:
-        for file, took in tests:
-            if spent and spent + took > MOST_S:
-                continue
-            spent += took
-            try:
-                done = subprocess.run(_pytest(file), cwd=ROOT, env=_env(source), capture_output=True, check=False,
-                                      timeout=SLOW * took + 10)  # fmt: skip
-            except subprocess.TimeoutExpired:
-                return file
-            if done.returncode:
-                return file
+        until = time.monotonic() + SLOW * seconds + 10
+        while time.monotonic() < until:
+            done, status = os.waitpid(child, os.WNOHANG)
+            if done:
+                return status != 0
+            time.sleep(0.02)
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        return True
     finally:
         path.write_text(whole)
-    return ""
 
 
-def main() -> None:
+def _try(told: tuple[Mutant, list[str], float]) -> tuple[str, bool]:
+    mutant, tests, seconds = told
+    return mutant.told, bool(tests) and noticed(mutant, tests, seconds, Path(os.environ["VOW_LINE_COPY"]))
+
+
+def _begin(folder: str) -> None:
+    """Each of the two workers: a copy of the source of its own, what takes long to import imported, but nothing of the core."""
+    copy = Path(folder) / str(os.getpid())
+    shutil.copytree(ROOT / "src", copy)
+    os.environ["VOW_LINE_COPY"] = str(copy)
+    os.environ |= _env(copy)
+    for name in HEAVY:
+        import_module(name)
+
+
+def main() -> int:
     """Draw mutants, try them two at a time, and print what no test noticed."""
     asked = argparse.ArgumentParser(prog="./run mutants", description=__doc__)
     asked.add_argument("number", nargs="?", type=int, default=320)
     asked.add_argument("--seed", type=int, default=1)
     asked.add_argument("--in", dest="within", default="", help="only modules whose path has this in it")
+    asked.add_argument("--cover", nargs=2, help=argparse.SUPPRESS)
     told = asked.parse_args()
-    draw = random.Random(told.seed)
+    if told.cover:
+        return cover(*told.cover)
+    draw, begin = random.Random(told.seed), time.monotonic()
     modules = [str(p.relative_to(ROOT)) for p in sorted((ROOT / CORE).rglob("*.py")) if told.within in str(p)
                and not any(n in p.stem for n in NOT_FORMULAS)]  # fmt: skip
-    covers = coverage_by_file(ROOT / ".cache" / "mutants-coverage.json")
+    covers = coverage_by_test(ROOT / ".cache" / "mutants-coverage.json")
+    print(f"-- {len(covers)} tests watched in {(time.monotonic() - begin) / 60:.0f} min", flush=True)
     pools = {m: mutants_of(m) for m in modules}
     pools = {m: draw.sample(pool, len(pool)) for m, pool in pools.items() if pool}
     drawn: list[Mutant] = []
     while len(drawn) < told.number and any(pools.values()):
         drawn += [pool.pop() for pool in pools.values() if pool]
     drawn = draw.sample(drawn, min(told.number, len(drawn)))
-    copies: SimpleQueue[Path] = SimpleQueue()
-    begin = time.monotonic()
-    with tempfile.TemporaryDirectory() as folder:
-        for k in range(2):
-            copies.put(Path(shutil.copytree(ROOT / "src", Path(folder) / str(k))))
-
-        def attempt(mutant: Mutant) -> tuple[Mutant, str]:
-            source = copies.get()
-            try:
-                return mutant, noticed(mutant, chosen(mutant, covers), source)
-            finally:
-                copies.put(source)
-
-        killed = 0
-        with ThreadPoolExecutor(2) as two:
-            for n, (mutant, by) in enumerate(two.map(attempt, drawn), 1):
-                killed += bool(by)
-                if not by:
-                    print(mutant.told, flush=True)
-                if n % 40 == 0 or n == len(drawn):
-                    spent = (time.monotonic() - begin) / 60
-                    print(
-                        f"-- seed {told.seed}: {killed} of {n} noticed, {killed / n:.3f}, in {spent:.0f} min",
-                        flush=True,
-                    )
+    begin, killed = time.monotonic(), 0
+    with tempfile.TemporaryDirectory() as folder, multiprocessing.get_context("fork").Pool(2, _begin, (folder,)) as two:
+        same = [m._replace(changed=m.node) for m in drawn[:4]]
+        if any(by for _, by in two.map(_try, [(m, *chosen(m, covers)) for m in same])):
+            sys.exit("The tests fail before anything is changed.")
+        tried = two.imap_unordered(_try, ((m, *chosen(m, covers)) for m in drawn))
+        for n, (mutant, by) in enumerate(tried, 1):
+            killed += by
+            if not by:
+                print(mutant, flush=True)
+            if n % 40 == 0 or n == len(drawn):
+                spent = (time.monotonic() - begin) / 60
+                print(
+                    f"-- seed {told.seed}: {killed} of {n} noticed, {killed / n:.3f}, in {spent:.0f} min",
+                    flush=True,
+                )
+    return 0
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())
