@@ -5,7 +5,7 @@ a line, for whoever moved it to say why in docs/figures-changed.md.
 """
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -13,11 +13,16 @@ import numpy as np
 
 from tests.soak import plausible_job
 from vow_line.core.draft.kinds import KINDS
+from vow_line.core.drawing import Callout, Label, Mark
 from vow_line.core.job import Job
 from vow_line.core.plan import STATIONS, SUMMED, Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
+from vow_line.core.stitch.pattern import sheet
+from vow_line.core.stitch.strip import partner, strip
 from vow_line.core.texts import Said
+from vow_line.core.thread.picture import faces, schools, why
+from vow_line.core.work.picture import drying
 from vow_line.files.job_json import read_job
 from vow_line.files.plan_json import as_json
 
@@ -42,13 +47,45 @@ def figures(of: Plan) -> list[str]:
     told = as_json(of)
     del told["job"], told["revision"]
     lines = list(_told("", told))
-    for station in (*(s for s in STATIONS if s in SUMMED), "vow"):
+    for station in (*(s for s in STATIONS if s in SUMMED and s != "vow"), "vow"):
         lines += [f"sum {r.key} = {_said(r.value)}; {_said(r.sum)}; {'; '.join(map(_said, r.more))}"
                   for r in of.sums(station)]  # type: ignore[arg-type]  # fmt: skip
     lines += [f"read back {_said(s.part)}: {'; '.join(map(_said, (s.says, *s.more)))}" for s in read_back(of)]
     lines += [f"verdict {v.piece} = {v.says} {v.by_mm:.6g}" for v in of.verdicts]
     lines.append(f"ready = {of.work.ready if of.work else None}")
-    return lines
+    return lines + [f"drawn {name}: {' '.join(map(_number, what))}" for name, what in _drawings(of)]
+
+
+def _drawings(of: Plan) -> Iterator[tuple[str, list[float]]]:
+    yield "thing", _drawn(of.measured.marks, of.measured.callouts)
+    draft, stitching, threading = of.draft, of.stitching, of.threading
+    if draft is None or stitching is None or threading is None:
+        return
+    yield "draft", _drawn(draft.marks, (*draft.labels, *draft.callouts))
+    if draft.section:
+        yield "sections", _drawn([m for at_mm in (4, 30, 80) for m in draft.section(at_mm).marks])
+    for laid in sheet(draft, stitching):
+        yield laid.piece.id, _drawn(laid.marks)
+    for seam in stitching.seams:
+        yield f"strip of {seam.id}", _drawn(*strip(seam, 0, 0))
+        yield f"partner of {seam.id}", _drawn(*partner(seam, 0, 0))
+    for sewn in threading.seams:
+        yield f"faces of {sewn.seam.id}", _drawn(*faces(sewn, 0, 0))
+        yield f"schools of {sewn.seam.id}", _drawn(*schools(sewn, 0, 0, 100))
+    yield "why", _drawn(*why(threading.seams, 0, 0, 100))
+    if of.work:
+        yield "drying", _drawn(*drying(of.work, of.job.work))
+
+
+def _drawn(marks: Iterable[Mark], at: Iterable[Label | Callout] = ()) -> list[float]:
+    """How many marks, then of all their points and of all that is said at some place; and their sizes."""
+    marks = list(marks)
+    points = [ring for m in marks for ring in (m.line, *m.rings)]
+    return [
+        len(marks),
+        *_summary(np.vstack([*points, *([a.at] for a in at), np.zeros((1, 2))])),
+        sum(m.size_mm for m in marks),
+    ]
 
 
 def _said(text: Said) -> str:
