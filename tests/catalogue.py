@@ -8,7 +8,7 @@ from babel.messages.pofile import write_po
 
 SOURCE = Path(__file__).parent.parent / "src" / "vow_line"
 TEMPLATE = SOURCE / "resources" / "texts.pot"
-KEYWORDS = {"said": None, "tell": None, "several": (1, 2), "word": (1, (2, "c"))}
+KEYWORDS = {"said": None, "tell": None, "translated": None, "several": (1, 2), "word": (1, (2, "c"))}
 
 
 def catalogue() -> Catalog:

@@ -137,7 +137,8 @@ THREAD_BOUNDS = {
 
 def _read(told: argparse.Namespace, name: str, kind: "Kind") -> float:
     """What an option gives. Raises VowLineError that names it."""
-    from .core.quantity import Units, read
+    from .core.quantity import Units
+    from .core.typed import read
 
     try:
         return read(kind, getattr(told, name), Units())

@@ -5,17 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from vow_line.core.errors import UnreadableQuantity
-from vow_line.core.quantity import (
-    Q,
-    Units,
-    lea_tex,
-    read,
-    read_leather,
-    read_leather_range,
-    read_length,
-    read_pitch,
-    write,
-)
+from vow_line.core.quantity import Q, Units, write
+from vow_line.core.typed import lea_tex, read, read_leather, read_leather_range, read_length, read_pitch
 
 MM, IN = Units("mm"), Units("in", 16)
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.catalogue import catalogue
 from tests.jobs import demo
-from vow_line.core import memory, texts
+from vow_line.core import language, memory
 from vow_line.core.job import Job, change
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
@@ -120,7 +120,7 @@ def test_every_text_of_a_plan_is_in_the_catalogue_and_only_the_makers_words_are_
 @pytest.mark.parametrize("name", demo_jobs())
 def test_in_another_language_nothing_is_left_in_this_one(name: str) -> None:
     job = demo(name)
-    texts.speak(Brackets())
+    language.speak(Brackets())
     try:
         memory.forget()
         for text in said_in(plan(job)):
@@ -128,7 +128,7 @@ def test_in_another_language_nothing_is_left_in_this_one(name: str) -> None:
             assert not re.search("[^\\W\\d_]", outside(written)), written
             assert text.template == "" or written
     finally:
-        texts.speak(None)
+        language.speak(None)
 
 
 @given(st.text(alphabet="{}ab: n!", min_size=1, max_size=12))

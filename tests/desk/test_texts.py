@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWi
 
 from tests.core.test_texts import Brackets, outside, own_words
 from tests.desk.conftest import Desk
-from vow_line.core import memory, texts
+from vow_line.core import language, memory
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.quantity import Units
@@ -48,12 +48,12 @@ OWN = {"Vow", "Line", "A4", "Letter", "A3", "OK", "Cancel"}  # the program's nam
 
 @pytest.fixture
 def bracketed(make_desk: object) -> Iterator[Desk]:
-    texts.speak(Brackets())
+    language.speak(Brackets())
     memory.forget()
     try:
         yield make_desk()  # type: ignore[operator]
     finally:
-        texts.speak(None)
+        language.speak(None)
         memory.forget()
 
 

@@ -7,10 +7,11 @@ from scipy import integrate
 from vow_line.core.curve import arc_length, chord_error, walk
 from vow_line.core.draft.loop import BeltLoop
 from vow_line.core.draft.wrap import flat_length
-from vow_line.core.quantity import Units, lea_tex, read_leather_range, read_pitch
+from vow_line.core.quantity import Units
 from vow_line.core.stitch.holes import CHORD_ALLOWED_MM, strikes
 from vow_line.core.stitch.straight import straight_seam
 from vow_line.core.thread import Slack, Thread, ThreadChoices, sew_plan
+from vow_line.core.typed import lea_tex, read_leather_range, read_pitch
 from vow_line.core.work.drying import deficit_kpa
 
 BARE = ThreadChoices(

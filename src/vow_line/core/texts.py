@@ -7,12 +7,10 @@ changes has a slot. `./run texts` collects them all.
 
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import TYPE_CHECKING, Union
+from typing import Union
 
+from .language import translated, translated_for
 from .quantity import Q, Units, write
-
-if TYPE_CHECKING:
-    from gettext import NullTranslations
 
 Value = Union[Q, str, int, "Said"]
 """What a slot holds: a quantity, a bare number, the maker's own words, which are never translated, or another text."""
@@ -148,24 +146,8 @@ def dated_on(on: date) -> Said:
     return said("{day} {year}", day=day(on), year=on.year)
 
 
-_language: "NullTranslations | None" = None
-
-
-def speak(language: "NullTranslations | None") -> None:
-    """Write every text in this language from now on; None is the one they are written in here."""
-    global _language
-    _language = language
-
-
 def _translated(text: Said) -> str:
-    if not text.template:
-        return ""
-    if _language is None and not text.more:
-        return text.template
-    if text.more:
-        n = next(round(v.value) for name, v in text.values if name == "n" and isinstance(v, Q))
-        if _language is None:
-            return text.template if n == 1 else text.more
-        return _language.ngettext(text.template, text.more, n)
-    assert _language is not None
-    return _language.pgettext(text.context, text.template) if text.context else _language.gettext(text.template)
+    if not text.more:
+        return translated(text.template, text.context)
+    n = next(round(v.value) for name, v in text.values if name == "n" and isinstance(v, Q))
+    return translated_for(n, text.template, text.more)

@@ -7,8 +7,9 @@ from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
-from ...core.quantity import Kind, Q, Units, read, write
+from ...core.quantity import Kind, Q, Units, write
 from ...core.texts import tell
+from ...core.typed import read
 from ..look.ink import BOLD, SEMI, type_
 
 

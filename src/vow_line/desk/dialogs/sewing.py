@@ -4,9 +4,10 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from ...core import job as steps
 from ...core.errors import VowLineError
-from ...core.quantity import Units, read
+from ...core.quantity import Units
 from ...core.texts import tell
 from ...core.thread.stitches import STITCHES
+from ...core.typed import read
 from ..session import Session
 
 

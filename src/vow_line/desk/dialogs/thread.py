@@ -6,9 +6,10 @@ from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout,
 
 from ...core.errors import VowLineError
 from ...core.job import Job, change, value_at
-from ...core.quantity import Kind, Q, read, write
+from ...core.quantity import Kind, Q, write
 from ...core.texts import Said, said, tell
 from ...core.thread.choices import MATERIALS
+from ...core.typed import read
 from ..lists.rows import heading
 from ..look.ink import type_
 from ..session import Session

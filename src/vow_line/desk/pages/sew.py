@@ -189,7 +189,7 @@ class SewPage(QWidget):
         told = time_left(now.prompts, now.made, pace or now.pace).write(units)
         return (
             tell("Hole {k} of {n}", k=prompt.hole + 1, n=len(now.sewn.seam.points)),
-            (said("Left needle, {way}") if prompt.hand == "left" else said("Right needle, {way}"))
+            (said("Left needle,\n{way}") if prompt.hand == "left" else said("Right needle,\n{way}"))
             .filled(way=prompt.way)
             .write(units),
             prompt.how.write(units),
@@ -337,8 +337,8 @@ class SewPage(QWidget):
         self._write(painter, tell("{seam}, from {begins}", seam=which, begins=begins) if begins else which, type_(24), "quiet",
                     QRectF(wide * 0.5, 26, wide * 0.5 - 56, 40), Qt.AlignmentFlag.AlignRight)  # fmt: skip
         size = 76 if high > 560 else 60
-        first, second = big.split(", ", 1)
-        self._write(painter, f"{first},", type_(size, BOLD), "ink", QRectF(54, 62, wide - 80, size * 1.3))
+        first, _, second = big.partition("\n")
+        self._write(painter, first, type_(size, BOLD), "ink", QRectF(54, 62, wide - 80, size * 1.3))
         self._write(painter, second, type_(size, BOLD), "ink", QRectF(54, 62 + size * 1.02, wide - 80, size * 1.3))
         y = 62 + size * 2.3
         self._write(painter, how, type_(30), "quiet", QRectF(56, y, wide * 0.75, 44))

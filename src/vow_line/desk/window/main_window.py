@@ -7,6 +7,7 @@ from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtGui import QCloseEvent, QPaintEvent
 from PySide6.QtWidgets import QApplication, QLabel, QMainWindow, QVBoxLayout, QWidget
 
+from ...core.language import translated
 from ..look.ink import BOLD, SEMI, Ink, palette, style, type_
 
 
@@ -30,13 +31,13 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Vow Line")
         self.desk: Filling | None = None
         self._fill: Callable[[MainWindow], Filling] | None = fill
-        self.menuBar().addMenu("&File")
+        self.menuBar().addMenu(translated("&File"))
         self.use_ink(ink)
         first = QWidget(self)
         column = QVBoxLayout(first)
         column.setContentsMargins(48, 30, 48, 20)
-        for text, font in (  # in no other language yet: loading texts takes a twentieth of this paint
-            ("The shelf", type_(30, BOLD)),
+        for text, font in (
+            (translated("The shelf"), type_(30, BOLD)),
             *((j.name.partition(".")[0], type_(18, SEMI)) for j in jobs[:8]),
         ):
             label = QLabel(text, first)
