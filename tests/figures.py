@@ -4,17 +4,20 @@ The kept lines are no truth: what is true is checked elsewhere, by other methods
 a line, for whoever moved it to say why in docs/figures-changed.md.
 """
 
+import pkgutil
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from tests.soak import plausible_job
-from vow_line.core.draft.kinds import KINDS
+from vow_line import core
 from vow_line.core.drawing import Callout, Label, Mark
+from vow_line.core.frozen import Frozen
 from vow_line.core.job import Job
+from vow_line.core.measure import THINGS
 from vow_line.core.plan import STATIONS, SUMMED, Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
@@ -22,24 +25,54 @@ from vow_line.core.stitch.pattern import sheet
 from vow_line.core.stitch.strip import partner, strip
 from vow_line.core.texts import Said
 from vow_line.core.thread.picture import faces, schools, why
+from vow_line.core.thread.stitches import STITCHES
 from vow_line.core.work.picture import drying
-from vow_line.files.job_json import read_job
+from vow_line.core.work.practice import practice
+from vow_line.files.job_json import JOB_SUFFIX, read_job
 from vow_line.files.plan_json import as_json
 
 HERE = Path(__file__).parent
 KEPT = HERE / "figures"
 OLD_JOBS = HERE / "files" / "format_1"
-OF_EACH_KIND = 3
+NUMBERS = "numbers"
 UNITS = Units()
 
 
 def jobs() -> dict[str, Job]:
-    """The jobs kept since format 1, and some random plausible ones of every kind, by the name of their file of figures."""
-    rng = np.random.default_rng(10)
-    drawn = [plausible_job(rng, n) for n in range(OF_EACH_KIND * len(KINDS))]
-    return {p.name.removesuffix(".vow.json"): read_job(p) for p in sorted(OLD_JOBS.glob("*.vow.json"))} | {
-        f"{job.piece.kind}-{n // len(KINDS)}": job for n, job in enumerate(drawn)
+    """The jobs kept since format 1, and those kept here: random ones of every kind, that run lines which no other does."""
+    return {
+        p.name.removesuffix(JOB_SUFFIX): read_job(p)
+        for folder in (OLD_JOBS, KEPT)
+        for p in sorted(folder.glob(f"*{JOB_SUFFIX}"))
     }
+
+
+def numbers() -> list[str]:
+    """The named numbers of the core, by which it decides, and the things a maker begins from."""
+    found: dict[str, str] = {}
+    for at in pkgutil.walk_packages(core.__path__, "vow_line.core."):
+        for name, value in sorted(vars(import_module(at.name)).items()):
+            if name.isupper() and not name.startswith("_") and _value(value):
+                found.setdefault(f"{name} = {_value(value)}", at.name.removeprefix("vow_line.core."))
+    lines = [f"{where} {what}" for what, where in found.items()]
+    lines += [f"a blank {thing.__name__} = {thing.blank().model_dump_json()}" for thing in THINGS]
+    for stitch in STITCHES:
+        sewn, steps = practice(stitch)
+        lines.append(f"practising {stitch} = {sewn.path_mm:.9g} {sewn.total_mm:.9g} in {len(steps)} passes")
+        lines += [f"practising {stitch} hole {p.hole} {p.hand} {p.left_before_mm:.9g}: "
+                  + "; ".join(map(_said, (p.way, p.how, p.then))) for p in steps]  # fmt: skip
+    return lines
+
+
+def _value(value: Any) -> str:
+    """A constant as it is written, where it is made of nothing but numbers, words and records of them; else nothing."""
+    if isinstance(value, dict):
+        inner = [_value(x) for pair in value.items() for x in pair]
+    elif isinstance(value, tuple | frozenset | list):
+        inner = sorted(map(_value, value)) if isinstance(value, frozenset) else [_value(x) for x in value]
+    else:
+        return repr(value) if isinstance(value, int | float | str | Frozen | None) else ""
+    return f"({', '.join(inner)})" if all(inner) else ""
 
 
 def figures(of: Plan) -> list[str]:
@@ -132,13 +165,19 @@ def _number(value: Any) -> str:
     return f"{value:.9g}" if isinstance(value, (int, float)) and not isinstance(value, bool) else str(value)
 
 
+def kept() -> Iterator[tuple[str, Callable[[], list[str]]]]:
+    """What is kept, by the name of its file."""
+    yield NUMBERS, numbers
+    for name, job in jobs().items():
+        yield name, lambda job=job: figures(plan(job))  # type: ignore[misc]
+
+
 def main() -> int:
-    """Write the figures of all jobs anew."""
-    KEPT.mkdir(exist_ok=True)
+    """Write all figures anew."""
     for old in KEPT.glob("*.txt"):
         old.unlink()
-    for name, job in jobs().items():
-        (KEPT / f"{name}.txt").write_text("\n".join(figures(plan(job))) + "\n")
+    for name, lines in kept():
+        (KEPT / f"{name}.txt").write_text("\n".join(lines()) + "\n")
     return 0
 
 

@@ -41,7 +41,19 @@ from mutmut.mutation.mutators import (
 
 ROOT = Path(__file__).parent.parent
 CORE = "src/vow_line/core"
-NOT_FORMULAS = ("picture", "shown", "readback", "drawing", "meanings", "errors", "texts", "language", "memory", "frozen", "__init__")  # drawn or said
+NOT_FORMULAS = (
+    "picture",
+    "shown",
+    "readback",
+    "drawing",
+    "meanings",
+    "errors",
+    "texts",
+    "language",
+    "memory",
+    "frozen",
+    "__init__",
+)  # drawn or said
 SAID = (
     "said", "several", "tell", "length", "Finding", "Fault", "Field", "Callout", "Label", "Mark", "Handle", "reckon", "Mend",
     "lru_cache", "remembered", "round", "dataclass",
