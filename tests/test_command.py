@@ -1,5 +1,6 @@
 import json
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -7,7 +8,9 @@ from pathlib import Path
 import jsonschema
 import pytest
 
+from tests.core.test_texts import Brackets, outside
 from vow_line.app import main
+from vow_line.core import language
 from vow_line.files.job_json import read_job
 
 
@@ -161,3 +164,35 @@ def test_thread_of_any_stitch(capsys: pytest.CaptureFixture[str], stitch: str) -
     assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["reserve_mm"])
     surer = json.loads(_run(capsys, *arguments, "--sure", "95%")[1])
     assert surer["total_mm"] > told["total_mm"]
+
+
+@pytest.mark.parametrize(("given", "says"), [
+    (("thread", "--pitch", "4mm"), "Missing: --run, --stack."),
+    (("thread", "--run"), "--run needs a value."),
+    (("thread", "--run", "1m", "--pitch", "4mm", "--stack", "4mm", "--back", "two"), "--back needs a whole number."),
+    (("plan",), "Missing: job."),
+    (("plan", "a.vow.json", "--wide"), "There is no --wide."),
+    (("export", "a.vow.json"), "Missing: --to."),
+])  # fmt: skip
+def test_the_words_of_a_library_are_not_shown(
+    capsys: pytest.CaptureFixture[str], given: tuple[str, ...], says: str
+) -> None:
+    status, out, err = _run(capsys, *given)
+    assert (status, out, err.count("\n")) == (2, "", 1)
+    assert says in err
+    assert "--help" in err
+
+
+@pytest.mark.parametrize("given", [
+    ("thread", "--run", "1m", "--pitch", "4mm", "--stack", "4mm"), ("thread", "--run", "x", "--pitch", "4mm", "--stack", "4mm"),
+    ("thread", "--run", "1m", "--pitch", "no 7", "--stack", "4mm"), ("lace", "--eyelets", "5", "--gap", "3000mm"),
+    ("plan", "none.vow.json"), ("plan",), ("lace", "--eyelets", "5"),
+])  # fmt: skip
+def test_the_command_speaks_the_other_language(capsys: pytest.CaptureFixture[str], given: tuple[str, ...]) -> None:
+    language.speak(Brackets())
+    try:
+        _, out, err = _run(capsys, *given)
+    finally:
+        language.speak(None)
+    err = err.removeprefix("vow-line: ").replace("none.vow.json: ", "")
+    assert not re.search(r"[^\W\d_]{3}", re.sub(r"--\w+: ", "", outside(out + err)))

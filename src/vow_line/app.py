@@ -2,10 +2,11 @@
 
 import argparse
 import json
+import re
 import sys
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NoReturn
 
 from .core.errors import VowLineError
 
@@ -29,46 +30,75 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return UNREADABLE
 
 
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong in the program's own words."""
+
+    def error(self, message: str) -> NoReturn:
+        from .core.quantity import Units
+        from .core.texts import said, tell
+
+        see = tell("{command} --help tells what can be given.", command=self.prog)
+        for pattern, says in (
+            (r"the following arguments are required: (.*)", said("Missing: {what}.")),
+            (r"unrecognized arguments: (.*)", said("There is no {what}.")),
+            (r"argument COMMAND: invalid choice: '(.*?)'.*", said("There is no command {what}.")),
+            (r"argument ([^:]*): expected .*", said("{what} needs a value.")),
+            (r"argument ([^:]*): invalid int value.*", said("{what} needs a whole number.")),
+        ):
+            if found := re.fullmatch(pattern, message, re.DOTALL):
+                raise VowLineError(says.filled(what=found[1]).write(Units()), mend=see)
+        raise VowLineError(tell("This cannot be read."), mend=see)
+
+
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(
+    from .core.texts import tell
+
+    parser = _Parser(
         prog="vow-line",
-        description="With nothing, or with a job file, it opens the desk. With a command it works without one.",
+        description=tell("With nothing, or with a job file, it opens the desk. With a command it works without one."),
     )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
-    demo = commands.add_parser("demo", help="open the demo shelf, or write its job files")
-    demo.add_argument("--to", type=Path, metavar="DIR", help="write the demo job files there and open nothing")
+    demo = commands.add_parser("demo", help=tell("open the demo shelf, or write its job files"))
+    demo.add_argument("--to", type=Path, metavar="DIR", help=tell("write the demo job files there and open nothing"))
     demo.set_defaults(command=_demo)
-    plan_ = commands.add_parser("plan", help="print the whole reckoning of a job")
+    plan_ = commands.add_parser("plan", help=tell("print the whole reckoning of a job"))
     plan_.add_argument("job", type=Path)
-    plan_.add_argument("--json", action="store_true", help="as JSON, lengths in mm")
+    plan_.add_argument("--json", action="store_true", help=tell("as JSON, lengths in mm"))
     plan_.set_defaults(command=_plan)
-    export_ = commands.add_parser("export", help="write patterns, cutting list and calendar")
+    export_ = commands.add_parser("export", help=tell("write patterns, cutting list and calendar"))
     export_.add_argument("job", type=Path)
     export_.add_argument("--to", type=Path, required=True, metavar="DIR")
     export_.set_defaults(command=_export)
-    thread_ = commands.add_parser("thread", help="the length of thread for a straight seam")
+    thread_ = commands.add_parser("thread", help=tell("the length of thread for a straight seam"))
     for name, default, what in (
-        ("run", None, "length of the seam"), ("pitch", None, "hole pitch: 4mm, 6spi, 'no 7 french'"),
-        ("stack", None, "thickness sewn through"), ("thread", "0.8mm", "thickness of the thread"),
-        ("needle", "50mm", "length of a needle"), ("margin", "3mm", "from the edge to the seam"),
+        ("run", None, tell("length of the seam")), ("pitch", None, tell("hole pitch: 4mm, 6spi, 'no 7 french'")),
+        ("stack", None, tell("thickness sewn through")), ("thread", "0.8mm", tell("thickness of the thread")),
+        ("needle", "50mm", tell("length of a needle")), ("margin", "3mm", tell("from the edge to the seam")),
     ):  # fmt: skip
-        thread_.add_argument(f"--{name}", required=default is None, default=default, help=f"{what} (default {default})")
+        thread_.add_argument(
+            f"--{name}",
+            required=default is None,
+            default=default,
+            help=what if default is None else tell("{what} (default {default})", what=what, default=default),
+        )
     thread_.add_argument("--stitch", default="saddle")
-    thread_.add_argument("--back", type=int, default=2, help="back stitches at the end (default 2)")
-    thread_.add_argument("--loops", type=int, default=0, help="loops over the edge at the start (default 0)")
-    thread_.add_argument("--slack", default="3%", help="beyond the path (default 3%%)")
+    thread_.add_argument("--back", type=int, default=2, help=tell("back stitches at the end (default 2)"))
+    thread_.add_argument("--loops", type=int, default=0, help=tell("loops over the edge at the start (default 0)"))
+    thread_.add_argument("--slack", default="3%", help=tell("beyond the path (default 3%%)"))
     thread_.add_argument(
-        "--sure", default="50%", help="how likely it should be enough; more than half adds a spare (default 50%%)"
+        "--sure", default="50%", help=tell("how likely it should be enough; more than half adds a spare (default 50%%)")
     )
     thread_.add_argument("--json", action="store_true")
     thread_.set_defaults(command=_thread)
-    lace_ = commands.add_parser("lace", help="a criss-cross of lace, and the disc it is cut from")
-    for name, what in (("eyelets", "eyelets on a side"), ("gap", "between the rows"), ("spacing", "of eyelets"),
-                       ("tail", "left at each end"), ("width", "of the lace"), ("core", "left of the disc")):  # fmt: skip
+    lace_ = commands.add_parser("lace", help=tell("a criss-cross of lace, and the disc it is cut from"))
+    for name, what in (
+        ("eyelets", tell("eyelets on a side")), ("gap", tell("between the rows")), ("spacing", tell("of eyelets")),
+        ("tail", tell("left at each end")), ("width", tell("of the lace")), ("core", tell("left of the disc")),
+    ):  # fmt: skip
         lace_.add_argument(f"--{name}", help=what)
     lace_.add_argument("--json", action="store_true")
     lace_.set_defaults(command=_lace)
-    schema_ = commands.add_parser("schema", help="print the JSON Schema of a job")
+    schema_ = commands.add_parser("schema", help=tell("print the JSON Schema of a job"))
     schema_.set_defaults(command=_schema)
     return parser
 
@@ -148,17 +178,24 @@ def _read(told: argparse.Namespace, name: str, kind: "Kind") -> float:
 
 def _stitch_named(words: str) -> str:
     """The id of a stitch by its id or its title."""
+    from .core.texts import tell
     from .core.thread.stitches import STITCHES
 
     named = {stitch.title.template: id for id, stitch in STITCHES.items()}
     id = named.get(words, "-".join(words.lower().replace(",", " ").split()))
     if id not in STITCHES:
-        raise VowLineError(f"There is no stitch {words!r}.", "--stitch", f"Use {', '.join(STITCHES)}.")
+        raise VowLineError(
+            tell("There is no stitch '{words}'.", words=words),
+            "--stitch",
+            tell("Use {these}.", these=", ".join(STITCHES)),
+        )
     return id
 
 
 def _thread(told: argparse.Namespace) -> int:
+    from .core.quantity import Units
     from .core.stitch.straight import straight_seam
+    from .core.texts import said, tell
     from .core.thread import Slack, Thread, ThreadChoices, sewn_with
     from .core.thread.stitches import STITCHES
 
@@ -166,18 +203,25 @@ def _thread(told: argparse.Namespace) -> int:
     mm = {name: _read(told, name, "fine" if name == "pitch" else "length") for name in THREAD_BOUNDS}
     for name, (low, high) in THREAD_BOUNDS.items():
         if not low <= mm[name] <= high or (mm[name] == 0 and name != "margin"):
-            least = f"from {low:g} mm" if low or name == "margin" else "a length above 0"
-            raise VowLineError(f"{mm[name]:g} mm will not do.", f"--{name}", f"Give {least} up to {high:g} mm.")
+            give = said("Give from {low} mm up to {high} mm.") if low or name == "margin" else said(
+                "Give a length above 0 up to {high} mm.")  # fmt: skip
+            raise VowLineError(
+                tell("{mm} mm will not do.", mm=f"{mm[name]:g}"), f"--{name}",
+                give.filled(low=f"{low:g}", high=f"{high:g}").write(Units()),
+            )  # fmt: skip
     run, pitch, stack = mm["run"], mm["pitch"], mm["stack"]
     slack, sure = _read(told, "slack", "percent"), _read(told, "sure", "percent")
     for name, value, low, high, ways in (
-        ("sure", sure, 0.5, 0.999, "from 50 % to 99.9 %"), ("slack", slack, 0, 1, "from 0 to 100 %"),
-        ("back", told.back, 0, 10, "from 0 to 10"), ("loops", told.loops, 0, 4, "from 0 to 4"),
+        ("sure", sure, 0.5, 0.999, tell("Give from 50 % to 99.9 %.")), ("slack", slack, 0, 1, tell("Give from 0 to 100 %.")),
+        ("back", told.back, 0, 10, tell("Give from 0 to 10.")), ("loops", told.loops, 0, 4, tell("Give from 0 to 4.")),
     ):  # fmt: skip
         if not low <= value <= high:
-            raise VowLineError(f"{getattr(told, name)} will not do.", f"--{name}", f"Give {ways}.")
+            raise VowLineError(tell("{value} will not do.", value=str(getattr(told, name))), f"--{name}", ways)
     if run < pitch / 2:
-        raise VowLineError(f"A run of {run:g} mm has no room for a stitch of {pitch:g} mm.", "--run")
+        raise VowLineError(
+            tell("A run of {run} mm has no room for a stitch of {pitch} mm.", run=f"{run:g}", pitch=f"{pitch:g}"),
+            "--run",
+        )
     choices = ThreadChoices(
         thread=Thread(diameter_mm=mm["thread"]), stitch=id, needle_mm=mm["needle"],
         back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0, sure=sure,
@@ -195,18 +239,22 @@ def _thread(told: argparse.Namespace) -> int:
     if told.json:
         print(json.dumps(told_of))
     else:
-        print(f"{told_of['holes']} holes, {told_of['stitches']} stitches of {seam.pitch_mm:.2f} mm")
-        print(
-            f"{sewn.path_mm:.0f} mm of path ({sewn.path_mm / run:.1f} times the seam) + {sewn.slack_mm:.0f} slack "
-            f"+ {sewn.reserve_mm:.0f} at the needles = {sewn.total_mm:.0f} mm to cut"
-        )
+        stitches = f"{len(seam.points) - 1} × {seam.pitch_mm:.2f} mm"
+        print(tell("{n} holes: {stitches}", n=str(len(seam.points)), stitches=stitches))
+        print(tell(
+            "{path} mm of path ({times} times the seam) + {slack} slack + {reserve} at the needles = {total} mm to cut",
+            path=f"{sewn.path_mm:.0f}", times=f"{sewn.path_mm / run:.1f}", slack=f"{sewn.slack_mm:.0f}",
+            reserve=f"{sewn.reserve_mm:.0f}", total=f"{sewn.total_mm:.0f}",
+        ))  # fmt: skip
     return FINE
 
 
 def _lace(told: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
+    from .core.job import refused
     from .core.quantity import Units
+    from .core.texts import tell
     from .core.thread.lace import Lacing, sums
 
     units = Units()
@@ -219,7 +267,7 @@ def _lace(told: argparse.Namespace) -> int:
     except ValidationError as error:
         wrong = error.errors()[0]
         option = next((n for n, f in fields.items() if f == wrong["loc"][0]), wrong["loc"][0])
-        raise VowLineError(f"{wrong['msg']}: {wrong['input']:g}.", f"--{option}", "Give another.") from error
+        raise VowLineError(refused(wrong), f"--{option}", tell("Give another.")) from error
     if told.json:
         print(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
         return FINE

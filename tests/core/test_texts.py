@@ -1,5 +1,6 @@
 """What is said: in one catalogue, with the maker's words never taken for slots, and in any language."""
 
+import ast
 import re
 from collections.abc import Iterator
 from functools import cache
@@ -9,9 +10,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.catalogue import catalogue
+from tests.catalogue import SOURCE, catalogue
 from tests.jobs import demo
 from vow_line.core import language, memory
+from vow_line.core.errors import VowLineError
 from vow_line.core.job import Job, change
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
@@ -159,3 +161,24 @@ def test_lists_and_units_inside_other_texts() -> None:
     gap = said("{gap} wide", gap=length(25.4))
     assert listed([said("a"), said("b"), said("c")]).write(UNITS) == "a, b and c"
     assert joined(said("a"), said(""), gap).write(Units("in")) == "a, 1 in wide"
+
+
+def _raised() -> Iterator[tuple[str, ast.expr]]:
+    """Each text that an error of the program is raised with, and where."""
+    kinds = {c.__name__ for c in (VowLineError, *VowLineError.__subclasses__())} - {
+        "AssemblyError"
+    }  # for whoever builds
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in kinds:
+                told = [*node.args[:1], *node.args[2:3], *(k.value for k in node.keywords if k.arg in ("what", "mend"))]
+                yield from ((f"{path.name}:{node.lineno}", text) for text in told)
+
+
+def test_no_error_is_raised_with_words_that_cannot_be_translated() -> None:
+    import vow_line.instruments.tracing  # noqa: F401 - its errors are the program's too
+
+    found = list(_raised())
+    assert len(found) > 80
+    assert not [at for at, text in found if isinstance(text, ast.JoinedStr | ast.BinOp)
+                or (isinstance(text, ast.Constant) and text.value)]  # fmt: skip

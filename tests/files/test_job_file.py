@@ -6,6 +6,7 @@ from typing import Any
 import jsonschema
 import pytest
 from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.jobs import any_job, demo, plain_job
 from vow_line.core.errors import FailedWrite, UnreadableFile
@@ -48,6 +49,29 @@ def test_a_wrong_number_is_named_with_its_place() -> None:
     told["piece"]["margin_mm"] = "wide"
     with pytest.raises(UnreadableFile, match=r"thing\.stations\.1\.width\.first.*2 places"):
         load(json.dumps(told).encode(), "job")
+
+
+def _places(told: Any, at: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    inner = told.items() if isinstance(told, dict) else enumerate(told) if isinstance(told, list) else ()
+    return [at, *(place for k, v in inner for place in _places(v, (*at, k)))]
+
+
+@given(st.data())
+def test_whatever_is_damaged_is_named_in_the_programs_own_words(data: st.DataObject) -> None:
+    told = json.loads(dump(demo("spar-knife")))
+    *way, last = data.draw(st.sampled_from(_places(told)[1:]))
+    holder = told
+    for step in way:
+        holder = holder[step]
+    holder[last] = data.draw(st.sampled_from(["odd", -1e9, 1e9, None, [], {}, [1, "odd"], {"odd": 1}, True]))
+    told_of = "here: "
+    try:
+        load(json.dumps(told).encode(), "here")
+    except UnreadableFile as error:
+        told_of = str(error)
+    theirs = ("Input should", "should be a valid", "Value error", "Extra inputs", "Field required", "validation")
+    assert told_of.startswith("here: ")
+    assert not any(words in told_of for words in theirs), told_of
 
 
 def test_numbers_that_are_not_numbers_are_refused() -> None:

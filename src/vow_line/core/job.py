@@ -134,14 +134,14 @@ def _replaced(holder: Any, steps: list[str], value: Any, path: str) -> Any:
         return type(holder).model_validate(fields)
     except ValidationError as error:
         first = error.errors()[0]
-        raise RefusedChange(_plain(first), path, tell("The old value stands.")) from error
+        raise RefusedChange(refused(first), path, tell("The old value stands.")) from error
 
 
-def _plain(error: Any) -> str:
-    """A validation error in the maker's words."""
+def refused(error: Any) -> str:
+    """One of pydantic's errors in the maker's words; its own are never shown."""
     context = error.get("ctx", {})
     got = error.get("input")
-    number = f"{got:g}" if isinstance(got, int | float) and not isinstance(got, bool) else repr(got)
+    number = f"{got:g}" if isinstance(got, int | float) and not isinstance(got, bool) else repr(got)[:40]
     match error["type"]:
         case "greater_than" | "greater_than_equal":
             bound = context.get("gt", context.get("ge"))
@@ -149,20 +149,26 @@ def _plain(error: Any) -> str:
                 "{number} is too small: it must be at least {least}.")  # fmt: skip
             return more.filled(number=number, least=f"{bound:g}").write(Units())
         case "less_than" | "less_than_equal":
-            return tell(
-                "{number} is too large: {most} is the most.",
-                number=number,
-                most=f"{context.get('lt', context.get('le')):g}",
-            )
+            most = f"{context.get('lt', context.get('le')):g}"
+            return tell("{number} is too large: {most} is the most.", number=number, most=most)
         case "finite_number":
             return tell("It must be a finite number.")
-        case "literal_error":
-            return tell("{number} is not one of {these}.", number=number, these=str(context.get("expected")))
+        case "literal_error" | "union_tag_invalid":
+            these = str(context.get("expected", context.get("expected_tags")))
+            return tell("{number} is not one of {these}.", number=context.get("tag", number), these=these)
         case "string_too_short":
             return tell("It must not be empty.")
+        case "missing" | "union_tag_not_found":
+            return tell("It is missing.")
+        case "extra_forbidden":
+            return tell("There is no place for it here.")
+        case "too_short" | "too_long":
+            return tell("There are {n} of them; {least} to {most} can be.", n=str(context.get("actual_length", "?")),
+                        least=str(context.get("min_length", 0)), most=str(context.get("max_length", "∞")))  # fmt: skip
+        case "value_error":
+            return str(context["error"])
         case _:
-            message = str(error["msg"]).removeprefix("Value error, ")
-            return f"{message[:1].upper()}{message[1:]}."
+            return tell("{value} cannot stand here.", value=number)
 
 
 def mend(job: Job, how: Mend) -> Job:
@@ -354,7 +360,7 @@ def weigh(job: Job, *, grams: float, at: datetime) -> Job:
     try:
         weighed = Weighing(minutes=after, grams=grams)
     except ValidationError as error:
-        raise RefusedChange(_plain(error.errors()[0]), "form", tell("Weigh it again.")) from error
+        raise RefusedChange(refused(error.errors()[0]), "form", tell("Weigh it again.")) from error
     return change(job, "work.weighings", (*kept, weighed))
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..core.errors import UnreadableFile
-from ..core.job import FORMAT, Job
+from ..core.job import FORMAT, Job, refused
 from ..core.quantity import Units
 from ..core.texts import said, tell
 from . import format_1
@@ -68,10 +68,10 @@ def load(content: bytes, where: str) -> Job:
         wrong = error.errors()
         first = wrong[0]
         place = ".".join(_steps(told, first["loc"])) or tell("the whole")
-        told = said("At {place}: {why}.", place=place, why=first["msg"])
+        why = said("At {place}: {why}", place=place, why=refused(first))
         if len(wrong) > 1:
-            told = said("{one} ({n} places are wrong in all.)", one=told, n=len(wrong))
-        raise UnreadableFile(told.write(Units()), where, last) from error
+            why = said("{one} ({n} places are wrong in all.)", one=why, n=len(wrong))
+        raise UnreadableFile(why.write(Units()), where, last) from error
 
 
 def _steps(told: Any, place: tuple[str | int, ...]) -> list[str]:

@@ -57,9 +57,13 @@ class Workshop:
             from ..core.texts import tell  # not before the first paint
 
             raise FailedWrite(
-                tell("The workshop's book cannot be opened: {error}.", error=str(error)),
+                tell(
+                    "The workshop's book cannot be opened: it is damaged, locked by another program, or no book at all."
+                )
+                if isinstance(error, sqlite3.Error)
+                else tell("The workshop's book cannot be opened: {why}.", why=str(error.strerror or error)),
                 str(path),
-                tell("Look at the folder's permissions."),
+                tell("Look at the folder's permissions, or move the file away: a new one is begun."),
             ) from error
 
     def _open(self) -> sqlite3.Connection:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator
 
 from ..frozen import Frozen
+from ..texts import tell
 
 Coordinate = Annotated[float, Field(ge=-10_000, le=10_000)]
 Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=2000)]
@@ -38,5 +39,5 @@ class Hide(Frozen):
     def _has_area(cls, ring: Ring) -> Ring:
         area = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)) / 2
         if abs(area) < 100:
-            raise ValueError("an outline of leather must enclose at least 1 square centimetre")
+            raise ValueError(tell("An outline of leather must enclose at least 1 square centimetre."))
         return ring

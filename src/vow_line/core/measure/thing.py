@@ -83,7 +83,7 @@ Stations = TypeVar("Stations", bound=tuple[Any, ...])
 def rising(stations: Stations) -> Stations:
     """Stations as they are. Raises ValueError when they do not follow one another at least 0.5 mm apart."""
     if any(b.at_mm - a.at_mm < 0.5 for a, b in pairwise(stations)):
-        raise ValueError("stations must follow one another, at least 0.5 mm apart")
+        raise ValueError(tell("Stations must follow one another, at least 0.5 mm apart."))
     return stations
 
 
