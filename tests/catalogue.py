@@ -1,6 +1,5 @@
 """`./run texts`: every text that can be said, collected by gettext's tools into a template for translators."""
 
-import warnings
 from pathlib import Path
 
 from babel.messages.catalog import Catalog
@@ -15,12 +14,10 @@ KEYWORDS = {"said": None, "tell": None, "translated": None, "several": (1, 2), "
 def catalogue() -> Catalog:
     """All texts of the source, with where they stand."""
     found = Catalog(project="Vow Line", charset="utf-8")
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", SyntaxWarning)  # of numbers written into slots, which are no texts
-        for file, line, message, comments, context in extract_from_dir(
-            str(SOURCE), [("**.py", "python")], keywords=KEYWORDS
-        ):
-            found.add(message, locations=[(file, line)], auto_comments=comments, context=context)
+    for file, line, message, comments, context in extract_from_dir(
+        str(SOURCE), [("**.py", "python")], keywords=KEYWORDS
+    ):
+        found.add(message, locations=[(file, line)], auto_comments=comments, context=context)
     return found
 
 
