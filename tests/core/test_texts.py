@@ -5,13 +5,17 @@ import re
 from collections.abc import Iterator
 from functools import cache
 from gettext import NullTranslations
+from importlib import import_module
+from pkgutil import iter_modules
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.catalogue import SOURCE, catalogue
+from tests.catalogue import KEYWORDS, SOURCE, catalogue
+from tests.figures import jobs
 from tests.jobs import demo
+from vow_line import instruments
 from vow_line.core import language, memory
 from vow_line.core.errors import VowLineError
 from vow_line.core.job import Job, change
@@ -109,9 +113,12 @@ def texts_of_readings(job: Job) -> Iterator[tuple[str, object]]:
     return every_reading(job.thing, "thing")
 
 
-@pytest.mark.parametrize("name", demo_jobs())
+JOBS = jobs() | demo_jobs()
+
+
+@pytest.mark.parametrize("name", JOBS)
 def test_every_text_of_a_plan_is_in_the_catalogue_and_only_the_makers_words_are_not(name: str) -> None:
-    job = demo(name)
+    job = JOBS[name]
     for text in said_in(plan(job)):
         for part in parts(text):
             assert not _letters(part.template) or part.template in _templates(), part.template
@@ -163,6 +170,16 @@ def test_lists_and_units_inside_other_texts() -> None:
     assert joined(said("a"), said(""), gap).write(Units("in")) == "a, 1 in wide"
 
 
+def test_every_text_that_is_written_is_collected() -> None:
+    """A text inside another is passed over by the collector: it then stands on a line of its own."""
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in KEYWORDS:
+                texts = node.args[: 2 if node.func.id == "several" else 1]
+                told = {t.value for t in texts if isinstance(t, ast.Constant) and t.value}
+                assert told <= _templates(), f"{path.name}:{node.lineno}"
+
+
 def _raised() -> Iterator[tuple[str, ast.expr]]:
     """Each text that an error of the program is raised with, and where."""
     kinds = {c.__name__ for c in (VowLineError, *VowLineError.__subclasses__())} - {
@@ -176,8 +193,8 @@ def _raised() -> Iterator[tuple[str, ast.expr]]:
 
 
 def test_no_error_is_raised_with_words_that_cannot_be_translated() -> None:
-    import vow_line.instruments.tracing  # noqa: F401 - its errors are the program's too
-
+    for module in iter_modules(instruments.__path__, "vow_line.instruments."):
+        import_module(module.name)  # their errors are the program's too
     found = list(_raised())
     assert len(found) > 80
     assert not [at for at, text in found if isinstance(text, ast.JoinedStr | ast.BinOp)

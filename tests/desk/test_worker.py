@@ -43,7 +43,7 @@ def test_work_tells_in_the_main_thread_what_it_finds_and_stops_when_asked(qtbot:
 
 
 @pytest.mark.parametrize(("error", "says", "logged"), [
-    (RefusedChange("Not so.", "piece.margin_mm", "Try less."), "piece.margin_mm: Not so.", False),
+    (RefusedChange("Not so.", "piece.margin_mm", "Try less."), "Not so.", False),
     (KeyError("lost"), "This went wrong while counting: 'lost'", True),
 ])  # fmt: skip
 def test_what_is_raised_is_said_and_only_a_mistake_is_logged(

@@ -21,7 +21,10 @@ class UnreadableQuantity(VowLineError, ValueError):
 
 
 class RefusedChange(VowLineError, ValueError):
-    """A value the job cannot hold: negative, absurd, or not of its kind."""
+    """A value the job cannot hold: negative, absurd, or not of its kind. Its place is an id, which no maker reads."""
+
+    def __str__(self) -> str:
+        return f"{self.what} {self.mend}".rstrip()
 
 
 class UnreadableFile(VowLineError, ValueError):

@@ -111,7 +111,7 @@ def _svg(path: Path) -> tuple[list[Line], bool]:
     from svgelements import SVG, Shape
     from svgelements import Path as SvgPath
 
-    wrong = "It is damaged, or not an SVG drawing."
+    wrong = tell("It is damaged, or not an SVG drawing.")
     try:
         root = ElementTree.parse(path).getroot()
         scaled = any(str(root.get(k, "")).strip().endswith(("mm", "cm", "in", "pt", "pc")) for k in ("width", "height"))

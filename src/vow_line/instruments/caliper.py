@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from ..core.errors import VowLineError
 from ..core.quantity import INCH_MM
+from ..core.texts import tell
 
 _READING = re.compile(rb"^\s*([+-]?\d{1,4}(?:[.,]\d{1,4})?)\s*(mm|in|inch|\")?\s*$", re.IGNORECASE)
 MOST_MM = 2000.0
@@ -27,16 +28,20 @@ def heard(line: bytes) -> Heard:
     """What a line says. A reading without a unit is refused: the caliper may stand on inches."""
     text = line.decode("ascii", "replace").strip()
     if re.search(rb"bat|low", line, re.IGNORECASE):
-        return Heard(None, "The caliper's battery is low: its readings drift. Change it, and read again.")
+        return Heard(None, tell("The caliper's battery is low: its readings drift. Change it, and read again."))
     found = _READING.match(line)
     if not found:
-        return Heard(None, f"The caliper sent {text[:24]!r}, which is no reading. Press its button again.")
+        return Heard(
+            None, tell("The caliper sent '{sent}', which is no reading. Press its button again.", sent=text[:24])
+        )
     number, unit = float(found[1].replace(b",", b".")), (found[2] or b"").lower()
     if not unit:
-        return Heard(None, f"The caliper sent {text} without a unit. Set it to mm or inches, and press again.")
+        return Heard(
+            None, tell("The caliper sent {sent} without a unit. Set it to mm or inches, and press again.", sent=text)
+        )
     mm = number if unit == b"mm" else number * INCH_MM
     if not 0 <= mm <= MOST_MM:
-        return Heard(None, f"The caliper sent {text}: no caliper reads that. Zero it, and read again.")
+        return Heard(None, tell("The caliper sent {sent}: no caliper reads that. Zero it, and read again.", sent=text))
     return Heard(mm)
 
 
@@ -53,7 +58,9 @@ class Caliper:
             self._line = serial.Serial(port, baudrate=9600, timeout=0)
         except (OSError, ValueError) as error:
             raise LostCaliper(
-                f"Nothing answers on {port}.", port, "Plug the caliper in, and see that you may read its port."
+                tell("Nothing answers on {port}.", port=port),
+                port,
+                tell("Plug the caliper in, and see that you may read its port."),
             ) from error
 
     def fileno(self) -> int:
@@ -68,7 +75,9 @@ class Caliper:
             sent = self._line.read(4096)
         except (OSError, serial.SerialException, TypeError) as error:
             self.close()
-            raise LostCaliper("The caliper is gone: its line was unplugged.", self.port, "Plug it in again.") from error
+            raise LostCaliper(
+                tell("The caliper is gone: its line was unplugged."), self.port, tell("Plug it in again.")
+            ) from error
         *lines, self._waiting = (self._waiting + bytes(sent)).replace(b"\r", b"\n").split(b"\n")
         if len(self._waiting) > LONGEST_LINE:
             lines, self._waiting = [*lines, self._waiting], b""

@@ -77,11 +77,9 @@ def trace(picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: 
     found = _card(grey) or _sheet(grey, sheet)
     if found is None:
         if float(grey.mean()) < DARK:
-            raise NoOutline(
-                tell("The picture is too dark to find the paper in."), "the picture", tell("Take it in more light.")
-            )
+            raise NoOutline(tell("The picture is too dark to find the paper in."), "", tell("Take it in more light."))
         raise NoOutline(
-            tell("Neither the corners of a sheet nor the printed card were found."), "the picture",
+            tell("Neither the corners of a sheet nor the printed card were found."), "",
             tell("Lay the thing on white paper on a darker bench, all four corners in the picture, or on the printed card."),
         )  # fmt: skip
     corners, at_mm, size_mm, scale_from = found
@@ -93,7 +91,7 @@ def trace(picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: 
     if float(np.median(flat)) < DARK:
         raise NoOutline(
             tell("The picture is too dark: paper and thing run together."),
-            "the picture",
+            "",
             tell("Take it in more light."),
         )
     even = _evened(flat)
@@ -225,21 +223,19 @@ def _coarse(even: NDArray[np.float32], on_card: bool) -> Line:
     paper, thing = even[dark == 0], even[dark == 1]
     if not len(thing) or not len(paper) or float(np.median(paper) - np.median(thing)) < FAINT:
         raise NoOutline(
-            tell("Nothing on the paper is darker than it by enough."), "the picture",
+            tell("Nothing on the paper is darker than it by enough."), "",
             tell("Lay the thing on white paper, and light it from above."),
         )  # fmt: skip
     dark[: border // 3], dark[-border // 3 :], dark[:, : border // 3], dark[:, -border // 3 :] = 0, 0, 0, 0
     contours, _ = cv2.findContours(dark, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     largest = max(contours, key=cv2.contourArea, default=None)
     if largest is None or cv2.contourArea(largest) < LEAST_MM2 * PX_PER_MM**2:
-        raise NoOutline(
-            tell("Nothing of any size lies on the paper."), "the picture", tell("Is the thing inside the sheet?")
-        )
+        raise NoOutline(tell("Nothing of any size lies on the paper."), "", tell("Is the thing inside the sheet?"))
     ring = largest.reshape(-1, 2).astype(float)
     high, wide = dark.shape
     if ring.min() < border or (ring[:, 0] > wide - 1 - border).any() or (ring[:, 1] > high - 1 - border).any():
         raise NoOutline(
-            tell("The thing touches the border of the paper."), "the picture",
+            tell("The thing touches the border of the paper."), "",
             tell("Lay it with paper to be seen all round, or use a larger sheet."),
         )  # fmt: skip
     return ring

@@ -201,6 +201,6 @@ def test_a_seam_may_have_a_stitch_and_a_thread_of_its_own() -> None:
     back = sew_in(own, seam="main-seam", field="stitch", value="saddle")
     assert [o.seam for o in back.thread.own] == ["belt-loop"], "what the others have is not its own"
     wrong = plan(sew_in(job, seam="belt-loop", field="stitch", value="whip"))
-    assert "cannot be sewn with 'whip'" in next(f for f in wrong.findings if f.code == "stitch-unknown").says.write(
-        Units()
-    )
+    assert "cannot be sewn with the stitch whip" in next(
+        f for f in wrong.findings if f.code == "stitch-unknown"
+    ).says.write(Units())

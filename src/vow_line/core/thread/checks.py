@@ -4,7 +4,7 @@ import numpy as np
 
 from ..finding import Finding, Mend
 from ..reckoning import fine, length, long
-from ..texts import said
+from ..texts import said, verbatim
 from .choices import MATERIALS, MELTS, STRETCHES, Thread, ThreadChoices
 from .sewn import SewnSeam, by_spool
 from .stitches import STITCHES
@@ -19,10 +19,10 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
         if name not in STITCHES or shape not in STITCHES[name].sews:
-            told = (said("The stitch '{name}' is not known here.") if name not in STITCHES
-                    else said("The stitch '{name}' does not sew such a seam."))  # fmt: skip
+            told = (said("The stitch '{name}' is not known here.", name=name) if name not in STITCHES
+                    else said("Such a seam is not sewn with this stitch: {stitch}.", stitch=STITCHES[name].title))  # fmt: skip
             found.append(Finding(
-                "hold", "stitch-unknown", "thread", told.filled(name=name),
+                "hold", "stitch-unknown", "thread", told,
                 f"thread.{field}",
                 Mend(said("the usual one, {usual}", usual=STITCHES[usual].title), ((f"thread.{field}", usual),)),
             ))  # fmt: skip
@@ -31,8 +31,9 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
         if own.stitch and s is not None and s.stitch.id != own.stitch:
             found.append(Finding(
                 "hold", "stitch-unknown", "thread",
-                said("The {seam} cannot be sewn with '{stitch}'; it is planned in {stitch_}.",
-                     stitch=own.stitch, seam=s.seam.title, stitch_=s.stitch.title),
+                said("The {seam} cannot be sewn with the stitch {stitch}; it is planned in {usual}.",
+                     seam=s.seam.title, usual=s.stitch.title,
+                     stitch=STITCHES[own.stitch].title if own.stitch in STITCHES else verbatim(own.stitch)),
                 f"thread.own.{k}.stitch",
                 Mend(said("as the other seams"), ((f"thread.own.{k}.stitch", ""),)),
             ))  # fmt: skip

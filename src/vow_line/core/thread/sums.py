@@ -22,9 +22,9 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) ->
         for k, (thread, taken) in enumerate(spools):
             of = [s.seam for s in sewn if s.thread == thread]
             left, *cost = _spool(thread, taken)
+            each = [said("the {seam}", seam=seam.title) for seam in of]
             found.append(reckon(f"thread/spool/{k}", said("Of {thread}", thread=_called(thread)), long(taken),
-                                said("for {seams}; {left}", seams=listed([said("the {seam}", seam=k.title) for k in of]),
-                                     left=left),
+                                said("for {seams}; {left}", seams=listed(each), left=left),
                                 tuple(k.id for k in of),
                                 tuple(cost)))  # fmt: skip
     return tuple(found)

@@ -8,12 +8,16 @@ from ...core.texts import tell
 from ...files.job_json import JOB_SUFFIX
 from ..session import Session
 
-FILES = f"Vow Line jobs (*{JOB_SUFFIX});;All files (*)"
+
+def _files() -> str:
+    """What a file dialog lets be chosen, as Qt wants it."""
+    ours, every = tell("Vow Line jobs"), tell("All files")
+    return f"{ours} (*{JOB_SUFFIX});;{every} (*)"
 
 
 def fetch(session: Session, parent: QWidget) -> None:
     """Ask for a job file, and open it."""
-    chosen, _ = QFileDialog.getOpenFileName(parent, tell("Fetch a job file"), str(session.jobs_folder), FILES)
+    chosen, _ = QFileDialog.getOpenFileName(parent, tell("Fetch a job file"), str(session.jobs_folder), _files())
     if chosen:
         session.open_file(Path(chosen))
 
@@ -22,7 +26,7 @@ def save_as(session: Session, parent: QWidget) -> None:
     """Ask for a place, and save there."""
     if session.path is None:
         return
-    chosen, _ = QFileDialog.getSaveFileName(parent, tell("Save the job as"), str(session.path), FILES)
+    chosen, _ = QFileDialog.getSaveFileName(parent, tell("Save the job as"), str(session.path), _files())
     if chosen:
         path = Path(chosen)
         session.save(path if path.name.endswith(JOB_SUFFIX) else path.with_name(path.name + JOB_SUFFIX))

@@ -27,7 +27,7 @@ class CaliperLine(QObject):
     def choose(self) -> None:
         """Ask for the port, and listen to it; or stop listening."""
         if self.caliper is not None:
-            self.stop("The caliper is let go.")
+            self.stop(tell("The caliper is let go."))
             return
         chosen, yes = QInputDialog.getItem(
             self._over,

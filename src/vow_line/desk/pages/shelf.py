@@ -47,7 +47,7 @@ class OnShelf:
     def spoken(self) -> str:
         """The job in words."""
         if self.plan is None:
-            return f"{self.path.name}. {self.wrong or tell('being read')}"
+            return tell("{job}. {state}", job=self.path.name, state=self.wrong or tell("being read"))
         job = self.plan.job
         when = tell("promised {day}", day=day(job.promised)) if job.promised else ""
         for_ = tell("{job}, for {whose}", job=job.name, whose=job.whose)

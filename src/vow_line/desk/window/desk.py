@@ -132,7 +132,7 @@ class Desk(Filling):
         self.name.setText(session.job.name)
         where = (tell("revision {n}, vowed {day}", n=vowed.revision, day=day(vowed.at)) if vowed
                  else tell("not vowed yet"))  # fmt: skip
-        self.state.setText(f"{where}  ·  {tell('not saved')}" if session.unsaved else where)
+        self.state.setText(tell("{state}  ·  not saved", state=where) if session.unsaved else where)
         self.line.show_line(session.station, set(now.sewn), now.flags, self.pages.ink)
         self._enable()
         session.note_faults()

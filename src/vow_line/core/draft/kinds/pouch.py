@@ -178,7 +178,7 @@ class Pouch(KindOfPiece):
             found.append(Finding(
                 "hold" if grade == "too tight" else "look", "squeeze", "draft",
                 said("The mouth is {grade}: {gives} inside for {needs} that must pass.", gives=length(shape.gives),
-                     needs=length(shape.passing), grade=grade), "piece.mouth_ease_mm",
+                     needs=length(shape.passing), grade=GRADES[grade]), "piece.mouth_ease_mm",
                 Mend(said("ease the mouth"), (("piece.mouth_ease_mm",
                                          round(min(max(self.mouth_ease_mm + 1.0 - ease, -30.0), 60.0), 2)),)),
             ))  # fmt: skip

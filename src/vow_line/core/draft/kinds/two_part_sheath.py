@@ -156,7 +156,7 @@ class TwoPartSheath(KindOfPiece):
             found.append(Finding(
                 "hold" if grade == "too tight" else "look", "squeeze", "draft",
                 said("The mouth is {grade}: {gives} inside for {needs} that must pass.", gives=length(faces.gives),
-                     needs=length(faces.passing), grade=grade), "piece.mouth_ease_mm",
+                     needs=length(faces.passing), grade=GRADES[grade]), "piece.mouth_ease_mm",
                 Mend(said("ease the mouth"), (("piece.mouth_ease_mm", 1.0),)),
             ))  # fmt: skip
         return tuple(found)

@@ -36,10 +36,10 @@ class Fitting(Thing):
         found: tuple[Finding, ...] = self.opening.findings("thing.opening", said("Width of the opening"), RIGID_MM)
         found += self.bar.findings("thing.bar", said("Thickness of the bar"), THICKNESS_MM)
         body = None
-        for at, reading in (("opening", self.opening), ("bar", self.bar)):
+        for at, reading, says in (("opening", self.opening, said("The opening was read as nothing.")),
+                                  ("bar", self.bar, said("The bar was read as nothing."))):  # fmt: skip
             if reading.taken and reading.mean_mm == 0:
-                found += (Finding("hold", "reading-nothing", "measure", said("The {at} was read as nothing.", at=at),
-                                  f"thing.{at}.first"),)  # fmt: skip
+                found += (Finding("hold", "reading-nothing", "measure", says, f"thing.{at}.first"),)
         if self.opening.taken and self.bar.taken and self.opening.mean_mm > 0 and self.bar.mean_mm > 0:
             spread = max(self.opening.spread_mm, self.bar.spread_mm)
             body = FittingBody(self.name, spread, self.opening.mean_mm, self.bar.mean_mm)

@@ -138,7 +138,7 @@ class Knife(Thing):
         def read(x: float, before: tuple[KnifeStation, ...], own: float) -> KnifeStation:
             high, deep = across(laid, x)
             thick = next((s.thick for s in before if abs(s.at_mm - own) < 1), Reading())
-            width = Reading(first=round(deep - high, 2), using="the outline")
+            width = Reading(first=round(deep - high, 2), using=tell("the outline"))
             return KnifeStation(
                 at_mm=round(own, 1), width=width, thick=thick, drop=round(float(np.clip(high - spine, -200, 200)), 2)
             )
@@ -154,8 +154,8 @@ class Knife(Thing):
         return (
             ("stations", tuple(read(guard + max(a, 0.5), self.stations, a) for a in blades)),
             ("handle", tuple(read(guard - max(a, 0.5), self.handle, a) for a in handles)),
-            ("length", self.length if self.length.taken else Reading(first=round(reach, 2), using="the outline")),
-            ("handle_length", Reading(first=round(behind, 2), using="the outline")),
+            ("length", self.length if self.length.taken else Reading(first=round(reach, 2), using=tell("the outline"))),
+            ("handle_length", Reading(first=round(behind, 2), using=tell("the outline"))),
             ("tip_drop", round(float(np.clip(point, -200, 500)), 2)),
         )
 

@@ -14,7 +14,7 @@ from ...drawing import Callout, Handle, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...reckoning import Reckoning, count, length, reckon
-from ...texts import Said, said
+from ...texts import Said, said, tell
 from ..body import Body, Measured, MouldedBody
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
 from ..thing import Thing, by_place, in_widest_gap, rising
@@ -72,9 +72,9 @@ class Moulded(Thing):
         for at in places:
             top, bottom = across(laid, at)
             before = next((s.height for s in self.stations if abs(s.at_mm - at) < 1), Reading())
-            width = Reading(first=round(bottom - top, 2), using="the outline")
+            width = Reading(first=round(bottom - top, 2), using=tell("the outline"))
             rows.append(Slice(at_mm=at, width=width, height=before, drop=round(float(np.clip(top, -500, 500)), 2)))
-        return ("stations", tuple(rows)), ("length", Reading(first=round(long, 2), using="the outline"))
+        return ("stations", tuple(rows)), ("length", Reading(first=round(long, 2), using=tell("the outline")))
 
     def handles(self) -> tuple[Handle, ...]:
         """Its stations, along the axis."""

@@ -12,7 +12,7 @@ from ....measure import LongBody
 from ....quantity import Q
 from ....reckoning import length, percent
 from ....texts import said
-from ...draw_out import squeeze_grade
+from ...draw_out import GRADES, squeeze_grade
 from ...pieces import Piece
 from ...search import Way, to_relieve
 from .pocket import Pocket
@@ -52,7 +52,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
         found.append(Finding(
             "hold" if grade == "too tight" else "look", "squeeze", "draft",
             said("The mouth is {grade}: {gives} inside for {needs} that must pass.",
-                 gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing), grade=grade),
+                 gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing), grade=GRADES[grade]),
             "piece.mouth_ease_mm",
             Mend(said("ease the mouth"),
                  (("piece.mouth_ease_mm", round(sheath.mouth_ease_mm + 1.0 - pocket.mouth_gap, 2)),)),
