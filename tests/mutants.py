@@ -69,6 +69,7 @@ OPERATORS = (
 )  # fmt: skip
 MOST_S = 40.0  # of tests for one mutant; what those do not notice counts as unnoticed
 SLOW = 4.0  # tests that take so many times as long as they should have noticed it
+KEEP = ("unseen[numbers]", "the_schema_is")  # the tests that look at every constant and every default
 ALONE = ""  # the name under which lines are kept that run as their module is imported
 
 
@@ -162,7 +163,8 @@ def cover(file: str, out: str) -> int:
             for line, tests in measured.contexts_by_lineno(path).items():
                 for test in tests:
                     lines[test].setdefault(module, []).append(line)
-    Path(out).write_text(json.dumps({test: (watch.took.get(test, 0.0), of) for test, of in lines.items()}))
+    ran = {test: (took, lines.get(test, {})) for test, took in {ALONE: 0.0, **watch.took}.items()}
+    Path(out).write_text(json.dumps(ran))
     return int(failed)
 
 
@@ -203,12 +205,12 @@ def _env(source: Path) -> dict[str, str]:
 
 
 def chosen(mutant: Mutant, covers: dict[str, Covered]) -> tuple[list[str], float]:
-    """The tests that run its line (any test, where that runs at import), as many as there is time for; how long they take."""
+    """The tests that run its line (any test, where it runs at import), as many as there is time for; how long they take."""
     stem, folder = Path(mutant.path).stem, Path(mutant.path).parent.name
-    found = [t for t, c in covers.items() if t and mutant.line in c.lines.get(mutant.path, ())]
-    if not found:
-        found = [t for t in covers if t]
-    found.sort(key=lambda t: (stem not in t, folder not in t, covers[t].seconds))
+    at_import = mutant.line in covers[ALONE].lines.get(mutant.path, ())
+    found = [t for t, c in covers.items() if t and (at_import or mutant.line in c.lines.get(mutant.path, ()))]
+    first = KEEP if at_import else (stem,)
+    found.sort(key=lambda t: (not any(f in t for f in first), folder not in t, covers[t].seconds))
     take, spent = list[str](), 0.0
     for test in found:
         if spent + covers[test].seconds <= MOST_S or not take:
