@@ -11,11 +11,15 @@ from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from tests.jobs import demo, plain_job
+from vow_line.core.draft.kinds import KINDS
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, break_vow, change, sew_to, vow
+from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
 from vow_line.desk.actions import switches
-from vow_line.desk.lists.rows import Row, RowList
+from vow_line.desk.lists.rows import Row, RowList, heading
+from vow_line.desk.look.ink import DAY
+from vow_line.desk.pages import begin
 from vow_line.desk.session.autosave import Autosave
 from vow_line.desk.session.store import Store
 from vow_line.desk.start import Places, application, make_window
@@ -261,3 +265,20 @@ def test_a_job_whose_name_is_no_file_name_begins_in_a_file_all_the_same(desk: De
         desk.window.session.begin_with(job)
         assert desk.window.session.path == desk.window.session.jobs_folder / expected
         assert desk.window.session.path.exists()
+
+
+def test_begin_offers_things_and_kinds_the_demo_has_none_of(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(begin, "sample_of", lambda _: None)
+    for kept in (begin._measured, begin._drafted):
+        kept.cache_clear()
+    page = begin.BeginPage()
+    qtbot.addWidget(page)
+    page.resize(1280, 800)
+    page.ask(DAY)
+    for thing in THINGS:
+        page.show_kinds_for(thing)
+        cards = {c.name for c in page.findChildren(begin.PictureButton)}
+        assert cards >= {heading(k.says) for k in KINDS if issubclass(thing.gives, k.fits)}
+        assert not page.grab().isNull()
+    for kept in (begin._measured, begin._drafted):
+        kept.cache_clear()

@@ -39,7 +39,8 @@ class PictureButton(QAbstractButton):
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.ink: Ink = DAY
         self.name, self.says = name, says
-        self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
+        solid = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
+        self._marks = solid or list(marks)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -49,7 +50,7 @@ class PictureButton(QAbstractButton):
         painter.setPen(QPen(ink.colour("woad" if strong else "rules"), 2 if strong else 1))
         painter.setBrush(ink.colour("slip" if self.underMouse() or strong else "board"))
         painter.drawRoundedRect(box, 4, 4)
-        points = np.concatenate([m.line for m in self._marks])
+        points = np.concatenate([m.line for m in self._marks] or [np.zeros((1, 2))])
         low, high = points.min(axis=0), points.max(axis=0)
         room, size = box.adjusted(16, 14, -16, -74), np.maximum(high - low, 1)
         scale = min(room.width() / size[0], room.height() / size[1])
@@ -89,13 +90,17 @@ def _choices(thing: type[Thing]) -> int:
 @cache
 def _measured(thing: type[Thing]) -> tuple[Mark, ...]:
     """A thing of this sort, as it is drawn at Measure."""
-    return plan(sample_of(thing)).measured.marks
+    sample = sample_of(thing)
+    return plan(sample).measured.marks if sample else thing.blank().measure().marks
 
 
 @cache
 def _drafted(kind: type[KindOfPiece]) -> tuple[Mark, ...]:
-    """A piece of this kind, with the thing in it."""
-    planned = plan(sample_of(kind))
+    """A piece of this kind, with the thing in it; nothing where the demo has none."""
+    sample = sample_of(kind)
+    if sample is None:
+        return ()
+    planned = plan(sample)
     assert planned.draft is not None
     assert planned.stitching is not None
     main = planned.draft.piece(planned.draft.shown[0])
@@ -127,7 +132,6 @@ class BeginPage(QWidget):
         for item in (self.title, self.ask_thing, self._things, self.ask_kind, self._kinds):
             inside.addWidget(item)
         inside.addStretch(1)
-        self.cards: list[PictureButton] = []
 
     def ask(self, ink: Ink, thing: type[Thing] | None = None) -> None:
         """Ask anew; with a thing that is measured already only how it is carried."""
