@@ -21,6 +21,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
+from hashlib import sha256
 from importlib import import_module
 from pathlib import Path
 from typing import NamedTuple
@@ -154,7 +155,7 @@ def cover(file: str, out: str) -> int:
         coverage = Coverage(data_file=f"{folder}/data", source=[str(ROOT / CORE)])
         watch = _Watch(coverage)
         coverage.start()
-        failed = pytest.main(_arguments([file]), plugins=[watch])
+        failed = pytest.main(_arguments([file, "--timeout=0"]), plugins=[watch])
         coverage.stop()
         measured = coverage.get_data()
         lines: dict[str, dict[str, list[int]]] = defaultdict(dict)
@@ -169,30 +170,34 @@ def cover(file: str, out: str) -> int:
 
 
 def coverage_by_test(cache: Path) -> dict[str, Covered]:
-    """What each test runs, and under ALONE what importing runs."""
-    if not cache.exists():
-        files = [str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").rglob("test_*.py"))
-                 if not str(p).endswith(SKIPPED)]  # fmt: skip
-        with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(2) as two:
+    """What each test runs, and under ALONE what importing runs; kept for as long as neither its file nor the core changes."""
+    core = b"".join(p.read_bytes() for p in sorted((ROOT / CORE).rglob("*.py")))
+    files = [
+        str(p.relative_to(ROOT)) for p in sorted((ROOT / "tests").rglob("test_*.py")) if not str(p).endswith(SKIPPED)
+    ]
+    cache.mkdir(parents=True, exist_ok=True)
 
-            def run(file: str) -> dict[str, tuple[float, dict[str, list[int]]]]:
-                out = Path(folder) / file.replace("/", "-")
-                done = subprocess.run([sys.executable, "-m", "tests.mutants", "--cover", file, str(out)], cwd=ROOT,
-                                      env=_env(ROOT / "src"), capture_output=True, check=False)  # fmt: skip
-                if done.returncode:
-                    sys.exit(f"{file} fails before anything is changed:\n{done.stdout.decode()[-2000:]}")
-                return json.loads(out.read_text())  # type: ignore[no-any-return]
+    def run(file: str) -> dict[str, tuple[float, dict[str, list[int]]]]:
+        kept = cache / f"{file.replace('/', '-')}-{sha256(core + (ROOT / file).read_bytes()).hexdigest()[:16]}.json"
+        if not kept.exists():
+            done = subprocess.run([sys.executable, "-m", "tests.mutants", "--cover", file, str(kept)], cwd=ROOT,
+                                  env=_env(ROOT / "src"), capture_output=True, check=False)  # fmt: skip
+            if done.returncode:
+                kept.unlink(missing_ok=True)
+                sys.exit(f"{file} fails before anything is changed:\n{done.stdout.decode()[-2000:]}")
+        return json.loads(kept.read_text())  # type: ignore[no-any-return]
 
-            kept: dict[str, tuple[float, dict[str, list[int]]]] = {}
-            for told in two.map(run, files):
-                alone = kept.get(ALONE, (0.0, {}))[1] | told.pop(ALONE, (0.0, {}))[1]
-                kept |= {**told, ALONE: (0.0, alone)}
-        cache.parent.mkdir(exist_ok=True)
-        cache.write_text(json.dumps(kept))
-    return {
-        t: Covered(took, {m: frozenset(n) for m, n in of.items()})
-        for t, (took, of) in json.loads(cache.read_text()).items()
-    }
+    lines: dict[str, Covered] = {}
+    at_import: dict[str, set[int]] = defaultdict(set)
+    with ThreadPoolExecutor(2) as two:
+        for told in two.map(run, files):
+            for test, (took, of) in told.items():
+                if test == ALONE:
+                    for module, found in of.items():
+                        at_import[module] |= set(found)
+                else:
+                    lines[test] = Covered(took, {m: frozenset(n) for m, n in of.items()})
+    return lines | {ALONE: Covered(0.0, {m: frozenset(n) for m, n in at_import.items()})}
 
 
 def _arguments(tests: list[str]) -> list[str]:
@@ -277,7 +282,7 @@ def main() -> int:
     draw, begin = random.Random(told.seed), time.monotonic()
     modules = [str(p.relative_to(ROOT)) for p in sorted((ROOT / CORE).rglob("*.py")) if told.within in str(p)
                and not any(n in p.stem for n in NOT_FORMULAS)]  # fmt: skip
-    covers = coverage_by_test(ROOT / ".cache" / "mutants-coverage.json")
+    covers = coverage_by_test(ROOT / ".cache" / "mutants")
     print(f"-- {len(covers)} tests watched in {(time.monotonic() - begin) / 60:.0f} min", flush=True)
     pools = {m: mutants_of(m) for m in modules}
     pools = {m: draw.sample(pool, len(pool)) for m, pool in pools.items() if pool}

@@ -35,8 +35,8 @@ def _moved(then: list[str], now: list[str]) -> Iterator[str]:
         pairs = [(t, n) for t, n in zip(then, now, strict=True) if not _same(t, n)]
         yield from (f"was {t}\nis  {n}" for t, n in pairs)
         return
-    shapes = [[NUMBER.sub("#", line) for line in lines] for lines in (then, now)]
-    for tag, i, j, k, m in SequenceMatcher(None, *shapes, autojunk=False).get_opcodes():
+    was, now_is = ([NUMBER.sub("#", line) for line in lines] for lines in (then, now))
+    for tag, i, j, k, m in SequenceMatcher(None, was, now_is, autojunk=False).get_opcodes():
         if tag == "equal":
             yield from _moved(then[i:j], now[k:m])
         else:
