@@ -64,7 +64,7 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
         if used <= 0:
             findings.append(Finding(
                 "look", "left-more-than-cut", "record",
-                said("The {seam} left {left} of {cut}: more than was cut.", left=long(entry.left_mm),
+                said("The {seam} left {left} of {cut}: no less than was cut.", left=long(entry.left_mm),
                      cut=long(entry.cut_mm), seam=sewn.seam.title), f"record/{entry.seam}",
             ))  # fmt: skip
             continue

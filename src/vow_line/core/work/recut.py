@@ -17,11 +17,13 @@ SAME_MM = 0.2  # outlines that differ by less are the same to a knife
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """What becomes of a piece already cut: kept, trimmed by at most `by_mm`, or cut again for want of `by_mm`."""
+    """What becomes of a piece already cut: kept, trimmed by at most `by_mm`, cut again for want of `by_mm`, or cut from other
+    leather, that there had been none of it or it differs in thickness by `by_mm`.
+    """
 
     piece: str
     title: Said
-    says: Literal["still-good", "trim", "cut-again"]
+    says: Literal["still-good", "trim", "cut-again", "other-leather"]
     by_mm: float
 
 
@@ -32,8 +34,9 @@ def recut(old: Draft, new: Draft, work: WorkChoices) -> tuple[Verdict, ...]:
         if not work.is_done(f"cut/{piece.id}"):
             continue
         was = next((p for p in old.pieces if p.id == piece.id), None)
-        if was is None or was.thickness_mm != piece.thickness_mm:
-            found.append(Verdict(piece.id, piece.title, "cut-again", 0.0))
+        thinner = piece.thickness_mm - was.thickness_mm if was else piece.thickness_mm
+        if was is None or thinner:
+            found.append(Verdict(piece.id, piece.title, "other-leather", abs(thinner)))
             continue
         there, want = shapely.Polygon(was.outline).buffer(0), shapely.Polygon(piece.outline).buffer(0)
         lacking = _greatest(piece.outline, there)
@@ -58,10 +61,11 @@ def recut_findings(verdicts: tuple[Verdict, ...]) -> tuple[Finding, ...]:
         "still-good": said("The {p} already cut is still good."),
         "trim": said("The {p} already cut can be trimmed to the new pattern, by {by} at most."),
         "cut-again": said("The {p} already cut is {by} too small: cut it again."),
+        "other-leather": said("The {p} already cut is not of the thickness planned now, by {by}: cut it again."),
     }
     return tuple(
         Finding(
-            "hold" if v.says == "cut-again" else "note", f"recut-{v.says}", "cut",
+            "hold" if v.says in ("cut-again", "other-leather") else "note", f"recut-{v.says}", "cut",
             says[v.says].filled(p=v.title, by=length(v.by_mm)), f"cut/{v.piece}",
         )
         for v in verdicts
