@@ -23,8 +23,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         if not given or (given[0] not in commands and not given[0].startswith("-")):
             return _desk([Path(g) for g in given[:1]])
-        told = _parser().parse_args(given)
-        return int(told.command(told))
+        args = _parser().parse_args(given)
+        return int(args.command(args))
     except VowLineError as error:
         print(f"vow-line: {error}", file=sys.stderr)
         return UNREADABLE
@@ -109,26 +109,26 @@ def _desk(jobs: list[Path], demo: bool = False) -> int:
     return open_desk(jobs, demo=demo)
 
 
-def _demo(told: argparse.Namespace) -> int:
-    if told.to is None:
+def _demo(args: argparse.Namespace) -> int:
+    if args.to is None:
         return _desk([], demo=True)
     from .files.job_json import JOB_SUFFIX, write_job
     from .resources.demo import demo_jobs
 
     for name, job in demo_jobs().items():
-        path = told.to / f"{name}{JOB_SUFFIX}"
+        path = args.to / f"{name}{JOB_SUFFIX}"
         write_job(job, path)
         print(path)
     return FINE
 
 
-def _plan(told: argparse.Namespace) -> int:
+def _plan(args: argparse.Namespace) -> int:
     from .core.plan import SUMMED, plan
     from .files.job_json import read_job
     from .files.plan_json import as_json
 
-    planned = plan(read_job(told.job))
-    if told.json:
+    planned = plan(read_job(args.job))
+    if args.json:
         print(json.dumps(as_json(planned), ensure_ascii=False))
         return HOLDS if planned.holds else FINE
     units = planned.job.units
@@ -144,17 +144,17 @@ def _plan(told: argparse.Namespace) -> int:
     return HOLDS if planned.holds else FINE
 
 
-def _export(told: argparse.Namespace) -> int:
+def _export(args: argparse.Namespace) -> int:
     from .core.plan import plan
     from .files import export
     from .files.job_json import file_name, read_job
 
-    planned = plan(read_job(told.job))
+    planned = plan(read_job(args.job))
     if planned.draft is None:
         for found in planned.holds:
             print(f"vow-line: {found.says.write(planned.job.units)}", file=sys.stderr)
         return HOLDS
-    for path in export(planned, told.to, file_name(planned.job.name)):
+    for path in export(planned, args.to, file_name(planned.job.name)):
         print(path)
     return HOLDS if planned.holds else FINE
 
@@ -165,13 +165,13 @@ THREAD_BOUNDS = {
 }  # fmt: skip
 
 
-def _read(told: argparse.Namespace, name: str, kind: "Kind") -> float:
+def _read(args: argparse.Namespace, name: str, kind: "Kind") -> float:
     """What an option gives. Raises VowLineError that names it."""
     from .core.quantity import Units
     from .core.typed import read
 
     try:
-        return read(kind, getattr(told, name), Units())
+        return read(kind, getattr(args, name), Units())
     except VowLineError as error:
         raise VowLineError(error.what, f"--{name}", error.mend) from error
 
@@ -192,15 +192,15 @@ def _stitch_named(words: str) -> str:
     return id
 
 
-def _thread(told: argparse.Namespace) -> int:
+def _thread(args: argparse.Namespace) -> int:
     from .core.quantity import Units
     from .core.stitch.straight import straight_seam
     from .core.texts import said, tell
     from .core.thread import Slack, Thread, ThreadChoices, sewn_with
     from .core.thread.stitches import STITCHES
 
-    id = _stitch_named(told.stitch)
-    mm = {name: _read(told, name, "fine" if name == "pitch" else "length") for name in THREAD_BOUNDS}
+    id = _stitch_named(args.stitch)
+    mm = {name: _read(args, name, "fine" if name == "pitch" else "length") for name in THREAD_BOUNDS}
     for name, (low, high) in THREAD_BOUNDS.items():
         if not low <= mm[name] <= high or (mm[name] == 0 and name != "margin"):
             give = said("Give from {low} mm up to {high} mm.") if low or name == "margin" else said(
@@ -210,13 +210,13 @@ def _thread(told: argparse.Namespace) -> int:
                 give.filled(low=f"{low:g}", high=f"{high:g}").write(Units()),
             )  # fmt: skip
     run, pitch, stack = mm["run"], mm["pitch"], mm["stack"]
-    slack, sure = _read(told, "slack", "percent"), _read(told, "sure", "percent")
+    slack, sure = _read(args, "slack", "percent"), _read(args, "sure", "percent")
     for name, value, low, high, ways in (
         ("sure", sure, 0.5, 0.999, tell("Give from 50 % to 99.9 %.")), ("slack", slack, 0, 1, tell("Give from 0 to 100 %.")),
-        ("back", told.back, 0, 10, tell("Give from 0 to 10.")), ("loops", told.loops, 0, 4, tell("Give from 0 to 4.")),
+        ("back", args.back, 0, 10, tell("Give from 0 to 10.")), ("loops", args.loops, 0, 4, tell("Give from 0 to 4.")),
     ):  # fmt: skip
         if not low <= value <= high:
-            raise VowLineError(tell("{value} will not do.", value=str(getattr(told, name))), f"--{name}", ways)
+            raise VowLineError(tell("{value} will not do.", value=str(getattr(args, name))), f"--{name}", ways)
     if run < pitch / 2:
         raise VowLineError(
             tell("A run of {run} mm has no room for a stitch of {pitch} mm.", run=f"{run:g}", pitch=f"{pitch:g}"),
@@ -224,20 +224,20 @@ def _thread(told: argparse.Namespace) -> int:
         )
     choices = ThreadChoices(
         thread=Thread(diameter_mm=mm["thread"]), stitch=id, needle_mm=mm["needle"],
-        back_stitches=told.back, edge_loops=told.loops, slack=Slack(value=slack), reach_mm=5000.0, sure=sure,
+        back_stitches=args.back, edge_loops=args.loops, slack=Slack(value=slack), reach_mm=5000.0, sure=sure,
         butt_stitch=id,
     )  # fmt: skip
     stitch = STITCHES[id]
     sewn = sewn_with(stitch, straight_seam(run, pitch, stack, mm["margin"], stitch.sews[0]), choices)
     seam = sewn.seam
-    told_of = {
+    says_of = {
         "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,
         "slack_mm": sewn.slack_mm, "spare_mm": sewn.spare_mm, "reserve_mm": sewn.reserve_mm, "total_mm": sewn.total_mm,
         "ratio": sewn.path_mm / seam.run_mm, "total_ratio": sewn.total_mm / seam.run_mm,
         "lengths_mm": [mm for c in sewn.cuts for mm in c.thread_mm],
     }  # fmt: skip
-    if told.json:
-        print(json.dumps(told_of))
+    if args.json:
+        print(json.dumps(says_of))
     else:
         stitches = f"{len(seam.points) - 1} × {seam.pitch_mm:.2f} mm"
         print(tell("{n} holes: {stitches}", n=str(len(seam.points)), stitches=stitches))
@@ -249,7 +249,7 @@ def _thread(told: argparse.Namespace) -> int:
     return FINE
 
 
-def _lace(told: argparse.Namespace) -> int:
+def _lace(args: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
     from .core.job import refused
@@ -259,16 +259,16 @@ def _lace(told: argparse.Namespace) -> int:
 
     units = Units()
     fields = {"gap": "gap_mm", "spacing": "spacing_mm", "tail": "tail_mm", "width": "wide_mm", "core": "core_mm"}
-    given = {f: _read(told, n, "length") for n, f in fields.items() if getattr(told, n)}
-    if told.eyelets:
-        given["eyelets"] = _read(told, "eyelets", "count")
+    given = {f: _read(args, n, "length") for n, f in fields.items() if getattr(args, n)}
+    if args.eyelets:
+        given["eyelets"] = _read(args, "eyelets", "count")
     try:
         lacing = Lacing.model_validate(given)
     except ValidationError as error:
         wrong = error.errors()[0]
         option = next((n for n, f in fields.items() if f == wrong["loc"][0]), wrong["loc"][0])
         raise VowLineError(refused(wrong), f"--{option}", tell("Give another.")) from error
-    if told.json:
+    if args.json:
         print(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
         return FINE
     for line in sums(lacing):

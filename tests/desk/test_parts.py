@@ -172,13 +172,13 @@ def test_lace_is_reckoned_as_it_is_typed(desk: Desk) -> None:
 
     dialog = LaceDialog(desk.window, Units(), desk.window.pages.ink)
     dialog.show()
-    before, drawn = dialog.told["lace/long"].text(), dialog.picture.grab().toImage()
+    before, drawn = dialog.sums["lace/long"].text(), dialog.picture.grab().toImage()
     field = dialog.fields["eyelets"]
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "12")
     QTest.keyClick(field, Qt.Key.Key_Return)
-    assert dialog.told["lace/long"].text() != before
+    assert dialog.sums["lace/long"].text() != before
     assert dialog.picture.grab().toImage() != drawn
     dialog.fields["gap_mm"].setText("wide")
     dialog.take()
@@ -186,7 +186,7 @@ def test_lace_is_reckoned_as_it_is_typed(desk: Desk) -> None:
     dialog.fields["gap_mm"].setText("1 in")
     dialog.take()
     assert dialog.wrong.text() == ""
-    assert "25.4" in dialog.told["lace/long"].text()
+    assert "25.4" in dialog.sums["lace/long"].text()
     dialog.close()
 
 

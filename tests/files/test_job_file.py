@@ -64,14 +64,14 @@ def test_whatever_is_damaged_is_named_in_the_programs_own_words(data: st.DataObj
     for step in way:
         holder = holder[step]
     holder[last] = data.draw(st.sampled_from(["odd", -1e9, 1e9, None, [], {}, [1, "odd"], {"odd": 1}, True]))
-    told_of = "here: "
+    says_of = "here: "
     try:
         load(json.dumps(told).encode(), "here")
     except UnreadableFile as error:
-        told_of = str(error)
+        says_of = str(error)
     theirs = ("Input should", "should be a valid", "Value error", "Extra inputs", "Field required", "validation")
-    assert told_of.startswith("here: ")
-    assert not any(words in told_of for words in theirs), told_of
+    assert says_of.startswith("here: ")
+    assert not any(words in says_of for words in theirs), says_of
 
 
 def test_numbers_that_are_not_numbers_are_refused() -> None:

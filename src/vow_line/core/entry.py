@@ -43,8 +43,8 @@ def _stamped(job: Job, path: str, at: datetime, using: str) -> Job:
     reading = value_at(job, place)
     if not isinstance(reading, Reading):
         return job
-    told = {"on": at.date(), "by": job.maker, "using": using}
-    return change(job, place, reading.model_copy(update=told))
+    stamp = {"on": at.date(), "by": job.maker, "using": using}
+    return change(job, place, reading.model_copy(update=stamp))
 
 
 def _left(job: Job, what: str, seam: str, mm: float) -> Job:

@@ -303,11 +303,11 @@ class Plan:
 
 
 def _failed(failure: Failure) -> Finding:
-    told = said(
+    text = said(
         "This stage failed, and the rest goes on without it ({error}). The log has the whole of it.",
         error=failure.error,
     )
-    return Finding("hold", "stage-failed", failure.station, told, f"stage/{failure.station}")
+    return Finding("hold", "stage-failed", failure.station, text, f"stage/{failure.station}")
 
 
 def _place(station: Station) -> int:

@@ -32,9 +32,9 @@ def _proved(plan: Plan) -> list[Sentence]:
     if not checked:
         return []
     astray = [c for c in checked if not c.holds]
-    told = said("put together and checked: {n} things", n=count(len(checked)))
+    text = said("put together and checked: {n} things", n=count(len(checked)))
     if astray:
-        told = several("put together and checked: {n} of {all} things does not hold",
+        text = several("put together and checked: {n} of {all} things does not hold",
                        "put together and checked: {n} of {all} things do not hold", n=count(len(astray)),
                        all=count(len(checked)))  # fmt: skip
     each = tuple(
@@ -43,7 +43,7 @@ def _proved(plan: Plan) -> list[Sentence]:
         else said("{title}: {says}; this does not hold", title=c.title, says=c.says)
         for c in checked
     )
-    return [Sentence(said("Put together"), told, each)]
+    return [Sentence(said("Put together"), text, each)]
 
 
 def read_back(plan: Plan) -> tuple[Sentence, ...]:

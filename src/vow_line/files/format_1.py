@@ -17,41 +17,41 @@ def slug(name: str) -> str:
     return re.sub(r"[^\w]+", "-", name)
 
 
-def upgrade(told: Told) -> Told:
+def upgrade(data: Told) -> Told:
     """A job of format 1 as format 2 says it; what is not as it should be is left to the reader to refuse."""
-    names = _Names(told)
-    new = _decided(told, names)
-    new["vows"] = [_decided(v, _Names(v)) for v in _list(told.get("vows"))]
-    thread = _slugged(_dict(told.get("thread")), "stitch", "butt_stitch", "start", "finish", "join")
+    names = _Names(data)
+    new = _decided(data, names)
+    new["vows"] = [_decided(v, _Names(v)) for v in _list(data.get("vows"))]
+    thread = _slugged(_dict(data.get("thread")), "stitch", "butt_stitch", "start", "finish", "join")
     thread["own"] = [_slugged(o, "seam", "stitch") for o in _list(thread.get("own"))]
-    work = _dict(told.get("work"))
+    work = _dict(data.get("work"))
     work["done"] = [t for tick in _list(work.get("done")) for t in names.ticks(tick)]
     for field in ("sewn", "in_hand"):
         work[field] = [_slugged(s, "seam") for s in _list(work.get(field))]
-    record = _dict(told.get("record"))
+    record = _dict(data.get("record"))
     record["thread_left"] = [_slugged(t, "seam") for t in _list(record.get("thread_left"))]
     return {**new, "thread": thread, "work": work, "record": record}
 
 
-def _decided(told: Told, names: "_Names") -> Told:
+def _decided(data: Told, names: "_Names") -> Told:
     """What was measured and chosen, of a job or a vow."""
-    new = dict(told)
+    new = dict(data)
     for part, fields in (("thing", ("drawn_with",)), ("piece", ("form", "placing")), ("stitch", ("through",))):
         if part in new:
             new[part] = _slugged(_dict(new[part]), *fields)
     new["ornaments"] = [
-        {**_slugged(o, "kind"), "piece": names.pieces(o.get("piece", ""))[0]} for o in _list(told.get("ornaments"))
+        {**_slugged(o, "kind"), "piece": names.pieces(o.get("piece", ""))[0]} for o in _list(data.get("ornaments"))
     ]
-    new["accepted"] = [{**a, "at": names.place(str(a.get("at", "")))} for a in _list(told.get("accepted"))]
+    new["accepted"] = [{**a, "at": names.place(str(a.get("at", "")))} for a in _list(data.get("accepted"))]
     return new
 
 
 class _Names:
     """What pieces and steps of a job, or of what was vowed of it, are called now."""
 
-    def __init__(self, told: Told) -> None:
-        self.ornaments = _list(told.get("ornaments"))
-        straps = _dict(_dict(told.get("piece")).get("straps")).get("count")
+    def __init__(self, data: Told) -> None:
+        self.ornaments = _list(data.get("ornaments"))
+        straps = _dict(_dict(data.get("piece")).get("straps")).get("count")
         self.straps = min(straps, 6) if isinstance(straps, int) else 0
 
     def pieces(self, name: str) -> tuple[str, ...]:
@@ -125,8 +125,8 @@ def slug_path(path: str) -> str:
     return "/".join(slug(part) for part in path.split("/"))
 
 
-def _slugged(told: Told, *fields: str) -> Told:
-    return {k: slug(v) if k in fields and isinstance(v, str) else v for k, v in told.items()}
+def _slugged(data: Told, *fields: str) -> Told:
+    return {k: slug(v) if k in fields and isinstance(v, str) else v for k, v in data.items()}
 
 
 def _dict(value: Any) -> Told:

@@ -56,40 +56,40 @@ def load(content: bytes, where: str) -> Job:
     """A job from its JSON. Raises UnreadableFile."""
     last = tell("The last good version may stand beside it, with ~ after its name.")
     try:
-        told = json.loads(content)
+        data = json.loads(content)
     except (ValueError, RecursionError) as error:
         raise UnreadableFile(tell("It is damaged, or not a job: it is not JSON."), where, last) from error
-    if not isinstance(told, dict) or not isinstance(told.get("format"), int):
+    if not isinstance(data, dict) or not isinstance(data.get("format"), int):
         raise UnreadableFile(tell("It is not a Vow Line job: it has no format number."), where)
-    told = upgraded(told, UPGRADES, FORMAT, where)
+    data = upgraded(data, UPGRADES, FORMAT, where)
     try:
-        return Job.model_validate_json(json.dumps(told))
+        return Job.model_validate_json(json.dumps(data))
     except ValidationError as error:
         wrong = error.errors()
         first = wrong[0]
-        place = ".".join(_steps(told, first["loc"])) or tell("the whole")
+        place = ".".join(_steps(data, first["loc"])) or tell("the whole")
         why = said("At {place}: {why}", place=place, why=refused(first))
         if len(wrong) > 1:
             why = said("{one} ({n} places are wrong in all.)", one=why, n=len(wrong))
         raise UnreadableFile(why.write(Units()), where, last) from error
 
 
-def _steps(told: Any, place: tuple[str | int, ...]) -> list[str]:
+def _steps(data: Any, place: tuple[str | int, ...]) -> list[str]:
     """The steps to a place in the file, without the names of kinds that the validator puts between them."""
     found = []
     for step in place:
-        if isinstance(told, dict) and step not in told and step in (told.get("kind"), told.get("body")):
+        if isinstance(data, dict) and step not in data and step in (data.get("kind"), data.get("body")):
             continue
         found.append(str(step))
-        inside = isinstance(told, dict) and step in told
-        inside = inside or (isinstance(told, list) and isinstance(step, int) and step < len(told))
-        told = told[step] if inside else None
+        inside = isinstance(data, dict) and step in data
+        inside = inside or (isinstance(data, list) and isinstance(step, int) and step < len(data))
+        data = data[step] if inside else None
     return found
 
 
-def upgraded(told: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, where: str) -> dict[str, Any]:
+def upgraded(data: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, where: str) -> dict[str, Any]:
     """What an older file says, in the newest format. Raises UnreadableFile for a newer one or a step that is missing."""
-    number = told["format"]
+    number = data["format"]
     if number > newest:
         raise UnreadableFile(
             tell(
@@ -101,9 +101,9 @@ def upgraded(told: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, wh
     while number < newest:
         if number not in steps:
             raise UnreadableFile(tell("There was never a format {number}.", number=str(number)), where)
-        told = {**steps[number](dict(told)), "format": number + 1}
+        data = {**steps[number](dict(data)), "format": number + 1}
         number += 1
-    return told
+    return data
 
 
 def schema() -> dict[str, Any]:

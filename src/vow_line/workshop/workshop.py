@@ -125,9 +125,9 @@ class Workshop:
         """Keep a thread; one of the same name is replaced."""
         self._keep("thread", thread.name, thread.model_dump_json())
 
-    def _keep(self, sort: str, name: str, told: str) -> None:
+    def _keep(self, sort: str, name: str, value: str) -> None:
         with closing(self._open()) as book, book:
-            book.execute("insert or replace into kept values (?, ?, ?)", (sort, name, told))
+            book.execute("insert or replace into kept values (?, ?, ?)", (sort, name, value))
 
     def forget_kept(self, name: str) -> None:
         """Take out the tools and threads of that name."""
@@ -138,24 +138,24 @@ class Workshop:
         """The tools kept."""
         from ..core.stitch.tools import HoleTool
 
-        return tuple(HoleTool.model_validate_json(told) for told in self._kept("tool"))
+        return tuple(HoleTool.model_validate_json(value) for value in self._kept("tool"))
 
     def threads(self) -> tuple["Thread", ...]:
         """The threads kept."""
         from ..core.thread import Thread
 
-        return tuple(Thread.model_validate_json(told) for told in self._kept("thread"))
+        return tuple(Thread.model_validate_json(value) for value in self._kept("thread"))
 
     def _kept(self, sort: str) -> list[str]:
         with closing(self._open()) as book:
             rows = book.execute("select told from kept where sort = ? order by name", (sort,)).fetchall()
-        return [told for (told,) in rows]
+        return [value for (value,) in rows]
 
     def preferences(self, unset: Preferences = Preferences()) -> Preferences:
         """The preferences; what is unknown or not set yet is as in `unset`."""
         with closing(self._open()) as book:
-            told = dict(book.execute("select name, value from preference").fetchall())
-        kept = {f.name: told[f.name] for f in fields(Preferences) if f.name in told}
+            saved = dict(book.execute("select name, value from preference").fetchall())
+        kept = {f.name: saved[f.name] for f in fields(Preferences) if f.name in saved}
         if kept.get("ink") not in (None, "day", "evening"):
             del kept["ink"]
         return replace(unset, **kept)

@@ -16,7 +16,7 @@ class KindOfPiece(Frozen):
 
     says: ClassVar[Said]
     """What a maker calls it."""
-    told: ClassVar[Said]
+    hint: ClassVar[Said]
     """How it is carried, in a few words."""
     fits: ClassVar[type[Body] | tuple[type[Body], ...]]
     """The shapes of body it is drafted for."""

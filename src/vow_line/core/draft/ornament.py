@@ -51,7 +51,7 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     """The draft with its ornaments: on the pieces, in the stacks they cover, in the sums and the work. Never raises."""
     assembly = draft.assembly
     findings: list[Finding] = []
-    told: list[Reckoning] = []
+    reckoned: list[Reckoning] = []
     for n, ornament in enumerate(ornaments):
         title = TITLES[ornament.kind]
         piece = next((p for p in assembly.pieces if p.id == ornament.piece), None)
@@ -73,13 +73,13 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
             ))  # fmt: skip
             continue
         piece, sums = _put(ornament, n, piece, line)
-        told += sums
+        reckoned += sums
         assembly = assembly.with_more([piece])
         if ornament.kind == "overlay":
             assembly = assembly.with_more(*_overlay(ornament, n, piece, line))
     before = draft.tell
     return replace(
-        draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *told),
+        draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
     )  # fmt: skip
 
 

@@ -197,7 +197,7 @@ def _moved(points: Line, pivot: Line, pose: object) -> Line:
     return np.asarray((points - pivot) @ np.array([[c, s], [-s, c]]) + pivot + [dx, dy])
 
 
-def told_of(way: Way) -> Said:
+def says_of(way: Way) -> Said:
     """What was found, in a sentence."""
     where = {
         "gap": length(abs(way.least_mm)), "at": length(way.tightest_mm), "turn": Q("degrees", way.turned_rad),

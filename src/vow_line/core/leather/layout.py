@@ -156,8 +156,8 @@ def _besides(draft: Draft) -> tuple[Reckoning, ...]:
     found = []
     for stock, pieces in others.items():
         areas = [p.area_mm2 * p.count for p in pieces]
-        told = [said("{piece} {a:n}", piece=p.title, a=Q("area", a)) for p, a in zip(pieces, areas, strict=True)]
-        sum_ = said("{told}; not cut from this piece", told=summed(told))
+        text = [said("{piece} {a:n}", piece=p.title, a=Q("area", a)) for p, a in zip(pieces, areas, strict=True)]
+        sum_ = said("{text}; not cut from this piece", text=summed(text))
         found.append(Reckoning(
             f"leather/besides/{stock.id}", stock.title,
             said("{t} thick, {a}", t=Q("leather", stock.thickness_mm), a=Q("area", sum(areas))),

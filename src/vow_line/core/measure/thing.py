@@ -27,7 +27,7 @@ class Thing(Frozen):
 
     says: ClassVar[Said]
     """What a maker calls it."""
-    told: ClassVar[Said]
+    hint: ClassVar[Said]
     """What else it may be."""
     gives: ClassVar[type[Body]]
     """The shape of body its readings give."""

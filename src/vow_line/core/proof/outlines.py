@@ -115,12 +115,12 @@ def marks(given: Assembled) -> Result:
     folds, punches, slots = (
         sum(len(getattr(p, what)) for p in given.assembly.pieces) for what in ("folds", "punches", "slots")
     )
-    told = counted(
+    things = counted(
         (folds, several("{n} fold", "{n} folds", n=count(folds))),
         (punches, several("{n} punch", "{n} punches", n=count(punches))),
         (slots, several("{n} slot", "{n} slots", n=count(slots))),
     )
-    return Result(several("{told} inside its outline", "{told} inside their outlines", n=count(n), told=told), count(n),
+    return Result(several("{things} inside its outline", "{things} inside their outlines", n=count(n), things=things), count(n),
                   tuple(f for _, faults in each for f in faults), n)  # fmt: skip
 
 

@@ -48,7 +48,7 @@ def straps(given: Assembled) -> Result:
                     "The {piece} is {w} wide where it goes through an opening of {o}.", w=length(wide),
                     o=length(given.body.opening_mm), piece=piece.title), "piece.width_mm"))  # fmt: skip
     straps, turns = len(given.assembly.straps), len(given.assembly.turns)
-    n, told = (
+    n, things = (
         straps + turns,
         counted(
             (straps, several("{n} strap", "{n} straps", n=count(straps))),
@@ -56,8 +56,8 @@ def straps(given: Assembled) -> Result:
         ),
     )
     return Result(
-        (said("{told}, off by {d} at most") if n > 1 else said("{told}, off by {d}")).filled(
-            told=told, d=length(abs(worst))
+        (said("{things}, off by {d} at most") if n > 1 else said("{things}, off by {d}")).filled(
+            things=things, d=length(abs(worst))
         ),
         length(abs(worst)),
         tuple(faults),
@@ -120,10 +120,10 @@ def fasteners(given: Assembled) -> Result:
                 fastener=fastener.title),
                 fastener.id))  # fmt: skip
     rivets, studs = (sum(f.sort == sort for f in given.assembly.fasteners) for sort in ("rivet", "stud"))
-    told = counted(
+    things = counted(
         (rivets, several("{n} rivet", "{n} rivets", n=count(rivets))),
         (studs, several("{n} stud", "{n} studs", n=count(studs))),
     )
     return Result(
-        said("{told} through holes of one size", told=told), count(rivets + studs), tuple(faults), rivets + studs
+        said("{things} through holes of one size", things=things), count(rivets + studs), tuple(faults), rivets + studs
     )

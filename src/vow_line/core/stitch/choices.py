@@ -54,19 +54,19 @@ class StitchChoices(Frozen):
         return self.model_copy(update={"own": ()}) if self.own else self
 
     def _with(self, own: OwnHoles) -> "StitchChoices":
-        told = {k: v for k in ("start_in_mm", "end_in_mm", "ends") if (v := getattr(own, k)) is not None}
+        values = {k: v for k in ("start_in_mm", "end_in_mm", "ends") if (v := getattr(own, k)) is not None}
         if own.tool is not None:
-            told |= of_tool(own.tool)
-        return self.model_copy(update={**told, "own": ()})
+            values |= of_tool(own.tool)
+        return self.model_copy(update={**values, "own": ()})
 
 
 def of_tool(tool: HoleTool) -> dict[str, Any]:
     """What a tool decides of the choices; one without a pitch of its own leaves the pitch."""
-    told = {
+    values = {
         "tool": tool.tool,
         "tool_name": tool.name,
         "tooth": tool.tooth,
         "teeth": tool.teeth,
         "hole_mm": tool.hole_mm,
     }
-    return told if tool.pitch_mm is None else {**told, "pitch_mm": tool.pitch_mm}
+    return values if tool.pitch_mm is None else {**values, "pitch_mm": tool.pitch_mm}

@@ -79,10 +79,10 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
         Mark("flesh", frozen(band), True, seam.id), seen(seam, middle, slits),
         Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.id}/marks", pairs=True),
     )  # fmt: skip
-    told = (said("the other edge, {d} longer: {p} apart") if share > 1
+    label = (said("the other edge, {d} longer: {p} apart") if share > 1
             else said("the other edge, {d} shorter: {p} apart")).filled(d=percent(abs(share - 1)),
                                                                         p=fine(seam.pitch_mm * share))  # fmt: skip
-    return marks, (Label(told, (left_mm, low + BAND_MM + 7), align="left"),)
+    return marks, (Label(label, (left_mm, low + BAND_MM + 7), align="left"),)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -175,10 +175,10 @@ def strip(
     if looked_at is not None and seam.strikes:
         at = looked_at % len(seam.strikes)
         strike = seam.strikes[at]
-        told = (said("strike {k} of {n}: {m} teeth, the first in hole {h}") if strike.teeth > 1
+        label = (said("strike {k} of {n}: {m} teeth, the first in hole {h}") if strike.teeth > 1
                 else said("strike {k} of {n}: one tooth, hole {h}")).filled(k=count(at + 1), n=count(len(seam.strikes)),
                     m=count(strike.teeth), h=count(strike.first + 1))  # fmt: skip
-        labels.append(Label(told, (left_mm, y + 28), align="left", strong=True))
+        labels.append(Label(label, (left_mm, y + 28), align="left", strong=True))
         teeth = middle[strike.first : strike.first + strike.teeth]
         marks.append(Mark("done", frozen(teeth), id=f"{seam.id}/strikes", size_mm=3.0))
     if seam.strikes:

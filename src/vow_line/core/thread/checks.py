@@ -19,10 +19,10 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
         if name not in STITCHES or shape not in STITCHES[name].sews:
-            told = (said("The stitch '{name}' is not known here.", name=name) if name not in STITCHES
+            text = (said("The stitch '{name}' is not known here.", name=name) if name not in STITCHES
                     else said("Such a seam is not sewn with this stitch: {stitch}.", stitch=STITCHES[name].title))  # fmt: skip
             found.append(Finding(
-                "hold", "stitch-unknown", "thread", told,
+                "hold", "stitch-unknown", "thread", text,
                 f"thread.{field}",
                 Mend(said("the usual one, {usual}", usual=STITCHES[usual].title), ((f"thread.{field}", usual),)),
             ))  # fmt: skip

@@ -45,5 +45,5 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
     held = (
         sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None
     )
-    told = partial(sums, sewn, choices, total)
-    return Threading(sewn, total, held, told, checks(sewn, choices))
+    reckoned = partial(sums, sewn, choices, total)
+    return Threading(sewn, total, held, reckoned, checks(sewn, choices))

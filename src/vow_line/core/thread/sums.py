@@ -36,16 +36,16 @@ def _called(thread: Thread) -> Said:
 
 def _spool(thread: Thread, taken_mm: float) -> tuple[Said, ...]:
     """What stays on a spool, and what was taken costs."""
-    told: tuple[Said, ...] = (
+    lines: tuple[Said, ...] = (
         said("{left} of {name} stays on the spool", name=_called(thread), left=long(thread.left_mm - taken_mm)),
     )
     if thread.price_m:
-        told += (
+        lines += (
             said(
                 "costs {c} at {p} a metre", c=Q("money", thread.price_m * taken_mm / 1000), p=Q("money", thread.price_m)
             ),
         )
-    return told
+    return lines
 
 
 def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
@@ -108,6 +108,6 @@ def _multiple(seam: Seam, stitch: str) -> Said:
         "edge-lacing": (said("2 ({t:n} + √((2 × {e:n} + {t:n})² + {p:n}²)) / {p}"), 2 * (t + over) / p),
         "temporary": (said("1 + {t:n} / (3 × {p})"), 1 + t / (3 * p)),
     }
-    told, value = sums_of.get(stitch, (said("2 (1 + {t:n} stack / {p} pitch)"), 2 * (1 + t / p)))
-    return said("{sum} is {r}; bends, back stitches and ends add the rest", sum=told.filled(t=fine(t), p=fine(p), e=fine(e)),
+    lines, value = sums_of.get(stitch, (said("2 (1 + {t:n} stack / {p} pitch)"), 2 * (1 + t / p)))
+    return said("{sum} is {r}; bends, back stitches and ends add the rest", sum=lines.filled(t=fine(t), p=fine(p), e=fine(e)),
                 r=times(float(value)))  # fmt: skip

@@ -169,17 +169,17 @@ def _then(cut: Cut, i: int, following: Move | None, seam: Seam, k: int, ends: bo
     return (said("pull; over the edge to hole {n}") if over else said("pull; on to hole {n}")).filled(n=at + 1)
 
 
-def runs_out(told: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
+def runs_out(passes: tuple[Prompt, ...], made: int) -> tuple[int, int] | None:
     """With so many made: the hole where the thread in hand runs out, and how many holes are left from it on; None where it
     is enough.
     """
-    now = told[made]
+    now = passes[made]
     to_use = now.left_before_mm - now.keep_mm
     if to_use >= now.wanted_before_mm - 1e-6:
         return None
-    rest = [k for k in range(made, len(told)) if told[k].length == now.length]
-    at = next((k for k in rest if now.wanted_before_mm - told[k].wanted_mm > to_use), rest[-1])
-    return told[at].hole, len({p.hole for p in told[at:]})
+    rest = [k for k in range(made, len(passes)) if passes[k].length == now.length]
+    at = next((k for k in rest if now.wanted_before_mm - passes[k].wanted_mm > to_use), rest[-1])
+    return passes[at].hole, len({p.hole for p in passes[at:]})
 
 
 def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
@@ -199,16 +199,16 @@ def eye_says(sewn: SewnSeam, prompt: Prompt) -> Said:
     )
 
 
-def time_left(told: tuple[Prompt, ...], made: int, pace_mm_per_min: float) -> Said:
+def time_left(passes: tuple[Prompt, ...], made: int, pace_mm_per_min: float) -> Said:
     """How long the rest takes at this maker's pace, with so many made."""
-    to_go = told[max(made - 1, 0)].to_go_mm
+    to_go = passes[max(made - 1, 0)].to_go_mm
     return said("{t} to the end", t=minutes(to_go / pace_mm_per_min))
 
 
-def thread_says(told: tuple[Prompt, ...], made: int) -> Said:
+def thread_says(passes: tuple[Prompt, ...], made: int) -> Said:
     """What the rest of the thread in hand is wanted for, and whether it will do, with so many made."""
-    now, short = told[made], runs_out(told, made)
-    holes = told[made - 1].holes_left if made else now.holes_left + 1
+    now, short = passes[made], runs_out(passes, made)
+    holes = passes[made - 1].holes_left if made else now.holes_left + 1
     wants = long(now.wanted_before_mm)
     if short is None:
         return said("{n} holes want {w}: enough", n=count(holes), w=wants)

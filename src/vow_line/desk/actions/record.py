@@ -33,14 +33,14 @@ def close_record(session: Session) -> None:
             factor = "/".join(("slack", sewn.stitch.id, sewn.thread.name, job.maker))
             session.workshop.observe(factor, str(session.path), [(seam, ratio)])
         slack = learned_slack(session)
-        told = several(
+        text = several(
             "Recorded. From {n} job the workshop's slack is now {u}; the next job begins with it.",
             "Recorded. From {n} jobs the workshop's slack is now {u}; the next job begins with it.",
             n=count(slack.jobs), u=percent(slack.value),
         )  # fmt: skip
         if recorded.findings:
-            told = said("{one} {other}", one=told, other=said("What disagreed too strongly was left out."))
-        session.say(told.write(session.units))
+            text = said("{one} {other}", one=text, other=said("What disagreed too strongly was left out."))
+        session.say(text.write(session.units))
 
 
 def next_like(session: Session) -> None:

@@ -32,7 +32,7 @@ class LaceDialog(QDialog):
         self.units, self.ink = units, ink
         self.lacing = Lacing()
         self.fields: dict[str, QLineEdit] = {}
-        self.told = {r.key: QLabel(self) for r in sums(self.lacing)}
+        self.sums = {r.key: QLabel(self) for r in sums(self.lacing)}
         form = QFormLayout()
         form.setVerticalSpacing(10)
         for name, says, kind in ASKED:
@@ -52,7 +52,7 @@ class LaceDialog(QDialog):
         left = QVBoxLayout()
         left.addLayout(form)
         left.addWidget(self.wrong)
-        for label in self.told.values():
+        for label in self.sums.values():
             label.setWordWrap(True)
             label.setFont(type_(16, SEMI))
             left.addWidget(label)
@@ -67,15 +67,15 @@ class LaceDialog(QDialog):
 
     def take(self) -> None:
         """Reckon with what stands in the fields; what cannot be read is said, and what was reckoned stays."""
-        told: dict[str, float] = {}
+        typed: dict[str, float] = {}
         for name, says, kind in ASKED:
             try:
-                told[name] = read(kind, self.fields[name].text(), self.units)
+                typed[name] = read(kind, self.fields[name].text(), self.units)
             except VowLineError as error:
                 self._complain(f"{heading(says)}: {error}")
                 return
         try:
-            self.lacing = Lacing.model_validate(told | {"eyelets": round(told["eyelets"])})
+            self.lacing = Lacing.model_validate(typed | {"eyelets": round(typed["eyelets"])})
         except ValueError:
             self._complain(tell("These sizes are no lacing: two eyelets at least, and every size above nothing."))
             return
@@ -88,7 +88,7 @@ class LaceDialog(QDialog):
 
     def _show(self) -> None:
         for r in sums(self.lacing):
-            self.told[r.key].setText(
+            self.sums[r.key].setText(
                 f"{r.name.write(self.units)}: {r.value.write(self.units)}\n{r.sum.write(self.units)}"
             )
         self.picture.update()

@@ -37,9 +37,9 @@ def take_from_file(
     if drew is None:
         return
     if session.do(tell("take an outline from a file"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
-        told = said("The outline has {n} points.", n=len(ring))
+        text = said("The outline has {n} points.", n=len(ring))
         more = said("The largest of {n} was taken.", n=drawn.others + 1)
-        session.say(said("{one} {other}", one=told, other=more) if drawn.others else told)
+        session.say(said("{one} {other}", one=text, other=more) if drawn.others else text)
 
 
 def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:

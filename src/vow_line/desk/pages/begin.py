@@ -143,7 +143,7 @@ class BeginPage(QWidget):
             []
             if thing
             else [
-                (heading(t.says), t.told.write(Units()), _measured(t), self._picker(t))
+                (heading(t.says), t.hint.write(Units()), _measured(t), self._picker(t))
                 for t in sorted(THINGS, key=_choices)
             ]
         )
@@ -170,12 +170,12 @@ class BeginPage(QWidget):
         thing = self.thing
         kinds = [k for k in KINDS if issubclass(thing.gives, k.fits)] if thing else []
         self.ask_kind.setVisible(bool(kinds))
-        self._lay(self._kinds, [(heading(k.says), k.told.write(Units()), _drafted(k), self._chooser(k)) for k in kinds])
+        self._lay(self._kinds, [(heading(k.says), k.hint.write(Units()), _drafted(k), self._chooser(k)) for k in kinds])
 
     def _chooser(self, kind: type[KindOfPiece]) -> Callable[[], None]:
         return lambda: self.chosen.emit(self.thing, kind)
 
-    def _lay(self, where: QWidget, told: Sequence[tuple[str, str, tuple[Mark, ...], Callable[[], None]]]) -> None:
+    def _lay(self, where: QWidget, cards: Sequence[tuple[str, str, tuple[Mark, ...], Callable[[], None]]]) -> None:
         grid = where.layout()
         assert isinstance(grid, QGridLayout)
         for card in where.findChildren(PictureButton):
@@ -183,7 +183,7 @@ class BeginPage(QWidget):
             card.hide()
             card.setParent(None)
             card.deleteLater()
-        for n, (name, says, marks, do) in enumerate(told):
+        for n, (name, says, marks, do) in enumerate(cards):
             card = PictureButton(name, says, marks, where)
             card.ink = self.ink
             card.clicked.connect(lambda _=False, do=do: do())

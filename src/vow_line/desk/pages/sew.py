@@ -89,9 +89,9 @@ class SewPage(QWidget):
         if plan.threading and self.seam:
             sewn, work = plan.threading.seam(self.seam), plan.job.work
             in_hand = work.measured(self.seam)
-            told = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
+            passes = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
             self._now = _Sewing(
-                sewn, told, min(work.passes(self.seam), len(told)), plan.job.units, work.pace_mm_per_min,
+                sewn, passes, min(work.passes(self.seam), len(passes)), plan.job.units, work.pace_mm_per_min,
                 plan.draft.piece(sewn.seam.line.placed[0].piece).outline if plan.draft else None,
             )  # fmt: skip
             self._beat(before)
@@ -108,8 +108,8 @@ class SewPage(QWidget):
         """Sew a stitch on a strip of scrap; nothing of it is kept."""
         self.practising, self.ink, self.seam = stitch, ink, tell("a strip of scrap")
         self._first = None
-        sewn, told = practice(stitch)
-        self._now = _Sewing(sewn, told, 0, Units(), 25.0)
+        sewn, passes = practice(stitch)
+        self._now = _Sewing(sewn, passes, 0, Units(), 25.0)
         self._beats = []
         self._show()
 
@@ -186,7 +186,7 @@ class SewPage(QWidget):
             return (tell("The {seam} is sewn.", seam=self.title), after)
         prompt = now.prompts[now.made]
         pace = self.pace()
-        told = time_left(now.prompts, now.made, pace or now.pace).write(units)
+        time = time_left(now.prompts, now.made, pace or now.pace).write(units)
         return (
             tell("Hole {k} of {n}", k=prompt.hole + 1, n=len(now.sewn.seam.points)),
             (said("Left needle,\n{way}") if prompt.hand == "left" else said("Right needle,\n{way}"))
@@ -196,7 +196,7 @@ class SewPage(QWidget):
             prompt.then.write(units),
             said("Thread left {t}", t=long(prompt.left_before_mm)).write(units),
             thread_says(now.prompts, now.made).write(units),
-            tell("{time} at your pace now", time=told) if pace else told,
+            tell("{time} at your pace now", time=time) if pace else time,
             eye_says(now.sewn, prompt).write(units),
             *((tell("Remember: {what}", what=prompt.reminds),) if prompt.reminds else ()),
         )
@@ -330,7 +330,7 @@ class SewPage(QWidget):
         self._paint_sewing(painter, now, lines, wide, high)
 
     def _paint_sewing(self, painter: QPainter, now: _Sewing, lines: tuple[str, ...], wide: float, high: float) -> None:
-        hole, big, how, then, left, wanted, told, eye, *reminds = lines
+        hole, big, how, then, left, wanted, pace, eye, *reminds = lines
         self._write(painter, hole, type_(36), "quiet", QRectF(56, 18, wide * 0.5, 50))
         begins = now.sewn.seam.line.sewing.begins
         which = tell("practising: {title}", title=self.title) if self.practising else self.title
@@ -363,7 +363,7 @@ class SewPage(QWidget):
         self._write(
             painter, wanted, type_(24, SEMI), "madder" if short else "verdigris", QRectF(x, y + 5, wide * 0.5, 40)
         )
-        self._write(painter, told, type_(24), "quiet", QRectF(wide * 0.6, y + 5, wide * 0.4 - 56, 40),
+        self._write(painter, pace, type_(24), "quiet", QRectF(wide * 0.6, y + 5, wide * 0.4 - 56, 40),
                     Qt.AlignmentFlag.AlignRight)  # fmt: skip
         keys = tell(
             "Space: next    Backspace: back    Escape: leave off    Awl and needles away from the other hand."

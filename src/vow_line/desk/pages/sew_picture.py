@@ -25,7 +25,7 @@ def _pen(colour: QColor, width: float, dashed: bool = False) -> QPen:
     return pen
 
 
-def band(painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, told: tuple[Prompt, ...], made: int) -> None:
+def band(painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, passes: tuple[Prompt, ...], made: int) -> None:
     """The leather with the holes about the next one, and the thread that lies on its front already."""
     painter.save()
     painter.setClipRect(box.adjusted(0, -120, 0, 0))
@@ -34,7 +34,7 @@ def band(painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, told: tuple[P
     place: dict[int, int] = {}
     for hole in seam.order:
         place.setdefault(hole, len(place))
-    here = told[min(made, len(told) - 1)].hole
+    here = passes[min(made, len(passes) - 1)].hole
     shown = int(box.width() / HOLE_PX)
     first = max(0, min(place[here] - shown * 3 // 5, len(place) - shown))
 
@@ -46,7 +46,7 @@ def band(painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, told: tuple[P
         painter.setPen(QPen(ink.colour("ink"), 2))
         painter.drawLine(QLineF(box.left(), middle, box.right(), middle))
     painter.setPen(_pen(ink.colour("woad"), 9))
-    upto = told[made - 1].move + 1 if made else 0
+    upto = passes[made - 1].move + 1 if made else 0
     for move in sewn.moves[:upto]:
         a, b = seam.hole_of(move.hole), seam.hole_of(move.to)
         if move.act == "edge":
@@ -62,20 +62,20 @@ def band(painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, told: tuple[P
     for hole in place:
         if not box.left() - 20 < x(hole) < box.right() + 20:
             continue
-        is_here = hole == here and made < len(told)
+        is_here = hole == here and made < len(passes)
         painter.setPen(_pen(ink.colour("madder" if is_here else "ink"), 7 if is_here else 4))
         for row in rows:
             painter.drawLine(QLineF(x(hole) - 5, middle + row + 10, x(hole) + 5, middle + row - 10))
         painter.setFont(type_(15, SEMI))
         painter.setPen(ink.colour("ink"))
         painter.drawText(QRectF(x(hole) - 30, box.bottom() - 26, 60, 20), Qt.AlignmentFlag.AlignCenter, str(hole + 1))
-    if made < len(told):
-        _needle(painter, ink, told[made], QPointF(x(here), middle), box)
+    if made < len(passes):
+        _needle(painter, ink, passes[made], QPointF(x(here), middle), box)
     painter.restore()
 
 
 def where(
-    painter: QPainter, ink: Ink, box: QRectF, outline: Line, sewn: SewnSeam, told: tuple[Prompt, ...], made: int
+    painter: QPainter, ink: Ink, box: QRectF, outline: Line, sewn: SewnSeam, passes: tuple[Prompt, ...], made: int
 ) -> None:
     """The piece with its holes, those that are sewn filled and the next one ringed, laid along the box."""
     turned = np.array([[0.0, 1.0], [-1.0, 0.0]]) if np.ptp(outline[:, 1]) > np.ptp(outline[:, 0]) else np.eye(2)
@@ -87,8 +87,8 @@ def where(
     painter.setPen(QPen(ink.colour("quiet"), 1.2))
     painter.setBrush(ink.colour("grain"))
     painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in (ring * scale + shift).tolist()]))
-    done = {p.hole for p in told[:made]}
-    here = told[min(made, len(told) - 1)].hole
+    done = {p.hole for p in passes[:made]}
+    here = passes[min(made, len(passes) - 1)].hole
     for k, (x, y) in enumerate((holes * scale + shift).tolist()):
         painter.setPen(QPen(ink.colour("woad"), 1.2))
         painter.setBrush(ink.colour("woad") if k in done else Qt.BrushStyle.NoBrush)
@@ -115,12 +115,12 @@ def _needle(painter: QPainter, ink: Ink, prompt: Prompt, at: QPointF, box: QRect
 
 
 def section(
-    painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, told: tuple[Prompt, ...], made: int, share: float
+    painter: QPainter, ink: Ink, box: QRectF, sewn: SewnSeam, passes: tuple[Prompt, ...], made: int, share: float
 ) -> None:
     """The seam cut along its holes, the front above; `share` of the next move of thread is drawn, and the needle at its end."""
     seam = sewn.seam
     at = places(sewn)
-    prompt = told[min(made, len(told) - 1)]
+    prompt = passes[min(made, len(passes) - 1)]
     pitch = max(seam.pitch_mm, 1.0)
     here = at[prompt.hole]
     low, high = here - SECTION_HOLES / 2 * pitch, here + SECTION_HOLES / 2 * pitch
@@ -152,17 +152,17 @@ def section(
     for x in holes:
         corner = px(np.array([[x - wide / 2, 0.0], [x + wide / 2, stack]]))
         painter.fillRect(QRectF(corner.at(0), corner.at(1)), ink.colour("slip"))
-    begins = told[made - 1].move + 1 if made else 0
-    ends = prompt.move + 1 if made < len(told) else len(sewn.moves)
+    begins = passes[made - 1].move + 1 if made else 0
+    ends = prompt.move + 1 if made < len(passes) else len(sewn.moves)
     moving = np.concatenate([[0.0], np.cumsum([max(sum_, 1e-6) for sum_ in _long(sewn, begins, ends)])])
     now = share * moving[-1]
     k = int(np.clip(np.searchsorted(moving, now, side="right") - 1, 0, max(len(moving) - 2, 0)))
     part = (now - moving[k]) / (moving[k + 1] - moving[k]) if len(moving) > 1 else 0.0
-    drawn = lying(sewn, begins + k, float(part), low - pitch, high + pitch) if made < len(told) else lying(
+    drawn = lying(sewn, begins + k, float(part), low - pitch, high + pitch) if made < len(passes) else lying(
         sewn, len(sewn.moves), 0.0, low - pitch, high + pitch)  # fmt: skip
     for one in drawn:
         _thread(painter, ink, one, px(one.line), sewn.thread_mm * scale)
-    if drawn and made < len(told):
+    if drawn and made < len(passes):
         _point(painter, ink, px(drawn[-1].line))
     painter.setFont(type_(15, SEMI))
     painter.setPen(ink.colour("quiet"))
@@ -184,7 +184,7 @@ def _long(sewn: SewnSeam, begins: int, ends: int) -> list[float]:
 
 
 def _thread(painter: QPainter, ink: Ink, one: Lying, line: QPolygonF, wide: float) -> None:
-    """One thread solid, the other lighter with a line along it, so that they are not told apart by colour alone."""
+    """One thread solid, the other lighter with a line along it, so that they are not passes apart by colour alone."""
     wide = max(wide, 4.0)
     painter.setPen(_pen(ink.colour("woad"), wide, dashed=one.over_edge))
     painter.drawPolyline(line)

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
 
 from ...core.draft import Draft
-from ...core.draft.search import Way, told_of
+from ...core.draft.search import Way, says_of
 from ...core.drawing import Callout
 from ...core.finding import Finding
 from ...core.plan import Plan
@@ -237,7 +237,7 @@ class StationPage(QWidget):
         self.judged = draft.judge(way)
         self._look(replace(self.view, way=way))
         self._show_sums()
-        self.session.say(told_of(way).write(self.plan.job.units), way.least_mm < 0)
+        self.session.say(says_of(way).write(self.plan.job.units), way.least_mm < 0)
 
     def next_seam(self) -> None:
         """Show the next seam."""

@@ -15,13 +15,13 @@ def note(plan: Plan, folder: Path, now: datetime) -> None:
         write(f"{plan.job.name}, {failure.station}: {failure.error}\n{failure.traceback}\n", folder, now)
 
 
-def write(told: str, folder: Path, now: datetime) -> None:
+def write(trace: str, folder: Path, now: datetime) -> None:
     """Write this down where it is not in the log yet; a folder that cannot be written to is let be."""
     try:
         folder.mkdir(parents=True, exist_ok=True)
         log = folder / LOG
         before = log.read_text() if log.exists() and log.stat().st_size < MOST_BYTES else ""
-        if told not in before:
-            log.write_text(f"{before}{now:%Y-%m-%d %H:%M} {told}")
+        if trace not in before:
+            log.write_text(f"{before}{now:%Y-%m-%d %H:%M} {trace}")
     except OSError:
         return

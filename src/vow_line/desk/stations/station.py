@@ -77,12 +77,12 @@ def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
         waits = [names[n] for n in step.needs if not work.is_done(n) and n in names]
         first = (tell("after: {step} and more", step=waits[0]) if len(waits) > 1
                  else tell("after: {step}", step=waits[0]) if waits else "")  # fmt: skip
-        told = step.says.write(units)
+        text = step.says.write(units)
         when = _when(step.begins) if step.begins and not work.is_done(step.id) else ""
         rows.append(
             Row(
                 step.id, "step", step.name.write(units), when or write(minutes(step.minutes), units),
-                f"{first}. {told}" if first else told,
+                f"{first}. {text}" if first else text,
                 ticked=work.is_done(step.id), caution=step.caution.write(units), marks=(step.id.split("/")[-1], step.id),
             )
         )  # fmt: skip

@@ -158,9 +158,9 @@ class Desk(Filling):
 
     def show_keys(self) -> None:
         """Say which keys there are."""
-        told = [f"{a.text().replace('&', '')}: {a.shortcut().toString()}" for a in self.actions_.values()
+        keys = [f"{a.text().replace('&', '')}: {a.shortcut().toString()}" for a in self.actions_.values()
                 if not a.shortcut().isEmpty()]  # fmt: skip
-        self.session.say(" · ".join((*told, tell("At Sew, Space: next, Backspace: back."))))
+        self.session.say(" · ".join((*keys, tell("At Sew, Space: next, Backspace: back."))))
 
     def put_away(self) -> None:
         """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""

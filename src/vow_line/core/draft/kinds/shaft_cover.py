@@ -46,7 +46,7 @@ class ShaftCover(KindOfPiece):
 
     kind: Literal["shaft_cover"] = "shaft_cover"
     says: ClassVar[Said] = said("shaft cover")
-    told: ClassVar[Said] = said("round it, for the hand to hold")
+    hint: ClassVar[Said] = said("round it, for the hand to hold")
     fits: ClassVar[type[Body]] = ShaftBody
     length_mm: Size = 150.0
     start_mm: Annotated[float, Field(ge=0, le=5000)] = 0.0

@@ -23,7 +23,7 @@ class Fitting(Thing):
     bar: Reading = Reading()
 
     says: ClassVar[Said] = said("ring or buckle")
-    told: ClassVar[Said] = said("what a strap goes round")
+    hint: ClassVar[Said] = said("what a strap goes round")
     gives: ClassVar[type[Body]] = FittingBody
 
     @classmethod

@@ -64,7 +64,7 @@ class Knife(Thing):
     guard: Guard | None = None
 
     says: ClassVar[Said] = said("knife")
-    told: ClassVar[Said] = said("a blade on a handle")
+    hint: ClassVar[Said] = said("a blade on a handle")
     gives: ClassVar[type[Body]] = LongBody
     caution: ClassVar[Said] = said(
         "Tape the edge before you measure; bring the caliper to the blade, not the blade to the hand."

@@ -49,7 +49,7 @@ class Moulded(Thing):
     profile: Annotated[tuple[Annotated[float, Field(ge=0, le=1)], ...], Field(max_length=200)] = ()
 
     says: ClassVar[Said] = said("thing to mould over")
-    told: ClassVar[Said] = said("secateurs, pliers, a stone")
+    hint: ClassVar[Said] = said("secateurs, pliers, a stone")
     gives: ClassVar[type[Body]] = MouldedBody
     caution: ClassVar[Said] = said(
         "Tape or lock blades shut. Side-arms are moulded over an inert replica, or one unloaded and checked by its owner."

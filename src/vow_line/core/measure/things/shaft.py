@@ -35,7 +35,7 @@ class Shaft(Thing):
     stations: Annotated[tuple[GirthStation, ...], Field(min_length=1, max_length=40)]
 
     says: ClassVar[Said] = said("shaft")
-    told: ClassVar[Said] = said("a grip, an oar, a rail")
+    hint: ClassVar[Said] = said("a grip, an oar, a rail")
     gives: ClassVar[type[Body]] = ShaftBody
     caution: ClassVar[Said] = said(
         "Heavy tools off the bench: a head that is still on the shaft is taped or covered first."

@@ -58,7 +58,7 @@ class Tool(Thing):
     depths: Annotated[tuple[Depth, ...], Field(min_length=1, max_length=40)]
 
     says: ClassVar[Said] = said("edge tool")
-    told: ClassVar[Said] = said("hatchet, billhook, saw")
+    hint: ClassVar[Said] = said("hatchet, billhook, saw")
     gives: ClassVar[type[Body]] = ToolBody
     caution: ClassVar[Said] = said(
         "Tape the edge before you measure or draw round it; the tool lies still, the hand goes round."

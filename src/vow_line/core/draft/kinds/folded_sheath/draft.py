@@ -46,7 +46,7 @@ class FoldedSheath(KindOfPiece):
 
     kind: Literal["folded_sheath"] = "folded_sheath"
     says: ClassVar[Said] = said("folded sheath")
-    told: ClassVar[Said] = said("on the belt, folded at the spine")
+    hint: ClassVar[Said] = said("on the belt, folded at the spine")
     fits: ClassVar[type[Body]] = LongBody
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     welts: Annotated[int, Field(ge=1, le=2)] = 1

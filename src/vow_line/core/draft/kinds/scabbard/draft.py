@@ -37,7 +37,7 @@ class Scabbard(KindOfPiece):
 
     kind: Literal["scabbard"] = "scabbard"
     says: ClassVar[Said] = said("cased scabbard")
-    told: ClassVar[Said] = said("in wood and leather, from a frog")
+    hint: ClassVar[Said] = said("in wood and leather, from a frog")
     fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
     goes_in_mm: Annotated[float, Field(gt=0, le=2000)] | None = None
     clearance_mm: Annotated[float, Field(ge=0, le=10)] = 0.8
