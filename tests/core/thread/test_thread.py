@@ -94,6 +94,25 @@ def test_a_length_beyond_reach_is_cut_in_equal_parts_that_join() -> None:
     assert np.ptp(totals) < 0.25 * max(totals)
 
 
+@given(st.floats(150, 900), st.floats(2.5, 5), st.floats(2, 12), st.floats(500, 2000), st.booleans(), st.sampled_from(
+    ["saddle", "double-running", "whip", "awl-lockstitch"]))  # fmt: skip
+def test_no_more_joins_than_reach_wants(
+    run: float, pitch: float, stack: float, reach: float, doubled: bool, stitch: str
+) -> None:
+    """So many lengths less one could not hold what all of them take."""
+    seam = straight_seam(run, pitch, stack)
+    sewn = sew_plan(seam, ThreadChoices(reach_mm=reach, doubled=doubled, stitch=stitch))
+    needles = sewn.stitch.thread_of.count(0) * (2 if doubled else 1)
+    taken = [(c.thread_mm[0] - c.reserve_mm / sewn.stitch.threads) / needles for c in sewn.cuts]
+    keeps = sewn.cuts[0].reserve_mm / sewn.stitch.threads / needles
+    if len(sewn.cuts) > 1:
+        assert max(taken) + keeps <= reach
+        a_stitch = max(sum(taken) / (run / pitch), 1)
+        assert sum(taken) > (len(sewn.cuts) - 1) * (reach - keeps - 5 * a_stitch), (
+            "a join's back stitches, and whole stitches"
+        )
+
+
 def test_a_school_runs_out_at_the_hole_where_its_thread_ends() -> None:
     seam = straight_seam(200, 4, 9)
     sewn = sew_plan(seam, ThreadChoices())
@@ -134,7 +153,7 @@ def test_what_is_cut_is_enough_as_often_as_was_asked(sure: float) -> None:
     along = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in sewn.cuts)
     through = sewn.path_mm - along
     stack, pitch, slack = (rng.normal(0, s, 100_000) for s in (0.06, 0.02, 0.04))
-    takes = through * (1 + stack) + along * (1 + pitch) + sewn.path_mm * (0.03 + slack)
+    takes = (through * (1 + stack) + along * (1 + pitch)) * 1.03 * np.exp(slack)
     assert (takes <= sewn.total_mm - sewn.reserve_mm).mean() == pytest.approx(sure, abs=0.006)
 
 

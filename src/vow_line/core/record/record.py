@@ -1,6 +1,7 @@
 """The record of a job: what was left, what it took, what went wrong, beside what was planned."""
 
 from dataclasses import dataclass
+from statistics import geometric_mean
 from typing import Annotated
 
 from pydantic import Field
@@ -83,11 +84,11 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
         else:
             ratios.append((entry.seam, ratio))
     if ratios:
-        learned = learn(1 + slack, [r for _, r in ratios])
+        learned = learn(1 + slack, [geometric_mean([r for _, r in ratios])])
         found.append(reckon(
             "record/slack", said("Slack this job teaches"), percent(learned.factor - 1),
-            several("from {n} seam, drawn toward {old}; known to {spread}",
-                    "from {n} seams, drawn toward {old}; known to {spread}",
+            several("from {n} seam, drawn toward {old}; the next job strays by {spread}",
+                    "from {n} seams, drawn toward {old}; the next job strays by {spread}",
                     n=count(len(ratios)), old=percent(slack), spread=percent(learned.spread)),
         ))  # fmt: skip
     took = [(t, s) for t in choices.done if t.minutes for s in work.steps if s.id == t.step]

@@ -46,7 +46,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
             ))  # fmt: skip
         found += _pairing(thread, tuple(s for s in sewn if s.thread == thread), choices)
     for s in sewn:
-        longest = max(max(c.thread_mm) / c.stitch.thread_of.count(0) / c.strands for c in s.cuts)
+        longest = max(c.drawn_mm for c in s.cuts)
         if longest > choices.reach_mm + 1e-6:
             found.append(Finding(
                 "look", "length-past-reach", "thread",

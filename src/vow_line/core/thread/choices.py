@@ -8,6 +8,7 @@ from ..frozen import Frozen
 from ..texts import Said, said
 
 DEFAULT_SLACK = 0.03
+NEXT_JOB_SPREAD = 0.07  # of slack no job has taught yet: 5 % between makers and 5 % between jobs, in squares
 
 Material = Literal["linen", "cotton", "polyester", "nylon", "sinew", "leather"]
 MATERIALS: dict[Material, Said] = {
@@ -32,11 +33,13 @@ class Thread(Frozen):
 
 
 class Slack(Frozen):
-    """Thread used beyond the path of the needles, as a share of it; from how many jobs it was learned, and its spread."""
+    """Thread used beyond the path of the needles, as a share of it; from how many jobs it was learned, and how far the
+    next job's strays, as a share of all that is used.
+    """
 
     value: Annotated[float, Field(ge=-0.5, le=1)] = DEFAULT_SLACK
     jobs: Annotated[int, Field(ge=0)] = 0
-    spread: Annotated[float, Field(ge=0, le=1)] = 0.05
+    spread: Annotated[float, Field(ge=0, le=1)] = NEXT_JOB_SPREAD
 
 
 class Own(Frozen):

@@ -1,6 +1,7 @@
 """Lengths of thread to cut for a seam: path, slack, spare, what the needles keep; joins where one would be too long to draw."""
 
 import itertools
+import math
 from dataclasses import dataclass
 from statistics import NormalDist
 
@@ -58,6 +59,12 @@ class Cut:
         needles = np.bincount(self.stitch.thread_of, minlength=self.stitch.threads) / self.stitch.needles
         more = (self.slack_mm + self.spare_mm) / max(self.path_mm, 1e-9)
         return tuple((paths * (1 + more) + needles * self.reserve_mm).tolist())
+
+    @property
+    def drawn_mm(self) -> float:
+        """The most that a needle draws at once; a doubled thread hangs from its eye, half of it on either side."""
+        needles = np.bincount(self.stitch.thread_of)
+        return max(mm / n for mm, n in zip(self.thread_mm, needles, strict=True)) / self.strands
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,19 +142,16 @@ def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
 
 def sewn_with(stitch: Stitch, seam: Seam, choices: ThreadChoices) -> SewnSeam:
     """The moves and lengths for one seam sewn with a stitch."""
-    longest = choices.reach_mm
     whole = _cut(stitch, seam, choices, seam.order, start=True, end=True)
     cuts: tuple[Cut, ...] = (whole,)
-    if _drawn(whole) > longest:
-        per_stitch = whole.path_mm / max(len(seam.order) - 1, 1)
-        room = longest * stitch.needles - whole.reserve_mm - JOIN_STITCHES * per_stitch
-        if room > LEAST_BETWEEN_JOINS * per_stitch:
-            parts = int(np.ceil((whole.total_mm - whole.reserve_mm) / room))
-            cuts = _divided(stitch, seam, choices, parts)
-            most = max(len(seam.order) // LEAST_BETWEEN_JOINS, 1)
-            while (over := max(_drawn(c) for c in cuts) / longest) > 1 and parts < most:
-                parts = min(max(parts + 1, int(parts * over)), most)
-                cuts = _divided(stitch, seam, choices, parts)
+    parts, most = 1, len(seam.order) // LEAST_BETWEEN_JOINS
+    while (over := max(c.drawn_mm for c in cuts) / choices.reach_mm) > 1 and parts < most:
+        parts = min(
+            max(parts + 1, int(parts * over)), most
+        )  # never more than are needed: what needles keep, each length keeps
+        cuts = _divided(stitch, seam, choices, parts)
+    if over > 1:
+        cuts = (whole,)
     return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole), choices.thread)
 
 
@@ -155,12 +159,6 @@ def by_spool(sewn: tuple[SewnSeam, ...]) -> tuple[tuple[Thread, float], ...]:
     """What the seams take together of each thread, mm."""
     threads = dict.fromkeys(s.thread for s in sewn)
     return tuple((t, sum(s.total_mm for s in sewn if s.thread == t)) for t in threads)
-
-
-def _drawn(cut: Cut) -> float:
-    """The most that a needle draws at once."""
-    needles = np.bincount(cut.stitch.thread_of)
-    return max(mm / n for mm, n in zip(cut.thread_mm, needles, strict=True)) / cut.strands
 
 
 def _divided(stitch: Stitch, seam: Seam, choices: ThreadChoices, parts: int) -> tuple[Cut, ...]:
@@ -204,12 +202,13 @@ def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, .
     )  # fmt: skip
     taken = float(move_mm.sum())
     along = float(move_mm[[m.act == "run" for m in moves]].sum())
-    spread = float(np.sqrt(
+    uses = taken * (1 + choices.slack.value)
+    stray = float(np.sqrt(
         (choices.stack_spread * (taken - along)) ** 2 + (choices.pitch_spread * along) ** 2
-        + (choices.slack.spread * taken) ** 2
-    ))  # fmt: skip
+    ) / max(taken, 1e-9))  # fmt: skip
+    stray = math.hypot(stray, choices.slack.spread)
     return Cut(
-        stitch, moves, frozen(move_mm), taken, taken * choices.slack.value, spread, spread * z_of(choices.sure),
+        stitch, moves, frozen(move_mm), taken, uses - taken, uses * stray, uses * math.expm1(z_of(choices.sure) * stray),
         strands * stitch.needles * (choices.needle_mm + TAIL_MM), order[0], order[-1], strands,
     )  # fmt: skip
 
@@ -223,7 +222,7 @@ def _schools(seam: Seam, cut: Cut) -> tuple[School, ...]:
     used = np.cumsum(cut.move_mm) * (1 + cut.slack_mm / cut.path_mm) + cut.reserve_mm
     found = []
     for multiple, says in SCHOOLS:
-        given = multiple * seam.run_mm
+        given = multiple * seam.run_mm * cut.strands
         short = np.flatnonzero(used > given + 1e-9)
         at = seam.hole_of(cut.moves[int(short[0])].to) if len(short) else None
         found.append(School(multiple, says, given, at, given - float(used[-1])))

@@ -5,7 +5,7 @@ import numpy as np
 from ..quantity import Q
 from ..reckoning import Reckoning, count, fine, length, long, percent, reckon, times
 from ..stitch import Seam
-from ..texts import Said, amount, joined, listed, said, summed, verbatim
+from ..texts import Said, amount, joined, listed, said, several, summed, verbatim
 from .choices import Thread, ThreadChoices
 from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam, by_spool
 
@@ -52,7 +52,8 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
     id, title, slack = s.seam.id, s.seam.title, choices.slack
     runs = sum(float(c.move_mm[[m.act == "run" for m in c.moves]].sum()) for c in s.cuts)
     learned = (
-        said("slack {u}, learned from {n} jobs", u=percent(slack.value), n=count(slack.jobs)) if slack.jobs
+        several("slack {u}, learned from {n} job", "slack {u}, learned from {n} jobs", u=percent(slack.value),
+                n=count(slack.jobs)) if slack.jobs
         else said("slack {u}, until the record teaches better", u=percent(slack.value))
     )  # fmt: skip
     likely = s.path_mm + s.slack_mm
@@ -65,11 +66,12 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
                               needle=length(choices.needle_mm), tail=length(TAIL_MM)))),
         Reckoning(f"{id}/range", said("Will take, {title}", title=title),
                   said("{a:n} to {b}", a=long(likely - 2 * s.spread_mm), b=long(likely + 2 * s.spread_mm)),
-                  said("{l} ± 2 × {s}: stack known to {t}, pitch to {p}, slack to {u}; what is cut does {sure} of the time",
+                  said("{l} ± 2 × {s}: stack known to {t}, pitch to {p}, the next job's slack to {u}; "
+                       "what is cut does {sure} of the time",
                        l=long(likely), s=long(s.spread_mm), t=percent(choices.stack_spread), p=percent(choices.pitch_spread),
                        u=percent(slack.spread), sure=percent(choices.sure)), (id,), likely),
         reckon(f"{id}/times", said("Times the seam, {title}", title=title), times(s.path_mm / max(s.seam.run_mm, 1e-9)),
-               _multiple(s.seam, s.stitch.id), (id,)),
+               _multiple(s.seam, s.stitch.id, s.cuts[0].strands), (id,)),
     ]  # fmt: skip
     if s.stitch.threads > 1:
         each = [sum(c.thread_mm[k] for c in s.cuts) for k in range(s.stitch.threads)]
@@ -96,7 +98,7 @@ def _joins(s: SewnSeam) -> tuple[Reckoning, ...]:
     )  # fmt: skip
 
 
-def _multiple(seam: Seam, stitch: str) -> Said:
+def _multiple(seam: Seam, stitch: str, strands: int) -> Said:
     """What the multiple would be without bends and back stitches, as a sum."""
     t, p, e = float(seam.stack_mm.mean()), max(seam.pitch_mm, 1e-3), seam.line.margin_mm
     over, joint = float(np.hypot(2 * e + t, p)), float(np.hypot(2 * e, p))
@@ -109,5 +111,7 @@ def _multiple(seam: Seam, stitch: str) -> Said:
         "temporary": (said("1 + {t:n} / (3 × {p})"), 1 + t / (3 * p)),
     }
     lines, value = sums_of.get(stitch, (said("2 (1 + {t:n} stack / {p} pitch)"), 2 * (1 + t / p)))
-    return said("{sum} is {r}; bends, back stitches and ends add the rest", sum=lines.filled(t=fine(t), p=fine(p), e=fine(e)),
-                r=times(float(value)))  # fmt: skip
+    lines = lines.filled(t=fine(t), p=fine(p), e=fine(e))
+    if strands > 1:
+        lines, value = said("{n} strands × {sum}", n=count(strands), sum=lines), strands * value
+    return said("{sum} is {r}; bends, back stitches and ends add the rest", sum=lines, r=times(float(value)))

@@ -30,7 +30,7 @@ NUMBERS: tuple[tuple[Said, str, Kind], ...] = (
     (said("a metre costs"), "thread.thread.price_m", "money"), (said("needle, thick"), "thread.needle_thick_mm", "fine"),
     (said("the stack is known to"), "thread.stack_spread", "percent"), (said("the pitch is known to"), "thread.pitch_spread",
                                                                         "percent"),
-    (said("slack is known to"), "thread.slack.spread", "percent"),
+    (said("the next job strays by"), "thread.slack.spread", "percent"),
 )  # fmt: skip
 
 
