@@ -46,7 +46,7 @@ def test_the_thread_lies_between_the_holes_it_joins_on_both_faces() -> None:
         runs = [m for m in sewn.moves if m.act == "run" and m.face == face]
         assert len(strokes) == len(runs)
         long = np.abs(np.diff(strokes[:, :, 0], axis=1)).ravel()
-        assert long == pytest.approx(np.full(len(runs), sewn.seam.pitch_mm - 0.8), abs=0.05)
+        assert long == pytest.approx([abs(sewn.seam.s_mm[m.to] - sewn.seam.s_mm[m.hole]) - 0.8 for m in runs], abs=0.05)
 
 
 def test_the_bars_of_the_schools_are_to_one_scale() -> None:
@@ -103,7 +103,7 @@ def test_the_strip_shows_where_the_remainder_of_an_iron_goes() -> None:
     assert any("over" in label.says.write(Units()) for label in labels)
     spread = plan(change(demo("laying-knife"), "stitch.remainder", "spread")).stitching.seam("main-seam")
     lost = next(m for m in strip(spread, 0, 0)[0] if m.id == "main-seam/pitch")
-    gaps = np.diff(spread.s_mm)
+    gaps = np.hypot(*np.diff(spread.points, axis=0).T)
     assert len(lost.line) == 2 * (np.abs(gaps - 4.0) > 0.02).sum() > 0
 
 

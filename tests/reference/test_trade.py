@@ -129,7 +129,7 @@ def test_strikes_on_arcs_use_the_widest_prong_that_fits(radius: float) -> None:
     if a[-1] > 2 * np.pi:
         a = a[a < 2 * np.pi]
     points = radius * np.column_stack([np.cos(a), np.sin(a)])
-    plan = strikes(points, np.full(len(points), 2.0), (10, 6, 4, 2))
+    plan = strikes(points, np.full(len(points), 2.0), (10, 6, 4, 2), pitch)
     for strike in plan:
         half = np.hypot(*(points[strike.first + strike.teeth - 1] - points[strike.first])) / 2
         assert radius - np.sqrt(radius**2 - half**2) <= CHORD_ALLOWED_MM + 0.02

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from .job import Job, change, hole_in, note_left, sew_in, size_leather, take_tool, value_at, weigh
+from .job import Job, change, note_left, put, size_leather, take_tool, value_at, weigh
 from .measure import Reading
 from .plan import plan
 from .stitch.tools import HoleTool
@@ -23,16 +23,10 @@ def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> 
             return weigh(job, grams=float(value), at=at)
         case "leather.size":
             return size_leather(job, which=of, mm=float(value))
-        case "thread.of":
-            seam, _, field = of.rpartition("/")
-            return sew_in(job, seam=seam, field=field, value=value)
-        case "stitch.of":
-            seam, _, field = of.rpartition("/")
-            return hole_in(job, seam=seam, field=field, value=value)
         case "stitch" if isinstance(value, HoleTool):
             return take_tool(job, tool=value)
         case _:
-            return _stamped(change(job, path, value), path, at, using)
+            return _stamped(put(job, path, value), path, at, using)
 
 
 def _stamped(job: Job, path: str, at: datetime, using: str) -> Job:

@@ -174,8 +174,23 @@ def refused(error: Any) -> str:
 def mend(job: Job, how: Mend) -> Job:
     """The job with a finding's mend applied. Raises RefusedChange as `change` does."""
     for path, value in how.changes:
-        job = change(job, path, value)
+        job = put(job, path, value)
     return job
+
+
+def put(job: Job, path: str, value: Any) -> Job:
+    """The job with a value at a place as `change` takes it, or at what one seam has of its own: `stitch.of/SEAM/FIELD`,
+    `thread.of/SEAM/FIELD`. Raises RefusedChange.
+    """
+    what, _, of = path.partition("/")
+    seam, _, field = of.rpartition("/")
+    match what:
+        case "thread.of":
+            return sew_in(job, seam=seam, field=field, value=value)
+        case "stitch.of":
+            return hole_in(job, seam=seam, field=field, value=value)
+        case _:
+            return change(job, path, value)
 
 
 def vow(job: Job, *, at: datetime) -> Job:

@@ -5,12 +5,13 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.ops import substring
 
 from tests.jobs import demo, plain_job, plain_knife
-from vow_line.core.curve import chord_error
+from vow_line.core.curve import chord_error, walk
 from vow_line.core.job import change
 from vow_line.core.plan import plan
-from vow_line.core.stitch.holes import fitted, spread, strikes, struck
+from vow_line.core.stitch.holes import fitted, set_anew, spread, strikes, struck
 from vow_line.core.stitch.pattern import pattern
 
 
@@ -23,23 +24,73 @@ def test_a_fitted_run_has_equal_steps_and_both_ends(run: float, pitch: float) ->
     assert len(got.s_mm) - 1 == max(1, round(run / pitch))
 
 
-@given(st.floats(6, 900), st.floats(1.5, 12))
-def test_an_iron_keeps_its_pitch_and_says_what_is_left(run: float, pitch: float) -> None:
-    got = struck(run, pitch)
-    assert np.diff(got.s_mm) == pytest.approx(pitch)
-    assert got.s_mm[-1] + got.left_mm == pytest.approx(max(run, pitch) if run < pitch else run)
-    assert got.left_mm < pitch
+def _bent(long: float, bend: float) -> np.ndarray:
+    """A line of a length whose heading swings to and fro by so many radians."""
+    s = np.linspace(0, long, 400)
+    heading = bend * np.sin(s / 40)
+    steps = np.diff(s)[:, None] * np.column_stack([np.cos(heading[1:]), np.sin(heading[1:])])
+    return np.concatenate([[[0.0, 0.0]], np.cumsum(steps, axis=0)])
 
 
-@given(st.floats(40, 900), st.floats(2, 8), st.integers(2, 8))
-def test_a_spread_remainder_stays_within_each_strike(run: float, pitch: float, teeth: int) -> None:
-    got = spread(run, pitch, teeth)
-    if got is not None:
-        assert got.s_mm[-1] == pytest.approx(run)
-        assert np.abs(np.diff(got.s_mm) - pitch).max() <= 0.3 + 1e-9
+@given(st.floats(6, 600), st.floats(1.5, 12), st.floats(0, 1.2))
+def test_an_iron_keeps_its_pitch_straight_across_and_says_what_is_left(run: float, pitch: float, bend: float) -> None:
+    """Each hole found anew from the one before: where a circle of one pitch about it leaves the line (GEOS)."""
+    line = _bent(run, bend)
+    got = struck(line, pitch)
+    holes = walk(line, got.s_mm)
+    if got.left_mm >= 0:
+        assert got.s_mm[-1] + got.left_mm == pytest.approx(run)
+        assert np.hypot(*np.diff(holes, axis=0).T) == pytest.approx(pitch, abs=1e-5)
+        assert np.hypot(*(line[-1] - holes[-1])) < pitch, "not one more hole would go"
+    else:
+        assert len(holes) == 2, "a run shorter than the pitch"
+    rest, at = shapely.LineString(line), got.s_mm[0]
+    for s_mm in got.s_mm[1:8]:
+        if s_mm > run:
+            break
+        ahead = substring(rest, at, min(at + 2 * pitch, run))
+        hits = shapely.get_coordinates(
+            shapely.intersection(ahead, shapely.Point(ahead.coords[0]).buffer(pitch, 256).exterior)
+        )
+        assert np.hypot(*(hits - walk(line, [s_mm])[0]).T).min() < 2e-3 * pitch
+        at = s_mm
 
 
-def _fewest(points: np.ndarray, stack: np.ndarray, teeth: tuple[int, ...]) -> int:
+@given(st.floats(40, 500), st.floats(2, 8), st.integers(2, 8), st.floats(0, 0.8))
+def test_a_remainder_is_lost_only_where_a_strike_is_set(run: float, pitch: float, teeth: int, bend: float) -> None:
+    """The holes are made again with an iron that cannot bend: each of its teeth but the first finds its own hole."""
+    line = _bent(run, bend)
+
+    def anew(points: np.ndarray, _: np.ndarray) -> tuple[int, ...]:
+        even = float(np.hypot(*np.diff(points, axis=0).T).mean())
+        return set_anew(strikes(points, np.ones(len(points)), (teeth,), even, loose=True))
+
+    got = spread(line, pitch, anew)
+    if got is None:
+        return
+    assert got.s_mm[-1] == pytest.approx(run, abs=1e-5)
+    holes = walk(line, got.s_mm)
+    gaps = np.hypot(*np.diff(holes, axis=0).T)
+    assert np.abs(gaps - pitch).max() <= 0.3 + 2e-3
+    made = strikes(holes, np.ones(len(holes)), (teeth,), pitch)
+    assert sum(k.fresh for k in made) == len(holes)
+    for k in made:
+        own = gaps[k.first + (k.old == 1) : k.first + k.teeth - 1]
+        assert own == pytest.approx(pitch, abs=1e-4), "no gap inside a strike is off"
+
+
+def test_a_remainder_that_no_strike_is_there_to_lose_is_left() -> None:
+    straight = np.array([[0.0, 0.0], [100.5, 0.0]])
+    assert spread(straight, 4.0, lambda *_: (5, 10)) is not None
+    assert spread(straight, 4.0, lambda *_: (10,)) is None, "half a mm is more than one strike loses"
+    got = spread(straight, 4.0, lambda *_: (5, 10, 15))
+    assert got is not None
+    assert np.diff(got.s_mm)[[10, 15]] == pytest.approx(4.25), "the last ones lose it, in the gap they begin with"
+
+
+def _fewest(
+    points: np.ndarray, stack: np.ndarray, teeth: tuple[int, ...], pitch: float, begun: bool, ended: bool
+) -> int:
     """Every sequence of strikes tried, shortest first."""
 
     def most(t: float) -> int:
@@ -47,42 +98,54 @@ def _fewest(points: np.ndarray, stack: np.ndarray, teeth: tuple[int, ...]) -> in
 
     n, sizes = len(points), {*teeth, 1}
 
-    def ok(a: int, m: int) -> bool:
+    def ok(a: int, m: int, made: int) -> bool:
+        """Whether the prong lies straight, goes through, and finds its holes: each tooth where it is, measured along."""
         window = points[a : a + m]
-        return m == 1 or (chord_error(window) <= 0.3 + 1e-9 and m <= min(most(t) for t in stack[a : a + m]))
+        if m > 1 and (chord_error(window) > 0.3 + 1e-9 or m > min(most(t) for t in stack[a : a + m])):
+            return False
+        at = np.cumsum([0.0, *(float(np.hypot(*(q - p))) for p, q in itertools.pairwise(window))])
+        off = at - pitch * np.arange(m)
+        if made - a == 1 and m > 1:
+            return abs(off[1]) <= 0.4 + 1e-9 and np.ptp(off[1:]) <= 0.1 + 1e-9
+        return bool(np.ptp(off) <= 0.1 + 1e-9)
 
-    for count in itertools.count(1):
-        fronts = {m - 1 for m in sizes if m <= n and ok(0, m)}
-        for _ in range(count - 1):
-            fronts |= {
-                j + k for j in fronts for m in sizes for k in range(1, max(m, 2)) if j + k < n and j + k - m + 1 >= 0
-                and ok(j + k - m + 1, m)
-            }  # fmt: skip
-        if n - 1 in fronts:
+    goals = {n - 1, n - 2} if ended else {n - 1}
+    fronts = {0} if begun else {-1}
+    for count in itertools.count():
+        if fronts & goals:
             return count
+        fronts |= {
+            j + k for j in fronts for m in sizes for k in range(1, m + 1)
+            if j + k < n and 0 <= j + k - m + 1 <= j + 1 and (m == 1 or j + k - m + 1 <= j or j < 0)
+            and ok(j + k - m + 1, m, j + 1)
+        }  # fmt: skip
     raise AssertionError
 
 
 @given(
     st.lists(st.floats(-0.6, 0.6), min_size=3, max_size=13), st.lists(st.floats(1, 12), min_size=14, max_size=14),
-    st.lists(st.integers(2, 7), min_size=1, max_size=3),
+    st.lists(st.integers(2, 7), min_size=1, max_size=3), st.lists(st.sampled_from([0.0, 0.0, 0.0, 0.25, -0.3, 0.6]),
+    min_size=13, max_size=13), st.booleans(), st.booleans(),
 )  # fmt: skip
 def test_strikes_are_the_fewest_and_make_every_hole_once(
-    turns: list[float], stacks: list[float], teeth: list[int]
+    turns: list[float], stacks: list[float], teeth: list[int], off: list[float], begun: bool, ended: bool
 ) -> None:
-    heading = np.cumsum(turns)
-    points = np.concatenate([[[0, 0]], np.cumsum(4 * np.column_stack([np.cos(heading), np.sin(heading)]), axis=0)])
+    heading, step = np.cumsum(turns), 4 + np.array(off[: len(turns)])
+    steps = step[:, None] * np.column_stack([np.cos(heading), np.sin(heading)])
+    points = np.concatenate([[[0, 0]], np.cumsum(steps, axis=0)])
     stack = np.array(stacks[: len(points)])
-    plan_ = strikes(points, stack, tuple(teeth))
+    plan_ = strikes(points, stack, tuple(teeth), 4.0, begun=begun, ended=ended)
+    there = {k for k, is_ in ((0, begun), (len(points) - 1, ended)) if is_}
     made: list[int] = []
     for strike in plan_:
         holes = list(range(strike.first, strike.first + strike.teeth))
-        assert len([h for h in holes if h not in made]) == strike.fresh
-        assert not made or holes[0] in made or strike.teeth == 1
-        made += [h for h in holes if h not in made]
+        fresh = [h for h in holes if h not in made and h not in there]
+        assert len(fresh) == strike.fresh
+        assert not (made or begun) or strike.teeth == 1 or holes[0] in made or holes[0] in there
+        made += fresh
         assert chord_error(points[holes]) <= 0.3 + 1e-6
-    assert made == list(range(len(points)))
-    assert len(plan_) == _fewest(points, stack, tuple(teeth))
+    assert made == [h for h in range(len(points)) if h not in there]
+    assert len(plan_) == _fewest(points, stack, tuple(teeth), 4.0, begun, ended)
 
 
 @pytest.mark.parametrize("name", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife"])
@@ -118,8 +181,8 @@ def test_on_any_ordinary_knife_holes_lie_on_the_line_and_inside_the_piece(
         ring = shapely.Polygon(planned.draft.piece(placed.piece).outline)  # type: ignore[union-attr]
         assert shapely.contains(ring, shapely.points(seam.on(k))).all(), placed.piece
         assert len(seam.on(k)) == len(seam.points)
-    steps = np.diff(seam.s_mm)
-    assert np.ptp(steps) < 1e-9, "equal pitch along the run"
+    steps = np.hypot(*np.diff(seam.points, axis=0).T) if tool == "iron" else np.diff(seam.s_mm)
+    assert np.ptp(steps) < 1e-5, "an iron's pitch is straight across, a wheel's along the run"
 
 
 def test_the_skived_welt_thins_the_stack_at_the_mouth() -> None:

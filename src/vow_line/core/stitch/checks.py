@@ -7,8 +7,9 @@ from ..finding import Finding, Mend
 from ..reckoning import count, fine, length, percent
 from ..texts import said
 from .choices import StitchChoices
-from .holes import STRIKE_GIVE_MM, drift, spread
-from .seams import CORNER_RAD, Seam, ends_outside, to_sew
+from .holes import STRIKE_GIVE_MM, drift, struck
+from .seams import CORNER_RAD, Run, Seam, ends_outside, seam_of, to_sew
+from .tools import WHEEL
 
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
@@ -31,34 +32,50 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
             said("The {seam} is {whole} long: less than its ends and one stitch of {pitch}.",
                  whole=length(whole), pitch=fine(pitch), seam=seam.title), "stitch.pitch_mm",
         ))  # fmt: skip
-    for run in seam.runs:
-        if run.as_asked:
-            continue
-        last = run is seam.runs[-1] and not seam.line.closed
+    asked: dict[float, Run] = {round(r.run_mm, 1): r for r in seam.runs if not r.as_asked}
+    for run in asked.values():
+        last = run is seam.runs[-1] and not seam.line.closed and seam.line.shape == "line"
         found.append(Finding(
             "look", "iron-does-not-fit", "stitch",
             said("The iron of {pitch} leaves {left} on a run of {run} of the {seam}: more than {give} in each "
                  "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
                  give=length(STRIKE_GIVE_MM), seam=seam.title), "stitch.remainder",
             Mend(said("end the seam early"), (("stitch.remainder", "end"),)) if last
-            else Mend(said("mark with a wheel"), (("stitch.tool", "wheel"),)), _rounding(seam, choices),
+            else Mend(said("mark with a wheel"), ((f"stitch.of/{seam.id}/tool", WHEEL),)), _rounding(seam, choices),
         ))  # fmt: skip
     left = seam.left_mm
     if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
-        share = float(np.floor(left * 50)) / 100  # never a hair more than there is, or a stitch is lost
-        move = Mend(said("share it between both ends"), (
-            ("stitch.start_in_mm", round(choices.start_in_mm + share, 2)),
-            ("stitch.end_in_mm", round(choices.end_in_mm + share, 2)),
-        ))  # fmt: skip
-        lost = (Mend(said("lose it in the last strikes"), (("stitch.remainder", "spread"),)),) if spread(
-            seam.runs[-1].run_mm, pitch, max(choices.teeth)) else ()  # fmt: skip
         found.append(Finding(
             "note", "iron-remainder", "stitch",
             said("The iron of {pitch} leaves {left} over at the end of the {seam}.", pitch=fine(pitch),
                  left=length(left), seam=seam.title), "stitch.end_in_mm",
-            *_first(*(() if outside else (move,)), *lost, *_rounding(seam, choices)),
+            *_first(*_shared(seam, choices), *_lost(seam, choices), *_rounding(seam, choices)),
         ))  # fmt: skip
     return found
+
+
+def _shared(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
+    """What is left over at the end shared between both ends, where the seam has no corner that its holes must come to."""
+    if ends_outside(seam.line, choices) or len(seam.runs) > 1:
+        return ()
+    for less in range(
+        8
+    ):  # never a hair more than there is, or a stitch is lost: where a line curves the holes shift on it
+        share = float(np.floor(seam.left_mm * 50)) / 100 - less / 100
+        moved = {"start_in_mm": round(choices.start_in_mm + share, 2), "end_in_mm": round(choices.end_in_mm + share, 2)}
+        _, line = to_sew(seam.line, choices.model_copy(update=moved))
+        if len(struck(line, choices.pitch_mm).s_mm) == len(seam.points):
+            return (Mend(said("share it between both ends"),
+                         tuple((f"stitch.of/{seam.id}/{end}", at) for end, at in moved.items())),)  # fmt: skip
+    return ()
+
+
+def _lost(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
+    """What is left over at the end lost where the last strikes are set, if they are enough for it."""
+    tried = seam_of(seam.line, choices.model_copy(update={"remainder": "spread"}))
+    if not all(r.as_asked for r in tried.runs):
+        return ()
+    return (Mend(said("lose it in the last strikes"), (("stitch.remainder", "spread"),)),)
 
 
 def _first(*mends: Mend) -> tuple[Mend | None, tuple[Mend, ...]]:
@@ -77,9 +94,11 @@ def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
     if one < 1e-3 or short / one > MOST_ROUND_MM:
         return ()
     radius = short / one
-    for _ in range(3):  # sides that curve make it a little less than even
-        got = sharp - float(arc_length(rounded(sewn, radius, at))[-1])
-        radius *= short / max(got, 1e-6)
+    for _ in range(4):  # sides that curve, and the chords of the iron on the arc, make it a little more or less
+        if not 0.2 <= radius <= MOST_ROUND_MM:
+            return ()
+        left = struck(rounded(sewn, radius, at), choices.pitch_mm).left_mm
+        radius += (left if left < choices.pitch_mm / 2 else left - choices.pitch_mm) / one
     if not 0.2 <= radius <= MOST_ROUND_MM:
         return ()
     return (
@@ -90,7 +109,7 @@ def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
 def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
     found: list[Finding] = []
     changed = max((r.changed for r in seam.runs), key=abs, default=0.0)
-    if abs(changed) > MOST_PITCH_CHANGE and seam.line.shape != "box":
+    if abs(changed) > MOST_PITCH_CHANGE:
         found.append(Finding(
             "look", "pitch-changed", "stitch",
             said("The pitch on the {seam} comes out {share} off what was asked.", share=percent(abs(changed)), seam=seam.title),

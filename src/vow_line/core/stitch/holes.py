@@ -4,13 +4,17 @@ A *run* is a stretch between corners; n holes on it make n-1 stitches. A *strike
 tooth goes into the last hole made, so that a prong of m teeth adds m-1 holes.
 """
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
-from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
 
-from ..curve import Line, Values, chord_errors
+from ..curve import Line, Values, arc_length, chord_errors, extended, walk
 
+TOOTH_GIVE_MM = 0.1  # how far holes may lie from a prong's own pitch and its teeth still find them (from memory)
+MOST_CORRECTIONS = 20
 STRIKE_GIVE_MM = 0.3  # how far the last strikes may each be set off their place to lose a remainder (common practice)
 CHORD_ALLOWED_MM = 0.3  # how far a straight prong may leave a curved line (common practice)
 TEETH_ABOVE_MM = ((4.0, 4), (6.0, 2), (10.0, 1))  # above this stack no more teeth go straight through (common practice)
@@ -25,34 +29,79 @@ class Spacing:
     changed: float
 
 
-def fitted(run_mm: float, pitch_mm: float) -> Spacing:
-    """Holes of a wheel or an awl: n = round(S/p) stitches of S/n each, a hole at either end."""
-    n = max(1, round(run_mm / pitch_mm))
+def counted(pitches: float, odd: bool = False) -> int:
+    """The number of stitches nearest to so many pitches, one at least; where it is to be `odd`, the nearest that is."""
+    n = max(1, round(pitches))
+    return n if n % 2 or not odd else n + (1 if pitches > n else -1)
+
+
+def fitted(run_mm: float, pitch_mm: float, *, odd: bool = False) -> Spacing:
+    """Holes of a wheel or an awl: n = round(S/p) stitches of S/n each, a hole at either end; n may have to be `odd`."""
+    n = counted(run_mm / pitch_mm, odd)
     return Spacing(tuple(np.linspace(0, run_mm, n + 1)), 0.0, run_mm / n / pitch_mm - 1)
 
 
-def struck(run_mm: float, pitch_mm: float) -> Spacing:
-    """Holes of an iron from the start of the run at its own pitch; `left_mm` stays over at the end."""
-    n = max(1, int(np.floor(run_mm / pitch_mm + 1e-9)))
-    return Spacing(tuple(pitch_mm * np.arange(n + 1)), run_mm - n * pitch_mm, 0.0)
-
-
-def spread(run_mm: float, pitch_mm: float, most_teeth: int) -> Spacing | None:
-    """Holes of an iron with the remainder lost, up to 0.3 mm each, at the joins of the last strikes.
-
-    None when the remainder is more than the run's strikes can lose.
+def chords(line: Line, gaps_mm: Values) -> Values:
+    """Arc lengths `(n + 1,)` of points along the line, each so far from the one before as a straight prong is long; beyond its
+    end the line runs straight on. Steps along the line are corrected by the chords they make until these are right to 1e-6 mm.
     """
-    n = max(1, round(run_mm / pitch_mm))
-    off = run_mm - n * pitch_mm
-    step = max(most_teeth - 1, 1)
-    joins = np.arange(step, n + 1, step)[::-1] if n >= step else np.array([n])
-    need = int(np.ceil(abs(off) / STRIKE_GIVE_MM - 1e-9))
-    if need > len(joins):
+    if len(line) == 2:
+        return np.concatenate([[0.0], np.cumsum(gaps_mm)])
+    line = extended(line, 0.0, float(gaps_mm.sum()) + 1.0)
+    along, x, y = arc_length(line), line[:, 0], line[:, 1]
+    steps, s = gaps_mm, np.zeros(len(gaps_mm) + 1)
+    for _ in range(MOST_CORRECTIONS):
+        np.cumsum(steps, out=s[1:])
+        at_x, at_y = np.interp(s, along, x), np.interp(s, along, y)
+        made = np.hypot(at_x[1:] - at_x[:-1], at_y[1:] - at_y[:-1])
+        if np.abs(made - gaps_mm).max() < 1e-6:
+            break
+        steps = steps * gaps_mm / np.maximum(made, 1e-9)
+    return s
+
+
+def struck(line: Line, pitch_mm: float) -> Spacing:
+    """Holes of an iron from the start of the run at its own pitch; `left_mm` stays over at the end."""
+    run_mm = float(arc_length(line)[-1])
+    s = chords(line, np.full(max(1, int(np.floor(run_mm / pitch_mm + 1e-9))), pitch_mm))
+    n = max(1, int(np.searchsorted(s, run_mm + 1e-6, side="right")) - 1)
+    return Spacing(tuple(s[: n + 1].tolist()), run_mm - float(s[n]), 0.0)
+
+
+def spread(
+    line: Line, pitch_mm: float, set_anew: Callable[[Line, Values], Sequence[int]], *, odd: bool = False
+) -> Spacing | None:
+    """Holes of an iron with the remainder lost, up to 0.3 mm each, where the last strikes are set.
+
+    `set_anew` gives, for holes evenly spaced, their points `(n, 2)` and arc lengths `(n,)`, those after which a gap may be off:
+    where a strike goes on with its first tooth alone in a hole made before. Where it is to be `odd` so is the number of
+    stitches. None when the remainder is more than these can lose.
+    """
+    run_mm = float(arc_length(line)[-1])
+    most = chords(line, np.full(max(1, int(np.ceil(run_mm / pitch_mm))), pitch_mm))
+    n = counted(float(np.interp(run_mm, most, np.arange(len(most)))), odd)
+    even, s = _to_the_end(line, np.full(n, pitch_mm), np.arange(n), run_mm)
+    off = float((even - pitch_mm).sum())
+    need = int(np.ceil(abs(off) / STRIKE_GIVE_MM - 1e-6))
+    if need == 0:
+        return Spacing(tuple(s.tolist()), 0.0, 0.0)
+    anew = sorted(k for k in set_anew(walk(line, s), s) if k < n)[-need:]
+    if len(anew) < need:
         return None
-    gaps = np.full(n, pitch_mm)
-    if need:
-        gaps[joins[:need] - 1] += off / need
-    return Spacing((0.0, *np.cumsum(gaps)), 0.0, 0.0)
+    gaps, s = _to_the_end(line, np.full(n, pitch_mm), np.array(anew), run_mm)
+    return Spacing(tuple(s.tolist()), 0.0, 0.0) if np.abs(gaps - pitch_mm).max() <= STRIKE_GIVE_MM + 1e-3 else None
+
+
+def _to_the_end(line: Line, gaps: Values, some: NDArray[np.intp], run_mm: float) -> tuple[Values, Values]:
+    """The gaps, some of them changed alike so that the last hole lies at the run's end, and the holes' arc lengths."""
+    for _ in range(MOST_CORRECTIONS):
+        s = chords(line, gaps)
+        over = run_mm - float(s[-1])
+        if abs(over) < 1e-6:
+            break
+        gaps = gaps.copy()
+        gaps[some] = np.maximum(gaps[some] + over / len(some), 1e-3)
+    return gaps, s
 
 
 def drift(holes: int, pitch_mm: float, error_mm: float) -> tuple[float, int]:
@@ -62,50 +111,93 @@ def drift(holes: int, pitch_mm: float, error_mm: float) -> tuple[float, int]:
     return error_mm * (holes - 1), max(int(pitch_mm / 4 / error_mm), 1) if error_mm > 0 else holes
 
 
-@dataclass(frozen=True, slots=True)
-class Strike:
-    """A prong of `teeth` set on holes `first` to `first + teeth - 1`; the rest of them were there before `fresh`."""
+class Strike(NamedTuple):
+    """A prong of `teeth` set on holes `first` to `first + teeth - 1`, of which `fresh` are made by it; its first `old` teeth go
+    into holes made before.
+    """
 
     first: int
     teeth: int
     fresh: int
+    old: int = 0
 
 
-def strikes(points: Line, stack_mm: Values, teeth: tuple[int, ...]) -> tuple[Strike, ...]:
-    """Fewest strikes that make all the holes `(n, 2)` of one run in order, with the prongs of `teeth`.
+def strikes(
+    points: Line,
+    stack_mm: Values,
+    teeth: tuple[int, ...],
+    pitch_mm: float,
+    *,
+    begun: bool = False,
+    ended: bool = False,
+    loose: bool = False,
+) -> tuple[Strike, ...]:
+    """Fewest strikes that make all the holes `(n, 2)` of one run in order, with prongs of `teeth` and of a pitch. The first may
+    be made already (`begun`), the last as well (`ended`).
 
-    No strike leaves the curve by more than 0.3 mm or goes through a stack too thick for so many teeth. Where nothing
-    else will do a single tooth is used, whether the maker listed one or not; an awl is one.
+    No strike leaves the curve by more than 0.3 mm or goes through a stack too thick for so many teeth; its teeth are as far
+    apart as its holes, but that with one tooth in a hole made before it may be set off by 0.3 mm. Where nothing
+    else will do a single tooth is used, whether the maker listed one or not; an awl is one. Of equal plans the one with more
+    teeth is taken, or, `loose`, the one with fewer strikes that two teeth or more hold in old holes.
     """
     n = len(points)
     most = np.full(n, 99)
     for limit, fewer in TEETH_ABOVE_MM:
         most = np.where(stack_mm > limit + 1e-9, fewer, most)
-    fits: dict[int, Values] = {}
+    gaps = np.hypot(*np.diff(points, axis=0).T)
+    off = np.concatenate([[0.0], np.cumsum(gaps - pitch_mm)])
+    fits: dict[
+        int, tuple[NDArray[np.bool_], NDArray[np.bool_]]
+    ] = {}  # set anew, and with more than one tooth in old holes
     for m in sorted(set(teeth), reverse=True):  # of equal plans the one with more teeth keeps its line better
         if 1 < m <= n:
-            windows = sliding_window_view(points, m, axis=0).transpose(0, 2, 1)
-            through = sliding_window_view(most, m).min(axis=1) >= m
-            fits[m] = (chord_errors(windows) <= CHORD_ALLOWED_MM + 1e-9) & through
-    fits[1] = np.ones(n, bool)
-    best: list[tuple[int, Strike | None]] = [(10**9, None)] * n  # fewest strikes after which hole j is the last made
-    for m, ok in fits.items():
-        if ok[0]:
-            best[m - 1] = min(best[m - 1], (1, Strike(0, m, m)), key=lambda b: b[0])
-    for j in range(n):
-        if best[j][1] is None:
+            each = np.arange(n - m + 1)[:, None] + np.arange(m)
+            ok = (chord_errors(points[each]) <= CHORD_ALLOWED_MM + 1e-9) & (most[each].min(axis=1) >= m)
+            true = off[each]
+            anew = np.ptp(true[:, 1:], axis=1) <= TOOTH_GIVE_MM
+            anew &= np.abs(gaps[: n - m + 1] - pitch_mm) <= STRIKE_GIVE_MM + TOOTH_GIVE_MM
+            fits[m] = (ok & anew, ok & (np.ptp(true, axis=1) <= TOOTH_GIVE_MM))
+    fits[1] = (np.ones(n, bool), np.ones(n, bool))
+    allowed = [(m, m - fresh, fresh, (anew if m - fresh == 1 else ok).tolist())
+               for m, (anew, ok) in fits.items() for fresh in (range(1, m) if m > 1 else (1,))]  # fmt: skip
+    none = (10**9, 0)
+    best: list[tuple[tuple[int, int], Strike | None]] = [
+        (none, None)
+    ] * n  # cheapest after which hole j is the last made
+
+    def better(last: int, cost: tuple[int, int], strike: Strike) -> None:
+        cost = (cost[0] + 1, cost[1] + (loose and strike.old > 1))
+        if cost < best[last][0]:
+            best[last] = (cost, strike)
+
+    if begun:
+        best[0] = ((0, 0), None)
+    else:
+        for m, (_, whole) in fits.items():
+            if whole[0]:
+                better(m - 1, (0, 0), Strike(0, m, m))
+    for j in range(n - 1):
+        cost = best[j][0]
+        if cost == none:
             continue
-        for m, ok in fits.items():
-            for fresh in range(1, m) if m > 1 else (1,):
-                last = j + fresh
-                first = last - m + 1
-                if last < n and first >= 0 and ok[first] and best[j][0] + 1 < best[last][0]:
-                    best[last] = (best[j][0] + 1, Strike(first, m, fresh))
+        for m, old, fresh, ok in allowed:
+            first = j - old + 1
+            if first >= 0 and j + fresh < n and ok[first]:
+                better(j + fresh, cost, Strike(first, m, fresh, old))
     plan: list[Strike] = []
     j = n - 1
-    while j >= 0:
-        strike = best[j][1]
-        assert strike is not None  # a single tooth always fits
+    if ended and n > 1:
+        if best[n - 2][0] <= best[n - 1][0]:
+            j = n - 2
+        elif (landing := best[n - 1][1]) is not None:
+            plan.append(landing._replace(fresh=landing.fresh - 1))
+            j -= landing.fresh
+    while j >= 0 and (strike := best[j][1]) is not None:  # a single tooth always fits
         plan.append(strike)
         j -= strike.fresh
     return tuple(reversed(plan))
+
+
+def set_anew(made: Sequence[Strike]) -> tuple[int, ...]:
+    """The holes after which a gap may be off: where a strike has its first tooth alone in an old hole, or has but one tooth."""
+    return tuple(k.first + k.old - 1 for k in made if k.old < 2 and k.first + k.old > 0)

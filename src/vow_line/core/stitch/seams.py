@@ -1,6 +1,7 @@
 """Seam lines to seams: holes, the stack under each, and the strikes that make them."""
 
 import itertools
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,7 +14,7 @@ from ..draft import Ply, SeamLine
 from ..memory import remembered
 from ..texts import Said
 from .choices import StitchChoices
-from .holes import Spacing, Strike, fitted, spread, strikes, struck
+from .holes import Spacing, Strike, fitted, set_anew, spread, strikes, struck
 from .tools import Tooth
 
 NEAR_MM = 0.05  # a hole so near to where a layer ends is still in it
@@ -36,7 +37,7 @@ class Run:
 class Seam:
     """The holes of one seam in its frame: `points (n, 2)`, arc lengths `s_mm (n,)`, `stack_mm (n,)` and what each ply is of it,
     the `order` in which a needle visits them (a box with a cross visits some twice, a closed line its first again), `corner`
-    holes; `teeth` of the prongs that make them, which go through `share` of the stack; its corners are
+    holes; `teeth` of the prongs that make them, `iron_mm` apart, which go through `share` of the stack; its corners are
     rounded to `round_mm`; a hole is `hole_mm` wide, a slit unless
     its `tooth` is round.
     """
@@ -56,6 +57,7 @@ class Seam:
     runs: tuple[Run, ...]
     tooth: Tooth
     hole_mm: float
+    iron_mm: float
     share: float = 1.0
     round_mm: float = 0.0
 
@@ -66,16 +68,22 @@ class Seam:
 
     @cached_property
     def strikes(self) -> tuple[Strike, ...]:
-        """The strikes that make the holes; none when they are made one by one. On a closed line the last may end on the first
-        hole, then numbered as one more.
-        """
+        """The strikes that make the holes, numbered as `order` is; none when they are made one by one."""
         found: list[Strike] = []
-        if self.teeth:
-            round_ = list(self.order) if self.line.closed else list(range(len(self.points)))
-            for a, b in itertools.pairwise([0, *self.corner, len(round_) - 1]):
-                run = round_[a : b + 1]
-                made = strikes(self.points[run], self.stack_mm[run] * self.share, self.teeth)
-                found += [Strike(k.first + a, k.teeth, k.fresh) for k in made]
+        made: set[int] = set()
+        ends = [0, *(k for k, hole in enumerate(self.order) if k and hole in self.corner), len(self.order) - 1]
+        for a, b in itertools.pairwise(dict.fromkeys(ends)):
+            run = self.order[a : b + 1]
+            if not self.teeth or made.issuperset(run):  # a side of a box is sewn twice, and struck once
+                continue
+            found += [
+                k._replace(first=k.first + a)
+                for k in strikes(
+                    self.points[list(run)], self.stack_mm[list(run)] * self.share, self.teeth, self.iron_mm,
+                    begun=run[0] in made, ended=run[-1] in made or run[-1] == run[0],
+                )
+            ]  # fmt: skip
+            made.update(run)
         return tuple(found)
 
     @cached_property
@@ -152,9 +160,8 @@ class Seam:
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     """The holes of one seam line, remembered: an edit of the pattern leaves some lines as they were."""
     if line.shape == "box":
-        points, order, corner, changed = _box(line.line, choices.pitch_mm)
+        points, order, corner, runs = _box(line, choices)
         s = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-        runs: tuple[Run, ...] = (Run(float(s[-1]), 0.0, changed, True),)
     else:
         points, s, corner, runs = _line(line, choices)
         order = tuple(range(len(points))) + ((0,) if line.closed else ())
@@ -165,9 +172,9 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     return Seam(
         id=line.id, title=line.title, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack),
         plies_mm=plies, order=order,
-        corner=corner, teeth=choices.teeth if choices.tool == "iron" and line.shape != "box" else (),
+        corner=corner, teeth=choices.teeth if choices.tool == "iron" else (),
         pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
-        hole_mm=choices.hole_mm,
+        hole_mm=choices.hole_mm, iron_mm=choices.pitch_mm,
         share=0.5 if choices.through == "both-faces" else 1.0, round_mm=choices.round_mm,
     )  # fmt: skip
 
@@ -181,6 +188,12 @@ def long_of(line: Line, closed: bool) -> float:
 def shares_of(line: SeamLine, s_mm: Values) -> Values:
     """Arc lengths along a seam line as shares of its length, of a closed one's all round."""
     return s_mm / max(long_of(line.line, line.closed), 1e-9)
+
+
+def stack_at(line: SeamLine, points: Line, s_mm: Values) -> Values:
+    """The stack `(n,)` under points of a seam line at arc lengths along it."""
+    shares = shares_of(line, s_mm)
+    return np.asarray(np.sum([under(ply, line, points, shares, s_mm) for ply in line.plies], axis=0))
 
 
 def under(ply: Ply, line: SeamLine, points: Line, shares: Values, s_mm: Values) -> Values:
@@ -223,9 +236,13 @@ def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[i
     runs: list[Run] = []
     for a, b in itertools.pairwise(bounds):
         last_run = b == bounds[-1]
-        spacing, as_asked = _space(b - a, choices, last_run and not line.closed)
+        part = trim(sewn, a, float(s[-1]) - b) if len(bounds) > 2 else sewn
+        spacing, run = _space(
+            part, choices, lambda points, along, a=a: stack_at(line, points, along + a + start_in),  # type: ignore[misc]
+            begun=a > 0, ended=last_run and line.closed, ends=last_run and not line.closed,
+        )  # fmt: skip
         places += [a + x for x in spacing.s_mm[1:]]
-        runs.append(Run(b - a, spacing.left_mm, spacing.changed, as_asked))
+        runs.append(run)
         if not last_run:
             corner.append(len(places) - 1)
     if line.closed:
@@ -233,38 +250,52 @@ def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[i
     return walk(sewn, places), np.array(places) + start_in, tuple(corner), tuple(runs)
 
 
-def _space(run_mm: float, choices: StitchChoices, ends: bool) -> tuple[Spacing, bool]:
-    """The holes of one run, and whether they are as asked. A run that `ends` the seam may leave a remainder."""
+def _space(
+    line: Line, choices: StitchChoices, stack: Callable[[Line, Values], Values], *, begun: bool, ended: bool,
+    ends: bool = False, odd: bool = False,
+) -> tuple[Spacing, Run]:  # fmt: skip
+    """The holes of one run; one that `ends` the seam may leave a remainder."""
+    run_mm = float(arc_length(line)[-1])
     if choices.tool != "iron":
-        return fitted(run_mm, choices.pitch_mm), True
-    if ends and choices.remainder == "end":
-        return struck(run_mm, choices.pitch_mm), True
-    lost = spread(run_mm, choices.pitch_mm, max(choices.teeth))
-    if lost is not None:
-        return lost, True
-    return (struck if ends else fitted)(run_mm, choices.pitch_mm), False
+        spacing, as_asked = fitted(run_mm, choices.pitch_mm, odd=odd), True
+    elif ends and choices.remainder == "end":
+        spacing, as_asked = struck(line, choices.pitch_mm), True
+    else:
+        share = 0.5 if choices.through == "both-faces" else 1.0
+
+        def anew(points: Line, s_mm: Values) -> tuple[int, ...]:
+            even = float(np.hypot(*np.diff(points, axis=0).T).mean())
+            made = strikes(points, stack(points, s_mm) * share, choices.teeth, even, begun=begun, ended=ended,
+                           loose=True)  # fmt: skip
+            return set_anew(made)
+
+        lost = spread(line, choices.pitch_mm, anew, odd=odd)
+        as_asked = lost is not None
+        spacing = lost or (struck(line, choices.pitch_mm) if ends else fitted(run_mm, choices.pitch_mm, odd=odd))
+    return spacing, Run(run_mm, spacing.left_mm, spacing.changed, as_asked)
 
 
-def _box(ring: Line, pitch_mm: float) -> tuple[Line, tuple[int, ...], tuple[int, ...], float]:
+def _box(line: SeamLine, choices: StitchChoices) -> tuple[Line, tuple[int, ...], tuple[int, ...], tuple[Run, ...]]:
     """A box with a cross: round the four sides, across, along one side again, across; all four corners are holes.
 
     The four corners have an odd number of lines each, so that one side must be sewn twice to do it in one go.
     """
+    ring = line.line
     points: list[Line] = [ring]
-    changed = 0.0
+    runs: list[Run] = []
 
-    def between(a: int, b: int, odd: bool = False) -> tuple[int, ...]:
-        nonlocal changed
-        span = float(np.hypot(*(ring[b] - ring[a])))
-        n = max(1, round(span / pitch_mm))
-        if odd and n % 2 == 0:  # an even count would put both diagonals through one hole in the middle
-            n += 1 if span / pitch_mm > n else -1
-        changed = max(changed, span / n / pitch_mm - 1, key=abs)
+    def between(a: int, b: int) -> tuple[int, ...]:
+        side, across = ring[[a, b]], abs(a - b) == 2
+        spacing, run = _space(
+            side, choices, lambda points, _: stack_at(line, points, np.zeros(len(points))),
+            begun=(a, b) != (0, 1), ended=b == 0 or across,
+            odd=across,  # an even count would put both diagonals through one hole in the middle
+        )  # fmt: skip
+        runs.append(run)
         start = sum(len(p) for p in points)
-        points.append(ring[a] + (ring[b] - ring[a]) * (np.arange(1, n) / n)[:, None])
-        return tuple(range(start, start + n - 1))
+        points.append(walk(side, spacing.s_mm[1:-1]))
+        return tuple(range(start, start + len(points[-1])))
 
-    ab, bc, cd, da = (between(a, b) for a, b in ((0, 1), (1, 2), (2, 3), (3, 0)))
-    ac, db = between(0, 2, odd=True), between(3, 1, odd=True)
+    ab, bc, cd, da, ac, db = (between(a, b) for a, b in ((0, 1), (1, 2), (2, 3), (3, 0), (0, 2), (3, 1)))
     order = (0, *ab, 1, *bc, 2, *cd, 3, *da, 0, *ac, 2, *cd, 3, *db, 1)
-    return np.concatenate(points), order, (0, 1, 2, 3), changed
+    return np.concatenate(points), order, (0, 1, 2, 3), tuple(runs)

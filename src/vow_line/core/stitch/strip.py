@@ -29,7 +29,7 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
     """The strikes drawn inside the holes of the piece whose frame the seam is in, and the one looked at."""
     if not seam.strikes:
         return ()
-    n = len(seam.points)
+    order = np.array(seam.order)
     square = headings(seam.points) @ np.array([[0.0, -1.0], [1.0, 0.0]])
     inward = seam.points.mean(axis=0) - seam.points
     square = square * np.where((square * inward).sum() < 0, -1.0, 1.0)
@@ -37,7 +37,7 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
     off = (2.4 + 1.5 * (np.arange(len(first)) % 2))[:, None, None]
     found = []
     for m in np.unique(teeth):
-        holes = (first[teeth == m][:, None] + np.arange(m)) % n
+        holes = order[first[teeth == m][:, None] + np.arange(m)]
         points, inside, by = seam.points[holes], square[holes], off[teeth == m]
         ends = points[:, [0, -1]] + (by - 0.9) * inside[:, [0, -1]]
         path = np.concatenate([ends[:, :1], points + by * inside, ends[:, 1:]], axis=1)
@@ -46,7 +46,7 @@ def struck(seam: Seam, number: int | None) -> tuple[Mark, ...]:
     marks = [Mark("strike", frozen(strokes), id=f"{seam.id}/strikes", pairs=True)]
     if number is not None:
         strike = seam.strikes[number % len(seam.strikes)]
-        holes = [h % n for h in range(strike.first, strike.first + strike.teeth)]
+        holes = order[strike.first : strike.first + strike.teeth]
         marks.append(Mark("done", frozen(seam.points[holes]), id=f"{seam.id}/strikes", size_mm=2.6))
     return tuple(marks)
 
@@ -55,7 +55,7 @@ def _lost(seam: Seam, s: Values) -> Values:
     """Where on the strip an iron's pitch was stretched or closed to lose a remainder."""
     if not seam.teeth or len(s) < 3:
         return np.zeros(0)
-    gaps = np.diff(s)
+    gaps = seam.steps_mm  # straight across, as the iron is
     usual = float(np.median(gaps))
     off = np.flatnonzero(np.abs(gaps - usual) > LOST_MM)
     return (s[off] + s[off + 1]) / 2

@@ -29,12 +29,13 @@ def of_choices(choices: Any, name: str) -> HoleTool:
     )  # fmt: skip
 
 
+WHEEL = HoleTool(name="wheel, awl", tool="wheel", tooth="diamond", hole_mm=1.2)
 USUAL = (
     HoleTool(name="chisels 4 mm", pitch_mm=4.0, teeth=(6, 2, 1), hole_mm=1.4),
     HoleTool(name="irons, no 8", pitch_mm=FRENCH_INCH_MM / 8, teeth=(8, 4, 2), tooth="flat", hole_mm=1.0),
     HoleTool(name="chisels 3 mm", pitch_mm=3.0, teeth=(10, 5, 2), hole_mm=1.0),
     HoleTool(name="flat prongs 1/8", pitch_mm=6.35, teeth=(4, 1), tooth="flat", hole_mm=1.6),
-    HoleTool(name="wheel, awl", tool="wheel", tooth="diamond", hole_mm=1.2),
+    WHEEL,
     HoleTool(name="diamond awl", tool="awl", tooth="diamond", hole_mm=1.2),
     HoleTool(name="round awl", tool="awl", tooth="round", hole_mm=1.0),
     HoleTool(name="drill 1.5 mm", tool="drill", tooth="round", hole_mm=1.5),
