@@ -4,9 +4,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job, words
+from tests.plates import seam_line
 from vow_line.core.job import change, mend, sew_in
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
+from vow_line.core.stitch import StitchChoices
+from vow_line.core.stitch.seams import seam_of
 from vow_line.core.stitch.straight import straight_seam
 from vow_line.core.thread import Slack, Thread, ThreadChoices, sew_plan
 from vow_line.core.thread.moves import Course
@@ -223,3 +226,65 @@ def test_a_seam_may_have_a_stitch_and_a_thread_of_its_own() -> None:
     assert "cannot be sewn with the stitch whip" in next(
         f for f in wrong.findings if f.code == "stitch-unknown"
     ).says.write(Units())
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "billhook-cover", "slasher-grip", "turf-knife", "key-fob"])
+@pytest.mark.parametrize("stitch", sorted(STITCHES))
+def test_a_choice_is_offered_where_it_changes_something_and_nowhere_else(name: str, stitch: str) -> None:
+    for seam in plan(demo(name)).stitching.seams:  # type: ignore[union-attr]
+        if seam.line.shape not in STITCHES[stitch].sews:
+            continue
+        for reach in (5000.0, 700.0):
+            choices = ThreadChoices(reach_mm=reach, stitch=stitch, butt_stitch=stitch)
+            sewn = sew_plan(seam, choices)
+            for field, other in (("start", "third-hole"), ("edge_loops", 2), ("back_stitches", 3), ("join", "overlap")):
+                changed = sew_plan(seam, choices.model_copy(update={field: other})).moves != sewn.moves
+                assert changed == (field in sewn.offers), (seam.id, field)
+            ends = {sew_plan(seam, choices.model_copy(update={"finish": f})).moves for f in ("overlap", "buried-knot")}
+            assert ("finish" in sewn.offers) == (ends != {sewn.moves})
+
+
+def test_a_closed_seam_that_overlaps_goes_on_over_its_first_stitches() -> None:
+    turn = np.linspace(0, 2 * np.pi, 121)[:-1]
+    seam = seam_of(seam_line(30 * np.column_stack([np.cos(turn), np.sin(turn)]), closed=True), StitchChoices())
+    for stitch in ("saddle", "double-running", "whip", "awl-lockstitch"):
+        sewn = sew_plan(seam, ThreadChoices(stitch=stitch, finish="overlap", reach_mm=5000))
+        for needle in range(sewn.stitch.needles):
+            way = [m.to for m in sewn.moves if m.needle == needle and m.act in ("run", "edge")]
+            n = len(seam.points)
+            on = [0, 1, 2, 3] if way[0] == 1 or needle == 0 else [0, n - 1, n - 2, n - 3]
+            assert way[-4:] == on, (stitch, needle)
+
+
+@given(st.integers(0, 4), st.integers(0, 4))
+def test_loops_over_the_edge_lie_at_either_mouth(start: int, end: int) -> None:
+    """The order of a saddle stitcher's holes, and of the loops in them, counted."""
+    course = Course(tuple(range(9)), start, 9, "left", 2, end_loops=end)
+    moves = list(STITCHES["saddle"].moves(course))
+    assert [m.hole for m in moves if m.act == "edge"] == [0] * start + [8] * end
+    after = [
+        m.hole for m in moves[max((k for k, m in enumerate(moves) if m.act == "edge"), default=0) :] if m.act == "pass"
+    ]
+    if end:
+        assert after == [8, 7, 7, 6, 6], "before the back stitches"
+
+
+def test_holes_that_zigzag_leaves_empty_are_said() -> None:
+    job = change(demo("slasher-grip").model_copy(update={"vows": ()}), "thread.butt_stitch", "zigzag")
+    planned = plan(job)
+    says = next(words(f.says) for f in planned.findings if f.code == "holes-stay-empty")
+    last = len(planned.threading.seams[0].seam.points)  # type: ignore[union-attr]
+    odd, even = (last, last - 1) if last % 2 else (last - 1, last)
+    assert f"only holes 1, 3 … {odd} of the left and 2, 4 … {even} of the right" in says
+    assert "holes-stay-empty" not in {f.code for f in plan(demo("slasher-grip")).findings}
+
+
+def test_a_seam_without_two_ends_to_tie_ends_with_back_stitches_and_says_so() -> None:
+    for stitch, level in (("whip", "look"), ("saddle", None)):
+        job = change(change(demo("laying-knife"), "thread.stitch", stitch), "thread.finish", "buried-knot")
+        planned = plan(job)
+        found = [f.level for f in planned.findings if f.code == "knot-needs-two-ends"]
+        main = planned.threading.seam("main-seam")  # type: ignore[union-attr]
+        assert main.finish == ("buried-knot" if level is None else "back-stitches")
+        assert found == ([] if level is None else ["note"]), "the box of its belt loop is saddle stitched"
+        assert (main.cuts[-1].course.back > 0) == (level is not None)

@@ -1,4 +1,5 @@
 import itertools
+import re
 
 import numpy as np
 import pytest
@@ -9,10 +10,10 @@ from tests.jobs import demo, words
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch.straight import straight_seam
-from vow_line.core.thread import ThreadChoices, sew_plan, sewn_with
+from vow_line.core.thread import SewnSeam, ThreadChoices, sew_plan, sewn_with
 from vow_line.core.thread.stitches import STITCHES
 from vow_line.core.work.choices import InHand
-from vow_line.core.work.prompts import prompts, runs_out, thread_says, time_left
+from vow_line.core.work.prompts import Prompt, eye_says, prompts, runs_out, thread_says, time_left
 
 
 @given(
@@ -104,5 +105,129 @@ def test_unwaxed_thread_is_waxed_again_and_the_last_hole_is_left_for_the_knot() 
     told = prompts(sew_plan(straight_seam(300, 4, 6), choices), choices)
     said = [words(p.reminds) for p in told if p.reminds]
     assert said.count("wax the thread again") >= 3
-    assert "leave the last hole for the buried knot" in said
-    assert words(told[-1].how) == "into the middle of the leather, no farther"
+    last = [p for p in told if p.hole == told[-1].hole]
+    before = [p for p in told if p.hole == told[-3].hole]
+    assert any("through its own face only" in words(p.reminds) for p in before), "said while it can still be heeded"
+    assert [words(p.how) for p in last] == ["through its own face only, and out between the layers"] * 2
+    assert "reef knot" in words(told[-1].then)
+    assert len(said) >= 4
+
+
+EVERY = [(n, r) for n in sorted(STITCHES) for r in (5000, 900)]
+
+
+def _sewn(name: str, reach: float, **more: object) -> tuple[SewnSeam, tuple[Prompt, ...]]:
+    stitch = STITCHES[name]
+    choices = ThreadChoices(reach_mm=reach, **more)
+    sewn = sewn_with(stitch, straight_seam(500, 4, 6, 3.5, stitch.sews[0]), choices)
+    return sewn, prompts(sewn, choices)
+
+
+@pytest.mark.parametrize(("name", "reach"), EVERY)
+def test_the_time_to_the_end_is_that_of_the_whole_seam_however_many_lengths_it_takes(name: str, reach: float) -> None:
+    sewn, told = _sewn(name, reach)
+    assert len(sewn.cuts) > 1 or reach == 5000
+    to_go = [p.to_go_mm for p in told]
+    assert to_go[0] == pytest.approx(500, rel=0.03)
+    assert np.all(np.diff(to_go) <= 1e-9)
+    assert to_go[-1] == pytest.approx(0, abs=20)
+    half = next(p for p in told if p.to_go_mm <= 250)
+    share = sum(m.act in ("run", "edge") for m in sewn.moves[: half.move]) / sum(
+        m.act in ("run", "edge") for m in sewn.moves
+    )
+    assert share == pytest.approx(0.5, abs=0.03), "half of the runs"
+
+
+@pytest.mark.parametrize(("name", "reach"), EVERY)
+def test_what_the_rest_is_wanted_for_are_the_holes_this_thread_still_goes_into(name: str, reach: float) -> None:
+    _, told = _sewn(name, reach)
+    for k in range(0, len(told), 7):
+        holes = {p.hole for p in told[k:] if p.length == told[k].length}
+        says = thread_says(told, k).write(Units())
+        assert says.startswith(
+            f"{len(holes)} hole{'s' if len(holes) > 1 else ''} want{'s' if len(holes) == 1 else ''} "
+        )
+        assert says.endswith("enough")
+
+
+@pytest.mark.parametrize("name", sorted(STITCHES))
+@pytest.mark.parametrize("back", [0, 1, 3])
+def test_back_stitches_are_announced_once_when_they_come_and_as_many_as_there_are(name: str, back: int) -> None:
+    """Against the passes counted: after it, this thread goes through so many holes again, and into no new one."""
+    sewn, told = _sewn(name, 5000, back_stitches=back)
+    takes = "back-stitches" in sewn.stitch.takes and back > 0
+    for thread in range(sewn.stitch.threads):
+        own = [p for p in told if p.length == thread]
+        at = [k for k, p in enumerate(own) if "to come" in words(p.reminds)]
+        assert len(at) == takes, (name, back)
+        if takes:
+            rest = own[at[0] + 1 :]
+            assert words(own[at[0]].reminds) == f"{back} back stitch{'es' if back > 1 else ''} to come"
+            assert {p.hole for p in rest} <= {p.hole for p in own[: at[0] + 1]}
+            assert len({p.hole for p in rest} - {own[at[0]].hole}) == back or (name == "whip" and len(rest) == back)
+
+
+def test_the_second_thread_of_double_running_begins_at_the_far_end() -> None:
+    _, told = _sewn("double-running", 5000)
+    first, second = ([p for p in told if p.length == k] for k in (0, 1))
+    assert "make this end safe; the second thread begins at hole" in words(first[-1].then)
+    assert f"hole {second[0].hole + 1}," in words(first[-1].then)
+    assert second[0].hole == max(p.hole for p in told)
+    assert words(second[0].how) == "the first hole of this length"
+
+
+@pytest.mark.parametrize("name", ["butt", "crosses"])
+def test_two_needles_in_one_hand_are_told_apart(name: str) -> None:
+    """By where their threads lie: followed from pass to pass, each needle is where it is said to be."""
+    sewn, told = _sewn(name, 5000)
+    at: dict[int, int] = {}
+    said = 0
+    for prompt in told:
+        move = sewn.moves[prompt.move]
+        how = words(prompt.how)
+        if how.startswith("the needle from hole"):
+            node = at[move.needle]
+            side = {-1: "left", 1: "right"}[sewn.seam.row_of(node)]
+            assert how.startswith(f"the needle from hole {sewn.seam.hole_of(node) + 1} of the {side} edge, ")
+            said += 1
+        at[move.needle] = move.hole
+    assert said > 100
+
+
+def test_a_thread_of_two_is_measured_by_itself() -> None:
+    choices = ThreadChoices()
+    sewn, plain = _sewn("double-running", 5000)
+    told = prompts(sewn, choices, InHand(seam="seam", passes=20, mm=300.0))
+    assert told[20].left_before_mm == pytest.approx(300)
+    assert [p.thread_left_mm for p in told if p.length == 1] == [p.thread_left_mm for p in plain if p.length == 1]
+
+
+def test_a_needle_that_loops_over_the_edge_gets_more_of_the_thread() -> None:
+    _, told = _sewn("saddle", 5000, edge_loops=2)
+    _, plain = _sewn("saddle", 5000)
+    assert words(plain[0].then) == "draw the thread through to its middle"
+    says = words(told[0].then)
+    more = 2 * ((2 * 3.5 + 6 * 0.95) + (6 * 0.95 + 0.57 * 0.8)) * 1.03
+    through, stays = (float(x) for x in re.findall(r"draw ([\d.]+) m of the thread through, ([\d.]+) m stays", says)[0])
+    assert abs(through - stays) * 1000 == pytest.approx(more, rel=0.35)
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "turf-knife", "secateurs-holster", "billhook-cover", "key-fob"])
+def test_the_eye_finds_the_hole_as_far_from_the_edge_as_it_is_told(name: str) -> None:
+    """The distance that is there, to the outline drawn as a thousand points a side, for every pass of every seam."""
+    planned = plan(demo(name))
+    assert planned.draft is not None
+    outlines = {p.id: p.outline for p in planned.draft.pieces}
+    for sewn in planned.threading.seams:  # type: ignore[union-attr]
+        for prompt in prompts(sewn, ThreadChoices())[::7]:
+            says = words(eye_says(sewn, prompt, outlines))
+            assert says.startswith("look for it on the")
+            if sewn.seam.line.shape != "line":
+                assert says.endswith(f"hole {prompt.hole + 1}")
+                continue
+            on = sewn.seam.line.plies[-1 if prompt.toward == "back" else 0].on
+            ring = outlines[sewn.seam.line.placed[on].piece]
+            fine = np.concatenate([np.linspace(a, b, 1000) for a, b in itertools.pairwise([*ring, ring[0]])])
+            there = np.hypot(*(fine - sewn.seam.on(on)[prompt.hole]).T).min()
+            told = float(re.findall(r"([\d.]+) mm in from the edge", says)[0])
+            assert told == pytest.approx(there, abs=0.051)

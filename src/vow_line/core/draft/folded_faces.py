@@ -103,7 +103,7 @@ class FoldedFaces:
             Sewing(
                 frozen(self.thread * turned), self.faces.margin_mm, margin_at="piece.margin_mm",
                 stack_at="piece.welt_mm" if count else "leather.thickness_mm", begins=said("the mouth"),
-                stack_title=said("welt, thick") if count else LEATHER,
+                edge_ends=(True, False), stack_title=said("welt, thick") if count else LEATHER,
             ),
         )  # fmt: skip
 

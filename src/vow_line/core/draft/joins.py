@@ -54,7 +54,8 @@ class Sewing:
 
     `keep_off` is a closed ring that no thread may come nearer to than `keep_off_mm` (the path of a cutting edge). `*_at` name
     the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there. `begins` says
-    where its first hole is. A seam that `carries` has a load hanging on it; where a layer `runs_on` beyond both ends of the
+    where its first hole is, `edge_ends` whether its first and its last hole are beside an edge
+    that opens, as a mouth is. A seam that `carries` has a load hanging on it; where a layer `runs_on` beyond both ends of the
     line, a hole may lie out there.
     """
 
@@ -62,7 +63,7 @@ class Sewing:
     margin_mm: float
     keep_off: Line | None = None
     keep_off_mm: float = 0.0
-    edge_start: bool = True
+    edge_ends: tuple[bool, bool] = (False, False)
     margin_at: str = ""
     stack_at: str = ""
     keep_off_at: str = ""

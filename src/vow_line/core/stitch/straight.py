@@ -20,6 +20,6 @@ def straight_seam(
         (Ply(said("stack"), stack_mm, 0),),
         (Placed("strip"),),
         shape,
-        Sewing(along, margin_mm),
+        Sewing(along, margin_mm, edge_ends=(True, False)),
     )
     return seam_of(line, StitchChoices(pitch_mm=pitch_mm, tool="awl", start_in_mm=0, end_in_mm=0))

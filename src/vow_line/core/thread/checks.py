@@ -3,9 +3,10 @@
 import numpy as np
 
 from ..finding import Finding, Mend
-from ..reckoning import fine, length, long
-from ..texts import said, verbatim
+from ..reckoning import count, fine, length, long
+from ..texts import Said, amount, listed, said, several, verbatim
 from .choices import MATERIALS, MELTS, STRETCHES, Thread, ThreadChoices
+from .moves import THROUGH
 from .sewn import SewnSeam, by_spool
 from .stitches import STITCHES
 
@@ -53,14 +54,33 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
                 said("On the {seam} a needle draws {l}; a hand draws {r}.", l=long(longest),
                      r=long(choices.reach_mm), seam=s.seam.title), "thread.reach_mm",
             ))  # fmt: skip
-    if choices.finish == "buried-knot" and any(s.stitch.id != "saddle" for s in sewn if s.seam.line.shape == "line"):
+    untied = [s for s in sewn if choices.finish == "buried-knot" and "buried-knot" not in s.stitch.takes]
+    if untied:
+        whole = len(untied) == len(sewn)
         found.append(Finding(
-            "look", "knot-needs-two-ends", "thread",
-            said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch."), "thread.finish",
+            "look" if whole else "note", "knot-needs-two-ends", "thread",
+            said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch.") if whole else
+            several("The {seams} ends with back stitches: no two ends meet in its last hole to be tied.",
+                    "The {seams} end with back stitches: no two ends meet in their last holes to be tied.",
+                    n=count(len(untied)), seams=listed([s.seam.title for s in untied])), "thread.finish",
             Mend(said("back stitches"), (("thread.finish", "back-stitches"),)),
         ))  # fmt: skip
+    for s in sewn:
+        if _empty(s):
+            found.append(Finding(
+                "note", "holes-stay-empty", "thread",
+                said("{stitch} takes every other hole of either edge of the {seam}: make only holes {left} of the left and "
+                     "{right} of the right.", stitch=s.stitch.title, seam=s.seam.title,
+                     left=_every_other(s, -1), right=_every_other(s, 1)), "thread.butt_stitch",
+            ))  # fmt: skip
     thin = next(
-        (s for s in sewn if choices.finish == "buried-knot" and s.seam.stack_mm[s.seam.order[-1]] < 4 * s.thread_mm),
+        (
+            s
+            for s in sewn
+            if choices.finish == "buried-knot"
+            and s not in untied
+            and s.seam.stack_mm[s.seam.order[-1]] < 4 * s.thread_mm
+        ),
         None,
     )
     if thin is not None:
@@ -71,6 +91,25 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
                  "thread.finish",
         ))  # fmt: skip
     return tuple(found)
+
+
+def _entered(sewn: SewnSeam, row: int) -> list[int]:
+    """The holes of one edge of a butt seam that thread goes into, in order."""
+    seam = sewn.seam
+    return sorted({seam.hole_of(m.to) for m in sewn.moves if m.act in THROUGH and seam.row_of(m.to) == row})
+
+
+def _empty(sewn: SewnSeam) -> bool:
+    """Whether a butt seam leaves holes of its edges empty."""
+    return sewn.seam.line.shape == "butt" and any(len(_entered(sewn, r)) < len(sewn.seam.points) for r in (-1, 1))
+
+
+def _every_other(sewn: SewnSeam, row: int) -> Said:
+    """The first holes of an edge that are sewn, and the last."""
+    a, *more = [h + 1 for h in _entered(sewn, row)]
+    if len(more) < 3:
+        return listed([amount(count(h)) for h in (a, *more)])
+    return said("{a}, {b} … {z}", a=count(a), b=count(more[0]), z=count(more[-1]))
 
 
 def _place(thread: Thread, choices: ThreadChoices) -> str:

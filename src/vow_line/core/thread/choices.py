@@ -7,6 +7,7 @@ from pydantic import Field
 from ..frozen import Frozen
 from ..texts import Said, said
 
+Finish = Literal["back-stitches", "buried-knot", "overlap"]
 DEFAULT_SLACK = 0.03
 NEXT_JOB_SPREAD = 0.07  # of slack no job has taught yet: 5 % between makers and 5 % between jobs, in squares
 
@@ -64,7 +65,7 @@ class ThreadChoices(Frozen):
     start: Literal["first-hole", "third-hole"] = "first-hole"
     edge_loops: Annotated[int, Field(ge=0, le=4)] = 0
     back_stitches: Annotated[int, Field(ge=0, le=10)] = 2
-    finish: Literal["back-stitches", "buried-knot", "overlap"] = "back-stitches"
+    finish: Finish = "back-stitches"
     ends: Literal["trimmed", "melted", "glued"] = "trimmed"
     join: Literal["back-stitches", "overlap"] = "back-stitches"
     first_needle: Literal["left", "right"] = "left"

@@ -74,9 +74,10 @@ def whip(way: Sequence[int]) -> Iterator[Move]:
 
 @dataclass(frozen=True, slots=True)
 class Course:
-    """What a stitch is sewn along: the holes in `order`, loops over the edge at the first, which hand begins; of a butt seam
-    how many `holes` each edge has. `back` stitches are made over the last holes again, from the `third` hole it goes back
-    to the first before it begins, with `bury` both ends are tied inside the last hole.
+    """What a stitch is sewn along: the holes in `order`, loops over the edge at the first and the last, which hand begins; of a
+    butt seam how many `holes` each edge has. `back` stitches are made over the last holes again, or where the line closes over
+    those it goes `on` to; from the `third` hole it goes back to the first before it begins, with `bury` both ends are tied
+    inside the last hole.
     """
 
     order: tuple[int, ...]
@@ -86,14 +87,22 @@ class Course:
     back: int = 0
     third: bool = False
     bury: bool = False
+    end_loops: int = 0
+    on: tuple[int, ...] = ()
+
+    def again(self, order: tuple[int, ...]) -> tuple[int, ...]:
+        """The holes sewn a second time after `order`, this or the same the other way."""
+        n = min(self.back, len(order) - 1)
+        if self.on:
+            return order[1 : 1 + n] if order[0] == order[-1] else self.on[:n]
+        return order[-2 : -2 - n : -1]
 
     @property
     def sewn(self) -> tuple[int, ...]:
         """The holes in the order a saddle stitcher visits them, first turns and back stitches among them."""
         order = self.order
         start = (order[2], order[1]) if self.third and len(order) > 3 else ()
-        back = min(self.back, len(order) - 1)
-        return (*start, *order, *(order[-1 - k] for k in range(1, back + 1)))
+        return (*start, *order, *self.again(order))
 
 
 def lengths(

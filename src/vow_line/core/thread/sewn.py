@@ -10,7 +10,7 @@ import numpy as np
 from ..curve import Values, frozen
 from ..stitch import Seam
 from ..texts import Said, said
-from .choices import Thread, ThreadChoices
+from .choices import Finish, Thread, ThreadChoices
 from .moves import Course, Move, lengths
 from .stitches import Stitch, stitch_for
 
@@ -31,7 +31,7 @@ JOIN_MOVES = 12  # holes: so far a join is moved from where equal lengths would 
 class Cut:
     """One length of thread, or one for each thread of the stitch: its moves, what each takes, and the lengths to cut.
     `from_hole`, `to_hole` as ordered; `strands` is 2 where it is sewn double; `spread_mm` is one standard deviation of what the
-    path and its slack will really take, `spare_mm` what covers that.
+    path and its slack will really take, `spare_mm` what covers that. `course` is what it was sewn along.
     """
 
     stitch: Stitch
@@ -45,6 +45,7 @@ class Cut:
     from_hole: int
     to_hole: int
     strands: int
+    course: Course
 
     @property
     def total_mm(self) -> float:
@@ -63,8 +64,14 @@ class Cut:
     @property
     def drawn_mm(self) -> float:
         """The most that a needle draws at once; a doubled thread hangs from its eye, half of it on either side."""
-        needles = np.bincount(self.stitch.thread_of)
-        return max(mm / n for mm, n in zip(self.thread_mm, needles, strict=True)) / self.strands
+        return max(self.needle_mm) / self.strands
+
+    @property
+    def needle_mm(self) -> tuple[float, ...]:
+        """What each needle takes, with its share of slack and spare, and what it keeps."""
+        paths = np.bincount([m.needle for m in self.moves], self.move_mm, self.stitch.needles)
+        more = (self.slack_mm + self.spare_mm) / max(self.path_mm, 1e-9)
+        return tuple((paths * (1 + more) + self.reserve_mm / self.stitch.needles).tolist())
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +93,7 @@ class SewnSeam:
     cuts: tuple[Cut, ...]
     schools: tuple[School, ...]
     thread: Thread
+    finish: Finish
 
     @property
     def thread_mm(self) -> float:
@@ -123,6 +131,17 @@ class SewnSeam:
         return self.cuts[0].stitch
 
     @property
+    def offers(self) -> frozenset[str]:
+        """The choices that change how this seam is sewn, by their names in `ThreadChoices`; others have no effect on it."""
+        line, takes, found = self.seam.line, self.stitch.takes, set[str]()
+        if line.shape == "line" and not line.closed:
+            found |= {"start"} if "third-hole" in takes else set()
+            found |= {"edge_loops"} if "edge-loops" in takes and any(line.sewing.edge_ends) else set()
+        found |= {"finish"} if takes & {"back-stitches", "buried-knot"} else set()
+        found |= {"back_stitches"} if "back-stitches" in takes and self.finish == "back-stitches" else set()
+        return frozenset(found | ({"join"} if len(self.cuts) > 1 else set()))
+
+    @property
     def reserve_mm(self) -> float:
         """What the needles keep."""
         return sum(c.reserve_mm for c in self.cuts)
@@ -152,7 +171,9 @@ def sewn_with(stitch: Stitch, seam: Seam, choices: ThreadChoices) -> SewnSeam:
         cuts = _divided(stitch, seam, choices, parts)
     if over > 1:
         cuts = (whole,)
-    return SewnSeam(seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole), choices.thread)
+    return SewnSeam(
+        seam, cuts, _schools(seam, cuts[0] if len(cuts) == 1 else whole), choices.thread, finish_of(stitch, choices)
+    )
 
 
 def by_spool(sewn: tuple[SewnSeam, ...]) -> tuple[tuple[Thread, float], ...]:
@@ -187,15 +208,19 @@ def _well_placed(seam: Seam, at: int) -> int:
 
 
 def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, ...], *, start: bool, end: bool) -> Cut:
-    open_line = seam.line.shape == "line" and not seam.line.closed
-    joined = 0 if choices.join == "overlap" else JOIN_STITCHES
-    back = {"back-stitches": choices.back_stitches, "buried-knot": 0, "overlap": JOIN_STITCHES}[choices.finish]
-    path = Course(
-        order, choices.edge_loops if start and open_line and seam.line.sewing.edge_start else 0, len(seam.points),
-        choices.first_needle, min(back if end else joined, len(order) - 1),
-        start and open_line and choices.start == "third-hole", end and choices.finish == "buried-knot",
+    line = seam.line
+    open_line = line.shape == "line" and not line.closed
+    finish = finish_of(stitch, choices)
+    back = {"back-stitches": choices.back_stitches, "buried-knot": 0, "overlap": JOIN_STITCHES}[finish] if end else (
+        0 if choices.join == "overlap" else JOIN_STITCHES)  # fmt: skip
+    loops = [choices.edge_loops if here and open_line and edge else 0
+             for here, edge in zip((start, end), line.sewing.edge_ends, strict=True)]  # fmt: skip
+    course = Course(
+        order, loops[0], len(seam.points), choices.first_needle, min(back, len(order) - 1),
+        start and open_line and choices.start == "third-hole", end and finish == "buried-knot", loops[1],
+        seam.order[1 : 1 + JOIN_STITCHES] if end and line.closed and finish == "overlap" else (),
     )  # fmt: skip
-    moves = tuple(stitch.moves(path))
+    moves = tuple(stitch.moves(course))
     strands = 2 if choices.doubled else 1
     move_mm = strands * lengths(
         moves, seam.nodes, seam.node_stack_mm, choices.thread.diameter_mm, choices.compression, seam.line.margin_mm
@@ -209,8 +234,15 @@ def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, .
     stray = math.hypot(stray, choices.slack.spread)
     return Cut(
         stitch, moves, frozen(move_mm), taken, uses - taken, uses * stray, uses * math.expm1(z_of(choices.sure) * stray),
-        strands * stitch.needles * (choices.needle_mm + TAIL_MM), order[0], order[-1], strands,
+        strands * stitch.needles * (choices.needle_mm + TAIL_MM), order[0], order[-1], strands, course,
     )  # fmt: skip
+
+
+def finish_of(stitch: Stitch, choices: ThreadChoices) -> Finish:
+    """How a seam ends: as was chosen, but with back stitches where its stitch has no two ends to tie in one hole."""
+    if choices.finish == "buried-knot" and "buried-knot" not in stitch.takes:
+        return "back-stitches"
+    return choices.finish
 
 
 def z_of(sure: float) -> float:

@@ -1,8 +1,8 @@
 """Sew: one seam, one hole, large enough to read from two metres; one key forward, one back."""
 
 import time
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QHideEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -43,7 +43,12 @@ class _Sewing:
     made: int
     units: Units
     pace: float
-    outline: Line | None = None
+    outlines: Mapping[str, Line] = field(default_factory=dict)
+
+    @property
+    def outline(self) -> Line | None:
+        """The outline of the piece in whose frame the seam is."""
+        return self.outlines.get(self.sewn.seam.line.placed[0].piece)
 
 
 class SewPage(QWidget):
@@ -92,7 +97,7 @@ class SewPage(QWidget):
             passes = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
             self._now = _Sewing(
                 sewn, passes, min(work.passes(self.seam), len(passes)), plan.job.units, work.pace_mm_per_min,
-                plan.draft.piece(sewn.seam.line.placed[0].piece).outline if plan.draft else None,
+                {p.id: p.outline for p in plan.draft.pieces} if plan.draft else {},
             )  # fmt: skip
             self._beat(before)
         self._show()
@@ -197,7 +202,7 @@ class SewPage(QWidget):
             said("Thread left {t}", t=long(prompt.left_before_mm)).write(units),
             thread_says(now.prompts, now.made).write(units),
             tell("{time} at your pace now", time=time) if pace else time,
-            eye_says(now.sewn, prompt).write(units),
+            eye_says(now.sewn, prompt, now.outlines).write(units),
             *((tell("Remember: {what}", what=prompt.reminds),) if prompt.reminds else ()),
         )
 

@@ -2,12 +2,17 @@
 
 from ...core.drawing import Callout, Label
 from ...core.plan import Plan
-from ...core.texts import said, tell, verbatim
+from ...core.texts import Said, said, tell, verbatim
+from ...core.thread.choices import Finish
 from ...core.thread.picture import faces, schools, why
 from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
 from ..lists.rows import Row, heading
 from .station import UNSEWN, WAITS, Showing, View, head, sums
+
+FINISHES: dict[Finish, Said] = {
+    "back-stitches": said("back stitches"), "buried-knot": said("buried knot"), "overlap": said("overlap"),
+}  # fmt: skip
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -33,12 +38,12 @@ def _scene(plan: Plan, view: View) -> Scene:
     own = next(
         (f"thread.own.{k}.thread" for k, o in enumerate(choices.own) if o.seam == name and o.thread), "thread.thread"
     )
+    finishes = tuple(f for f in FINISHES if f != "buried-knot" or f == choices.finish or f in sewn.stitch.takes)
     callouts: tuple[Callout, ...] = (
         Callout(stitch, said("stitch"), "count", sewn.stitch.id, (0.0, 0.0), "left", sewn.seam.id,
                 tuple(STITCHES[id].title for id in that_sew(shape)), that_sew(shape)),
         Callout("thread.finish", said("ends with"), "count", choices.finish, (wide, 12.0), "right",
-                choices=(said("back stitches"), said("buried knot"), said("overlap")),
-                meant=("back-stitches", "buried-knot", "overlap")),
+                choices=tuple(FINISHES[f] for f in finishes), meant=finishes),
         Callout("thread.ends", said("ends are"), "count", choices.ends, (wide, 20.0), "right",
                 choices=(said("trimmed"), said("melted"), said("glued"))),
         Callout("thread.join", said("joins by"), "count", choices.join, (wide, 50.0), "right",
@@ -59,6 +64,8 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("thread.reach_mm", said("longest a hand draws"), "long", None, (wide, 30.0), "right"),
         Callout(f"{own}.left_mm", said("left on the spool"), "long", None, (wide, 70.0), "right"),
     )  # fmt: skip
+    idle = {f"thread.{f}" for f in ("start", "edge_loops", "finish", "back_stitches", "join") if f not in sewn.offers}
+    callouts = tuple(c for c in callouts if c.path not in idle)
     if plan.draft is not None and plan.draft.wet:
         callouts += (
             Callout("thread.temporary", said("held while formed by"), "count", choices.temporary, (wide, 99.0), "right", "",

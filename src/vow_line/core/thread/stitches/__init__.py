@@ -3,13 +3,28 @@ the shapes of seam it `SEWS`, and a generator `moves(path)`; it is found by bein
 """
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
+from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
-from typing import NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from ...draft.joins import Shape
 from ...texts import Said
 from ..moves import Course, Move
+
+Taken = Literal["third-hole", "edge-loops", "back-stitches", "buried-knot"]
+_TRIED: dict[Taken, dict[str, Any]] = {
+    "third-hole": {"third": True}, "edge-loops": {"edge_loops": 1}, "back-stitches": {"back": 2}, "buried-knot": {"bury": True},
+}  # fmt: skip
+
+
+@cache
+def _takes(moves: Callable[[Course], Iterator[Move]]) -> frozenset[Taken]:
+    plain = Course(tuple(range(7)), holes=7)
+    return frozenset(
+        option for option, more in _TRIED.items() if tuple(moves(replace(plain, **more))) != tuple(moves(plain))
+    )
 
 
 class Stitch(NamedTuple):
@@ -26,6 +41,11 @@ class Stitch(NamedTuple):
     def needles(self) -> int:
         """How many needles it takes."""
         return len(self.thread_of)
+
+    @property
+    def takes(self) -> frozenset[Taken]:
+        """What changes how it is sewn: asked of its own moves."""
+        return _takes(self.moves)
 
     @property
     def threads(self) -> int:

@@ -19,7 +19,7 @@ def moves(course: Course) -> Iterator[Move]:
     n + i.
     """
     n = course.holes
-    order = (*course.order, *course.order[-2 : -2 - course.back : -1])
+    order = (*course.order, *course.again(course.order))
     yield Move(0, "run", order[0] + n, order[0], "back")  # the middle of the thread lies under the first pair of holes
     for needle in (0, 1):
         yield Move(needle, "pass", order[0] + n * needle, order[0] + n * needle, "back")

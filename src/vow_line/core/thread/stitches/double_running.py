@@ -20,6 +20,4 @@ def moves(course: Course) -> Iterator[Move]:
     for needle, order in ((0, course.order), (1, course.order[::-1])):
         # after n holes a needle has changed faces n times: the far end must begin where that leaves the gaps open
         face = start if needle == 0 or len(order) % 2 else other(start)
-        back = min(course.back, len(order) - 1)
-        way = (*order, *order[-2 : -2 - back : -1])
-        yield from weave(way, face, needle)
+        yield from weave((*order, *course.again(order)), face, needle)

@@ -23,11 +23,8 @@ def moves(course: Course) -> Iterator[Move]:
     yield Move(begin, "pass", first, first, face[begin])
     face[begin] = other(face[begin])
     face[1 - begin] = other(face[begin])
-    for _ in range(course.edge_loops):
-        needle = 0 if face[0] == "back" else 1
-        yield Move(needle, "edge", first, first, "back")
-        yield Move(needle, "pass", first, first, "front")
-    at = first
+    yield from _over(course.edge_loops, first, face)
+    at, last = first, len(order) - len(course.again(course.order))
     for k, hole in enumerate(order[1:], 2):
         leading = 0 if (face[0] == "front") == (course.first_hand == "right") else 1
         buried = course.bury and k == len(order)
@@ -39,4 +36,14 @@ def moves(course: Course) -> Iterator[Move]:
         if buried:
             yield Move(leading, "tie", hole, hole, face[leading])
             yield Move(1 - leading, "tie", hole, hole, face[1 - leading])
+        if k == last:
+            yield from _over(course.end_loops, hole, face)
         at = hole
+
+
+def _over(loops: int, hole: int, face: list[Face]) -> Iterator[Move]:
+    """Loops over the edge in a hole, with the needle that is on the back."""
+    needle = 0 if face[0] == "back" else 1
+    for _ in range(loops):
+        yield Move(needle, "edge", hole, hole, "back")
+        yield Move(needle, "pass", hole, hole, "front")

@@ -17,5 +17,6 @@ def moves(course: Course) -> Iterator[Move]:
     Loops at the start and back stitches at the end go over the edge in the same hole.
     """
     order = course.order
-    way = (*(order[:1] * course.edge_loops), *order, *(order[-1:] * course.back))
+    end = course.again(order) if course.on else order[-1:] * course.back
+    way = (*(order[:1] * course.edge_loops), *order, *(order[-1:] * course.end_loops), *end)
     yield from whip(way)
