@@ -58,12 +58,13 @@ def _inches(mm: float, fraction: int) -> str:
     return f"{sign}{whole} {low}" if whole else f"{sign}{low}"
 
 
-def write(quantity: Q, units: Units, unit: bool = True) -> str:
-    """The quantity as the maker reads it, with its unit unless `unit` is false.
+def write(quantity: Q, units: Units, unit: bool = True, like: Q | None = None) -> str:
+    """The quantity as the maker reads it, with its unit unless `unit` is false; in the unit of another that it stands beside.
 
     mm to 0.1 (`fine` to 0.01), inches as fractions, longer threads in m or inches; nothing else rounds anywhere.
     """
     kind, value = quantity
+    beside = abs((like or quantity).value)
     metric = units.length == "mm"
     match kind:
         case "length":
@@ -76,7 +77,7 @@ def write(quantity: Q, units: Units, unit: bool = True) -> str:
                 number, name = _decimal(value / OUNCE_MM, 1), "oz"
         case "long":
             if metric:
-                number, name = (f"{value / 1000:.2f}", "m") if abs(value) >= 1000 else (_decimal(value / 10, 1), "cm")
+                number, name = (f"{value / 1000:.2f}", "m") if beside >= 1000 else (_decimal(value / 10, 1), "cm")
             else:
                 number, name = _inches(value, 4), "in"
         case "area":
@@ -84,7 +85,7 @@ def write(quantity: Q, units: Units, unit: bool = True) -> str:
         case "percent":
             number, name = _decimal(value * 100, 1), "%"
         case "minutes":
-            number, name = _time(value)
+            number, name = _time(value, beside)
         case "grams":
             number, name = _decimal(value, 1), "g"
         case "money":
@@ -100,8 +101,7 @@ def write(quantity: Q, units: Units, unit: bool = True) -> str:
     return f"{number}{name}" if name == "°" else f"{number} {name}"
 
 
-def _time(minutes: float) -> tuple[str, str]:
-    if minutes < 60:
+def _time(minutes: float, beside: float) -> tuple[str, str]:
+    if beside < 60:
         return _decimal(minutes, 0), "min"
-    hours = minutes / 60
-    return (_decimal(hours, 1), "h") if hours < 48 else (_decimal(hours / 24, 1), "days")
+    return (_decimal(minutes / 60, 1), "h") if beside < 48 * 60 else (_decimal(minutes / 60 / 24, 1), "days")

@@ -18,8 +18,8 @@ Value = Union[Q, str, int, "Said"]
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """A text: `{gap}` is a quantity with its unit, `{gap:n}` its bare number. Where `more` is given it is the text for any
-    number but one of what the slot `n` counts. `context` says to a translator where a word stands.
+    """A text: `{gap}` is a quantity with its unit, `{gap:n}` its bare number in the unit that is shown beside
+    it. Where `more` is given it is the text for any number but one of what the slot `n` counts. `context` says to a translator where a word stands.
     """
 
     template: str
@@ -29,9 +29,12 @@ class Said:
 
     def write(self, units: Units) -> str:
         """The text in the maker's units and language."""
-        return _translated(self).format_map(
-            {n: v if isinstance(v, str | int) else _Slot(v, units) for n, v in self.values}
-        )
+        template = _translated(self)
+        shown = {v.kind: v for n, v in self.values if isinstance(v, Q) and f"{{{n}}}" in template}
+        return template.format_map({
+            n: v if isinstance(v, str | int) else _Slot(v, units, shown.get(v.kind) if isinstance(v, Q) else None)
+            for n, v in self.values
+        })  # fmt: skip
 
     def filled(self, **values: Value) -> "Said":
         """The text with more in its slots."""
@@ -48,11 +51,13 @@ class Said:
 class _Slot:
     value: Q | Said
     units: Units
+    shown: Q | None = None
 
     def __format__(self, spec: str) -> str:
         if isinstance(self.value, Said):
             return self.value.write(self.units)
-        return write(self.value, self.units, unit=spec != "n")
+        bare = spec == "n"
+        return write(self.value, self.units, unit=not bare, like=self.shown if bare else None)
 
 
 NOTHING = Said("")

@@ -1,3 +1,5 @@
+import re
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -288,3 +290,18 @@ def test_a_seam_without_two_ends_to_tie_ends_with_back_stitches_and_says_so() ->
         assert main.finish == ("buried-knot" if level is None else "back-stitches")
         assert found == ([] if level is None else ["note"]), "the box of its belt loop is saddle stitched"
         assert (main.cuts[-1].course.back > 0) == (level is not None)
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "turf-knife", "key-fob", "slasher-grip", "grafting-knife"])
+def test_the_terms_of_the_sum_add_up_as_they_are_read(name: str) -> None:
+    """Bare numbers stand in the unit that is shown, cm or m."""
+    planned = plan(demo(name))
+    for sewn in planned.threading.seams:  # type: ignore[union-attr]
+        found = {r.key: r for r in planned.sums("thread")}
+        terms, whole = words(found[f"{sewn.seam.id}/thread"].sum).split(": ")
+        numbers = [float(x) for x in re.findall(r"[\d.]+", terms)]
+        assert len(numbers) == 5
+        assert sum(numbers) == pytest.approx(float(whole.split()[0]), abs=0.03 if whole.endswith(" m") else 0.3)
+        low, high, unit = re.findall(r"([\d.]+) to ([\d.]+) (c?m)", words(found[f"{sewn.seam.id}/range"].value))[0]
+        middle = (sewn.path_mm + sewn.slack_mm) / (1000 if unit == "m" else 10)
+        assert (float(low) + float(high)) / 2 == pytest.approx(middle, rel=0.02)

@@ -14,6 +14,12 @@ BAND_MM = 14.0
 BAR_MM = 8.0
 ROW_MM = 12.0
 WHY_MM = 34.0
+USUAL_MM = 230.0  # a drawing so wide is shown large enough for rows this high; those of a wider one are higher
+
+
+def rows_of(wide_mm: float) -> float:
+    """How many times as high as usual the rows of a drawing so wide are, that their words stay between them."""
+    return max(1.0, wide_mm / USUAL_MM)
 
 
 def faces(
@@ -85,7 +91,9 @@ def why(
           for s in seams]  # fmt: skip
     most = max(3.5, *(t for t, _, _ in at)) if at else 3.5
     top = max(9.0, *(k for _, k, _ in at)) if at else 9.0
-    corner, size = np.array([left_mm, top_mm + WHY_MM]), np.array([wide_mm, -WHY_MM])
+    unit = rows_of(wide_mm)
+    high = WHY_MM * unit
+    corner, size = np.array([left_mm, top_mm + high]), np.array([wide_mm, -high])
 
     def place(ratio: float, multiple: float) -> tuple[float, float]:
         u, v = corner + size * [ratio / most, multiple / top]
@@ -96,24 +104,24 @@ def why(
         Mark("dimension", frozen([place(0, 2), place(min(most, top / 2 - 1), min(2 * (1 + most), top))])),
     ]
     labels = [
-        Label(said("times the seam"), (left_mm + 2, top_mm + 1), align="left"),
-        Label(said("the line is saddle stitch"), (left_mm + 2, top_mm + WHY_MM + 6), align="left"),
-        Label(said("stack over pitch"), (left_mm + wide_mm, top_mm + WHY_MM + 6), align="right"),
+        Label(said("times the seam"), (left_mm + 2, top_mm + unit), align="left"),
+        Label(said("the line is saddle stitch"), (left_mm + 2, top_mm + high + 6 * unit), align="left"),
+        Label(said("stack over pitch"), (left_mm + wide_mm, top_mm + high + 6 * unit), align="right"),
     ]
     for multiple, _ in SCHOOLS:
         ratio = multiple / 2 - 1
         if ratio <= most:
             marks.append(Mark("mark", frozen([place(ratio, multiple)]), id="school", size_mm=2.0))
             labels.append(
-                Label(said("{m}", m=count(multiple)), (place(ratio, multiple)[0], place(ratio, multiple)[1] + 6))
+                Label(said("{m}", m=count(multiple)), (place(ratio, multiple)[0], place(ratio, multiple)[1] + 6 * unit))
             )
-    free = top_mm + WHY_MM
+    free = top_mm + high
     for stacked, made, seam in sorted(at, key=lambda a: a[1]):
         u, v = place(stacked, made)
         marks.append(Mark("done", frozen([[u, v]]), id=seam.id, size_mm=3.4))
-        free = min(v - 3.5, free - 6.0)
+        free = min(v - 3.5 * unit, free - 6.0 * unit)
         left = stacked > most / 2
-        labels.append(Label(said("{seam}, {k}", k=times(made), seam=seam.title), (u - 4 if left else u + 4, free), strong=True,
+        labels.append(Label(said("{seam}, {k}", k=times(made), seam=seam.title), (u - 4 * unit if left else u + 4 * unit, free), strong=True,
                             align="right" if left else "left"))  # fmt: skip
     return tuple(marks), tuple(labels)
 
@@ -122,6 +130,7 @@ def schools(
     sewn: SewnSeam, left_mm: float, top_mm: float, wide_mm: float
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     """A bar for each rule of thumb and one for the length computed, `wide_mm` for the longest; where a rule runs out."""
+    unit = rows_of(wide_mm)
     longest = max([s.length_mm for s in sewn.schools] + [sewn.total_mm])
     scale = wide_mm / longest
     marks: list[Mark] = []
@@ -145,8 +154,8 @@ def schools(
     y = top_mm
     for name, long_mm, outcome, meaning in rows:
         labels.append(Label(name, (left_mm, y), align="left", strong=meaning == "done"))
-        bar = np.array([[0, 0], [long_mm * scale, 0], [long_mm * scale, BAR_MM * 0.5], [0, BAR_MM * 0.5]])
-        marks.append(Mark(meaning, frozen(bar + [left_mm, y + 2.5]), True, sewn.seam.id))
+        bar = np.array([[0, 0], [long_mm * scale, 0], [long_mm * scale, BAR_MM * unit / 2], [0, BAR_MM * unit / 2]])
+        marks.append(Mark(meaning, frozen(bar + [left_mm, y + 2.5 * unit]), True, sewn.seam.id))
         labels.append(Label(outcome, (left_mm + wide_mm, y), align="right", meaning=meaning))
-        y += ROW_MM
+        y += ROW_MM * unit
     return tuple(marks), tuple(labels)

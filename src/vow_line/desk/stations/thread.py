@@ -4,7 +4,7 @@ from ...core.drawing import Callout, Label
 from ...core.plan import Plan
 from ...core.texts import Said, said, tell, verbatim
 from ...core.thread.choices import Finish
-from ...core.thread.picture import faces, schools, why
+from ...core.thread.picture import faces, rows_of, schools, why
 from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
 from ..lists.rows import Row, heading
@@ -25,8 +25,9 @@ def _scene(plan: Plan, view: View) -> Scene:
     choices = plan.job.thread
     marks, labels = faces(sewn, 0.0, 0.0, choices.second_needle)
     wide = max(float(m.line[:, 0].max()) for m in marks)
-    bars, said_of = schools(sewn, 0.0, 58.0, wide)
-    reasons, words = why(seams, 0.0, 58.0 + 12 * 6 + 10, wide)
+    unit = rows_of(wide)
+    bars, said_of = schools(sewn, 0.0, 40.0 + 18.0 * unit, wide)
+    reasons, words = why(seams, 0.0, 40.0 + (18.0 + 12 * 6 + 10) * unit, wide)
     shape = sewn.seam.line.shape
     spools = tuple(dict.fromkeys((choices.thread, sewn.thread, *view.threads)))
     single, name = (
