@@ -18,8 +18,9 @@ Value = Union[Q, str, int, "Said"]
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """A text: `{gap}` is a quantity with its unit, `{gap:n}` its bare number in the unit that is shown beside
-    it. Where `more` is given it is the text for any number but one of what the slot `n` counts. `context` says to a translator where a word stands.
+    """A text: `{gap}` is a quantity with its unit, `{gap:n}` its bare number in the unit that is shown beside it. Where `more`
+    is given it is the text for any number but one of what the slot `n` counts. `context` says to a translator where a word
+    stands.
     """
 
     template: str
