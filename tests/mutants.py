@@ -46,6 +46,7 @@ NOT_FORMULAS = (
     "picture",
     "shown",
     "readback",
+    "strip",
     "drawing",
     "meanings",
     "errors",
@@ -75,10 +76,11 @@ ALONE = ""  # the name under which lines are kept that run as their module is im
 
 
 class Mutant(NamedTuple):
-    """One change of a module: the line, and what stands there instead."""
+    """One change of a module: the line, the line where its statement begins, and what stands there instead."""
 
     path: str
     line: int
+    begins: int
     module: cst.Module
     node: cst.CSTNode
     changed: cst.CSTNode
@@ -100,15 +102,18 @@ def mutants_of(path: str) -> list[Mutant]:
     wrapper = MetadataWrapper(cst.parse_module((ROOT / path).read_text()), unsafe_skip_copy=True)
     at = wrapper.resolve(PositionProvider)
     return [
-        Mutant(path, at[node].start.line, wrapper.module, node, changed) for node in _formulas(wrapper.module)
+        Mutant(path, at[node].start.line, at[within].start.line, wrapper.module, node, changed)
+        for node, within in _formulas(wrapper.module)
         for sort, operator in OPERATORS if isinstance(node, sort) for changed in operator(node)
     ]  # fmt: skip
 
 
-def _formulas(module: cst.Module) -> Iterator[cst.CSTNode]:
-    stack: list[cst.CSTNode] = [module]
+def _formulas(module: cst.Module) -> Iterator[tuple[cst.CSTNode, cst.CSTNode]]:
+    """Each part of a module that may be changed, and the simple statement it is in, if it is in one."""
+    stack: list[tuple[cst.CSTNode, cst.CSTNode | None]] = [(module, None)]
     while stack:
-        node = stack.pop()
+        node, within = stack.pop()
+        within = node if isinstance(node, cst.SimpleStatementLine) else within
         if isinstance(node, (cst.Annotation, cst.Decorator, cst.Import, cst.ImportFrom, cst.Raise, cst.Assert)):
             continue
         if isinstance(node, cst.Subscript) and isinstance(node.value, cst.Name) and node.value.value in NO_VALUES:
@@ -119,8 +124,8 @@ def _formulas(module: cst.Module) -> Iterator[cst.CSTNode]:
             continue
         if isinstance(node, cst.FunctionDef) and node.name.value in SHOWN:
             continue
-        yield node
-        stack.extend(reversed(node.children))
+        yield node, within or node
+        stack.extend((child, within) for child in reversed(node.children))
 
 
 class Covered(NamedTuple):
@@ -212,8 +217,13 @@ def _env(source: Path) -> dict[str, str]:
 def chosen(mutant: Mutant, covers: dict[str, Covered]) -> tuple[list[str], float]:
     """The tests that run its line (any test, where it runs at import), as many as there is time for; how long they take."""
     stem, folder = Path(mutant.path).stem, Path(mutant.path).parent.name
-    at_import = mutant.line in covers[ALONE].lines.get(mutant.path, ())
-    found = [t for t, c in covers.items() if t and (at_import or mutant.line in c.lines.get(mutant.path, ()))]
+    where = {mutant.line, mutant.begins}  # of a statement over many lines only the first may be seen to run
+
+    def runs(test: str) -> bool:
+        return not where.isdisjoint(covers[test].lines.get(mutant.path, ()))
+
+    at_import = runs(ALONE)
+    found = [t for t in covers if t and (at_import or runs(t))]
     first = KEEP if at_import else (stem,)
     found.sort(key=lambda t: (not any(f in t for f in first), folder not in t, covers[t].seconds))
     take, spent = list[str](), 0.0

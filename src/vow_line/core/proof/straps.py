@@ -28,10 +28,10 @@ def straps(given: Assembled) -> Result:
         off = has - way
         worst = off if abs(off) > abs(worst) else worst
         if abs(off) > SHORT_MM + 2 * given.spread_mm:
-            word = "short" if off < 0 else "long"
-            faults.append(Fault("hold", "strap-length", said(
-                "The {piece} is {d} too {word}: from hole to hole it has {has} for a way of {way}.",
-                d=length(abs(off)), has=length(has), way=length(way), piece=piece.title, word=word), piece.id))  # fmt: skip
+            says = (said("The {piece} is {d} too short: from hole to hole it has {has} for a way of {way}.") if off < 0
+                    else said("The {piece} is {d} too long: from hole to hole it has {has} for a way of {way}."))  # fmt: skip
+            says = says.filled(d=length(abs(off)), has=length(has), way=length(way), piece=piece.title)
+            faults.append(Fault("hold", "strap-length", says, piece.id))
     for turn in given.assembly.turns:
         piece = given.assembly.piece(turn.piece)
         a, b = (piece.folds[k] for k in turn.folds)

@@ -40,7 +40,8 @@ def faces(
     for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.id))
-        labels.append(Label(said("{seam}, {face}", seam=seam.title, face=face), (left_mm - 3, top - 2), align="left"))
+        name = said("{seam}, front", seam=seam.title) if face == "front" else said("{seam}, back", seam=seam.title)
+        labels.append(Label(name, (left_mm - 3, top - 2), align="left"))
         if butt:
             gap = [[left_mm - 3, top + BAND_MM / 2], [left_mm + end, top + BAND_MM / 2]]
             marks.append(Mark("cut", frozen(gap), id=seam.id))
@@ -121,7 +122,8 @@ def why(
         marks.append(Mark("done", frozen([[u, v]]), id=seam.id, size_mm=3.4))
         free = min(v - 3.5 * unit, free - 6.0 * unit)
         left = stacked > most / 2
-        labels.append(Label(said("{seam}, {k}", k=times(made), seam=seam.title), (u - 4 * unit if left else u + 4 * unit, free), strong=True,
+        beside = u - 4 * unit if left else u + 4 * unit
+        labels.append(Label(said("{seam}, {k}", k=times(made), seam=seam.title), (beside, free), strong=True,
                             align="right" if left else "left"))  # fmt: skip
     return tuple(marks), tuple(labels)
 

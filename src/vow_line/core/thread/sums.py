@@ -59,7 +59,8 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
     likely = s.path_mm + s.slack_mm
     found = [
         reckon(f"{id}/thread", said("Thread, {title}", title=title), long(s.total_mm),
-               said("{runs:n} along + {stack:n} through + {slack:n} slack + {spare:n} to be sure + {reserve:n} at the needles: {all}",
+               said("{runs:n} along + {stack:n} through + {slack:n} slack + {spare:n} to be sure + {reserve:n} at "
+                    "the needles: {all}",
                     runs=long(runs), stack=long(s.path_mm - runs), slack=long(s.slack_mm), spare=long(s.spare_mm),
                     reserve=long(s.reserve_mm), all=long(s.total_mm)), (id,),
                (learned, said("each needle keeps its {needle} and {tail}, or the last hole cannot be sewn",

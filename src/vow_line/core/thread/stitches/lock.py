@@ -18,10 +18,8 @@ def moves(course: Course) -> Iterator[Move]:
     Each thread takes p + t a stitch when it locks in the middle (common practice).
     """
     order = course.sewn
-    at = order[0]
     for k, hole in enumerate(order):
         for needle, face in SIDES:
             if k:
-                yield Move(needle, "run", at, hole, face)
+                yield Move(needle, "run", order[k - 1], hole, face)
             yield Move(needle, "lock", hole, hole, face)
-        at = hole
