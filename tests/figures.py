@@ -84,7 +84,7 @@ def figures(of: Plan) -> list[str]:
         lines += [f"sum {r.key} = {_said(r.value)}; {_said(r.sum)}; {'; '.join(map(_said, r.more))}"
                   for r in of.sums(station)]  # type: ignore[arg-type]  # fmt: skip
     lines += [f"read back {_said(s.part)}: {'; '.join(map(_said, (s.says, *s.more)))}" for s in read_back(of)]
-    lines += [f"verdict {v.piece} = {v.says} {v.by_mm:.6g}" for v in of.verdicts]
+    lines += [f"verdict {v.piece} = {v.says} {v.by_mm:.6g}, {_said(v.why)}" for v in of.verdicts]
     lines.append(f"ready = {of.work.ready if of.work else None}")
     return lines + [f"drawn {name}: {' '.join(map(_number, what))}" for name, what in _drawings(of)]
 

@@ -40,7 +40,9 @@ class Accepted(Frozen):
 
 
 class Vow(Frozen):
-    """A vow taken on a plan: its revision, when, and by value what it was taken on. `broken` once it was broken."""
+    """A vow taken on a plan: its revision, when, and by value what it was taken on (thread since it is kept). `broken` once it
+    was broken.
+    """
 
     revision: Annotated[int, Field(ge=1)]
     at: Clock
@@ -50,6 +52,7 @@ class Vow(Frozen):
     piece: AnyKind
     ornaments: tuple[Ornament, ...] = ()
     stitch: StitchChoices
+    thread: ThreadChoices | None = None
     accepted: tuple[Accepted, ...] = ()
     broken: Clock | None = None
 
@@ -204,10 +207,21 @@ def vow(job: Job, *, at: datetime) -> Job:
     taken = Vow(
         revision=len(job.vows) + 1, at=at, thing=job.thing, trials=job.trials, leather=job.leather,
         piece=job.piece, ornaments=job.ornaments,
-        stitch=job.stitch,
+        stitch=job.stitch, thread=job.thread,
         accepted=job.accepted,
     )  # fmt: skip
     return job.model_copy(update={"vows": (*job.vows, taken)})
+
+
+def vow_when_cut(job: Job, piece: str) -> Vow | None:
+    """The vow by which a piece was cut: the last that was taken when it was ticked off; None where that still stands, or there
+    was none.
+    """
+    tick = next((t for t in job.work.done if t.step == f"cut/{piece}"), None)
+    if tick is None or not job.vows:
+        return None
+    taken = [v for v in job.vows if tick.at is None or v.at <= tick.at] or [job.vows[0]]
+    return taken[-1] if taken[-1].broken else None
 
 
 def break_vow(job: Job, *, at: datetime) -> Job:

@@ -7,11 +7,12 @@ from functools import cached_property
 from traceback import format_exc
 from typing import TypeVar
 
+from .curve import Line, frozen
 from .draft import Draft
 from .draft.kind import KindOfPiece
 from .draft.ornament import Ornament, ornamented
 from .finding import Finding, Level, Station
-from .job import Job
+from .job import Job, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.readings import aged
@@ -23,6 +24,7 @@ from .stitch import StitchChoices, Stitching, stitch
 from .texts import Said, said
 from .thread import ThreadChoices, Threading, thread
 from .work import Work, WorkChoices, plan_work
+from .work.choices import Spoiled
 from .work.recut import Verdict, recut, recut_findings
 
 STATIONS: tuple[Station, ...] = (
@@ -139,7 +141,11 @@ class Plan:
     def layout(self) -> Layout | None:
         """The pieces on the leather."""
         draft = self.draft
-        return self._safely("layout", lambda: _laid_out(draft, self.job.leather), None) if draft else None
+        return (
+            self._safely("layout", lambda: _laid_out(draft, self.job.leather, self.job.work.spoiled), None)
+            if draft
+            else None
+        )
 
     @cached_property
     def work(self) -> Work | None:
@@ -170,21 +176,31 @@ class Plan:
 
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
-        """What becomes of pieces cut under a vow that was broken."""
-        job = self.job
-        if self.draft is None or not job.vows or job.vowed or not job.work.done:
+        """What becomes of pieces cut under a vow that was broken, until they are cut again or ticked off anew."""
+        new = self.stitching
+        if new is None:
             return ()
-        old = job.vows[-1]
-        body = _corrected(_measured(old.thing).body, old.trials)
-        if not isinstance(body, old.piece.fits):
-            return ()
-        draft = self.draft
 
         def compared() -> tuple[Verdict, ...]:
-            drafted = _ornamented(_drafted(old.piece, body, old.leather.thickness_mm), old.ornaments)
-            return recut(drafted, draft, job.work)
+            by_vow: dict[int, list[str]] = {}
+            for piece in new.draft.pieces:
+                if (vow := vow_when_cut(self.job, piece.id)) is not None:
+                    by_vow.setdefault(self.job.vows.index(vow), []).append(piece.id)
+            found: list[Verdict] = []
+            for k, pieces in by_vow.items():
+                if (old := self._as_vowed(self.job.vows[k])) is not None:
+                    found += recut(old, new, pieces, self.job.work)
+            order = [p.id for p in new.draft.pieces]
+            return tuple(sorted(found, key=lambda v: order.index(v.piece)))
 
         return self._safely("cut", compared, ())
+
+    def _as_vowed(self, vow: Vow) -> Stitching | None:
+        """The stitching a vow was taken on."""
+        body = _corrected(_measured(vow.thing).body, vow.trials)
+        if not isinstance(body, vow.piece.fits):
+            return None
+        return _stitched(_ornamented(_drafted(vow.piece, body, vow.leather.thickness_mm), vow.ornaments), vow.stitch)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -218,10 +234,19 @@ class Plan:
             case "vow":
                 found = self.work.findings if self.work else ()
             case "cut":
-                found = recut_findings(self.verdicts)
+                found = self._recut() if self.verdicts else ()
             case "record":
                 found = self.recorded.findings if self.recorded else ()
         return found
+
+    def _recut(self) -> tuple[Finding, ...]:
+        cut: dict[str, Line] = {}
+        for piece in {v.piece for v in self.verdicts}:
+            vow = vow_when_cut(self.job, piece)
+            old = self._as_vowed(vow) if vow else None
+            cut |= {p.id: p.outline for p in old.draft.pieces if p.id == piece and p.laid} if old else {}
+        return recut_findings(self.verdicts, self.job.work, self.work.steps if self.work else (), cut,
+                              self.job.vowed.at if self.job.vowed else None)  # fmt: skip
 
     def _unfit(self) -> tuple[Finding, ...]:
         if self.measured.body is None:
@@ -355,8 +380,8 @@ def _threaded(stitching: Stitching, choices: ThreadChoices) -> Threading:
 
 
 @remembered("stage")
-def _laid_out(draft: Draft, hide: Hide) -> Layout:
-    return lay_out(draft, hide)
+def _laid_out(draft: Draft, hide: Hide, spoiled: tuple[Spoiled, ...]) -> Layout:
+    return lay_out(draft, hide, {f"{s.piece}/{k}": frozen(s.outline) for k, s in enumerate(spoiled, 1)})
 
 
 @remembered("stage")

@@ -1,79 +1,202 @@
-"""A new pattern laid over pieces already cut, against rectangles reckoned by hand."""
+"""A new plan laid over what is made already: rectangles reckoned by hand, and whole jobs, vowed, broken and vowed again."""
 
 from dataclasses import replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from types import SimpleNamespace
-from typing import cast
+from typing import Any, cast
 
 import numpy as np
 import pytest
 
-from tests.jobs import plain_job, words
-from vow_line.core.draft import Draft, Piece
-from vow_line.core.job import tick
+from tests.jobs import demo, plain_job, words
+from vow_line.core.draft import Piece
+from vow_line.core.draft.pieces import Punch, Skive
+from vow_line.core.finding import Finding
+from vow_line.core.job import Job, break_vow, change, mend, sew_to, tick, vow, vow_when_cut
 from vow_line.core.plan import plan
-from vow_line.core.work.recut import SAME_MM, Verdict, recut, recut_findings
+from vow_line.core.stitch import Stitching
+from vow_line.core.work.choices import WorkChoices
+from vow_line.core.work.recut import HOLE_SAME_MM, SAME_MM, Verdict, recut
 
 NOON = datetime(2027, 1, 5, 12)
-DRAFT = cast("Draft", plan(plain_job()).draft)
-SAYS = ("still-good", "trim", "cut-again", "other-leather")
-WORK = plain_job().work
-FOR = {p.id: tick(plain_job(), step=f"cut/{p.id}", at=NOON).work for p in DRAFT.pieces}
+HOUR = timedelta(hours=1)
+SHEATH = next(p for p in plan(plain_job()).draft.pieces if p.id == "sheath")  # type: ignore[union-attr]
 
 
-def _with(right_mm: float, top_mm: float = 50.0, left_mm: float = 0.0) -> Draft:
-    """The draft with its sheath a rectangle."""
+def _rectangle(right_mm: float, top_mm: float = 50.0, left_mm: float = 0.0, **more: Any) -> Stitching:
     ring = np.array([(left_mm, 0.0), (right_mm, 0.0), (right_mm, top_mm), (left_mm, top_mm)])
-    return _of(*(replace(p, outline=ring) if p.id == "sheath" else p for p in DRAFT.pieces))
+    return _with(outline=ring, skives=(), **more)
 
 
-def _of(*pieces: Piece) -> Draft:
-    """What of a draft is compared: its pieces."""
-    return cast("Draft", SimpleNamespace(pieces=pieces))
+def _with(holes: list[list[float]] | None = None, **more: Any) -> Stitching:
+    """What of a stitching is compared: pieces, and the holes of one seam in them."""
+    seams: tuple[Any, ...] = ()
+    if holes is not None:
+        points = np.array(holes)
+        on = SimpleNamespace(placed=[SimpleNamespace(piece="sheath")])
+        seams = (SimpleNamespace(id="seam", title="seam", line=on, on=lambda _: points, there=lambda _: slice(None)),)
+    piece: Piece = replace(SHEATH, **more)
+    return cast("Stitching", SimpleNamespace(draft=SimpleNamespace(pieces=(piece,)), seams=seams))
+
+
+def _done(*steps: str) -> WorkChoices:
+    job = plain_job()
+    for step in ("cut/sheath", *steps):
+        job = tick(job, step=step, at=NOON)
+    return job.work
+
+
+def _verdict(old: Stitching, new: Stitching, *done: str) -> Verdict:
+    (verdict,) = recut(old, new, ["sheath"], _done(*done))
+    return verdict
 
 
 @pytest.mark.parametrize(
     ("old", "new", "says", "by_mm"),
     [
-        (_with(100), _with(100), "still-good", 0.0),
-        (_with(100), _with(100 + 0.9 * SAME_MM), "still-good", 0.9 * SAME_MM),
-        (_with(100), _with(100 - 0.9 * SAME_MM), "still-good", 0.9 * SAME_MM),
-        (_with(100), _with(100 - 1.1 * SAME_MM), "trim", 1.1 * SAME_MM),
-        (_with(100), _with(93, 48), "trim", np.hypot(7, 2)),
-        (_with(100), _with(103), "cut-again", 3.0),
-        (_with(100), _with(60, 54), "cut-again", 4.0),
-        (_with(100), _with(103, left_mm=3), "cut-again", 3.0),
+        (_rectangle(100), _rectangle(100), "still-good", 0.0),
+        (_rectangle(100), _rectangle(100 + 0.9 * SAME_MM), "still-good", 0.9 * SAME_MM),
+        (_rectangle(100), _rectangle(100 - 0.9 * SAME_MM), "still-good", 0.9 * SAME_MM),
+        (_rectangle(100), _rectangle(100 - 1.1 * SAME_MM), "trim", 1.1 * SAME_MM),
+        (_rectangle(100), _rectangle(93, 48), "trim", np.hypot(7, 2)),
+        (_rectangle(100), _rectangle(103), "cut-again", 3.0),
+        (_rectangle(100), _rectangle(60, 54), "cut-again", 4.0),
+        (_rectangle(100), _rectangle(103, left_mm=3), "cut-again", 3.0),
+        (_rectangle(100), _rectangle(100, side_up="flesh"), "cut-again", 0.0),
+        (_rectangle(100), _rectangle(90, stock=replace(SHEATH.stock, thickness_mm=2.4)), "cut-again", 0.8),
     ],
 )
-def test_leather_can_be_made_smaller_and_not_larger(old: Draft, new: Draft, says: str, by_mm: float) -> None:
-    (verdict,) = recut(old, new, FOR["sheath"])
+def test_leather_can_be_made_smaller_and_not_larger(old: Stitching, new: Stitching, says: str, by_mm: float) -> None:
+    verdict = _verdict(old, new)
     assert (verdict.piece, verdict.says) == ("sheath", says)
     assert verdict.by_mm == pytest.approx(by_mm, abs=1e-6)
+    assert words(verdict.why)
 
 
-def test_only_what_was_cut_gets_a_verdict_and_a_new_piece_is_cut() -> None:
-    assert recut(DRAFT, DRAFT, WORK) == ()
-    assert [v.piece for v in recut(DRAFT, DRAFT, FOR["welt"])] == ["welt"]
-    both = tick(tick(plain_job(), step="cut/sheath", at=NOON), step="cut/welt", at=NOON).work
-    assert [v.piece for v in recut(DRAFT, DRAFT, both)] == ["sheath", "welt"]
-    first, *others = DRAFT.pieces
-    thinner = replace(first, stock=replace(first.stock, thickness_mm=first.thickness_mm - 0.8))
-    for before, after, by_mm in ((_of(first), _of(thinner), 0.8), (_of(thinner), _of(first), 0.8),
-                                 (_of(*others), DRAFT, first.thickness_mm)):  # fmt: skip
-        (verdict,) = recut(before, after, FOR[first.id])
-        assert verdict == Verdict(first.id, first.title, "other-leather", pytest.approx(by_mm))
+def test_a_hole_that_is_made_stays() -> None:
+    row = [[5.0, 5.0 * k] for k in range(1, 9)]
+    moved = [[x, y + (0.5 if y == 20 else 0.0)] for x, y in row]
+    near = [[x, y + 0.9 * HOLE_SAME_MM] for x, y in row]
+    old = _rectangle(100, holes=row)
+    for new, says in ((row, "still-good"), (near, "still-good"), ([*row, [9, 9]], "still-good"), (moved, "holes-differ"),
+                      (row[:-2], "holes-differ"), (None, "holes-differ")):  # fmt: skip
+        assert _verdict(old, _rectangle(100, holes=new), "holes/seam").says == says, new
+        assert _verdict(old, _rectangle(100, holes=new)).says == "still-good", "they are not made yet"
+    found = _verdict(old, _rectangle(100, holes=moved), "holes/seam")
+    assert found.by_mm == pytest.approx(0.5)
+    assert words(found.why) == "1 hole of the seam is made where none is wanted now"
+    assert words(_verdict(old, _rectangle(100, holes=row[:-2]), "holes/seam").why).startswith(
+        "2 holes of the seam are made"
+    )
+    assert _verdict(old, _rectangle(101, holes=moved), "holes/seam").says == "cut-again", "too small is worse"
+    assert _verdict(old, _rectangle(99, holes=moved), "holes/seam").says == "holes-differ", "no trimming mends that"
 
 
-def test_a_verdict_stands_at_cut_and_only_leather_too_small_holds() -> None:
-    title = DRAFT.pieces[0].title
-    told = [Verdict("sheath", title, says, 2.5) for says in SAYS]  # type: ignore[arg-type]
-    found = recut_findings(tuple(told))
-    assert [(f.level, f.code, f.station, f.at) for f in found] == [
-        ("note", "recut-still-good", "cut", "cut/sheath"),
-        ("note", "recut-trim", "cut", "cut/sheath"),
-        ("hold", "recut-cut-again", "cut", "cut/sheath"),
-        ("hold", "recut-other-leather", "cut", "cut/sheath"),
-    ]
-    assert "2.5 mm at most" in words(found[1].says)
-    assert "2.5 mm too small" in words(found[2].says)
-    assert "thickness planned now, by 2.5 mm" in words(found[3].says)
+def test_a_punch_a_slot_and_a_skive_stay_too() -> None:
+    punch = Punch("rivet", "rivet", (20.0, 20.0), 4.0)  # type: ignore[arg-type]
+    slot = np.array([[10.0, 10], [30, 10], [30, 12], [10, 12]])
+    ring = np.array([[0.0, 0], [20, 0], [20, 50], [0, 50]])
+    skive = Skive("end", "end", ring, 3.2, 1.2, (20.0, 0.0), (0.0, 0.0))  # type: ignore[arg-type]
+    for done, had, like, other in (
+        ("punch/sheath/rivet", {"punches": (punch,)}, {"punches": (replace(punch, diameter_mm=5.0),)},
+         {"punches": (replace(punch, centre=(20.5, 20.0)),)}),
+        ("slots/sheath", {"slots": (slot,)}, {"slots": (slot * [1, 1] + [0.1, 0],)}, {"slots": (slot + [3, 0],)}),
+        ("skive/sheath/end", {"skives": (skive,)}, {"skives": (replace(skive, to_mm=1.0),)},
+         {"skives": (replace(skive, to_mm=1.6),)}),
+    ):  # fmt: skip
+        old = _with(**{"outline": _rectangle(100).draft.pieces[0].outline, "skives": (), **had})
+        same, gone = _rectangle(100), _rectangle(100)
+        same = _with(**{"outline": same.draft.pieces[0].outline, "skives": (), **like})
+        gone = _with(**{"outline": gone.draft.pieces[0].outline, "skives": (), **other})
+        assert _verdict(old, same, done).says == "still-good", done
+        assert _verdict(old, gone, done).says == "holes-differ", done
+        assert _verdict(old, _rectangle(100), done).says == "holes-differ", done
+        assert _verdict(old, gone).says == "still-good", f"{done} is not done yet"
+
+
+def test_a_smaller_punch_cannot_be_had_from_a_larger_hole() -> None:
+    punch = Punch("rivet", "rivet", (20.0, 20.0), 4.0)  # type: ignore[arg-type]
+    old = _rectangle(100, punches=(punch,))
+    new = _rectangle(100, punches=(replace(punch, diameter_mm=3.0),))
+    assert _verdict(old, new, "punch/sheath/rivet").says == "holes-differ"
+
+
+def _recut(job: Job) -> dict[str, Finding]:
+    return {f.at: f for f in plan(job).at("cut")}
+
+
+def _cut_all(job: Job, at: datetime, *, holes: bool = True) -> Job:
+    for step in plan(job).work.steps:  # type: ignore[union-attr]
+        if step.station == "cut" or (holes and step.id.startswith("holes/")):
+            job = tick(job, step=step.id, at=at)
+    return job
+
+
+def test_a_piece_that_is_cut_again_is_cut_from_leather_once_more_and_stays_so() -> None:
+    job = _cut_all(vow(plain_job(), at=NOON), NOON + HOUR)
+    job = tick(sew_to(job, seam="belt-loop", passes=40), step="sew/belt-loop", at=NOON + HOUR)
+    wider = change(break_vow(job, at=NOON + 2 * HOUR), "piece.margin_mm", 5.0)
+    found = _recut(wider)["cut/sheath"]
+    assert (found.level, found.code) == ("hold", "recut-cut-again")
+    assert "mm too small: " not in words(found.says)
+    assert "too small. Cut it again." in words(found.says)
+    assert found.mend is not None
+    again = mend(wider, found.mend)
+    assert "cut/sheath" not in _recut(again)
+    assert not again.work.is_done("cut/sheath")
+    assert not again.work.is_done("holes/main-seam")
+    assert not again.work.is_done("sew/belt-loop"), "what was sewn to it is unsewn"
+    assert again.work.passes("belt-loop") == 0
+    assert again.work.is_done("cut/belt-loop"), "what was cut by itself is still cut"
+    before, after = plan(wider).layout, plan(again).layout
+    assert before is not None
+    assert after is not None
+    was = next(p for p in plan(job).draft.pieces if p.id == "sheath")  # type: ignore[union-attr]
+    assert after.used_mm2 - before.used_mm2 == pytest.approx(was.area_mm2), "its leather is asked for again"
+    assert sum(x.piece.startswith("spoiled/") for x in after.laid) == 1
+    new = vow(again, at=NOON + 3 * HOUR)
+    assert "cut/sheath" in {s.id for s in plan(new).work.steps if not new.work.is_done(s.id)}  # type: ignore[union-attr]
+    assert plan(new).layout.used_mm2 == after.used_mm2  # type: ignore[union-attr]
+    assert not [f for f in plan(_cut_all(new, NOON + 4 * HOUR)).at("cut") if f.level == "hold"], "cut by the new plan"
+
+
+def test_a_verdict_stands_until_it_is_seen_to() -> None:
+    """Vowed again with what was cut before: leather is what it is, whatever is vowed."""
+    job = _cut_all(vow(plain_job(margin_mm=5.0), at=NOON), NOON + HOUR, holes=False)
+    job = change(break_vow(job, at=NOON + 2 * HOUR), "piece.margin_mm", 3.5)
+    assert _recut(job)["cut/welt"].code == "recut-trim"
+    assert _recut(job)["cut/welt"].mend is None, "it is not vowed yet"
+    new = vow(job, at=NOON + 3 * HOUR)
+    found = _recut(new)["cut/welt"]
+    assert found.code == "recut-trim"
+    assert found.mend is not None
+    trimmed = mend(new, found.mend)
+    assert "cut/welt" not in _recut(trimmed)
+    assert vow_when_cut(trimmed, "welt") is None
+    assert trimmed.work.is_done("cut/welt")
+
+
+def test_each_piece_is_held_against_the_plan_it_was_cut_by() -> None:
+    job = tick(vow(plain_job(margin_mm=5.0), at=NOON), step="cut/welt", at=NOON + HOUR)
+    job = vow(change(break_vow(job, at=NOON + 2 * HOUR), "piece.margin_mm", 4.0), at=NOON + 3 * HOUR)
+    job = tick(job, step="cut/sheath", at=NOON + 4 * HOUR)
+    job = change(break_vow(job, at=NOON + 5 * HOUR), "piece.margin_mm", 5.0)
+    found = {v.piece: v.says for v in plan(job).verdicts}
+    assert found == {"welt": "still-good", "sheath": "cut-again"}
+
+
+def test_a_vow_keeps_its_thread() -> None:
+    job = vow(change(plain_job(), "thread.back_stitches", 4), at=NOON)
+    assert job.vowed is not None
+    assert job.vowed.thread == job.thread
+
+
+def test_what_is_spoiled_is_shown_gone_from_the_leather() -> None:
+    from vow_line.core.leather.picture import on_leather
+
+    job = change(demo("hedging-knife"), "work.spoiled", ({"piece": "welt", "outline": ((0, 0), (60, 0), (60, 30))},))
+    layout = plan(job).layout
+    assert layout is not None
+    marks, labels = on_leather(layout, job.leather, frozenset({"welt"}))
+    assert [m.id for m in marks if m.meaning == "void" and m.id != "flaw"] == ["spoiled/welt/1"]
+    assert "welt, spoiled" in {words(label.says) for label in labels}

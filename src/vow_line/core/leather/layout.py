@@ -4,7 +4,9 @@ a knife needs (common practice).
 This first way works with the boxes of the pieces. It is honest about area, and never lets two pieces meet.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 import numpy as np
 import shapely
@@ -13,15 +15,16 @@ from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, frozen
 from ..draft import Draft, Piece
-from ..draft.pieces import Stock
+from ..draft.pieces import Edge, Stock, edged, leather
 from ..finding import Finding
 from ..memory import remembered
 from ..quantity import Q
 from ..reckoning import Reckoning, length, percent, reckon
-from ..texts import Said, said, summed
+from ..texts import Said, said, summed, verbatim
 from .hide import Hide
 
 STEP_MM = 3.0  # side of the cells the leather is divided into; more than the knife needs
+SPOILED = "spoiled/"  # begins the id of what was cut and cannot be used
 MOST_CELLS = 1500  # along either side, beyond which cells grow: a whole hide stays quick
 
 
@@ -48,14 +51,16 @@ class Layout:
     findings: tuple[Finding, ...]
 
 
-def lay_out(draft: Draft, hide: Hide) -> Layout:
-    """Lay all pieces of the draft on the hide. Never raises: what does not fit is a hold."""
+def lay_out(draft: Draft, hide: Hide, spoiled: Mapping[str, Line] = MappingProxyType({})) -> Layout:
+    """Lay all pieces of the draft on the hide, and the outlines of what was `spoiled`, which is gone from it. Never raises:
+    what does not fit is a hold.
+    """
     cells = _cells(hide)
     back = _turn(hide.best_rad)
     free = cells.sound.copy()
     laid: list[Laid] = []
     missing: list[Piece] = []
-    pieces = [p for p in draft.pieces if p.laid]
+    pieces = [p for p in draft.pieces if p.laid] + [_gone(id, ring, draft, hide) for id, ring in spoiled.items()]
     for piece in sorted(pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
             place = _place(piece, cells, free)
@@ -70,6 +75,13 @@ def lay_out(draft: Draft, hide: Hide) -> Layout:
         (*_reckonings(used, cells.area_mm2, laid, hide), *_besides(draft)),
         (*(_too_large(p, hide) for p in missing), *_no_leather(hide, cells.area_mm2)),
     )  # fmt: skip
+
+
+def _gone(id: str, ring: Line, draft: Draft, hide: Hide) -> Piece:
+    """A piece that was cut and spoiled, as it takes its leather."""
+    outline, edges = edged(Edge("around", said("edge"), ring, "free"))
+    of = next((p.title for p in draft.pieces if p.id == id.rpartition("/")[0]), verbatim(id))
+    return Piece(f"{SPOILED}{id}", said("{piece}, spoiled", piece=of), outline, edges, leather(hide.thickness_mm))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

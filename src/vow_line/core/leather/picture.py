@@ -6,7 +6,7 @@ from ..curve import frozen
 from ..drawing import Label, Mark
 from ..texts import said
 from .hide import Hide
-from .layout import Layout
+from .layout import SPOILED, Layout
 
 
 def on_leather(layout: Layout, hide: Hide, cut: frozenset[str]) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
@@ -16,9 +16,10 @@ def on_leather(layout: Layout, hide: Hide, cut: frozenset[str]) -> tuple[tuple[M
     marks += [Mark("void", frozen(flaw), True, "flaw") for flaw in hide.flaws]
     labels = []
     for laid in layout.laid:
-        done = laid.piece in cut
-        marks.append(Mark("flesh", laid.outline, True, laid.piece))
-        marks.append(Mark("done" if done else "cut", laid.outline, True, laid.piece))
+        done, gone = laid.piece in cut, laid.piece.startswith(SPOILED)
+        marks.append(Mark("void" if gone else "flesh", laid.outline, True, laid.piece))
+        if not gone:
+            marks.append(Mark("done" if done else "cut", laid.outline, True, laid.piece))
         middle = (laid.outline.min(axis=0) + laid.outline.max(axis=0)) / 2
         labels.append(Label(said("{piece}, cut", piece=laid.title) if done else laid.title, (float(middle[0]),
                                                                                              float(middle[1])),

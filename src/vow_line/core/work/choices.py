@@ -48,6 +48,13 @@ class InHand(Frozen):
     mm: Annotated[float, Field(gt=0, le=100_000)]
 
 
+class Spoiled(Frozen):
+    """A piece that was cut and cannot be used: its outline in mm. The leather it was cut from is gone."""
+
+    piece: Annotated[str, Field(max_length=200)]
+    outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=5000)]
+
+
 class Weighing(Frozen):
     """The weight of the wet piece so many minutes after it came out of the water."""
 
@@ -74,6 +81,7 @@ class WorkChoices(Frozen):
     done: Annotated[tuple[Tick, ...], Field(max_length=1000)] = ()
     sewn: Annotated[tuple[SewnTo, ...], Field(max_length=50)] = ()
     in_hand: Annotated[tuple[InHand, ...], Field(max_length=50)] = ()
+    spoiled: Annotated[tuple[Spoiled, ...], Field(max_length=100)] = ()
 
     def is_done(self, step: str) -> bool:
         """Whether that step has been ticked off."""
