@@ -241,6 +241,9 @@ def test_straps_and_turns_a_little_short_are_found() -> None:
     spread = 2 * _plan("billhook-cover").body.spread_mm
     assert "strap-length" in _prove("billhook-cover", lambda a: shorter(a, MORE * SHORT_MM + spread))
     assert "strap-length" not in _prove("billhook-cover", lambda a: shorter(a, SHORT_MM / MORE))
+    for off, found in ((SHORT_MM + 0.9, False), (SHORT_MM + 1.1, True)):  # readings half a mm apart, twice
+        proved = _prove("billhook-cover", lambda a, off=off: shorter(a, off), body=lambda b: replace(b, spread_mm=0.5))  # type: ignore[misc]
+        assert ("strap-length" in proved) == found
     ring = _plan("key-fob").body
     assert isinstance(ring, FittingBody)
     thicker = replace(ring, bar_mm=ring.bar_mm + MORE * TURN_MM * 2 / np.pi)

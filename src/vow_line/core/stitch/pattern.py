@@ -102,6 +102,7 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
         else:
             shift = (float(corner[0]) + BESIDE_MM - float(low[0]), float(corner[1]) - float(low[1]))
             corner[0] += BESIDE_MM + wide
+            down = max(down, float(corner[1]) + tall)
         marks = pattern(piece, stitching)
         found.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in marks) if found else marks))
     return tuple(found)
