@@ -266,7 +266,7 @@ def fits() -> None:
         f"way out, 400 points    {sought:7.0f} ms   straight out {plain:9.0f} ms   ratio {sought / plain:.2f}   (goal 150 ms)"
     )
 
-    picture = stand_in(ring @ np.array([[0.0, 1.0], [-1.0, 0.0]]) + [74, 0], at_mm=(25, 30), size_px=(4000, 3000))
+    picture = stand_in(ring @ np.array([[0.0, 1.0], [-1.0, 0.0]]) + [74, 0], at_mm=(35, 28), size_px=(3000, 4000))
     trace(picture)
     traced = statistics.median(timed(lambda: trace(picture), 5))
     blurred = statistics.median(timed(lambda: cv2.GaussianBlur(picture, (0, 0), 3), 5))

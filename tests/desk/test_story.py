@@ -164,7 +164,7 @@ def test_a_broken_vow_lays_the_new_pattern_over_what_is_cut(desk: Desk) -> None:
     desk.station("stitch")
     desk.type("piece.margin_mm", "6")
     desk.station("cut")
-    assert any("sheath already cut is" in f and "too small: cut it again" in f for f in desk.findings())
+    assert any("sheath already cut cannot be used" in f and "too small. Cut it again" in f for f in desk.findings())
     desk.station("stitch")
     desk.type("piece.margin_mm", "2.6")
     desk.station("cut")

@@ -23,6 +23,9 @@ def upgrade(data: Told) -> Told:
     new = _decided(data, names)
     new["vows"] = [_decided(v, _Names(v)) for v in _list(data.get("vows"))]
     thread = _slugged(_dict(data.get("thread")), "stitch", "butt_stitch", "start", "finish", "join")
+    slack = _dict(thread.get("slack"))
+    if slack and not slack.get("jobs"):  # what no job has taught was the spread of makers, not of their next jobs
+        thread["slack"] = {k: v for k, v in slack.items() if k != "spread"}
     thread["own"] = [_slugged(o, "seam", "stitch") for o in _list(thread.get("own"))]
     work = _dict(data.get("work"))
     work["done"] = [t for tick in _list(work.get("done")) for t in names.ticks(tick)]

@@ -1,6 +1,7 @@
 """Pictures of things on paper: read from files, or made by the stand-in camera, whose pictures show a known outline."""
 
 from pathlib import Path
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +14,8 @@ from .tracing import CARD_MM, SQUARE_MM, Picture, card_squares
 
 MOST_BYTES = 60_000_000
 MOST_PX = 80_000_000
+PER_MM = 7.0  # of what the stand-in draws on the paper
+BENCH_MM = 60.0  # about the paper
 
 
 def read_picture(path: Path) -> Picture:
@@ -51,44 +54,99 @@ def card_picture(px_per_mm: float = 12.0) -> Picture:
     return card
 
 
+class Part(NamedTuple):
+    """A flat part of a thing: its outline in mm, its colour (blue, green, red), how high it rises above the paper."""
+
+    outline: Line
+    colour: tuple[float, float, float] = (58.0, 58.0, 58.0)
+    high_mm: float = 0.0
+
+
+class Shadow(NamedTuple):
+    """Where the shadow of the thing falls from it, in mm, how soft its edge is, and what share of the light it takes."""
+
+    by_mm: tuple[float, float] = (6.0, 4.0)
+    soft_mm: float = 2.0
+    takes: float = 0.4
+
+
 def stand_in(
-    outline: Line, *, sheet: Sheet | None = "A4", at_mm: tuple[float, float] = (30.0, 40.0),
-    size_px: tuple[int, int] = (4000, 3000), tilt: float = 0.12, turn_rad: float = 0.05, lamp: float = 0.35,
-    grain: float = 3.0, bright: float = 1.0, seed: int = 7,
+    things: Line | tuple[Part, ...], *, sheet: Sheet | None = "A4", at_mm: tuple[float, float] = (30.0, 40.0),
+    above_mm: float = 620.0, aside_mm: tuple[float, float] = (60.0, -40.0), turn_rad: float = 0.05, focal: float = 0.8,
+    size_px: tuple[int, int] = (1725, 2300), shadow: Shadow | None = None,
+    shade: tuple[float, float, float, float] | None = None, lamp: float = 0.3, vignette: float = 0.1, bend: float = 0.0,
+    noise: float = 2.5, blur_px: float = 0.8, bright: float = 1.0, bench: float = 90.0, paper: float = 232.0,
+    over: Line | None = None, seed: int = 3,
 ) -> Picture:  # fmt: skip
-    """A picture `(h, w, 3)` of a thing with this outline in mm, its corner at `at_mm` of the sheet, or of the card when `sheet`
-    is None: tilted, turned, lit by a lamp to one side (`lamp` is the share of light lost across it), with grain.
+    """A picture `(h, w, 3)` of a thing, or of its parts, on a sheet, or on the card when `sheet` is None, as a pinhole sees it:
+    from `above_mm` over the sheet's middle and `aside_mm` of it, looking there. One ray to each pixel.
+
+    `focal` over the long side; `bend` of the lens at half the diagonal; `lamp` and `vignette` are shares of light lost across
+    the picture and at its rim; `shade` is someone's soft shadow (x, y, how wide, the share it takes); `over` lies on the
+    paper as the bench does, as a thumb.
     """
     import cv2
 
-    rng = np.random.default_rng(seed)
     w, h = SHEETS_MM[sheet] if sheet else (CARD_MM[0] + 24, CARD_MM[1] + 24)
-    per_mm = 12.0
-    bench = 40.0
-    flat = np.full((round((h + 2 * bench) * per_mm), round((w + 2 * bench) * per_mm)), 92, np.uint8)
+    parts = things if isinstance(things, tuple) else (Part(things),)
+    shape = (round((h + 2 * BENCH_MM) * PER_MM), round((w + 2 * BENCH_MM) * PER_MM))
 
-    def px(points: Line) -> NDArray[np.int32]:
-        return np.rint(np.asarray(points) * per_mm * 16).astype(np.int32)
+    def filled(ring: Line) -> NDArray[Any]:
+        mask = np.zeros(shape, np.uint8)
+        points = np.rint((np.asarray(ring) + BENCH_MM) * PER_MM * 16).astype(np.int32)
+        cv2.fillPoly(mask, [points], 255, lineType=cv2.LINE_AA, shift=4)
+        return mask.astype(np.float32) / 255
 
-    paper = np.array([[0, 0], [w, 0], [w, h], [0, h]]) + bench
-    cv2.fillPoly(flat, [px(paper)], 238, lineType=cv2.LINE_AA, shift=4)
+    ground = np.full((*shape, 3), bench, np.float32)
+    ground += (paper - bench) * filled(np.array([[0, 0], [w, 0], [w, h], [0, h]], float))[..., None]
     if sheet is None:
-        card = card_picture(per_mm)
-        x = y = round((bench + 12) * per_mm)
-        flat[y : y + card.shape[0], x : x + card.shape[1]] = np.minimum(card, 238)
-    origin = np.array(at_mm) + bench + (0 if sheet else 12)
-    cv2.fillPoly(flat, [px(outline + origin)], 58, lineType=cv2.LINE_AA, shift=4)
-    wide, high = size_px
-    span = np.array([[0, 0], [flat.shape[1], 0], [flat.shape[1], flat.shape[0]], [0, flat.shape[0]]], np.float32)
-    fit = min(wide / span[2, 0], high / span[2, 1]) * 0.98
-    there = (span - span.mean(axis=0)) * fit
-    there[:2] *= 1 - tilt
-    there[[0, 3]] *= 1 - tilt / 3
-    c, s = np.cos(turn_rad), np.sin(turn_rad)
-    there = there @ np.array([[c, s], [-s, c]]) + [wide / 2, high / 2]
-    to_picture = cv2.getPerspectiveTransform(span, there.astype(np.float32))
-    warped = cv2.warpPerspective(flat, to_picture, size_px, flags=cv2.INTER_AREA, borderValue=92)
-    seen = np.asarray(cv2.GaussianBlur(warped.astype(np.float32), (0, 0), 1.2), dtype=np.float32)
-    far = np.outer(np.linspace(0.6, 1, high), np.linspace(0, 1, wide)).astype(np.float32)
-    lit = seen * (1 - lamp * far) * bright + rng.normal(0, grain, seen.shape)
-    return np.repeat(np.clip(lit, 0, 255).astype(np.uint8)[..., None], 3, axis=2)
+        left = round((BENCH_MM + 12) * PER_MM)
+        printed = card_picture(PER_MM)
+        ground[left : left + printed.shape[0], left : left + printed.shape[1]] = np.minimum(printed, paper)[..., None]
+    if over is not None:
+        ground += (bench - ground) * filled(over)[..., None]
+    light = np.ones(shape, np.float32)
+    if shadow is not None:
+        cast = np.zeros(shape, np.float32)
+        for part in parts:
+            for share in np.linspace(0, 1, 12):
+                cast = np.maximum(cast, filled(part.outline + at_mm + share * np.array(shadow.by_mm)))
+        light *= 1 - shadow.takes * cv2.GaussianBlur(cast, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
+    if shade is not None:
+        x, y, wide, takes = shade
+        gx, gy = np.meshgrid((np.arange(shape[1]) / PER_MM - BENCH_MM), (np.arange(shape[0]) / PER_MM - BENCH_MM))
+        light *= 1 - takes / (1 + np.exp((np.hypot(gx - x, gy - y) - wide) / 6.0)).astype(np.float32)
+    ground *= light[..., None]
+    wide_px, high_px = size_px
+    u, v = np.meshgrid(np.arange(wide_px, dtype=np.float32), np.arange(high_px, dtype=np.float32))
+    middle, half = np.array([(wide_px - 1) / 2, (high_px - 1) / 2]), np.hypot(wide_px - 1, high_px - 1) / 2
+    x, y = (u - middle[0]) / half, (v - middle[1]) / half
+    r2 = x * x + y * y
+    x, y = x * (1 + bend * r2), y * (1 + bend * r2)
+    camera = np.array([w / 2 + aside_mm[0], h / 2 + aside_mm[1], above_mm])
+    ahead = np.array([w / 2, h / 2, 0.0]) - camera
+    ahead /= np.linalg.norm(ahead)
+    turned = np.array([np.cos(turn_rad), np.sin(turn_rad), 0.0])
+    right = turned - ahead * (turned @ ahead)
+    right /= np.linalg.norm(right)
+    down = np.cross(right, ahead)
+    f = focal * max(size_px) / half
+    ray = np.stack([ahead[k] + x / f * right[k] + y / f * down[k] for k in range(3)], axis=2).astype(np.float32)
+
+    def on(plane: NDArray[Any], high_mm: float) -> NDArray[Any]:
+        far = (high_mm - camera[2]) / ray[..., 2]
+        px = ((camera[:2] + far[..., None] * ray[..., :2] + BENCH_MM) * PER_MM).astype(np.float32)
+        return cv2.remap(plane, px[..., 0], px[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+
+    seen = on(ground, 0.0)
+    for part in parts:
+        mask = filled(part.outline + at_mm)
+        levels = np.linspace(0, part.high_mm, 5) if part.high_mm else [0.0]
+        covers = np.max([on(mask, float(z)) for z in levels], axis=0)[..., None]
+        seen += (np.array(part.colour, np.float32) - seen) * covers
+    seen = cv2.GaussianBlur(seen, (0, 0), blur_px)
+    lit = (1 - lamp * (u / wide_px)) * (1 - vignette * r2)
+    noisy = seen * lit[..., None] * bright + noise * np.random.default_rng(seed).standard_normal(
+        seen.shape, dtype=np.float32
+    )
+    return np.clip(noisy, 0, 255).astype(np.uint8)

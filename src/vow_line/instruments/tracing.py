@@ -1,48 +1,48 @@
 """A thing's outline from a picture of it lying on a sheet of paper, or on the printed card, that gives the scale.
 
-The four corners of the sheet, or the sixteen of the card's four squares, give the plane of the bench: the picture is laid flat
-by the homography through them, and the outline is where the paper's brightness has fallen half way to the thing's.
+The four sides of the sheet, or the sixteen corners of the card's four squares, give the plane of the bench and the bend of the
+lens (`sheet`); the picture is laid flat by them. What lies on it is told from paper and shadow (`matter`), and its edge
+followed (`edges`). What rises above the paper is seen too far out, as far as the camera is not right above it: that is taken
+back by how high its outline lies.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
-from ..core.curve import Line, Values, arc_length, frozen, thinned, walk
-from ..core.errors import VowLineError
-from ..core.quantity import SHEETS_MM, Sheet
-from ..core.ring import closed, turned_right
+from ..core.curve import Line, frozen
+from ..core.quantity import Sheet
+from ..core.ring import turned_right
 from ..core.texts import tell
+from . import edges, matter
+from .sheet import NoOutline, Picture, Seen, camera_over, find_sheet, homography, straightened
 
-Picture = NDArray[np.uint8]
+__all__ = ["CARD_MM", "SQUARE_MM", "NoOutline", "Picture", "Traced", "card_squares", "square_corners", "trace"]
+
 Progress = Callable[[float], bool]
 
 CARD_MM = (170.0, 237.0)  # outer corner to outer corner of the card's squares
 SQUARE_MM = 18.0
-PX_PER_MM = 6.0
-BORDER_MM = 3.0  # paper beside the thing that must be seen all round
-FIND_PX = 1600  # the sheet is looked for in a picture made no larger than this
+PX_PER_MM = 8.0
 DARK = 55.0  # mean brightness of the sheet, of 255, below which a picture is too dark
-FAINT = 0.12  # share of the paper's brightness by which a thing must be darker
-LEAST_MM2 = 60.0
-REACH_MM = 1.5  # how far from the coarse outline the true one is looked for
-EASED_MM = 0.5  # standard deviation of the smoothing along the outline
-
-
-class NoOutline(VowLineError):
-    """A picture that gives no outline, with the reason and what to do."""
+FLAT_MM = 0.6  # how far a corner of the card may be off the others' plane
+BURNT, BRIGHT_BENCH = 0.25, 145  # of the paper as white as can be, and its darker bench, of 255, as bright as this
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Traced:
-    """An outline `(n, 2)` in mm, right and down, from (0, 0); what gave the scale, and how many px of the picture a mm was."""
+    """An outline `(n, 2)` in mm, right and down, from (0, 0); whether the printed card gave the scale, or the sheet; how many
+    px of the picture a mm was; how far out, for each mm that it lies above the paper, its farthest place is seen.
+    """
 
     outline: Line
-    scale_from: str
+    by_card: bool
     px_per_mm: float
+    astray: float
 
 
 def square_corners() -> NDArray[np.float64]:
@@ -64,218 +64,125 @@ def card_squares() -> list[tuple[Line, Picture]]:
     ]
 
 
-def trace(picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True) -> Traced | None:
-    """The outline of the one thing in a picture `(h, w, 3)`; None when `progress(fraction)` said to stop.
+def trace(
+    picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0
+) -> Traced | None:
+    """The outline of the one thing in a picture `(h, w, 3)` that lies `high_mm` above the paper; None when `progress(fraction)`
+    said to stop.
 
-    Raises NoOutline when no scale is found, the picture is too dark or too faint, or the thing touches the border.
+    Raises NoOutline when no scale is found or it cannot be trusted, the picture is too dark or too bright, nothing or too much
+    lies on the paper, or the thing cannot be told from a shadow.
     """
     import cv2
 
-    grey = np.asarray(cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY) if picture.ndim == 3 else picture, dtype=np.uint8)
+    colour = picture if picture.ndim == 3 else np.repeat(picture[..., None], 3, axis=2)
+    grey = np.asarray(cv2.cvtColor(colour, cv2.COLOR_BGR2GRAY), dtype=np.uint8)
     if not progress(0.1):
         return None
-    found = _card(grey) or _sheet(grey, sheet)
-    if found is None:
+    card = _card(grey)
+    seen = card or find_sheet(grey, sheet)
+    if seen is None:
         if float(grey.mean()) < DARK:
             raise NoOutline(tell("The picture is too dark to find the paper in."), "", tell("Take it in more light."))
         raise NoOutline(
             tell("Neither the corners of a sheet nor the printed card were found."), "",
             tell("Lay the thing on white paper on a darker bench, all four corners in the picture, or on the printed card."),
         )  # fmt: skip
-    corners, at_mm, size_mm, scale_from = found
     if not progress(0.3):
         return None
-    to_flat, _ = cv2.findHomography(corners, at_mm * PX_PER_MM)
-    wide, high = (round(s * PX_PER_MM) for s in size_mm)
-    flat = cv2.warpPerspective(grey, to_flat, (wide, high), flags=cv2.INTER_AREA).astype(np.float32)
-    if float(np.median(flat)) < DARK:
+    flat = _flat(colour, seen)
+    middle = float(np.median(flat[::4, ::4]))
+    if middle < DARK:
         raise NoOutline(
-            tell("The picture is too dark: paper and thing run together."),
-            "",
-            tell("Take it in more light."),
+            tell("The picture is too dark: paper and thing run together."), "", tell("Take it in more light.")
         )
-    even = _evened(flat)
+    if card is None and _burnt(grey, seen):
+        raise NoOutline(
+            tell("The paper is burnt out: too bright to see an edge by."), "", tell("Take it with less light on it.")
+        )
+    even, noise = matter.evened(flat, PX_PER_MM)
     if not progress(0.6):
         return None
-    coarse = _coarse(even, scale_from == "the card")
-    outline = _refined(even, coarse)
-    if not progress(0.9):
+    mask = matter.lying_on(even, noise, PX_PER_MM, list(square_corners()) if card else [])
+    if not progress(0.8):
         return None
-    outline = turned_right(_smoothed(outline) / PX_PER_MM)
-    across = float(np.hypot(*(corners[1] - corners[0])) / np.hypot(*(at_mm[1] - at_mm[0])))
+    ring = edges.outline(even, mask, PX_PER_MM)
+    lowered = _lowered(ring, np.array(seen.camera_mm), high_mm)
+    far = float(np.hypot(*(ring - seen.camera_mm[:2]).T).max()) / seen.camera_mm[2]
+    across = float(np.hypot(*(seen.px[1] - seen.px[0])) / np.hypot(*(seen.at_mm[1] - seen.at_mm[0])))
     progress(1.0)
-    ring = thinned(closed(outline - outline.min(axis=0)), 0.03)[:-1]
-    return Traced(frozen(ring), scale_from, across)
+    return Traced(frozen(lowered - lowered.min(axis=0)), card is not None, across, far)
 
 
-Found = tuple[NDArray[np.float32], NDArray[np.float32], tuple[float, float], str]
-
-
-def _card(grey: Picture) -> Found | None:
-    """The squares' corners in the picture and on the card."""
+def _card(grey: Picture) -> Seen | None:
+    """The card by the corners of its squares. Raises NoOutline where they do not lie in one plane."""
     import cv2
+    from scipy.optimize import minimize_scalar
 
     detector = cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50))
     corners, ids, _ = detector.detectMarkers(grey)
     if ids is None:
         return None
-    seen = {int(i): c.reshape(4, 2) for i, c in zip(ids.ravel(), corners, strict=True) if int(i) < 4}
-    if len(seen) < 4:
+    found = {int(i): c.reshape(4, 2) for i, c in zip(ids.ravel(), corners, strict=True) if int(i) < 4}
+    if len(found) < 4:
         return None
-    there = np.concatenate([seen[k] for k in range(4)]).astype(np.float32)
-    return there, square_corners().reshape(-1, 2).astype(np.float32), CARD_MM, "the card"
+    px, at_mm = np.concatenate([found[k] for k in range(4)]).astype(float), square_corners().reshape(-1, 2)
 
+    def off(bend: float) -> NDArray[np.float64]:
+        straight = straightened(px, bend, grey.shape)
+        back = np.column_stack([straight, np.ones(len(px))]) @ np.linalg.inv(homography(straight, at_mm)).T
+        return np.hypot(*(back[:, :2] / back[:, 2:] - at_mm).T)
 
-def _sheet(grey: Picture, sheet: Sheet) -> Found | None:
-    """The sheet's corners in the picture, each the crossing of two lines fitted to its sides."""
-    import cv2
-
-    small = FIND_PX / max(grey.shape)
-    seen = cv2.resize(grey, None, fx=small, fy=small, interpolation=cv2.INTER_AREA) if small < 1 else grey
-    scale = small if small < 1 else 1.0
-    seen = cv2.GaussianBlur(seen, (5, 5), 0)
-    level, bright = cv2.threshold(seen, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
-    contours, _ = cv2.findContours(bright, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    if not contours or level < 20:
-        return None
-    largest = max(contours, key=cv2.contourArea)
-    hull = cv2.convexHull(largest)
-    if cv2.contourArea(hull) < 0.08 * seen.size:
-        return None
-    around = cv2.arcLength(hull, True)
-    rough = next((r for f in (0.02, 0.03, 0.05) if len(r := cv2.approxPolyDP(hull, f * around, True)) == 4), None)
-    if rough is None:
-        return None
-    quad = rough.reshape(4, 2).astype(float)
-    points = largest.reshape(-1, 2).astype(float)
-    if (quad < 2).any() or (quad > np.array(seen.shape[::-1]) - 3).any():
-        return None  # a corner of it lies outside the picture
-    lines = [_side(points, quad[k], quad[(k + 1) % 4]) for k in range(4)]
-    corners = np.array([_crossing(lines[k - 1], lines[k]) for k in range(4)])
-    if not _turns_right(corners[1] - corners[0], corners[2] - corners[1]):
-        corners = corners[::-1]
-    w, h = SHEETS_MM[sheet]
-    first = int(np.argmin(corners.sum(axis=1)))
-    corners = np.roll(corners, -first, axis=0)
-    across = np.hypot(*(corners[1] - corners[0])) + np.hypot(*(corners[2] - corners[3]))
-    down = np.hypot(*(corners[3] - corners[0])) + np.hypot(*(corners[2] - corners[1]))
-    size = (h, w) if across > down else (w, h)
-    at = np.array([[0, 0], [size[0], 0], [size[0], size[1]], [0, size[1]]], dtype=np.float32)
-    corners = (corners + 0.5) / scale - 0.5
-    return corners.astype(np.float32), at, size, f"the {sheet} sheet"
-
-
-def _side(points: Line, a: Line, b: Line) -> tuple[Line, Line]:
-    """A line through the contour's points along the middle of a side: a point on it, and its direction."""
-    along = (b - a) / np.hypot(*(b - a))
-    off = points - a
-    s, d = off @ along, np.abs(off[:, 0] * along[1] - off[:, 1] * along[0])
-    near = points[(d < 4) & (s > 0.06 * np.hypot(*(b - a))) & (s < 0.94 * np.hypot(*(b - a)))]
-    if len(near) < 10:
-        return a, along
-    middle = near.mean(axis=0)
-    _, _, directions = np.linalg.svd(near - middle, full_matrices=False)
-    return middle, directions[0]
-
-
-def _turns_right(a: Line, b: Line) -> bool:
-    return bool(a[0] * b[1] - a[1] * b[0] > 0)
-
-
-def _crossing(one: tuple[Line, Line], other: tuple[Line, Line]) -> Line:
-    (p, u), (q, v) = one, other
-    t = np.linalg.solve(np.column_stack([u, -v]), q - p)
-    return p + t[0] * u
-
-
-def _evened(flat: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Brightness as a share of the paper's about it, so that a lamp to one side does not matter."""
-    import cv2
-
-    small = cv2.resize(flat, None, fx=0.1, fy=0.1, interpolation=cv2.INTER_AREA)
-    high, wide = small.shape
-    y, x = np.mgrid[0:high, 0:wide]
-    basis = np.column_stack([np.ones(small.size), *(v.ravel() for v in (x, y, x * x, x * y, y * y))]).astype(float)
-    light = np.percentile(small, 70)
-    paper = small.ravel() > 0.75 * light
-    fitted = small.astype(float)
-    for _ in range(4):  # fitted to what looks like paper, which is then looked for again
-        weights, *_ = np.linalg.lstsq(basis[paper], small.ravel()[paper], rcond=None)
-        fitted = (basis @ weights).reshape(small.shape)
-        paper = small.ravel() > 0.85 * fitted.ravel()
-    ground = cv2.resize(fitted.astype(np.float32), flat.shape[::-1], interpolation=cv2.INTER_LINEAR)
-    return np.asarray(flat / np.maximum(ground, 1.0), dtype=np.float32)
-
-
-def _coarse(even: NDArray[np.float32], on_card: bool) -> Line:
-    """The outline to the pixel."""
-    import cv2
-
-    seen = (np.clip(even, 0, 1.1) / 1.1 * 255).astype(np.uint8)
-    inside = np.asarray(cv2.GaussianBlur(seen, (0, 0), 1.5), dtype=np.uint8)
-    border = round(BORDER_MM * PX_PER_MM)
-    level, _ = cv2.threshold(inside[border:-border, border:-border], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
-    dark = (inside < level).astype(np.uint8)
-    if on_card:
-        for box in square_corners():
-            low, high = (np.rint(v * PX_PER_MM).astype(int) for v in (box.min(axis=0) - 2, box.max(axis=0) + 2))
-            dark[max(low[1], 0) : max(high[1], 0), max(low[0], 0) : max(high[0], 0)] = 0
-    paper, thing = even[dark == 0], even[dark == 1]
-    if not len(thing) or not len(paper) or float(np.median(paper) - np.median(thing)) < FAINT:
+    bend = float(minimize_scalar(lambda b: float((off(b) ** 2).sum()), bounds=(-0.2, 0.2), method="bounded").x)
+    if off(bend).max() > FLAT_MM:
         raise NoOutline(
-            tell("Nothing on the paper is darker than it by enough."), "",
-            tell("Lay the thing on white paper, and light it from above."),
+            tell("The card's squares do not lie in one plane: it curls, or was printed askew."), "",
+            tell("Lay it flat; print it at 100 %."),
         )  # fmt: skip
-    dark[: border // 3], dark[-border // 3 :], dark[:, : border // 3], dark[:, -border // 3 :] = 0, 0, 0, 0
-    contours, _ = cv2.findContours(dark, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    largest = max(contours, key=cv2.contourArea, default=None)
-    if largest is None or cv2.contourArea(largest) < LEAST_MM2 * PX_PER_MM**2:
-        raise NoOutline(tell("Nothing of any size lies on the paper."), "", tell("Is the thing inside the sheet?"))
-    ring = largest.reshape(-1, 2).astype(float)
-    high, wide = dark.shape
-    if ring.min() < border or (ring[:, 0] > wide - 1 - border).any() or (ring[:, 1] > high - 1 - border).any():
-        raise NoOutline(
-            tell("The thing touches the border of the paper."), "",
-            tell("Lay it with paper to be seen all round, or use a larger sheet."),
-        )  # fmt: skip
-    return ring
+    px = straightened(px, bend, grey.shape)
+    return Seen(px, at_mm, CARD_MM, bend, camera_over(px, at_mm, None, grey.shape))
 
 
-def _refined(even: NDArray[np.float32], ring: Line) -> Line:
-    """Points every half mm, moved square to the outline to where the brightness is half way from paper to thing."""
-    from scipy.ndimage import gaussian_filter1d, map_coordinates
+def _burnt(grey: Picture, seen: Seen) -> bool:
+    """Whether so much light fell on it that the paper is as white as can be and the bench about it nearly so: of how much more
+    the paper gave nothing is known, and thin points drown in it.
+    """
+    import cv2
 
-    eased = gaussian_filter1d(ring, 0.4 * PX_PER_MM, axis=0, mode="wrap")
-    whole = closed(eased)
-    around = float(arc_length(whole)[-1])
-    points = walk(whole, np.arange(0.0, around, 0.5 * PX_PER_MM))
-    run = np.roll(points, -1, axis=0) - np.roll(points, 1, axis=0)
-    run = run / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
-    normal = np.column_stack([run[:, 1], -run[:, 0]])
-    reach = REACH_MM * PX_PER_MM
-    off = np.linspace(-reach, reach, 4 * round(reach) + 1)
-    at = points[:, None] + off[None, :, None] * normal[:, None]
-    seen = map_coordinates(even, [at[..., 1], at[..., 0]], order=1, mode="nearest")
-    if seen[:, : len(off) // 4].mean() > seen[:, -len(off) // 4 :].mean():
-        seen, normal = seen[:, ::-1], -normal
-    inner, outer = seen[:, : len(off) // 4].mean(axis=1), seen[:, -len(off) // 4 :].mean(axis=1)
-    level = (inner + outer) / 2
-    above = seen > level[:, None]
-    middle = len(off) // 2
-    moved = np.zeros(len(points))
-    for i in range(len(points)):
-        changes = np.flatnonzero(above[i, 1:] & ~above[i, :-1])
-        if not len(changes):
-            continue
-        k = int(changes[np.argmin(np.abs(changes - middle))])
-        a, b = seen[i, k], seen[i, k + 1]
-        moved[i] = off[k] + (off[k + 1] - off[k]) * (level[i] - a) / max(b - a, 1e-6)
-    return np.asarray(points + moved[:, None] * normal)
+    on_paper = np.zeros(grey.shape, np.uint8)
+    cv2.fillConvexPoly(on_paper, np.rint(seen.px).astype(np.int32), 1)
+    paper, bench = grey[on_paper > 0], grey[on_paper == 0]
+    return bool((paper > 253).mean() > BURNT and np.median(bench) > BRIGHT_BENCH)
 
 
-def _smoothed(ring: Line) -> Line:
-    from scipy.ndimage import gaussian_filter1d, median_filter
+def _flat(colour: Picture, seen: Seen) -> NDArray[np.float32]:
+    """The paper seen from right above, `PX_PER_MM` to a mm."""
+    import cv2
 
-    calm: Any = median_filter(ring, size=(5, 1), mode="wrap")
-    quiet: Values = gaussian_filter1d(calm, EASED_MM / 0.5, axis=0, mode="wrap")
-    return quiet
+    wide, high = (round(s * PX_PER_MM) for s in seen.size_mm)
+    x, y = np.meshgrid(*((np.arange(n, dtype=np.float32) + 0.5) / PX_PER_MM for n in (wide, high)))
+    to_px = homography(seen.px, seen.at_mm).astype(np.float32)
+    u, v, w = (to_px[k, 0] * x + to_px[k, 1] * y + to_px[k, 2] for k in range(3))
+    middle = (np.array(colour.shape[1::-1], float) - 1) / 2
+    half = float(np.hypot(*middle))
+    straight_x, straight_y = (u / w - middle[0]) / half, (v / w - middle[1]) / half
+    bent_x, bent_y = straight_x, straight_y
+    for _ in range(6 if seen.bend else 0):  # where the lens bent it to
+        r2 = 1 + seen.bend * (bent_x**2 + bent_y**2)
+        bent_x, bent_y = straight_x / r2, straight_y / r2
+    at_x, at_y = ((b * half + m).astype(np.float32) for b, m in ((bent_x, middle[0]), (bent_y, middle[1])))
+    return np.asarray(cv2.remap(colour, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.float32)
+
+
+def _lowered(ring: Line, camera_mm: Line, high_mm: float) -> Line:
+    """The foot of a thing that rises straight to a height, from all that is seen of it: what stays within that however far up
+    the camera's rays, which spread from the point under it, carry it.
+    """
+    if high_mm <= 0:
+        return ring
+    under, most = camera_mm[:2], 1 / max(1 - high_mm / camera_mm[2], 0.5)
+    foot: BaseGeometry = shapely.Polygon(ring).buffer(0)
+    for share in np.linspace(1.0, most, 12)[1:]:
+        foot = foot.intersection(shapely.Polygon(under + (ring - under) / share).buffer(0))
+    whole = max(getattr(foot, "geoms", [foot]), key=lambda g: g.area)
+    return turned_right(shapely.get_coordinates(whole.exterior)[:-1])

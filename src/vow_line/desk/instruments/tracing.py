@@ -5,9 +5,12 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QProgressBar, QPushButton, QWidget
 
 from ...core import job as steps
+from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith, within_line
-from ...core.quantity import SHEETS_MM, Sheet
-from ...core.texts import tell
+from ...core.quantity import SHEETS_MM, Sheet, write
+from ...core.reckoning import length
+from ...core.texts import said, tell
+from ...core.typed import read
 from ..look.ink import type_
 from ..session import Session, Task, Tell
 from .outline import ask_what_drew
@@ -44,10 +47,26 @@ class TracingBar(QWidget):
             self, tell("The paper under it"), tell("It lies on"), list(SHEETS_MM), editable=False
         )
         drew = ask_what_drew(self, tell("The picture shows")) if yes else None
-        if drew is not None:
-            self.trace(Path(chosen), sheet, drew)  # type: ignore[arg-type]
+        high_mm = self._ask_high() if drew == "nothing" else 0.0
+        if drew is not None and high_mm is not None:
+            self.trace(Path(chosen), sheet, drew, high_mm)  # type: ignore[arg-type]
 
-    def trace(self, path: Path, sheet: Sheet = "A4", drew: DrawnWith = "nothing") -> None:
+    def _ask_high(self) -> float | None:
+        """How high above the paper its outline lies; None when that was not said."""
+        text, yes = QInputDialog.getText(
+            self, tell("How high it lies"),
+            tell("How far above the paper its outline lies: a blade 0, a round handle half its thickness"),
+            text=write(length(0.0), self.session.units),
+        )  # fmt: skip
+        if not yes:
+            return None
+        try:
+            return read("length", text, self.session.units)
+        except VowLineError as error:
+            self.session.say(str(error), wrong=True)
+            return None
+
+    def trace(self, path: Path, sheet: Sheet = "A4", drew: DrawnWith = "nothing", high_mm: float = 0.0) -> None:
         """Trace a picture of the thing, or of a line drawn round it."""
         if self.task is not None:
             self.session.say(tell("A picture is being traced already."))
@@ -57,7 +76,7 @@ class TracingBar(QWidget):
             from ...instruments.camera import read_picture
             from ...instruments.tracing import trace
 
-            return trace(read_picture(path), sheet, tell.progress)
+            return trace(read_picture(path), sheet, tell.progress, high_mm=high_mm)
 
         self.bar.setValue(0)
         self.show()
@@ -90,11 +109,10 @@ class TracingBar(QWidget):
             return
         ring = within_line(found.outline, drew)
         if self.session.do(tell("trace the outline"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
-            self.session.say(
-                tell(
-                    "Traced, {n} points, its scale from {scale}. Check it by one length measured across, and put the ends of "
-                    "its edge right.",
-                    n=len(found.outline),
-                    scale=found.scale_from,
-                )
-            )
+            by = said("the card") if found.by_card else said("the sheet")
+            says = said(
+                "Traced, {n} points, its scale from {scale}. What lies {high} higher is seen up to {off} too far out. Check it "
+                "by one length measured across, and put the ends of its edge right.",
+                n=len(found.outline), scale=by, high=length(10.0), off=length(10.0 * found.astray),
+            )  # fmt: skip
+            self.session.say(says.write(self.session.units))

@@ -1,0 +1,187 @@
+"""What lies on the paper in a picture laid flat: told from the paper by brightness and colour, and from its shadow.
+
+A shadow has no colour of its own, never shines, and its edge is soft; a thing has a sharp edge, a colour, or is far darker.
+What is faint, colourless and sharp may be either: that is refused, for an outline without a bright blade looks like one.
+"""
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.curve import Line, arc_length, walk
+from ..core.ring import closed
+from ..core.texts import tell
+from .sheet import NoOutline
+
+Levels = NDArray[Any]
+Mask = NDArray[Any]
+
+DEGREE = 4  # of the polynomial for the light on the paper: a lamp to one side, a dark rim
+SURE = 0.55  # of the paper's brightness: what is darker is no shadow of a lamp that lights the paper (from memory)
+FAINT, COLOURED = 0.06, 0.07  # from the paper's brightness or colour: what differs less is paper, if its noise allows
+NOISES = 6.0
+BORDER_MM = 3.0  # paper beside the thing that must be seen all round
+LEAST_MM2 = 60.0
+SLIVER_MM2 = 25.0  # of faint matter beside a thing: less is the blur of its own edge
+SHARP_MM = 1.1  # from a tenth to nine tenths of the way: a narrower edge is sharp
+SHARES = (0.35, 0.6)  # of a faint edge that is sharp: below it is a shadow, above a thing, between them who knows
+SHINES = 1.05
+
+
+def greys(levels: Levels) -> Levels:
+    """The mean of the three channels of each pixel."""
+    return np.asarray((levels[..., 0] + levels[..., 1] + levels[..., 2]) / 3, np.float32)
+
+
+def evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
+    """Each channel `(h, w, 3)` as a share of the paper's about it, so that neither lamp, rim nor the colour of the light
+    matters; and how far the paper itself strays. Raises NoOutline where there is no paper to go by.
+    """
+    import cv2
+
+    small = cv2.resize(flat, None, fx=0.1, fy=0.1, interpolation=cv2.INTER_AREA)
+    high, wide = small.shape[:2]
+    y, x = np.mgrid[-1 : 1 : high * 1j, -1 : 1 : wide * 1j]
+    basis = np.column_stack([(x**i * y**j).ravel() for i in range(DEGREE + 1) for j in range(DEGREE + 1 - i)])
+    grey = greys(small).ravel().astype(float)
+    paper = grey > 0.75 * np.percentile(grey, 80)
+    light = grey
+    for degree in (1, 2, DEGREE, DEGREE, DEGREE):  # fitted to what looks like paper, which is then looked for again
+        some = [
+            k
+            for k, (i, j) in enumerate((i, j) for i in range(DEGREE + 1) for j in range(DEGREE + 1 - i))
+            if i + j <= degree
+        ]
+        weights, *_ = np.linalg.lstsq(basis[paper][:, some], grey[paper], rcond=None)
+        light = basis[:, some] @ weights
+        paper = np.abs(grey / np.maximum(light, 1.0) - 1) < 0.06
+        if paper.mean() < 0.15:
+            raise NoOutline(
+                tell("Hardly any even paper is seen about the thing."), "",
+                tell("Lay it on a larger sheet, in even light."),
+            )  # fmt: skip
+    ground = cv2.resize(light.reshape(high, wide).astype(np.float32), flat.shape[1::-1], interpolation=cv2.INTER_LINEAR)
+    tint = np.median(small.reshape(-1, 3)[paper] / grey[paper, None], axis=0)
+    even = flat / np.maximum(ground[..., None] * tint.astype(np.float32), 1.0)
+    rough = greys(even)
+    strays = np.abs(rough - cv2.GaussianBlur(rough, (0, 0), 0.5 * per_mm))
+    on_paper = (
+        cv2.resize(paper.reshape(high, wide).astype(np.uint8), flat.shape[1::-1], interpolation=cv2.INTER_NEAREST) > 0
+    )
+    return np.asarray(even, np.float32), float(1.48 * np.median(strays[on_paper]))
+
+
+def lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> Mask:
+    """The thing that lies on the paper as a mask `(h, w)`, its shadow left out; `ignored` are places printed on the paper.
+
+    Raises NoOutline where there is none, where it touches the border, or where it cannot be told from a shadow.
+    """
+    import cv2
+
+    bright = cv2.GaussianBlur(greys(even), (0, 0), 0.12 * per_mm)
+    calm = cv2.GaussianBlur(even, (0, 0), 0.25 * per_mm)
+    blue, green, red = (calm[..., k] for k in range(3))
+    colour = np.maximum(np.maximum(blue, green), red) - np.minimum(np.minimum(blue, green), red)
+    faint, coloured = max(FAINT, NOISES * noise), max(COLOURED, NOISES * noise)
+    any_ = ((np.abs(bright - 1) > faint) | (colour > coloured)).astype(np.uint8)
+    sure = ((bright < SURE) | (colour > 2 * coloured) | (bright > SHINES + faint)).astype(np.uint8)
+    rim = round(BORDER_MM / 3 * per_mm)
+    for mask in (any_, sure):
+        mask[:rim], mask[-rim:], mask[:, :rim], mask[:, -rim:] = 0, 0, 0, 0
+        for box in ignored:
+            low, high = (np.rint(v * per_mm).astype(int) for v in (box.min(axis=0) - 2, box.max(axis=0) + 2))
+            mask[max(low[1], 0) : max(high[1], 0), max(low[0], 0) : max(high[0], 0)] = 0
+    any_ = np.maximum(cv2.morphologyEx(any_, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), sure)
+    whole = _with_most(any_, sure if sure.any() else any_, per_mm)
+    core = whole & sure
+    inner = cv2.morphologyEx(core, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (5, 5)))
+    beside = whole & (1 - cv2.dilate(inner, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(0.9 * per_mm),) * 2)))
+    beside = cv2.morphologyEx(
+        beside, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(0.6 * per_mm),) * 2)
+    )
+    if beside.sum() / per_mm**2 <= SLIVER_MM2:
+        return _bordered(whole if not core.any() else _filled(whole, core, per_mm), per_mm)
+    share = _sharp(bright, whole, beside, per_mm)
+    if core.sum() / per_mm**2 < LEAST_MM2 and share > SHARES[1]:
+        return _bordered(
+            whole, per_mm
+        )  # one faint thing by itself, its edge sharp all round: no shadow without a thing
+    if share < SHARES[0] and core.sum() / per_mm**2 >= LEAST_MM2:
+        return _bordered(_filled(inner, inner, per_mm), per_mm)
+    raise NoOutline(
+        tell("Something faint lies against it, a shadow or a bright part of the thing: that cannot be told from this picture."),
+        "", tell("Light it from all sides; a shiny blade is traced better with a dull cloth or paper held over it."),
+    )  # fmt: skip
+
+
+def _odd(px: float) -> int:
+    return 2 * round(px / 2) + 1
+
+
+def _filled(whole: Mask, core: Mask, per_mm: float) -> Mask:
+    """The part of a mask that has the core, its holes filled."""
+    import cv2
+
+    contours, _ = cv2.findContours(_with_most(whole, core, per_mm), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    filled = np.zeros_like(whole)
+    cv2.drawContours(filled, [max(contours, key=cv2.contourArea)], -1, 1, cv2.FILLED)
+    return filled
+
+
+def _with_most(mask: Mask, of: Mask, per_mm: float) -> Mask:
+    """The connected part of a mask that has the most of another in it. Raises NoOutline where it is too small."""
+    import cv2
+
+    n, labels = cv2.connectedComponents(mask)
+    counts = np.bincount(labels[of > 0], minlength=n)
+    counts[0] = 0
+    k = int(np.argmax(counts)) if n > 1 else 0
+    part = np.asarray(labels == k, np.uint8) if k else np.zeros_like(mask)
+    if part.sum() / per_mm**2 < LEAST_MM2:
+        raise NoOutline(
+            tell("Nothing of any size on the paper is darker than it, or of another colour, by enough."), "",
+            tell("Lay the thing on white paper, inside the sheet, and light it from above."),
+        )  # fmt: skip
+    return part
+
+
+def _bordered(mask: Mask, per_mm: float) -> Mask:
+    border = round(BORDER_MM * per_mm)
+    if mask[:border].any() or mask[-border:].any() or mask[:, :border].any() or mask[:, -border:].any():
+        raise NoOutline(
+            tell("The thing touches the border of the paper."), "",
+            tell("Lay it with paper to be seen all round, or use a larger sheet."),
+        )  # fmt: skip
+    return mask
+
+
+def _sharp(bright: Levels, whole: Mask, beside: Mask, per_mm: float) -> float:
+    """What share of the outer edge of what lies faint beside the thing is sharp."""
+    import cv2
+    from scipy.ndimage import gaussian_filter1d, map_coordinates
+
+    near = cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8))
+    contours, _ = cv2.findContours(whole, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    ring = max(contours, key=cv2.contourArea).reshape(-1, 2).astype(float)
+    whole_ring = closed(gaussian_filter1d(ring, 0.3 * per_mm, axis=0, mode="wrap"))
+    points = walk(whole_ring, np.arange(0.0, float(arc_length(whole_ring)[-1]), 1.0 * per_mm))
+    at = np.clip(np.rint(points).astype(int), 0, np.array(whole.shape[::-1]) - 1)
+    points = points[near[at[:, 1], at[:, 0]] > 0]
+    if len(points) < 5:
+        return 1.0
+    gx, gy = cv2.Sobel(bright, cv2.CV_32F, 1, 0, ksize=5), cv2.Sobel(bright, cv2.CV_32F, 0, 1, ksize=5)
+    way = np.column_stack([map_coordinates(g, points.T[::-1], order=1) for g in (gx, gy)])
+    way = way / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
+    off = np.linspace(-3.0, 3.0, 61) * per_mm
+    across = points[:, None] + off[None, :, None] * way[:, None]
+    seen = map_coordinates(bright, [across[..., 1], across[..., 0]], order=1, mode="nearest")
+    low, high = np.percentile(seen, 8, axis=1), np.percentile(seen, 92, axis=1)
+    part = (seen - low[:, None]) / np.maximum(high - low, 1e-3)[:, None]
+    middle = np.argmin(np.abs(part - 0.5) + 0.02 * np.abs(off)[None] / per_mm, axis=1)
+    wide = np.empty(len(points))
+    for k in range(len(points)):
+        up = np.flatnonzero(part[k, middle[k] :] >= 0.85)
+        down = np.flatnonzero(part[k, : middle[k] + 1][::-1] <= 0.15)
+        wide[k] = ((up[0] if len(up) else 30) + (down[0] if len(down) else 30)) * 0.1
+    return float((wide < SHARP_MM).mean())
