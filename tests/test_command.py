@@ -1,3 +1,4 @@
+import itertools
 import json
 import os
 import re
@@ -5,13 +6,16 @@ import subprocess
 import sys
 from pathlib import Path
 
+import cv2
 import jsonschema
+import numpy as np
 import pytest
 
 from tests.core.test_texts import Brackets, outside
 from vow_line.app import main
 from vow_line.core import language
 from vow_line.files.job_json import read_job
+from vow_line.instruments.camera import Part, stand_in
 
 
 def _run(capsys: pytest.CaptureFixture[str], *given: str) -> tuple[int, str, str]:
@@ -196,3 +200,50 @@ def test_the_command_speaks_the_other_language(capsys: pytest.CaptureFixture[str
         language.speak(None)
     err = err.removeprefix("vow-line: ").replace("none.vow.json: ", "")
     assert not re.search(r"[^\W\d_]{3}", re.sub(r"--\w+: ", "", outside(out + err)))
+
+
+def test_what_sew_says_pass_by_pass(demo_folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    job = demo_folder / "spar-knife.vow.json"
+    status, out, _ = _run(capsys, "prompts", str(job), "--seam", "main-seam", "--json")
+    told = json.loads(out)
+    assert status in (0, 1)
+    assert {p["seam"] for p in told} == {"main-seam"}
+    assert told[0]["hole"] == 3, "it begins at the third hole"
+    assert {p["needle"] for p in told} == {1, 2}
+    assert all(b["left_mm"] < a["left_mm"] for a, b in itertools.pairwise(told))
+    assert all(p["left_mm"] > p["wanted_mm"] for p in told), "enough to the end"
+    assert told[0]["minutes_left"] > told[-1]["minutes_left"] == pytest.approx(0, abs=2)
+    assert "look for it on the back" in told[0]["says"] or "look for it on the front" in told[0]["says"]
+    status, _, err = _run(capsys, "prompts", str(job), "--seam", "hem")
+    assert (status, "main-seam" in err) == (2, True)
+
+
+def test_an_outline_from_a_picture_or_why_not(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    ring = np.array([[0.0, 0], [60, 0], [60, 150], [0, 150]])
+    picture = tmp_path / "slab.png"
+    assert cv2.imwrite(str(picture), stand_in((Part(ring, (60.0, 60.0, 60.0), 20.0),), at_mm=(60, 60)))
+    status, out, _ = _run(capsys, "trace", str(picture), "--high", "20mm", "--check", "161.6mm", "--json")
+    told = json.loads(out)
+    assert (status, told["reason"]) == (0, "")
+    assert told["length_mm"] == pytest.approx(np.hypot(60, 150), abs=1.5)
+    assert told["width_mm"] == pytest.approx(60, abs=1.5)
+    status, out, _ = _run(capsys, "trace", str(picture), "--check", "140 mm", "--json")
+    told = json.loads(out)
+    assert (status, told["outline_mm"]) == (2, None)
+    assert "140.0 mm was measured" in told["reason"]
+    status, _, err = _run(capsys, "trace", str(picture), "--sheet", "Letter")
+    assert status == 2
+    assert "not Letter" in err
+    status, _, err = _run(capsys, "trace", str(picture), "--sheet", "B5")
+    assert (status, "--sheet cannot be that" in err) == (2, True)
+
+
+def test_an_outline_from_a_file_in_mm(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "slab.svg"
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 60"><rect width="80" height="30"/></svg>')
+    status, out, _ = _run(capsys, "outline", str(path), "--scale", "2mm", "--json")
+    told = json.loads(out)
+    assert status == 0
+    assert (told["length_mm"], told["width_mm"]) == (pytest.approx(np.hypot(160, 60)), pytest.approx(60))
+    status, _, err = _run(capsys, "outline", str(path))
+    assert (status, "does not say how large" in err) == (2, True)

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, NoReturn
 from .core.errors import VowLineError
 
 if TYPE_CHECKING:
+    from .core.curve import Line
     from .core.quantity import Kind
 
 UNREADABLE, HOLDS, FINE = 2, 1, 0
@@ -19,7 +20,7 @@ UNREADABLE, HOLDS, FINE = 2, 1, 0
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit status is 0, 1 with holds, or 2 for input that cannot be read."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    commands = {"demo", "plan", "export", "thread", "lace", "schema"}
+    commands = {"demo", "plan", "export", "thread", "lace", "prompts", "trace", "outline", "schema"}
     try:
         if not given or (given[0] not in commands and not given[0].startswith("-")):
             return _desk([Path(g) for g in given[:1]])
@@ -43,6 +44,7 @@ class _Parser(argparse.ArgumentParser):
             (r"unrecognized arguments: (.*)", said("There is no {what}.")),
             (r"argument COMMAND: invalid choice: '(.*?)'.*", said("There is no command {what}.")),
             (r"argument ([^:]*): expected .*", said("{what} needs a value.")),
+            (r"argument ([^:]*): invalid choice: .*", said("{what} cannot be that.")),
             (r"argument ([^:]*): invalid int value.*", said("{what} needs a whole number.")),
         ):
             if found := re.fullmatch(pattern, message, re.DOTALL):
@@ -51,6 +53,7 @@ class _Parser(argparse.ArgumentParser):
 
 
 def _parser() -> argparse.ArgumentParser:
+    from .core.quantity import SHEETS_MM
     from .core.texts import tell
 
     parser = _Parser(
@@ -98,6 +101,23 @@ def _parser() -> argparse.ArgumentParser:
         lace_.add_argument(f"--{name}", help=what)
     lace_.add_argument("--json", action="store_true")
     lace_.set_defaults(command=_lace)
+    prompts_ = commands.add_parser("prompts", help=tell("what Sew says, pass by pass"))
+    prompts_.add_argument("job", type=Path)
+    prompts_.add_argument("--seam", metavar="ID", help=tell("one seam; all of them where it is left out"))
+    prompts_.add_argument("--json", action="store_true")
+    prompts_.set_defaults(command=_prompts)
+    trace_ = commands.add_parser("trace", help=tell("an outline in mm from a picture, or why not"))
+    trace_.add_argument("picture", type=Path)
+    trace_.add_argument("--sheet", choices=tuple(SHEETS_MM), default="A4", help=tell("the paper under it (default A4)"))
+    trace_.add_argument("--high", default="0mm", metavar="MM", help=tell("how high above the paper its outline lies"))
+    trace_.add_argument("--check", metavar="MM", help=tell("its longest, measured by hand"))
+    trace_.add_argument("--json", action="store_true")
+    trace_.set_defaults(command=_trace)
+    outline_ = commands.add_parser("outline", help=tell("an outline in mm from an SVG or DXF file"))
+    outline_.add_argument("file", type=Path)
+    outline_.add_argument("--scale", metavar="MM", help=tell("how long one unit of it is, where the file does not say"))
+    outline_.add_argument("--json", action="store_true")
+    outline_.set_defaults(command=_outline)
     schema_ = commands.add_parser("schema", help=tell("print the JSON Schema of a job"))
     schema_.set_defaults(command=_schema)
     return parser
@@ -159,6 +179,7 @@ def _export(args: argparse.Namespace) -> int:
     return HOLDS if planned.holds else FINE
 
 
+CHECK_MM, CHECK_SHARE = 1.5, 0.01  # how far a length measured by hand may be off what was traced (from memory)
 THREAD_BOUNDS = {
     "run": (0.0, 100_000.0), "pitch": (1.0, 20.0), "stack": (0.0, 100.0), "thread": (0.0, 4.0), "needle": (0.0, 300.0),
     "margin": (0.0, 300.0),
@@ -247,6 +268,118 @@ def _thread(args: argparse.Namespace) -> int:
             reserve=f"{sewn.reserve_mm:.0f}", total=f"{sewn.total_mm:.0f}",
         ))  # fmt: skip
     return FINE
+
+
+def _prompts(args: argparse.Namespace) -> int:
+    from .core.plan import plan
+    from .core.quantity import Units
+    from .core.texts import tell
+    from .core.work.prompts import eye_says, prompts
+    from .files.job_json import read_job
+
+    planned = plan(read_job(args.job))
+    seams = planned.threading.seams if planned.threading else ()
+    if args.seam and args.seam not in {s.seam.id for s in seams}:
+        these = ", ".join(s.seam.id for s in seams) or tell("none: the job waits for readings")
+        raise VowLineError(
+            tell("There is no seam '{name}'.", name=args.seam), "--seam", tell("Use {these}.", these=these)
+        )
+    outlines = {p.id: p.outline for p in planned.draft.pieces} if planned.draft else {}
+    units, pace = planned.job.units if not args.json else Units(), planned.job.work.pace_mm_per_min
+    told = [
+        {
+            "seam": s.seam.id, "hole": p.hole + 1, "needle": s.moves[p.move].needle + 1, "hand": p.hand, "face": p.toward,
+            "says": "; ".join(t.write(units) for t in (p.way, p.how, p.then, p.reminds, eye_says(s, p, outlines)) if t),
+            "left_mm": p.left_before_mm, "wanted_mm": p.wanted_before_mm, "minutes_left": p.to_go_mm / pace,
+        }
+        for s in seams if args.seam in (None, s.seam.id) for p in prompts(s, planned.job.thread.of(s.seam.id))
+    ]  # fmt: skip
+    if args.json:
+        print(json.dumps(told, ensure_ascii=False))
+    else:
+        for line in told:
+            print(f"{line['seam']} {line['hole']}: {line['says']}")
+    return HOLDS if planned.holds else FINE
+
+
+def _trace(args: argparse.Namespace) -> int:
+    from .core.texts import tell
+    from .instruments.camera import read_picture
+    from .instruments.tracing import trace
+
+    high_mm = _read(args, "high", "length")
+    check_mm = _read(args, "check", "length") if args.check else None
+    try:
+        traced = trace(read_picture(args.picture), args.sheet, high_mm=high_mm)
+        assert traced is not None
+        longest, _ = _sides(traced.outline)
+        if check_mm is not None and abs(longest - check_mm) > max(CHECK_MM, CHECK_SHARE * check_mm):
+            raise VowLineError(
+                tell("It is {traced} mm at its longest, {read} mm was measured.", traced=f"{longest:.1f}",
+                     read=f"{check_mm:.1f}"),
+                "--check", tell("Another sheet, a card printed at another scale, or a thing that lies high: see which."),
+            )  # fmt: skip
+    except VowLineError as error:
+        return _no_outline(error, args)
+    return _an_outline(traced.outline, args)
+
+
+def _outline(args: argparse.Namespace) -> int:
+    from .core.texts import tell
+    from .files.outline import read_outline
+
+    scale = _read(args, "scale", "length") if args.scale else None
+    try:
+        drawn = read_outline(args.file, scale)
+        if not drawn.scaled and scale is None:
+            raise VowLineError(
+                tell("The file does not say how large it is."),
+                str(args.file),
+                tell("Give --scale: one unit of it in mm."),
+            )
+    except VowLineError as error:
+        return _no_outline(error, args)
+    return _an_outline(drawn.outline, args)
+
+
+def _sides(ring: "Line") -> tuple[float, float]:
+    """How long and how wide an outline is: the farthest of its points apart, and its narrowest box's shorter side."""
+    import numpy as np
+    import shapely
+
+    from .core.ring import farthest
+
+    one, other = farthest(ring)
+    box = shapely.get_coordinates(shapely.Polygon(ring).minimum_rotated_rectangle)
+    return float(np.hypot(*(one - other))), float(np.hypot(*np.diff(box[:3], axis=0).T).min())
+
+
+def _an_outline(ring: "Line", args: argparse.Namespace) -> int:
+    from .core.texts import tell
+
+    long, wide = _sides(ring)
+    if args.json:
+        told = {"outline_mm": ring.tolist(), "length_mm": long, "width_mm": wide, "reason": ""}
+        print(json.dumps(told))
+    else:
+        print(
+            tell(
+                "{n} points, {long} mm at its longest, {wide} mm wide",
+                n=len(ring),
+                long=f"{long:.1f}",
+                wide=f"{wide:.1f}",
+            )
+        )
+    return FINE
+
+
+def _no_outline(error: VowLineError, args: argparse.Namespace) -> int:
+    if not args.json:
+        raise error
+    print(
+        json.dumps({"outline_mm": None, "length_mm": None, "width_mm": None, "reason": str(error)}, ensure_ascii=False)
+    )
+    return UNREADABLE
 
 
 def _lace(args: argparse.Namespace) -> int:

@@ -192,7 +192,7 @@ def test_a_known_homography_is_taken_back_out() -> None:
     seen = cv2.warpPerspective(flat, known, (2700, 3100), borderValue=60)
     traced = trace(np.asarray(seen, dtype=np.uint8))
     assert traced is not None
-    rms, worst, missed = off(traced.outline, truth)
+    _, worst, missed = off(traced.outline, truth)
     assert max(worst, missed) < 0.3
     assert shapely.Polygon(traced.outline).area == pytest.approx(80 * 120, rel=0.005)
 
