@@ -282,3 +282,25 @@ def test_begin_offers_things_and_kinds_the_demo_has_none_of(qtbot: QtBot, monkey
         assert not page.grab().isNull()
     for kept in (begin._measured, begin._drafted):
         kept.cache_clear()
+
+
+@pytest.mark.parametrize("home", ["a file", "a damaged book"])
+def test_the_program_starts_where_nothing_can_be_kept_and_says_so(qtbot: QtBot, tmp_path: Path, home: str) -> None:
+    at = tmp_path / "home"
+    if home == "a file":
+        at.write_text("in the way")
+    else:
+        at.mkdir()
+        (at / "workshop.sqlite").write_bytes(b"no book at all " * 300)
+    application()
+    frame = make_window(Places(at, tmp_path / "state"), demo=True)
+    qtbot.addWidget(frame)
+    frame.show()
+    frame.fill()
+    assert frame.desk is not None
+    says = frame.desk.notice.text()
+    assert "could not be written" in says or "set aside as" in says
+    frame.desk.pages.ask_to_begin()
+    frame.desk.pages.begin.chosen.emit(THINGS[0], KINDS[0])
+    qtbot.waitUntil(lambda: frame.desk.session.open or bool(frame.desk.notice.text()))
+    frame.close()

@@ -4,7 +4,6 @@ from pathlib import Path
 
 import pytest
 
-from vow_line.core.errors import FailedWrite
 from vow_line.workshop import Preferences, Workshop
 
 
@@ -39,10 +38,102 @@ def test_preferences_are_kept(tmp_path: Path) -> None:
     assert Workshop(tmp_path / "book.sqlite").preferences() == Preferences("evening", "Letter")
 
 
-def test_a_book_that_cannot_be_opened_says_so(tmp_path: Path) -> None:
-    (tmp_path / "book.sqlite").write_bytes(b"this is not a database, and long enough to be read as one" * 20)
-    with pytest.raises(FailedWrite, match="book cannot be opened"):
-        Workshop(tmp_path / "book.sqlite")
+def _kept_book(path: Path) -> None:
+    shop = Workshop(path)
+    for k in range(30):
+        job = path.parent / f"job {k}"
+        job.write_text("")
+        shop.remember(job)
+        shop.observe("slack/saddle", str(k), [("main", 1.08)])
+    shop.prefer(Preferences("evening"))
+
+
+@pytest.mark.parametrize("damage", ["garbage", "cut short", "no table", "no column", "a page of noise"])
+def test_a_damaged_book_is_set_aside_and_begun_again_from_what_can_be_read(tmp_path: Path, damage: str) -> None:
+    path = tmp_path / "book.sqlite"
+    _kept_book(path)
+    content = path.read_bytes()
+    if damage == "garbage":
+        path.write_bytes(b"this is not a database, and long enough to be read as one" * 20)
+    elif damage == "cut short":
+        path.write_bytes(content[: len(content) // 2])
+    elif damage == "a page of noise":
+        path.write_bytes(content[:8192] + bytes(range(256)) * 16 + content[12288:])
+    else:
+        with closing(sqlite3.connect(path)) as raw, raw:
+            raw.execute(
+                "drop table kept" if damage == "no table" else "alter table preference rename column value to worth"
+            )
+    shop = Workshop(path)
+    aside = list(tmp_path.glob("book *.sqlite"))
+    assert len(aside) == 1
+    assert aside[0].name in shop.trouble
+    if damage.startswith("no"):
+        assert len(shop.jobs()) == 30, "what can be read is kept"
+        assert shop.learned(1.03, "slack", "saddle").jobs == 30
+    shop.remember(tmp_path / "job 3")
+    again = Workshop(path)
+    assert again.trouble == "", "it is whole now"
+    assert again.jobs()[0].name == "job 3"
+
+
+def test_a_book_damaged_while_it_is_open_says_so_and_goes_on(tmp_path: Path) -> None:
+    path = tmp_path / "book.sqlite"
+    _kept_book(path)
+    shop = Workshop(path)
+    told: list[str] = []
+    shop.on_trouble = told.append
+    path.write_bytes(b"no book at all " * 300)
+    assert shop.jobs() == ()
+    shop.remember(tmp_path / "job 1")
+    assert [p.name for p in shop.jobs()] == ["job 1"]
+    assert len(told) == 1
+    assert "set aside" in told[0]
+
+
+def test_where_no_book_can_be_kept_the_program_goes_on_and_says_why(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("in the way")
+    nowhere = Workshop(tmp_path / "file" / "book.sqlite")
+    assert "cannot be kept" in nowhere.trouble
+    job = tmp_path / "job"
+    job.write_text("")
+    nowhere.remember(job)
+    nowhere.prefer(Preferences("evening"))
+    assert nowhere.jobs() == (job,)
+    assert nowhere.preferences().ink == "evening"
+    assert nowhere.learned(1.03, "slack").jobs == 0
+
+
+def test_a_locked_book_keeps_nothing_waiting_for_good(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / "book.sqlite"
+    _kept_book(path)
+    shop = Workshop(path)
+    connect = sqlite3.connect
+    monkeypatch.setattr(sqlite3, "connect", lambda *a, **k: connect(*a, **{**k, "timeout": 0.05}))
+    with closing(connect(path)) as other:
+        other.execute("begin exclusive")
+        shop.remember(tmp_path / "job 7")
+        assert "another program holds it" in shop.trouble
+        assert [p.name for p in shop.jobs()] == ["job 7"]
+    assert len(Workshop(path).jobs()) == 30, "the book itself is as it was"
+
+
+def test_a_row_of_a_newer_program_is_passed_over(tmp_path: Path) -> None:
+    from vow_line.core.thread import Thread
+
+    path = tmp_path / "book.sqlite"
+    Workshop(path).keep_thread(Thread(name="brown"))
+    with closing(sqlite3.connect(path)) as raw, raw:
+        raw.execute("insert into kept values ('thread', 'odd', '{\"name\": \"odd\", \"glows\": true}')")
+        raw.execute("insert into kept values ('thread', 'worse', 'not json')")
+        raw.execute("insert into observed values ('slack/saddle', 'a', 'b', 'much')")
+        raw.execute("insert into preference values ('ink', 'plaid')")
+        raw.execute("pragma user_version = 9")
+    shop = Workshop(path)
+    assert [t.name for t in shop.threads()] == ["brown"]
+    assert shop.learned(1.03, "slack", "saddle").jobs == 0
+    assert shop.preferences() == Preferences()
+    assert shop.trouble == ""
 
 
 def test_tools_and_threads_are_kept_by_name(tmp_path: Path) -> None:

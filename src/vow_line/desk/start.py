@@ -66,18 +66,25 @@ def lay_out_demo(places: Places) -> list[Path]:
 
 
 def make_window(places: Places, *, demo: bool = False) -> MainWindow:
-    """The window over the workshop in these places; the desk in it is made after the first paint. Raises FailedWrite."""
+    """The window over the workshop in these places; the desk in it is made after the first paint."""
     workshop = Workshop(places.home / "workshop.sqlite")
 
     def fill(window: MainWindow) -> Filling:
+        trouble = ""
         load_fonts()
         from .session import Autosave, Session
         from .window.desk import Desk
 
         if demo:
-            for path in reversed(lay_out_demo(places)):
-                workshop.remember(path)
-        return Desk(window, Session(workshop, Autosave(places.state / "unsaved"), places.home / "jobs"))
+            try:
+                for path in reversed(lay_out_demo(places)):
+                    workshop.remember(path)
+            except VowLineError as error:
+                trouble = str(error)
+        desk = Desk(window, Session(workshop, Autosave(places.state / "unsaved"), places.home / "jobs"))
+        if trouble or workshop.trouble:
+            desk.session.say(trouble or workshop.trouble, wrong=True)
+        return desk
 
     dark = QGuiApplication.palette().window().color().lightness() < 128
     unset = Preferences("evening" if dark else "day")
@@ -90,11 +97,7 @@ def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
     places = Places.usual()
     if demo:
         places = Places(places.home / "demo-shelf", places.state / "demo-shelf")
-    try:
-        window = make_window(places, demo=demo)
-    except VowLineError as error:
-        sys.stderr.write(f"vow-line: {error}\n")
-        return 2
+    window = make_window(places, demo=demo)
     geometry = QSettings().value("window/geometry")
     if geometry is not None:
         window.restoreGeometry(geometry)

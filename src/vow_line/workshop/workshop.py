@@ -1,15 +1,15 @@
 """The workshop's book, in SQLite. Its path is given; nothing is read when this module is imported."""
 
 import sqlite3
-from collections.abc import Iterable
-from contextlib import closing
+from collections.abc import Callable, Iterable
+from contextlib import closing, suppress
 from dataclasses import asdict, dataclass, fields, replace
+from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
-
-from ..core.errors import FailedWrite
+from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 if TYPE_CHECKING:  # the first paint asks for jobs and ink only, and does not wait for the core
+    from ..core.frozen import Frozen
     from ..core.quantity import PrintSheet
     from ..core.record import Learned
     from ..core.stitch.tools import HoleTool
@@ -23,6 +23,11 @@ create table if not exists kept (sort text not null, name text not null, told te
 create table if not exists preference (name text primary key, value text not null);
 pragma user_version = 3;
 """
+_COLUMNS = {
+    "job": "path, opened", "observed": "factor, job, part, ratio", "kept": "sort, name, told", "preference": "name, value",
+}  # fmt: skip
+_IN_MIND = "file:workshop-{}?mode=memory&cache=shared"
+Kept = TypeVar("Kept", bound="Frozen")
 _RENAMED = """
 update observed set factor = 'slack/' || ? || substr(factor, length('slack/' || ?) + 1)
 where factor = 'slack/' || ? or substr(factor, 1, length('slack/' || ? || '/')) = 'slack/' || ? || '/'
@@ -41,64 +46,144 @@ class Preferences:
 
 
 class Workshop:
-    """The book at `path`. Each call opens and closes it, so that two windows can share it."""
+    """The book at `path`. Each call opens and closes it, so that two windows can share it.
+
+    It never keeps a job from opening. A book that is damaged is set aside under the day's date and begun again from what can be
+    read of it; where none can be kept, this one is, until the program ends. `trouble` then says so, and `on_trouble` is told.
+    """
 
     def __init__(self, path: Path) -> None:
-        """Begin the book when there is none. Raises FailedWrite when it cannot be."""
+        """Begin the book when there is none."""
         self.path = path
+        self.on_trouble: Callable[[str], None] = lambda _: None
+        self._why: tuple[str, str] | None = None
+        self._held: sqlite3.Connection | None = None
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
-            with closing(self._open()) as book, book:
-                if book.execute("pragma user_version").fetchone() < (3,):  # else it would be written at every start
-                    book.executescript(_TABLES)
-                    for name in _STITCHES:
-                        book.execute(_RENAMED, (name.replace(",", "").replace(" ", "-"), name, name, name, name))
-        except (OSError, sqlite3.Error) as error:
-            from ..core.texts import tell  # not before the first paint
+            self._begin()
+        except OSError as error:
+            self._keep_in_mind(error.strerror or str(error))
+        except sqlite3.Error as error:
+            self._failed(error)
 
-            raise FailedWrite(
-                tell(
-                    "The workshop's book cannot be opened: it is damaged, locked by another program, or no book at all."
-                )
-                if isinstance(error, sqlite3.Error)
-                else tell("The workshop's book cannot be opened: {why}.", why=str(error.strerror or error)),
-                str(path),
-                tell("Look at the folder's permissions, or move the file away: a new one is begun."),
-            ) from error
+    @property
+    def trouble(self) -> str:
+        """What is not kept, or was set aside, and why; nothing where all is well."""
+        if self._why is None:
+            return ""
+        from ..core.texts import tell  # not before the first paint
+
+        what, detail = self._why
+        if what == "aside":
+            return tell("The workshop's book was damaged: it is set aside as {name}, and begun again from what could be read.",
+                        name=detail)  # fmt: skip
+        known = {
+            "locked": tell("another program holds it"), "readonly": tell("it may not be written"),
+            "unable to open": tell("it cannot be opened"), "full": tell("the disk is full"),
+        }  # fmt: skip
+        why = next((says for word, says in known.items() if word in detail), detail)
+        return tell(
+            "The workshop's book cannot be kept ({why}): what it learns is forgotten when the program ends.", why=why
+        )
+
+    def _begin(self) -> None:
+        with closing(self._open()) as book, book:
+            if book.execute("pragma quick_check").fetchone() != ("ok",):
+                raise sqlite3.DatabaseError("malformed")
+            if book.execute("pragma user_version").fetchone() < (3,):  # else it would be written at every start
+                book.executescript(_TABLES)
+                for name in _STITCHES:
+                    book.execute(_RENAMED, (name.replace(",", "").replace(" ", "-"), name, name, name, name))
+            for table, columns in _COLUMNS.items():
+                book.execute(f"select {columns} from {table} limit 1")
 
     def _open(self) -> sqlite3.Connection:
+        if self._held is not None:
+            return sqlite3.connect(_IN_MIND.format(id(self)), uri=True)
         return sqlite3.connect(self.path, timeout=5)
+
+    def _failed(self, error: sqlite3.Error) -> None:
+        """Begin again beside what is damaged, or in mind where nothing can be kept."""
+        damaged = not isinstance(error, sqlite3.OperationalError) or "no such" in str(error)
+        if not damaged or self._held is not None:
+            self._keep_in_mind(str(error))
+            return
+        aside = self.path.with_name(f"{self.path.stem} {datetime.now():%Y-%m-%d %H%M%S}{self.path.suffix}")
+        try:
+            self.path.rename(aside)
+            self._begin()
+            self._take_from(aside)
+        except (OSError, sqlite3.Error) as another:
+            self._keep_in_mind(str(getattr(another, "strerror", None) or another))
+            return
+        self._tell("aside", aside.name)
+
+    def _keep_in_mind(self, why: str) -> None:
+        if self._held is None:
+            self._held = sqlite3.connect(_IN_MIND.format(id(self)), uri=True)
+            self._held.executescript(_TABLES)
+        self._tell("mind", why)
+
+    def _tell(self, what: str, detail: str) -> None:
+        if self._why != (what, detail):
+            self._why = (what, detail)
+            self.on_trouble(self.trouble)
+
+    def _take_from(self, aside: Path) -> None:
+        """Whatever rows can be read of a damaged book, table by table."""
+        with closing(sqlite3.connect(aside)) as old, closing(self._open()) as book:
+            for table, columns in _COLUMNS.items():
+                with suppress(sqlite3.Error):
+                    for row in old.execute(f"select {columns} from {table}"):
+                        with suppress(sqlite3.Error):
+                            marks = ", ".join("?" * len(row))
+                            book.execute(f"insert or ignore into {table} ({columns}) values ({marks})", row)
+            book.commit()
+
+    def _ask(self, sql: str, given: tuple[object, ...] = ()) -> list[tuple[Any, ...]]:
+        """What the book says; nothing where it cannot be read."""
+        try:
+            with closing(self._open()) as book:
+                return book.execute(sql, given).fetchall()
+        except sqlite3.Error as error:
+            self._failed(error)
+            return []
+
+    def _write(self, sql: str, rows: Iterable[tuple[object, ...]]) -> None:
+        """Write rows, in another book where this one will not have them."""
+        rows = list(rows)
+        for _ in range(2):
+            try:
+                with closing(self._open()) as book, book:
+                    book.executemany(sql, rows)
+                    return
+            except sqlite3.Error as error:
+                self._failed(error)
 
     def jobs(self) -> tuple[Path, ...]:
         """Job files known, the one opened last first; those that are gone are left out."""
-        with closing(self._open()) as book:
-            rows = book.execute("select path from job order by opened desc").fetchall()
-        return tuple(p for (text,) in rows if (p := Path(text)).exists())
+        return tuple(
+            p for (text,) in self._ask("select path from job order by opened desc") if (p := Path(str(text))).exists()
+        )
 
     def remember(self, job: Path) -> None:
         """Put a job file on the shelf, foremost."""
-        with closing(self._open()) as book, book:
-            book.execute(
-                "insert or replace into job values (?, (select coalesce(max(opened), 0) + 1 from job))",
-                (str(job.resolve()),),
-            )
+        self._write(
+            "insert or replace into job values (?, (select coalesce(max(opened), 0) + 1 from job))",
+            [(str(job.resolve()),)],
+        )
 
     def forget(self, job: Path) -> None:
         """Take a job file off the shelf; the file stays."""
-        with closing(self._open()) as book, book:
-            book.execute("delete from job where path = ?", (str(job.resolve()),))
+        self._write("delete from job where path = ?", [(str(job.resolve()),)])
 
     def observe(self, factor: str, job: str, ratios: Iterable[tuple[str, float]]) -> None:
         """Write down what parts of a job showed of a factor; a part said again replaces what was said of it."""
-        with closing(self._open()) as book, book:
-            book.executemany(
-                "insert or replace into observed values (?, ?, ?, ?)", [(factor, job, p, r) for p, r in ratios]
-            )
+        self._write("insert or replace into observed values (?, ?, ?, ?)", [(factor, job, p, r) for p, r in ratios])
 
     def forget_observed(self, job: str) -> None:
         """Take back what a job showed."""
-        with closing(self._open()) as book, book:
-            book.execute("delete from observed where job = ?", (job,))
+        self._write("delete from observed where job = ?", [(job,)])
 
     def learned(self, default: float, *of: str) -> "Learned":
         """The factor as learned from all jobs, for the narrowest case that was observed: `of` names it from wide to narrow, as
@@ -106,15 +191,15 @@ class Workshop:
         """
         from ..core.record import learn
 
-        with closing(self._open()) as book:
-            for k in range(len(of), 0, -1):
-                factor = "/".join(of[:k])
-                rows = book.execute(
-                    "select exp(avg(ln(ratio))) from observed where (factor = ? or substr(factor, 1, ?) = ?) and ratio > 0 "
-                    "group by job order by job", (factor, len(factor) + 1, f"{factor}/"),
-                ).fetchall()  # fmt: skip
-                if rows:
-                    return learn(default, [r for (r,) in rows])
+        for k in range(len(of), 0, -1):
+            factor = "/".join(of[:k])
+            rows = self._ask(
+                "select exp(avg(ln(ratio))) from observed where (factor = ? or substr(factor, 1, ?) = ?) "
+                "and typeof(ratio) = 'real' and ratio > 0 group by job order by job",
+                (factor, len(factor) + 1, f"{factor}/"),
+            )
+            if rows:
+                return learn(default, [r for (r,) in rows])
         return learn(default, [])
 
     def keep_tool(self, tool: "HoleTool") -> None:
@@ -126,41 +211,39 @@ class Workshop:
         self._keep("thread", thread.name, thread.model_dump_json())
 
     def _keep(self, sort: str, name: str, value: str) -> None:
-        with closing(self._open()) as book, book:
-            book.execute("insert or replace into kept values (?, ?, ?)", (sort, name, value))
+        self._write("insert or replace into kept values (?, ?, ?)", [(sort, name, value)])
 
     def forget_kept(self, name: str) -> None:
         """Take out the tools and threads of that name."""
-        with closing(self._open()) as book, book:
-            book.execute("delete from kept where name = ?", (name,))
+        self._write("delete from kept where name = ?", [(name,)])
 
     def tools(self) -> tuple["HoleTool", ...]:
-        """The tools kept."""
+        """The tools kept; one that a newer program wrote otherwise is left out."""
         from ..core.stitch.tools import HoleTool
 
-        return tuple(HoleTool.model_validate_json(value) for value in self._kept("tool"))
+        return self._kept("tool", HoleTool)
 
     def threads(self) -> tuple["Thread", ...]:
-        """The threads kept."""
+        """The threads kept, as the tools are."""
         from ..core.thread import Thread
 
-        return tuple(Thread.model_validate_json(value) for value in self._kept("thread"))
+        return self._kept("thread", Thread)
 
-    def _kept(self, sort: str) -> list[str]:
-        with closing(self._open()) as book:
-            rows = book.execute("select told from kept where sort = ? order by name", (sort,)).fetchall()
-        return [value for (value,) in rows]
+    def _kept(self, sort: str, model: "type[Kept]") -> "tuple[Kept, ...]":
+        found = []
+        for (value,) in self._ask("select told from kept where sort = ? order by name", (sort,)):
+            with suppress(ValueError):
+                found.append(model.model_validate_json(value))
+        return tuple(found)
 
     def preferences(self, unset: Preferences = Preferences()) -> Preferences:
         """The preferences; what is unknown or not set yet is as in `unset`."""
-        with closing(self._open()) as book:
-            saved = dict(book.execute("select name, value from preference").fetchall())
-        kept = {f.name: saved[f.name] for f in fields(Preferences) if f.name in saved}
-        if kept.get("ink") not in (None, "day", "evening"):
-            del kept["ink"]
-        return replace(unset, **kept)
+        saved = dict(self._ask("select name, value from preference"))
+        known = {"ink": ("day", "evening"), "sheet": ("A4", "Letter"), "sounds": ("on", "off")}
+        return replace(
+            unset, **{f.name: saved[f.name] for f in fields(Preferences) if saved.get(f.name) in known[f.name]}
+        )
 
     def prefer(self, preferences: Preferences) -> None:
         """Keep these preferences."""
-        with closing(self._open()) as book, book:
-            book.executemany("insert or replace into preference values (?, ?)", asdict(preferences).items())
+        self._write("insert or replace into preference values (?, ?)", asdict(preferences).items())

@@ -4,6 +4,7 @@ import itertools
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -60,6 +61,7 @@ class Session(QObject):
         self._autosaving.setInterval(AUTOSAVE_MS)
         self._autosaving.timeout.connect(self.keep)
         autosave.failed.connect(self._not_kept)
+        workshop.on_trouble = partial(self.say, wrong=True)
         self.worker.broke.connect(self._broke)
 
     # the open job
