@@ -24,6 +24,9 @@ from vow_line.desk.session.autosave import Autosave
 from vow_line.desk.session.store import Store
 from vow_line.desk.start import Places, application, make_window
 from vow_line.files import formats
+from vow_line.files.job_json import read_job, write_job
+
+NOON = datetime(2027, 1, 5, 12)
 
 
 def _margin(mm: float) -> object:
@@ -304,3 +307,47 @@ def test_the_program_starts_where_nothing_can_be_kept_and_says_so(qtbot: QtBot, 
     frame.desk.pages.begin.chosen.emit(THINGS[0], KINDS[0])
     qtbot.waitUntil(lambda: frame.desk.session.open or bool(frame.desk.notice.text()))
     frame.close()
+
+
+def test_a_damaged_job_is_opened_from_what_was_kept_of_it(desk: Desk) -> None:
+    desk.open("spar-knife")
+    session = desk.window.session
+    path = session.path
+    assert path is not None
+    session.do("set margin", lambda j: change(break_vow(j, at=NOON), "whose", "Wren"))
+    assert session.save()
+    good = session.job
+    session.do("x", lambda j: change(j, "whose", "Ada"))
+    assert session.save()
+    session.leave()
+    path.write_text('{"format": 2, "name": "cut sho')
+    assert session.open_file(path)
+    assert session.job == good, "the one before the last is its last good copy"
+    assert "What was kept of it is open instead" in desk.window.notice.text()
+    assert path.read_text().endswith("cut sho"), "nothing is written before it is saved"
+    session.do("x", lambda j: change(j, "whose", "Ansel"))
+    assert session.save()
+    assert path.with_name(f"{path.name}.damaged").read_text().endswith("cut sho")
+    assert read_job(path).whose == "Ansel"
+    for old in (path, path.with_name(f"{path.name}~")):
+        old.write_text("[]")
+    session.leave()
+    assert not session.open_file(path), "nothing of it is left to open"
+
+
+def test_a_file_that_changed_elsewhere_is_not_written_over_in_silence(desk: Desk) -> None:
+    desk.open("spar-knife")
+    session = desk.window.session
+    path = session.path
+    assert path is not None
+    other = change(session.job, "whose", "another window")
+    session.do("x", lambda j: change(j, "whose", "this window"))
+    write_job(other, path)
+    assert not session.save()
+    assert "changed elsewhere" in desk.window.notice.text()
+    assert read_job(path) == other
+    assert session.unsaved
+    assert session.save(), "said once, it is the maker's own wish"
+    assert read_job(path).whose == "this window"
+    session.do("x", lambda j: change(j, "whose", "again"))
+    assert session.save(), "what it wrote itself is no change elsewhere"

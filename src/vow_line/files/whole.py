@@ -2,11 +2,17 @@
 
 import contextlib
 import os
+import shutil
 import tempfile
 from pathlib import Path
 
 from ..core.errors import FailedWrite
 from ..core.texts import tell
+
+
+def last_good(path: Path) -> Path:
+    """Where the file stays that one written whole took the place of."""
+    return path.with_name(path.name + "~")
 
 
 def write_whole(path: Path, content: bytes, *, keep_last: bool = False) -> None:
@@ -24,10 +30,13 @@ def write_whole(path: Path, content: bytes, *, keep_last: bool = False) -> None:
             out.flush()
             os.fsync(out.fileno())
         if keep_last and path.exists():
-            last = path.with_name(path.name + "~")
+            last = last_good(path)
             with contextlib.suppress(FileNotFoundError):
                 last.unlink()
-            os.link(path, last)
+            try:
+                os.link(path, last)
+            except OSError:  # where files have one name only
+                shutil.copy2(path, last)
         os.replace(temporary, path)
     except OSError as error:
         if temporary is not None:

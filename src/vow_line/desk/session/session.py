@@ -1,5 +1,6 @@
 """A maker's session: the open job, its file, what is not saved, the workshop, the clock, where on the line one stands."""
 
+import hashlib
 import itertools
 from collections.abc import Callable
 from dataclasses import replace
@@ -20,6 +21,7 @@ from ...core.plan import Plan, plan
 from ...core.quantity import Units
 from ...core.texts import Said, said, tell
 from ...files.job_json import JOB_SUFFIX, file_name, read_job, write_job
+from ...files.whole import last_good
 from ...workshop import Workshop
 from . import fault_log
 from .autosave import Autosave
@@ -56,6 +58,8 @@ class Session(QObject):
         self.path: Path | None = None
         self.station: Station | None = None
         self._store: Store | None = None
+        self._on_file: bytes | None = None
+        self._damaged = False
         self._autosaving = QTimer(self)
         self._autosaving.setSingleShot(True)
         self._autosaving.setInterval(AUTOSAVE_MS)
@@ -95,15 +99,20 @@ class Session(QObject):
 
     def open_file(self, path: Path) -> bool:
         """Open a job file where it stands on its line. What was not saved last time is there again."""
+        unsaved = self.autosave.recover(path)
+        damaged = ""
         try:
             on_file = read_job(path)
         except VowLineError as error:
-            self.say(str(error), wrong=True)
-            return False
-        unsaved = self.autosave.recover(path)
+            damaged = str(error)
+            instead = _readable(last_good(path)) or unsaved
+            if instead is None:
+                self.say(damaged, wrong=True)
+                return False
+            on_file = instead
         self.keep()
         self._store = Store(on_file, self)
-        self.path = path
+        self.path, self._on_file, self._damaged = path, _content(path), bool(damaged)
         if unsaved is not None and unsaved != on_file:
             self._store.do(tell("work not saved last time"), lambda _: unsaved)
         self._store.changed.connect(self._changed)
@@ -111,7 +120,13 @@ class Session(QObject):
         self.say("")
         self.go(self.plan.standing)
         self.workshop.remember(path)
-        if unsaved is not None and unsaved != on_file:
+        if damaged:
+            says = said(
+                "{damaged} What was kept of it is open instead; saving puts that in its place, and keeps the damaged file beside it.",
+                damaged=damaged,
+            )
+            self.say(says, wrong=True)
+        elif unsaved is not None and unsaved != on_file:
             self.say(tell("Unsaved work on this job was kept, and is here again. Save it, or undo."))
         return True
 
@@ -231,11 +246,22 @@ class Session(QObject):
         if self._store is None or self.path is None:
             return False
         to = path or self.path
+        there = _content(to) if to == self.path else None
+        if there not in (None, self._on_file):
+            self._on_file = there  # and is written over when it is saved again
+            self.say(
+                tell("The file was changed elsewhere since. Save again to write over it, or save this as another."),
+                wrong=True,
+            )
+            return False
         try:
+            if self._damaged and to == self.path and to.exists():
+                to.replace(to.with_name(f"{to.name}.damaged"))
             write_job(self.job, to)
-        except VowLineError as error:
+        except (OSError, VowLineError) as error:
             self.say(str(error), wrong=True)
             return False
+        self._on_file, self._damaged = _content(to), False
         self._store.saved = self.job
         self._autosaving.stop()
         self.autosave.drop(self.path)
@@ -287,3 +313,18 @@ class Session(QObject):
 
     def _not_kept(self, says: str) -> None:
         self.say(says, wrong=True)
+
+
+def _content(path: Path) -> bytes | None:
+    """What a file holds now, as a digest; None where it cannot be read."""
+    try:
+        return hashlib.sha256(path.read_bytes()).digest()
+    except OSError:
+        return None
+
+
+def _readable(path: Path) -> Job | None:
+    try:
+        return read_job(path)
+    except VowLineError:
+        return None
