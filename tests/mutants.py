@@ -222,10 +222,13 @@ def chosen(mutant: Mutant, covers: dict[str, Covered]) -> tuple[list[str], float
     def runs(test: str) -> bool:
         return not where.isdisjoint(covers[test].lines.get(mutant.path, ()))
 
-    at_import = runs(ALONE)
-    found = [t for t in covers if t and (at_import or runs(t))]
-    first = KEEP if at_import else (stem,)
-    found.sort(key=lambda t: (not any(f in t for f in first), folder not in t, covers[t].seconds))
+    def order(test: str) -> tuple[bool, bool, float]:
+        return stem not in test, folder not in test, covers[test].seconds
+
+    found = sorted((t for t in covers if t and runs(t)), key=order)
+    if runs(ALONE):  # what it makes is used by tests that do not run it
+        others = (t for t in covers if t and not runs(t))
+        found += sorted(others, key=lambda t: (not any(k in t for k in KEEP), *order(t)))
     take, spent = list[str](), 0.0
     for test in found:
         if spent + covers[test].seconds <= MOST_S or not take:

@@ -222,6 +222,7 @@ def test_the_eye_finds_the_hole_as_far_from_the_edge_as_it_is_told(name: str) ->
         for prompt in prompts(sewn, ThreadChoices())[::7]:
             says = words(eye_says(sewn, prompt, outlines))
             assert says.startswith("look for it on the")
+            assert re.search(rf"on the ({prompt.toward}|{prompt.toward} of the [^:]+):", says)
             if sewn.seam.line.shape != "line":
                 assert says.endswith(f"hole {prompt.hole + 1}")
                 continue

@@ -122,7 +122,8 @@ class Session(QObject):
         self.workshop.remember(path)
         if damaged:
             says = said(
-                "{damaged} What was kept of it is open instead; saving puts that in its place, and keeps the damaged file beside it.",
+                "{damaged} What was kept of it is open instead; saving puts that in its place, and keeps the damaged file "
+                "beside it.",
                 damaged=damaged,
             )
             self.say(says, wrong=True)
