@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from tests.jobs import demo, plain_knife, read
+from tests.jobs import demo, plain_knife, read, words
 from vow_line.core.job import change
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, KnifeStation
+from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 
@@ -86,3 +87,42 @@ def test_how_far_two_readings_lie_apart_is_a_bar_on_the_drawing(
     share = {"thick": 0.5, "girth": 1 / (2 * np.pi)}.get(place.rpartition(".")[2], 1.0)
     assert high == pytest.approx(10 * share * (second - first))
     assert (bars[0].meaning == "void") == ("thick" in place or "girth" in place)
+
+
+def _moulded(read_to_mm: float, long_mm: float = 260.0) -> Moulded:
+    stations = tuple(Slice(at_mm=a, width=read(40), height=read(20)) for a in (0.0, read_to_mm / 2, read_to_mm))
+    return Moulded(stations=stations, length=read(long_mm))
+
+
+@pytest.mark.parametrize(
+    ("read_to", "level"),
+    [(260 * 0.61, None), (260 * 0.59, "look"), (260 * 0.51, "look"), (260 * 0.49, "hold"), (100, "hold")],
+)
+def test_where_the_readings_end_nothing_is_known_and_that_is_said(read_to: float, level: str | None) -> None:
+    thing = _moulded(read_to)
+    found = [f for f in thing.measure().findings if f.code == "end-not-read"]
+    assert [f.level for f in found] == ([level] if level else [])
+    if found:
+        assert found[0].mend is not None
+        ((path, stations),) = found[0].mend.changes
+        assert path == "thing.stations"
+        new = next(s for s in stations if not s.width.taken)
+        assert read_to < new.at_mm < 260
+        whole = (s if s.width.taken else Slice(at_mm=s.at_mm, width=read(40), height=read(20)) for s in stations)
+        again = thing.model_copy(update={"stations": tuple(whole)}).measure().findings
+        assert "end-not-read" not in {f.code for f in again if f.level == "hold"}, "read there it holds no more"
+
+
+def test_a_short_thing_may_end_a_little_past_its_last_station() -> None:
+    assert "end-not-read" not in {f.code for f in _moulded(22.0, 50.0).measure().findings}
+
+
+@pytest.mark.parametrize(("read_to", "level"), [(245, None), (235, "look"), (90, "hold")])
+def test_a_blade_that_was_not_read_towards_its_point_says_so(read_to: float, level: str | None) -> None:
+    knife = plain_knife(30.0, 3.0, 400.0)
+    stations = tuple(
+        s.model_copy(update={"at_mm": a})
+        for s, a in zip(knife.stations, (0.0, read_to / 2, float(read_to)), strict=True)
+    )
+    found = [f for f in knife.model_copy(update={"stations": stations}).measure().findings if f.code == "end-not-read"]
+    assert [f.level for f in found if "point" in words(f.says)] == ([level] if level else [])

@@ -1,6 +1,7 @@
 """What every kind of thing that is measured declares: its readings, as fields, and the body that follows from them."""
 
 from abc import abstractmethod
+from collections.abc import Callable
 from itertools import pairwise
 from typing import Any, ClassVar, Self, TypeVar
 
@@ -9,8 +10,10 @@ from pydantic import Field
 from ..curve import Line
 from ..drawing import Handle, Label
 from ..errors import RefusedChange
+from ..finding import Finding, Mend
 from ..frozen import Frozen
-from ..texts import NOTHING, Said, tell
+from ..reckoning import length
+from ..texts import NOTHING, Said, said, tell
 from .body import Body, Measured
 from .traced import DrawnWith
 
@@ -77,6 +80,8 @@ class Thing(Frozen):
         )
 
 
+LOOK_BEYOND_MM, LOOK_BEYOND = 30.0, 0.4  # so far past the last station read, and so much of all: a look (from memory)
+HOLD_BEYOND = 0.5  # and so much of it decides the fit: it must be read
 Stations = TypeVar("Stations", bound=tuple[Any, ...])
 
 
@@ -95,6 +100,24 @@ def in_widest_gap(places: list[float], end: float | None) -> float:
         return places[-1] + 20.0
     k = gaps.index(max(gaps))
     return round(ends[k] + gaps[k] / 2, 1)
+
+
+def unread_end(
+    places: list[float], end_mm: float, says: Said, path: str, one_more: Callable[[float], tuple[str, Any]]
+) -> tuple[Finding, ...]:
+    """What is assumed from the last place that was read to the end: a look where that is much of it, a hold where it is most.
+
+    `says` has slots for where it begins, `at`, and the `end`; `one_more` gives the job's value with a station more at a place.
+    """
+    beyond = end_mm - places[-1]
+    if beyond <= max(LOOK_BEYOND_MM, LOOK_BEYOND * end_mm):
+        return ()
+    there = round(places[-1] + 0.7 * beyond)
+    return (Finding(
+        "hold" if beyond > HOLD_BEYOND * end_mm else "look", "end-not-read", "measure",
+        says.filled(at=length(places[-1]), end=length(end_mm)), path,
+        Mend(said("a station at {there}", there=length(there)), (one_more(float(there)),)),
+    ),)  # fmt: skip
 
 
 def by_place(stations: tuple[Any, ...], new: Any) -> tuple[Any, ...]:

@@ -16,7 +16,7 @@ from ...reckoning import Reckoning, count, length, reckon
 from ...texts import Said, said, tell
 from ..body import Body, LongBody, Measured
 from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
-from ..thing import Thing, by_place, in_widest_gap, rising
+from ..thing import Thing, by_place, in_widest_gap, rising, unread_end
 from ..traced import DrawnWith, across, laid_along
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
@@ -178,6 +178,7 @@ class Knife(Thing):
                 )  # fmt: skip
             else:
                 body = self._body(tuple(blade), tuple(handle), self.length.mean_mm)
+                findings += self._unread(blade)
                 crossing = _crossing(body)
                 if crossing is not None:
                     findings += (
@@ -200,6 +201,14 @@ class Knife(Thing):
             )  # fmt: skip
         marks = self._marks(body)
         return Measured(body, marks, self._callouts(marks), partial(self._reckonings, body), findings)
+
+    def _unread(self, blade: list[KnifeStation]) -> tuple[Finding, ...]:
+        """Whether the blade was read towards its point; of the handle only what a sheath takes in matters, and that is read."""
+        return unread_end(
+            [s.at_mm for s in blade], self.length.mean_mm,
+            said("From {at} on to its point at {end} the blade was not read: it is taken to narrow evenly."), "thing.stations",
+            lambda at: ("thing.stations", self.with_station(at)[1]),
+        )  # fmt: skip
 
     def _reading_findings(self) -> tuple[Finding, ...]:
         found: tuple[Finding, ...] = self.length.findings("thing.length", said("Length of the blade"), RIGID_MM)

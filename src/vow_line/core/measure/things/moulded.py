@@ -17,7 +17,7 @@ from ...reckoning import Reckoning, count, length, reckon
 from ...texts import Said, said, tell
 from ..body import Body, Measured, MouldedBody
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
-from ..thing import Thing, by_place, in_widest_gap, rising
+from ..thing import Thing, by_place, in_widest_gap, rising, unread_end
 from ..traced import DrawnWith, across, laid_along
 
 SAMPLES = 90
@@ -130,6 +130,11 @@ class Moulded(Thing):
             ),)  # fmt: skip
         elif self.length.taken:
             body = self._body(read)
+            found += unread_end(
+                [s.at_mm for s in read], self.length.mean_mm,
+                said("From {at} on to its end at {end} it was not read: it is taken to go on as it is."), "thing.stations",
+                lambda at: ("thing.stations", self.with_station(at)[1]),
+            )  # fmt: skip
         return Measured(body, self._marks(body), self._callouts(body), partial(self._reckonings, body), found)
 
     def _body(self, read: list[Slice]) -> MouldedBody:
