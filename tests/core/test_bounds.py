@@ -1,6 +1,7 @@
 """Small rules, each where it ends: on this side of its bound and on the other, with values reckoned by hand."""
 
 from dataclasses import replace
+from datetime import datetime
 from types import SimpleNamespace
 from typing import Any, cast
 
@@ -50,6 +51,10 @@ def test_a_new_job_begins_with_the_slack_that_was_learned_or_the_usual() -> None
     more = blank(name="a", thing=Shaft, kind=type(demo("slasher-grip").piece), slack=learned)
     assert more.thread.slack == learned
     assert blank(name="a", thing=Shaft, kind=type(demo("slasher-grip").piece)).thread.slack == Slack()
+    begun = blank(
+        name="a", thing=Shaft, kind=type(demo("slasher-grip").piece), begins=datetime(2027, 1, 5, 12, 30, 7, 9)
+    )
+    assert begun.work.begins == datetime(2027, 1, 5, 12, 30, 7)
 
 
 @pytest.mark.parametrize(

@@ -291,6 +291,16 @@ def test_naming_a_job(desk: Desk) -> None:
     naming.fields["name"].setText("Long laying knife")
     desk.window.session.do("name the job", naming.named)
     assert desk.window.session.job.name == "Long laying knife"  # type: ignore[union-attr]
+    promised = desk.window.session.job.promised
+    naming.is_promised.setChecked(False)
+    desk.window.session.do("name the job", naming.named)
+    assert promised is not None
+    assert desk.window.session.job.promised is None
+    unpromised = NamesDialog(desk.window.session.job, desk.window)
+    unpromised.fields["name"].setText("Long laying knife 2")
+    desk.window.session.do("name the job", unpromised.named)
+    assert desk.window.session.job.promised is None, "naming a job promises nothing"
+    unpromised.deleteLater()
     naming.fields["name"].setText("  ")
     assert not desk.window.session.do("name the job", naming.named)
     assert "must not be empty" in desk.window.notice.text()

@@ -423,11 +423,13 @@ def close_record(job: Job) -> Job:
 
 
 def blank(
-    *, name: str, thing: type[Thing], kind: type[KindOfPiece], maker: str = "", slack: Slack | None = None
+    *, name: str, thing: type[Thing], kind: type[KindOfPiece], maker: str = "", slack: Slack | None = None,
+    begins: datetime | None = None,
 ) -> Job:  # fmt: skip
-    """A new piece of a kind for a thing that has not been measured yet."""
+    """A new piece of a kind for a thing that has not been measured yet; its work can begin from the day it is begun."""
     threading = ThreadChoices(slack=slack or Slack())
-    return Job(name=name, maker=maker, thing=thing.blank(), piece=kind(kind=_tag(kind)), thread=threading)
+    work = WorkChoices(begins=begins.replace(microsecond=0) if begins else None)
+    return Job(name=name, maker=maker, thing=thing.blank(), piece=kind(kind=_tag(kind)), thread=threading, work=work)
 
 
 def another_kind(job: Job, *, kind: type[KindOfPiece]) -> Job:

@@ -1,9 +1,9 @@
-"""Name, maker, whose it is, and the date promised."""
+"""Name, maker, whose it is, and the date promised, if one was."""
 
 from datetime import date
 
 from PySide6.QtCore import QDate
-from PySide6.QtWidgets import QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QCheckBox, QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from ...core.job import Job, change
 from ...core.texts import said, tell
@@ -26,7 +26,12 @@ class NamesDialog(QDialog):
         on = job.promised
         self.promised = QDateEdit(QDate(on.year, on.month, on.day) if on else today, self)
         self.promised.setCalendarPopup(True)
-        form.addRow(tell("Promised"), self.promised)
+        self.is_promised = QCheckBox(tell("Promised by"), self)
+        self.is_promised.setChecked(on is not None)
+        self.promised.setEnabled(on is not None)
+        self.is_promised.toggled.connect(self.promised.setEnabled)
+        self.promised.setAccessibleName(tell("The date promised"))
+        form.addRow(self.is_promised, self.promised)
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel, parent=self
         )
@@ -39,7 +44,8 @@ class NamesDialog(QDialog):
         for name, field in self.fields.items():
             job = change(job, name, field.text().strip())
         day = self.promised.date()
-        return change(job, "promised", date(day.year(), day.month(), day.day()))
+        on = date(day.year(), day.month(), day.day()) if self.is_promised.isChecked() else None
+        return change(job, "promised", on)
 
 
 def ask_names(session: Session, parent: QWidget) -> None:

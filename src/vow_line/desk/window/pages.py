@@ -164,7 +164,8 @@ class Pages(QStackedWidget):
             session.go("draft")
         else:
             name = tell("New {thing}", thing=thing.says)
-            session.begin_with(steps.blank(name=name, thing=thing, kind=kind, slack=learned_slack(session)))
+            job = steps.blank(name=name, thing=thing, kind=kind, slack=learned_slack(session), begins=session.now())
+            session.begin_with(job)
 
     def _back(self) -> None:
         """From a page that only asked, or was practice, to where one stood."""
