@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job, read
-from vow_line.core.curve import area_within, frozen
+from vow_line.core.curve import arc_length, area_within, frozen
 from vow_line.core.draft.draw_out import DrawOut
 from vow_line.core.draft.flat import right_side
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
@@ -32,7 +32,7 @@ from vow_line.core.measure.things.shaft import Shaft
 from vow_line.core.measure.traced import within_line
 from vow_line.core.measure.trial import corrected
 from vow_line.core.plan import plan
-from vow_line.core.ring import turned_right
+from vow_line.core.ring import offset, turned_right
 from vow_line.core.stitch.pattern import beside, pattern
 from vow_line.core.thread import Slack
 from vow_line.core.work.choices import Weighing
@@ -78,6 +78,21 @@ def test_stations_of_a_moulded_thing_come_where_they_are_put_and_go_one_by_one()
     assert [s.at_mm for s in more] == [0, 20, 50, 100]
     assert [s.at_mm for s in thing.with_station()[1]] == [0, 25, 50, 100]
     assert [s.at_mm for s in thing.without_station("stations", 1)] == [0, 100]
+
+
+def test_girths_of_a_shaft_come_where_they_are_put_or_into_the_widest_gap() -> None:
+    shaft = Shaft.model_validate({"body": "shaft", "name": "grip", "stations": [{"at_mm": a} for a in (0, 50, 200)]})
+    assert [s.at_mm for s in shaft.with_station(20.0)[1]] == [0, 20, 50, 200]
+    assert [s.at_mm for s in shaft.with_station()[1]] == [0, 50, 125, 200]
+
+
+def test_a_line_all_round_a_ring_is_closed() -> None:
+    """A square of 40 grown by 2 has round corners: 160 + 4π, by hand."""
+    ring = np.array([[0.0, 0], [40, 0], [40, 40], [0, 40]])
+    line = offset(ring, 0.0, 160.0, 2.0)
+    assert arc_length(line)[-1] == pytest.approx(160 + 4 * np.pi, rel=2e-3)
+    part = offset(ring, 10.0, 30.0, 2.0)
+    assert arc_length(part)[-1] == pytest.approx(20, abs=0.2)
 
 
 def test_a_station_may_stand_at_the_very_beginning_and_not_before_it() -> None:
@@ -207,7 +222,13 @@ def _relieved(already: float, by: float, edge_to_thread: float) -> str:
 
 @pytest.mark.parametrize(
     ("already", "by", "edge_to_thread", "mend"),
-    [(0.0, 2.0, 6.1, "relief"), (0.0, 2.0, 5.9, "opened"), (1.5, 1.0, 6.6, "relief"), (1.5, 1.0, 6.4, "opened")],
+    [
+        (0.0, 2.0, 6.1, "relief"),
+        (0.0, 2.0, 6.0, "relief"),
+        (0.0, 2.0, 5.9, "opened"),
+        (1.5, 1.0, 6.6, "relief"),
+        (1.5, 1.0, 6.4, "opened"),
+    ],
 )
 def test_a_welt_is_relieved_while_three_mm_of_it_are_left(
     already: float, by: float, edge_to_thread: float, mend: str

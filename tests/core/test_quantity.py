@@ -106,3 +106,17 @@ def test_linen_by_lea_and_plies_is_the_tex_of_it() -> None:
     for bad in ("0 tex", "18/0 lea", "thick"):
         with pytest.raises(UnreadableQuantity):
             read("thread", bad, Units())
+
+
+@pytest.mark.parametrize(
+    ("minutes", "says"),
+    [(59, "59 min"), (60, "1 h"), (90, "1.5 h"), (47 * 60, "47 h"), (48 * 60, "2 days"), (72 * 60, "3 days")],
+)
+def test_times_are_told_in_the_unit_a_maker_would_use(minutes: float, says: str) -> None:
+    assert write(Q("minutes", minutes), Units()) == says
+
+
+def test_a_bare_number_beside_another_takes_its_unit() -> None:
+    assert write(Q("long", 250.0), Units(), unit=False, like=Q("long", 3000.0)) == "0.25"
+    assert write(Q("long", 2500.0), Units(), unit=False, like=Q("long", 300.0)) == "250"
+    assert write(Q("minutes", 30.0), Units(), unit=False, like=Q("minutes", 120.0)) == "0.5"

@@ -67,3 +67,9 @@ def test_a_maker_whose_jobs_stray_more_is_told_so_after_a_few() -> None:
     even, odd = learn(1.03, [1.04, 1.05] * 5), learn(1.03, [0.93, 1.16] * 5)
     assert even.spread < 0.06 < 0.1 < odd.spread
     assert learn(1.03, [1.2]).spread == pytest.approx(math.hypot(0.05, 0.05 / math.sqrt(2)))
+
+
+def test_two_jobs_alike_are_known_as_far_as_two_jobs_can_be() -> None:
+    """By hand: s² = 3 · 0.05² / 4 · 5/4, the mean weighs 1/0.05² + 2/s², the next job strays by √(s² + 1/weight)."""
+    job2 = 3 * 0.0025 / 4 * 5 / 4
+    assert learn(1.03, [1.05, 1.05]).spread == pytest.approx(math.sqrt(job2 + 1 / (400 + 2 / job2)))

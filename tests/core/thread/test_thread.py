@@ -258,6 +258,15 @@ def test_a_closed_seam_that_overlaps_goes_on_over_its_first_stitches() -> None:
             assert way[-4:] == on, (stitch, needle)
 
 
+def test_a_closed_seam_in_several_lengths_goes_on_over_its_first_stitches_too() -> None:
+    turn = np.linspace(0, 2 * np.pi, 121)[:-1]
+    seam = seam_of(seam_line(60 * np.column_stack([np.cos(turn), np.sin(turn)]), closed=True), StitchChoices())
+    sewn = sew_plan(seam, ThreadChoices(finish="overlap", reach_mm=700))
+    assert len(sewn.cuts) > 1
+    way = [m.to for m in sewn.cuts[-1].moves if m.needle == 0 and m.act == "run"]
+    assert way[-4:] == [0, 1, 2, 3]
+
+
 @given(st.integers(0, 4), st.integers(0, 4))
 def test_loops_over_the_edge_lie_at_either_mouth(start: int, end: int) -> None:
     """The order of a saddle stitcher's holes, and of the loops in them, counted."""
