@@ -11,8 +11,8 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo, plain_job, read
-from vow_line.core.curve import arc_length, area_within, frozen
+from tests.jobs import demo, plain_job, read, words
+from vow_line.core.curve import arc_length, area_within, frozen, rounded
 from vow_line.core.draft.draw_out import DrawOut
 from vow_line.core.draft.flat import right_side
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
@@ -21,7 +21,7 @@ from vow_line.core.draft.kinds.pouch import Pouch
 from vow_line.core.draft.pieces import Edge, edged
 from vow_line.core.draft.strap import stud_strap
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import blank, change
+from vow_line.core.job import blank, change, vow
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Trial
 from vow_line.core.measure.body import LongBody
@@ -281,3 +281,36 @@ def test_a_buried_knot_is_looked_for_in_the_last_hole_and_no_other() -> None:
     for stack, shows in ((thin, True), (np.where(np.arange(len(thin)) == len(thin) - 2, 2.0, 9.0), False)):
         changed = replace(sewn, seam=replace(sewn.seam, stack_mm=stack))
         assert ("knot-shows" in {f.code for f in checks((changed,), job.thread)}) == shows
+
+
+def test_a_station_of_a_moulded_thing_counts_when_both_its_readings_are_taken() -> None:
+    whole, half = Slice(at_mm=0, width=read(40), height=read(20)), Slice(at_mm=50, width=read(40))
+    for stations, held in (((whole, half), True), ((whole, half.model_copy(update={"height": read(18)})), False)):
+        found = {f.code for f in Moulded(stations=stations, length=read(60)).measure().findings}
+        assert ("too-few-stations" in found) == held
+
+
+def test_corners_are_rounded_by_a_radius_and_by_none_not_at_all() -> None:
+    bent = np.array([[0.0, 0], [50, 0], [50, 40]])
+    assert rounded(bent, 0.0, np.array([1])) == pytest.approx(bent)
+    assert len(rounded(bent, 5.0, np.array([1]))) > 3
+    assert rounded(bent, 5.0, np.array([], int)) == pytest.approx(bent)
+
+
+def test_the_next_thing_is_the_first_hold_then_the_vow_then_the_first_step() -> None:
+    held, ready = plan(demo("hedging-knife")), plan(demo("turf-knife"))
+    assert held.next == held.holds[0].says
+    assert words(ready.next) == "read the plan back, and vow it"
+    vowed = plan(vow(demo("turf-knife"), at=datetime(2027, 1, 5, 12)))
+    assert words(vowed.next).startswith("Cut the ")
+
+
+def test_a_job_with_hours_but_none_to_be_done_in_says_so_and_one_without_a_beginning_does_not() -> None:
+    job = demo("turf-knife")
+    begun = plan(job).work
+    assert begun is not None
+    assert begun.ready is not None
+    unbegun = plan(change(job, "work.begins", None)).work
+    assert unbegun is not None
+    assert unbegun.ready is None
+    assert {f.code for f in begun.findings} >= {f.code for f in unbegun.findings}
