@@ -24,7 +24,7 @@ REACHING_OUT = {
 LIBRARIES = {
     "core": {"numpy", "scipy", "shapely", "pydantic"},
     "resources": {"PySide6"},
-    "instruments": {"numpy", "scipy", "cv2", "serial"},
+    "instruments": {"numpy", "scipy", "shapely", "cv2", "serial"},
     "files": {"numpy", "shapely", "pydantic", "ezdxf", "icalendar", "svgelements", "PySide6"},
     "workshop": set(),
     "desk": {"numpy", "PySide6", "shiboken6"},

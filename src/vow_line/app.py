@@ -303,6 +303,7 @@ def _prompts(args: argparse.Namespace) -> int:
 
 
 def _trace(args: argparse.Namespace) -> int:
+    from .core.ring import sides
     from .core.texts import tell
     from .instruments.camera import read_picture
     from .instruments.tracing import trace
@@ -312,7 +313,7 @@ def _trace(args: argparse.Namespace) -> int:
     try:
         traced = trace(read_picture(args.picture), args.sheet, high_mm=high_mm)
         assert traced is not None
-        longest, _ = _sides(traced.outline)
+        longest, _ = sides(traced.outline)
         if check_mm is not None and abs(longest - check_mm) > max(CHECK_MM, CHECK_SHARE * check_mm):
             raise VowLineError(
                 tell("It is {traced} mm at its longest, {read} mm was measured.", traced=f"{longest:.1f}",
@@ -342,22 +343,11 @@ def _outline(args: argparse.Namespace) -> int:
     return _an_outline(drawn.outline, args)
 
 
-def _sides(ring: "Line") -> tuple[float, float]:
-    """How long and how wide an outline is: the farthest of its points apart, and its narrowest box's shorter side."""
-    import numpy as np
-    import shapely
-
-    from .core.ring import farthest
-
-    one, other = farthest(ring)
-    box = shapely.get_coordinates(shapely.Polygon(ring).minimum_rotated_rectangle)
-    return float(np.hypot(*(one - other))), float(np.hypot(*np.diff(box[:3], axis=0).T).min())
-
-
 def _an_outline(ring: "Line", args: argparse.Namespace) -> int:
+    from .core.ring import sides
     from .core.texts import tell
 
-    long, wide = _sides(ring)
+    long, wide = sides(ring)
     if args.json:
         told = {"outline_mm": ring.tolist(), "length_mm": long, "width_mm": wide, "reason": ""}
         print(json.dumps(told))

@@ -69,3 +69,10 @@ def farthest(points: Line) -> tuple[Line, Line]:
     apart = np.hypot(*(hull[:, None] - hull[None]).transpose(2, 0, 1))
     i, j = np.unravel_index(int(np.argmax(apart)), apart.shape)
     return hull[i], hull[j]
+
+
+def sides(ring: Line) -> tuple[float, float]:
+    """How long and how wide an outline is, mm: the farthest of its points apart, and the shorter side of its narrowest box."""
+    one, other = farthest(ring)
+    box = shapely.get_coordinates(Polygon(ring).minimum_rotated_rectangle)
+    return float(np.hypot(*(one - other))), float(np.hypot(*np.diff(box[:3], axis=0).T).min())
