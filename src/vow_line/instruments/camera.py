@@ -73,7 +73,7 @@ class Shadow(NamedTuple):
 def stand_in(
     things: Line | tuple[Part, ...], *, sheet: Sheet | None = "A4", at_mm: tuple[float, float] = (30.0, 40.0),
     above_mm: float = 620.0, aside_mm: tuple[float, float] = (60.0, -40.0), turn_rad: float = 0.05, focal: float = 0.8,
-    size_px: tuple[int, int] = (1725, 2300), shadow: Shadow | None = None,
+    size_px: tuple[int, int] = (1575, 2100), shadow: Shadow | None = None,
     shade: tuple[float, float, float, float] | None = None, lamp: float = 0.3, vignette: float = 0.1, bend: float = 0.0,
     noise: float = 2.5, blur_px: float = 0.8, bright: float = 1.0, bench: float = 90.0, paper: float = 232.0,
     over: Line | None = None, seed: int = 3,

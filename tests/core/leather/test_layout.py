@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry.base import BaseGeometry
 
@@ -41,6 +41,7 @@ def test_on_any_hide_whatever_way_it_stretches(best: float, radii: list[float]) 
     _check(change(job, "leather.best_rad", best))
 
 
+@settings(max_examples=40)
 @given(st.floats(-3, 3))
 def test_what_must_run_along_the_back_does(best: float) -> None:
     """By the motion that lays the pattern on the leather: the pattern's own way down comes to lie along the hide's best way."""
