@@ -347,4 +347,5 @@ def main() -> None:
     print(f"memory at the most     {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:7.0f} MB")
 
 
-main()
+if __name__ == "__main__":
+    main()

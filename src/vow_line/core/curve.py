@@ -20,8 +20,9 @@ Mask = NDArray[np.bool_]
 
 def arc_length(line: Line) -> Values:
     """Arc length `(n,)` in mm at each point of the line."""
-    steps = line[1:] - line[:-1]
-    return np.concatenate(([0.0], np.cumsum(np.hypot(steps[:, 0], steps[:, 1]))))
+    steps, s = line[1:] - line[:-1], np.zeros(len(line))
+    np.hypot(steps[:, 0], steps[:, 1]).cumsum(out=s[1:])
+    return s
 
 
 def walk(line: Line, s_mm: Any) -> Line:

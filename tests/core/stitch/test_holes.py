@@ -61,8 +61,8 @@ def test_a_remainder_is_lost_only_where_a_strike_is_set(run: float, pitch: float
     """The holes are made again with an iron that cannot bend: each of its teeth but the first finds its own hole."""
     line = _bent(run, bend)
 
-    def anew(points: np.ndarray, _: np.ndarray) -> tuple[int, ...]:
-        even = float(np.hypot(*np.diff(points, axis=0).T).mean())
+    def anew(s_mm: np.ndarray, even: float) -> tuple[int, ...]:
+        points = walk(line, s_mm)
         return set_anew(strikes(points, np.ones(len(points)), (teeth,), even, loose=True))
 
     got = spread(line, pitch, anew)
@@ -77,6 +77,19 @@ def test_a_remainder_is_lost_only_where_a_strike_is_set(run: float, pitch: float
     for k in made:
         own = gaps[k.first + (k.old == 1) : k.first + k.teeth - 1]
         assert own == pytest.approx(pitch, abs=1e-4), "no gap inside a strike is off"
+
+
+@given(st.floats(40, 80), st.floats(3, 6), st.floats(0.2, 6), st.floats(2, 30), st.integers(0, 40))
+def test_no_hole_is_claimed_that_an_iron_cannot_make(
+    run: float, pitch: float, hook: float, back: float, at: int
+) -> None:
+    """A line that turns back on itself more tightly than the prong is long, its hook anywhere along it."""
+    line = np.array([[0.0, 0.0], [run * at / 40, 0.0], [run * at / 40 + hook, hook / 2], [run * at / 40 - back, hook]])
+    line = line[np.concatenate([[True], np.hypot(*np.diff(line, axis=0).T) > 1e-6])]
+    got = spread(line, pitch, lambda s, _: range(len(s)))
+    if got is not None:
+        assert np.hypot(*np.diff(walk(line, got.s_mm), axis=0).T) == pytest.approx(pitch, abs=0.302)
+        assert walk(line, got.s_mm[-1:])[0] == pytest.approx(line[-1], abs=1e-3)
 
 
 def test_a_remainder_that_no_strike_is_there_to_lose_is_left() -> None:

@@ -8,7 +8,7 @@ from ..reckoning import count, fine, length, percent
 from ..texts import said
 from .choices import StitchChoices
 from .holes import STRIKE_GIVE_MM, drift, struck
-from .seams import CORNER_RAD, Run, Seam, ends_outside, seam_of, to_sew
+from .seams import CORNER_RAD, Run, Seam, ends_outside, holes_of, to_sew
 from .tools import WHEEL
 
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
@@ -72,8 +72,8 @@ def _shared(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
 
 def _lost(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
     """What is left over at the end lost where the last strikes are set, if they are enough for it."""
-    tried = seam_of(seam.line, choices.model_copy(update={"remainder": "spread"}))
-    if not all(r.as_asked for r in tried.runs):
+    *_, runs = holes_of(seam.line, choices.model_copy(update={"remainder": "spread"}))
+    if not all(r.as_asked for r in runs):
         return ()
     return (Mend(said("lose it in the last strikes"), (("stitch.remainder", "spread"),)),)
 

@@ -14,7 +14,7 @@ from ..draft import Ply, SeamLine
 from ..memory import remembered
 from ..texts import Said
 from .choices import StitchChoices
-from .holes import Spacing, Strike, fitted, set_anew, spread, strikes, struck
+from .holes import Spacing, Strike, fitted, set_anew, spread, strikes, strikes_on_even, struck
 from .tools import Tooth
 
 NEAR_MM = 0.05  # a hole so near to where a layer ends is still in it
@@ -159,12 +159,7 @@ class Seam:
 @remembered("seam")
 def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     """The holes of one seam line, remembered: an edit of the pattern leaves some lines as they were."""
-    if line.shape == "box":
-        points, order, corner, runs = _box(line, choices)
-        s = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-    else:
-        points, s, corner, runs = _line(line, choices)
-        order = tuple(range(len(points))) + ((0,) if line.closed else ())
+    points, s, order, corner, runs = holes_of(line, choices)
     shares = shares_of(line, s)
     plies = tuple(frozen(under(ply, line, points, shares, s)) for ply in line.plies)
     stack = np.sum(plies, axis=0)
@@ -177,6 +172,17 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
         hole_mm=choices.hole_mm, iron_mm=choices.pitch_mm,
         share=0.5 if choices.through == "both-faces" else 1.0, round_mm=choices.round_mm,
     )  # fmt: skip
+
+
+def holes_of(
+    line: SeamLine, choices: StitchChoices
+) -> tuple[Line, Values, tuple[int, ...], tuple[int, ...], tuple[Run, ...]]:
+    """The holes of one seam line as its seam has them: points, arc lengths, order, corners and runs."""
+    if line.shape == "box":
+        points, order, corner, runs = _box(line, choices)
+        return points, np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))]), order, corner, runs
+    points, s, corner, runs = _line(line, choices)
+    return points, s, tuple(range(len(points))) + ((0,) if line.closed else ()), corner, runs
 
 
 def long_of(line: Line, closed: bool) -> float:
@@ -192,8 +198,15 @@ def shares_of(line: SeamLine, s_mm: Values) -> Values:
 
 def stack_at(line: SeamLine, points: Line, s_mm: Values) -> Values:
     """The stack `(n,)` under points of a seam line at arc lengths along it."""
-    shares = shares_of(line, s_mm)
-    return np.asarray(np.sum([under(ply, line, points, shares, s_mm) for ply in line.plies], axis=0))
+    shares = shares_of(line, s_mm) if any(p.along is not None for p in line.placed) else s_mm
+    return np.asarray(sum(under(ply, line, points, shares, s_mm) for ply in line.plies))
+
+
+def _even_stack(line: SeamLine) -> float | None:
+    """The stack where it is the same everywhere on the pieces."""
+    if any(ply.skives or line.placed[ply.on].ends or line.placed[ply.on].within is not None for ply in line.plies):
+        return None
+    return float(sum(ply.thickness_mm for ply in line.plies))
 
 
 def under(ply: Ply, line: SeamLine, points: Line, shares: Values, s_mm: Values) -> Values:
@@ -251,10 +264,12 @@ def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[i
 
 
 def _space(
-    line: Line, choices: StitchChoices, stack: Callable[[Line, Values], Values], *, begun: bool, ended: bool,
+    line: Line, choices: StitchChoices, stack: Callable[[Line, Values], Values] | float, *, begun: bool, ended: bool,
     ends: bool = False, odd: bool = False,
 ) -> tuple[Spacing, Run]:  # fmt: skip
-    """The holes of one run; one that `ends` the seam may leave a remainder."""
+    """The holes of one run through a `stack`, one number where it is straight and that is the same all along; one that `ends`
+    the seam may leave a remainder.
+    """
     run_mm = float(arc_length(line)[-1])
     if choices.tool != "iron":
         spacing, as_asked = fitted(run_mm, choices.pitch_mm, odd=odd), True
@@ -263,11 +278,14 @@ def _space(
     else:
         share = 0.5 if choices.through == "both-faces" else 1.0
 
-        def anew(points: Line, s_mm: Values) -> tuple[int, ...]:
-            even = float(np.hypot(*np.diff(points, axis=0).T).mean())
-            made = strikes(points, stack(points, s_mm) * share, choices.teeth, even, begun=begun, ended=ended,
-                           loose=True)  # fmt: skip
-            return set_anew(made)
+        def anew(s_mm: Values, gap_mm: float) -> tuple[int, ...]:
+            if isinstance(stack, float):
+                return set_anew(
+                    strikes_on_even(len(s_mm), stack * share, choices.teeth, begun=begun, ended=ended, loose=True)
+                )
+            points = walk(line, s_mm)
+            return set_anew(strikes(points, stack(points, s_mm) * share, choices.teeth, gap_mm, begun=begun, ended=ended,
+                                    loose=True))  # fmt: skip
 
         lost = spread(line, choices.pitch_mm, anew, odd=odd)
         as_asked = lost is not None
@@ -281,13 +299,14 @@ def _box(line: SeamLine, choices: StitchChoices) -> tuple[Line, tuple[int, ...],
     The four corners have an odd number of lines each, so that one side must be sewn twice to do it in one go.
     """
     ring = line.line
+    through = _even_stack(line)
     points: list[Line] = [ring]
     runs: list[Run] = []
 
     def between(a: int, b: int) -> tuple[int, ...]:
         side, across = ring[[a, b]], abs(a - b) == 2
         spacing, run = _space(
-            side, choices, lambda points, _: stack_at(line, points, np.zeros(len(points))),
+            side, choices, (lambda points, _: stack_at(line, points, np.zeros(len(points)))) if through is None else through,
             begun=(a, b) != (0, 1), ended=b == 0 or across,
             odd=across,  # an even count would put both diagonals through one hole in the middle
         )  # fmt: skip
