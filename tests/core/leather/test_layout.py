@@ -1,3 +1,5 @@
+import itertools
+
 import numpy as np
 import pytest
 import shapely
@@ -7,6 +9,7 @@ from shapely.geometry.base import BaseGeometry
 
 from tests.jobs import demo, plain_job
 from vow_line.core.job import change
+from vow_line.core.leather.layout import _within
 from vow_line.core.plan import plan
 
 
@@ -39,6 +42,24 @@ def test_on_any_hide_whatever_way_it_stretches(best: float, radii: list[float]) 
     ring = tuple((float(r * np.cos(t)), float(r * np.sin(t))) for r, t in zip(radii, a, strict=True))
     job = change(plain_job(), "leather.outline", ring)
     _check(change(job, "leather.best_rad", best))
+
+
+@given(
+    st.lists(st.floats(20, 400), min_size=3, max_size=12), st.lists(st.floats(-200, 200), max_size=4), st.floats(2, 30)
+)
+def test_cells_are_the_ones_that_leather_covers_wholly(radii: list[float], flaws: list[float], hole: float) -> None:
+    a = np.linspace(0, 2 * np.pi, len(radii), endpoint=False)
+    sound: BaseGeometry = shapely.Polygon(np.column_stack([radii * np.cos(a), radii * np.sin(a)])).buffer(0)
+    for at in flaws:
+        sound = sound.difference(shapely.Point(at, -at / 2).buffer(hole))
+    x, y = np.arange(-200.0, 190.0, 7.0), np.arange(-300.0, 310.0, 7.0)
+    found = _within(sound, x, y, 7.0)
+    for i, j in itertools.product(range(0, len(x), 3), range(0, len(y), 3)):
+        cell = shapely.box(x[i], y[j], x[i] + 7, y[j] + 7)
+        if found[i, j]:
+            assert cell.difference(sound).area == pytest.approx(0.0, abs=1e-9)
+        else:
+            assert cell.buffer(1e-6).difference(sound).area > 0.0
 
 
 @settings(max_examples=40)

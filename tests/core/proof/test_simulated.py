@@ -15,7 +15,7 @@ from vow_line.core.leather import Hide
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import Plan, plan
 
-ANGLES = np.linspace(0.0, np.pi, 361)
+ANGLES = np.linspace(0.0, np.pi, 181)
 COS, SIN = np.cos(ANGLES), np.sin(ANGLES)
 OFF = np.concatenate([[0.0], np.geomspace(0.1, 4.0, 9)])
 WITHIN_MM = 0.35  # cases nearer to the limit than this are the readings'
@@ -83,7 +83,7 @@ def _random_sheath(rng: np.random.Generator) -> Job:
     return Job(name="any", thing=knife(rng), piece=piece, leather=hide)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(5))
 def test_a_simulated_maker_agrees_whether_the_knife_comes_out(seed: int) -> None:
     rng, met = np.random.default_rng(seed), {True: 0, False: 0}
     while sum(met.values()) < 50:
@@ -120,7 +120,7 @@ def test_a_plain_blade_in_an_opened_pocket_always_comes_out() -> None:
 def test_a_pocket_truly_closed_by_a_millimetre_of_welt_is_always_held(seed: int) -> None:
     """A neck narrower than the belly below it, the welt following it in: where the simulated maker lacks a millimetre."""
     rng, closed = np.random.default_rng(100 + seed), 0
-    while closed < 100:
+    while closed < 60:
         thing = knife(rng, guard=False)
         stations = list(thing.stations)
         middle = len(stations) // 2
