@@ -111,10 +111,11 @@ def test_a_section_from_a_file_shapes_every_wrap(desk: Desk, tmp_path: Path) -> 
     assert "not measured by a section" in desk.window.notice.text()
 
 
-def test_the_printed_card_gives_the_scale(desk: Desk, tmp_path: Path) -> None:
+def test_the_printed_card_gives_the_scale(desk: Desk, tmp_path: Path, qtbot: QtBot) -> None:
     """The card as it is printed, rendered from its PDF, is found again and gives its own size."""
     path = tmp_path / "card.pdf"
     print_card(desk.window.session, desk.window, path)
+    qtbot.waitUntil(lambda: not desk.window.session.worker.busy)
     page = pypdfium2.PdfDocument(path)[0]
     image = np.ascontiguousarray(page.render(scale=254 / 72, grayscale=False).to_numpy()[..., :3])
     cv2.fillPoly(image, [np.array([[800, 1000], [1400, 1000], [1400, 1800], [800, 1800]])], (40, 40, 40))

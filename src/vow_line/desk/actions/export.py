@@ -5,7 +5,6 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
 
-from ...core.errors import VowLineError
 from ...core.plan import Plan
 from ...core.quantity import PrintSheet
 from ...core.texts import said, tell
@@ -113,11 +112,11 @@ def print_card(session: Session, parent: QWidget, path: Path | None = None) -> N
         if not chosen:
             return
         path = Path(chosen)
-    try:
-        write_card(path, session.preferences.sheet)
-    except VowLineError as error:
-        session.say(str(error), wrong=True)
-    else:
-        session.say(
-            tell("Written: {path}. Print it at 100 %, and measure its check line before you trust it.", path=str(path))
-        )
+    to, sheet = path, session.preferences.sheet
+    written = tell("Written: {path}. Print it at 100 %, and measure its check line before you trust it.", path=str(to))
+    session.worker.start(
+        tell("writing the card"),
+        lambda _: write_card(to, sheet),
+        done=lambda _: session.say(written),
+        failed=lambda says: session.say(says, wrong=True),
+    )
