@@ -159,8 +159,8 @@ def _plan(args: argparse.Namespace) -> int:
     for step in planned.work.steps if planned.work else ():
         when = step.begins.strftime("%d %b %H:%M") if step.begins else ""
         print(f"  {when:<13} {step.name.write(units)}: {step.says.write(units)}")
-    for found in planned.findings:
-        print(f"{found.level}: {found.says.write(units)}")
+    for findings in planned.findings:
+        print(f"{findings.level}: {findings.says.write(units)}")
     return HOLDS if planned.holds else FINE
 
 

@@ -81,14 +81,14 @@ def corners(line: Line, least_rad: float, reach_mm: float = 1.5) -> NDArray[np.i
     step_turn = np.zeros(len(line))
     steps = np.diff(line, axis=0)
     step_turn[1:-1] = np.abs(angle_between(steps[:-1], steps[1:]))
-    found: list[int] = []
+    at_corners: list[int] = []
     for i in np.flatnonzero((turn > least_rad) & (step_turn > least_rad / 2)):
-        if found and s[i] - s[found[-1]] < reach_mm:
-            if turn[i] > turn[found[-1]]:
-                found[-1] = int(i)
+        if at_corners and s[i] - s[at_corners[-1]] < reach_mm:
+            if turn[i] > turn[at_corners[-1]]:
+                at_corners[-1] = int(i)
         else:
-            found.append(int(i))
-    return np.array(found, dtype=np.int64)
+            at_corners.append(int(i))
+    return np.array(at_corners, dtype=np.int64)
 
 
 def rounded(line: Line, radius_mm: float, at: NDArray[np.int64]) -> Line:

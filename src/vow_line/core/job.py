@@ -17,6 +17,7 @@ from .measure import AnyThing, Correction, Thing, Trial
 from .measure.body import Side
 from .measure.traced import DrawnWith
 from .quantity import Units
+from .reckoning import length, long
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .stitch.choices import OwnHoles, of_tool
@@ -347,13 +348,18 @@ def size_leather(job: Job, *, which: str, mm: float) -> Job:
     """The job with its leather as long or as wide as stated. Raises RefusedChange for what no leather is."""
     if not 20 <= mm <= 5000:
         raise RefusedChange(
-            tell("{mm} mm is no size for a piece of leather: 20 to 5000.", mm=f"{mm:g}"),
+            said(
+                "{size} is no size for a piece of leather: {least} to {most}.",
+                size=length(mm),
+                least=length(20.0),
+                most=length(5000.0),
+            ).write(job.units),
             "leather",
             tell("Measure it again."),
         )
     xs, ys = zip(*job.leather.outline, strict=True)
-    long, wide = (mm, max(ys) - min(ys)) if which == "long" else (max(xs) - min(xs), mm)
-    return change(job, "leather", job.leather.sized(long, wide))
+    along, wide = (mm, max(ys) - min(ys)) if which == "long" else (max(xs) - min(xs), mm)
+    return change(job, "leather", job.leather.sized(along, wide))
 
 
 def toggle_guard(job: Job) -> Job:
@@ -365,10 +371,8 @@ def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
     """The job with the thread left over from a seam written down. Raises RefusedChange when more was left than cut."""
     if left_mm > cut_mm:
         raise RefusedChange(
-            tell(
-                "{left_mm} mm left of {cut_mm} mm cut: more than there was.",
-                left_mm=f"{left_mm:g}",
-                cut_mm=f"{cut_mm:g}",
+            said("{left} left of {cut} cut: more than there was.", left=long(left_mm), cut=long(cut_mm)).write(
+                job.units
             ),
             seam,
             tell("Measure both again."),
@@ -410,7 +414,9 @@ def measure_thread(job: Job, *, seam: str, mm: float) -> Job:
     """The job with the thread that is left in hand on a seam measured. Raises RefusedChange for a length that is none."""
     if not 0 < mm <= 100_000:
         raise RefusedChange(
-            tell("{mm} mm is no length of thread.", mm=f"{mm:g}"), seam, tell("Measure from the last hole to the end.")
+            said("{thread} is no length of thread.", thread=long(mm)).write(job.units),
+            seam,
+            tell("Measure from the last hole to the end."),
         )
     measured = InHand(seam=seam, passes=job.work.passes(seam), mm=mm)
     kept = tuple(h for h in job.work.in_hand if h.seam != seam)

@@ -186,12 +186,12 @@ class Plan:
             for piece in new.draft.pieces:
                 if (vow := vow_when_cut(self.job, piece.id)) is not None:
                     by_vow.setdefault(self.job.vows.index(vow), []).append(piece.id)
-            found: list[Verdict] = []
+            verdicts: list[Verdict] = []
             for k, pieces in by_vow.items():
                 if (old := self._as_vowed(self.job.vows[k])) is not None:
-                    found += recut(old, new, pieces, self.job.work)
+                    verdicts += recut(old, new, pieces, self.job.work)
             order = [p.id for p in new.draft.pieces]
-            return tuple(sorted(found, key=lambda v: order.index(v.piece)))
+            return tuple(sorted(verdicts, key=lambda v: order.index(v.piece)))
 
         return self._safely("cut", compared, ())
 
@@ -205,39 +205,39 @@ class Plan:
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """All that was found, holds first."""
-        found = [f for station in (*STATIONS, _VOW) for f in self.at(station)]
-        return tuple(sorted(found, key=lambda f: (_LEVELS[f.level], _place(f.station))))
+        findings = [f for station in (*STATIONS, _VOW) for f in self.at(station)]
+        return tuple(sorted(findings, key=lambda f: (_LEVELS[f.level], _place(f.station))))
 
     def at(self, station: Station) -> tuple[Finding, ...]:
         """Findings of one station, holds first; no stage is worked out that has nothing to say there."""
         nothing: tuple[Finding, ...] = ()
-        found = self._safely(station, lambda: self._at(station), nothing)
-        found += tuple(_failed(f) for f in self.failures if f.station == station)
-        return tuple(sorted(found, key=lambda f: _LEVELS[f.level]))
+        findings = self._safely(station, lambda: self._at(station), nothing)
+        findings += tuple(_failed(f) for f in self.failures if f.station == station)
+        return tuple(sorted(findings, key=lambda f: _LEVELS[f.level]))
 
     def _at(self, station: Station) -> tuple[Finding, ...]:
-        found: tuple[Finding, ...] = ()
+        findings: tuple[Finding, ...] = ()
         match station:
             case "measure":
                 begins = self.job.work.begins
-                found = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
+                findings = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
             case "draft":
-                found = self.draft.findings if self.draft else () if self.fits else self._unfit()
-                found += tuple(f for f in self._besides if f.station == "draft")
+                findings = self.draft.findings if self.draft else () if self.fits else self._unfit()
+                findings += tuple(f for f in self._besides if f.station == "draft")
             case "stitch":
-                found = self.stitching.findings if self.stitching else ()
-                found += tuple(f for f in self._besides if f.station == "stitch")
+                findings = self.stitching.findings if self.stitching else ()
+                findings += tuple(f for f in self._besides if f.station == "stitch")
             case "thread":
-                found = self.threading.findings if self.threading else ()
+                findings = self.threading.findings if self.threading else ()
             case "layout":
-                found = self.layout.findings if self.layout else ()
+                findings = self.layout.findings if self.layout else ()
             case "vow":
-                found = self.work.findings if self.work else ()
+                findings = self.work.findings if self.work else ()
             case "cut":
-                found = self._recut() if self.verdicts else ()
+                findings = self._recut() if self.verdicts else ()
             case "record":
-                found = self.recorded.findings if self.recorded else ()
-        return found
+                findings = self.recorded.findings if self.recorded else ()
+        return findings
 
     def _recut(self) -> tuple[Finding, ...]:
         cut: dict[str, Line] = {}

@@ -51,39 +51,39 @@ def read_back(plan: Plan) -> tuple[Sentence, ...]:
     draft, stitching, threading, layout = plan.draft, plan.stitching, plan.threading, plan.layout
     if draft is None or stitching is None or threading is None or layout is None:
         return ()
-    found: list[Sentence] = []
+    sentences: list[Sentence] = []
     for p in draft.pieces:
         in_ = NOTHING if p.id.startswith(p.stock.id) else said("in {stock}", stock=p.stock.title)
         side = joined(p.title, p.way_up if p.stock.sort == "leather" else joined(in_, p.way_up))
-        found.append(Sentence(said("To be cut"), said("{n} {side}, {t} thick, {a}",
+        sentences.append(Sentence(said("To be cut"), said("{n} {side}, {t} thick, {a}",
                                             n=count(p.count), t=Q("leather", p.thickness_mm),
                                             a=Q("area", p.area_mm2 * p.count), side=side)))  # fmt: skip
     used, hide = Q("area", layout.used_mm2), Q("area", layout.hide_mm2)
-    found.append(
+    sentences.append(
         Sentence(
             said("To be cut"), said("{used} out of {hide} of {name}", name=plan.job.leather.name, used=used, hide=hide)
         )
     )
-    found += _proved(plan)
+    sentences += _proved(plan)
     for seam in stitching.seams:
-        found.append(Sentence(said("To be sewn"), said("{seam}: {n} holes {p} apart, through {t}",
+        sentences.append(Sentence(said("To be sewn"), said("{seam}: {n} holes {p} apart, through {t}",
                                              n=count(len(seam.points)), p=fine(seam.pitch_mm),
                                              t=length(float(seam.stack_mm.max())), seam=seam.title)))  # fmt: skip
     for sewn in threading.seams:
         parts = listed([said("{c}", c=long(c.total_mm)) for c in sewn.cuts])
-        found.append(Sentence(said("To be sewn"), joined(
+        sentences.append(Sentence(said("To be sewn"), joined(
             said("{seam} in {stitch}", seam=sewn.seam.title, stitch=sewn.stitch.title), _ends(plan, sewn),
             said("thread: {parts}", parts=parts))))  # fmt: skip
     if plan.work and plan.work.ready:
         promised = said("promised for {day}", day=day(plan.job.promised)) if plan.job.promised else NOTHING
-        found.append(
+        sentences.append(
             Sentence(said("In your hours"), joined(said("ready on {day}", day=day(plan.work.ready)), promised))
         )
-    found.append(Sentence(said("Cannot be undone"), said("Leather can be made smaller, never larger.")))
+    sentences.append(Sentence(said("Cannot be undone"), said("Leather can be made smaller, never larger.")))
     if draft.wet:
-        found.append(
+        sentences.append(
             Sentence(
                 said("Cannot be undone"), said("Wet leather takes its shape once; over-heated, it shrinks for good.")
             )
         )
-    return tuple(found)
+    return tuple(sentences)

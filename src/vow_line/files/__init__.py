@@ -22,12 +22,12 @@ class Format(NamedTuple):
 
 def formats(plan: Plan) -> tuple[Format, ...]:
     """The export formats that have something to say of this plan; a module is imported only when it is asked for here."""
-    found = []
+    modules = []
     for entry in iter_modules(__path__):
         module = import_module(f"{__name__}.{entry.name}")
         if hasattr(module, "SUFFIX") and getattr(module, "wanted", _always)(plan):
-            found.append(Format(module.NAME, module.SUFFIX, module.write))
-    return tuple(found)
+            modules.append(Format(module.NAME, module.SUFFIX, module.write))
+    return tuple(modules)
 
 
 def _always(_: Plan) -> bool:

@@ -32,7 +32,7 @@ def sheets(plan: Plan) -> tuple[tuple[Piece, tuple[Mark, ...]], ...]:
     assert plan.draft is not None
     assert plan.stitching is not None
     sewn = {p.piece for s in plan.stitching.seams for p in s.line.placed}
-    found = []
+    sheets = []
     for piece in plan.draft.pieces:
         if piece.id in sewn:
             marks = tuple(
@@ -42,8 +42,8 @@ def sheets(plan: Plan) -> tuple[tuple[Piece, tuple[Mark, ...]], ...]:
             turned = replace(piece, title=said("{piece}, its other face", piece=piece.title),
                              outline=frozen(mirror(piece.outline)), side_up=side,
                              mirrored=not piece.mirrored)  # fmt: skip
-            found.append((turned, marks))
-    return tuple(found)
+            sheets.append((turned, marks))
+    return tuple(sheets)
 
 
 def _over(mark: Mark) -> Mark:

@@ -101,8 +101,8 @@ class Assembly:
         piece = self._by_id[layer.piece]
         if not layer.part:
             return piece.outline
-        found = [e.line for e in piece.edges if e.id == layer.part]
-        return found[0] if found else self._seats[layer.piece, layer.part].line
+        lines = [e.line for e in piece.edges if e.id == layer.part]
+        return lines[0] if lines else self._seats[layer.piece, layer.part].line
 
     @cached_property
     def _seats(self) -> Mapping[tuple[str, str], Seat]:
@@ -142,14 +142,14 @@ class Assembly:
     @cached_property
     def _lying(self) -> Mapping[str, tuple[tuple[Seat, Layer], ...]]:
         """Whole pieces that lie glued on the seats of each piece."""
-        found: dict[str, tuple[tuple[Seat, Layer], ...]] = {}
+        on_piece: dict[str, tuple[tuple[Seat, Layer], ...]] = {}
         for join in self.joins:
             whole = [x for x in join.layers if not x.part]
             for layer in join.layers:
                 seat = self._seats.get((layer.piece, layer.part))
                 if seat is not None and whole and join.shape == "glued":
-                    found[layer.piece] = (*found.get(layer.piece, ()), (seat, whole[0]))
-        return found
+                    on_piece[layer.piece] = (*on_piece.get(layer.piece, ()), (seat, whole[0]))
+        return on_piece
 
     # what comes before what
 
@@ -165,7 +165,7 @@ class Assembly:
         """What must be joined or set before each join or fastener: what sits on the pieces of a shell before it is closed; what
         the shell holds; of the joins that close it, each after the one before.
         """
-        found: dict[str, list[str]] = {id: [] for id in (*(j.id for j in self.joins), *(f.id for f in self.fasteners))}
+        first: dict[str, list[str]] = {id: [] for id in (*(j.id for j in self.joins), *(f.id for f in self.fasteners))}
         made = {shell.id: self.closes(shell) for shell in self.shells}
         for shell in self.shells:
             own = set(shell.pieces)
@@ -178,12 +178,12 @@ class Assembly:
             inner = [j.id for j in made.get(shell.holds, ())]
             before: list[str] = []
             for join in made[shell.id]:
-                found[join.id] += [*sits, *inner, *before]
+                first[join.id] += [*sits, *inner, *before]
                 before.append(join.id)
             for join in self.joins:
                 if join.round and join.id not in closing and any(x.piece in own for x in join.layers):
-                    found[join.id] += before
-        return {id: tuple(dict.fromkeys(before)) for id, before in found.items()}
+                    first[join.id] += before
+        return {id: tuple(dict.fromkeys(before)) for id, before in first.items()}
 
     @cached_property
     def order(self) -> tuple[str, ...]:
@@ -225,7 +225,7 @@ class Assembly:
     @cached_property
     def glue(self) -> Mapping[str, tuple[Area, ...]]:
         """Where each piece is glued before it is sewn: where what lies between comes to lie, else from edge to thread."""
-        found: dict[str, tuple[Area, ...]] = {}
+        areas: dict[str, tuple[Area, ...]] = {}
         for seam in self.seams:
             join = self.join(seam.id)
             if join.shape != "line":
@@ -243,8 +243,8 @@ class Assembly:
                     ring = np.concatenate([_along(self.line_of(layer), line := self._sewn_on(seam, k)), line[::-1]])
                 else:
                     continue
-                found[layer.piece] = (*found.get(layer.piece, ()), Area(layer.title, frozen(ring)))
-        return found
+                areas[layer.piece] = (*areas.get(layer.piece, ()), Area(layer.title, frozen(ring)))
+        return areas
 
     def _sewn_on(self, seam: SeamLine, k: int) -> Line:
         """The line that is sewn, on the k-th piece it goes through."""

@@ -110,12 +110,12 @@ class FoldedFaces:
     def lies(self, side: float, share: float) -> tuple[Lies, ...]:
         """Where the thing lies on the halves, from the fold to the thread; `share` of its height lies under the front."""
         turned = np.array([side, 1.0])
-        found = []
+        lying = []
         for thread, way, part in ((self.thread, 1.0, share), (self.back_thread, -1.0, 1 - share)):
             x, _, right = between_sides(thread, self.faces.x)
             p, q = (np.column_stack([u, x]) * turned * [way, 1.0] for u in (np.zeros(len(x)), right))
-            found.append(Lies("pocket", "pouch", "half", x, frozen(p), frozen(q), part))
-        return tuple(found)
+            lying.append(Lies("pocket", "pouch", "half", x, frozen(p), frozen(q), part))
+        return tuple(lying)
 
     def way_out(self, side: float) -> WayOut:
         """Straight out of the mouth."""

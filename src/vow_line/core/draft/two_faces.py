@@ -104,15 +104,15 @@ class Faces:
     def lies(self, side: float, share: float) -> tuple[Lies, ...]:
         """Where the thing lies on front and back, between the threads; `share` of its height lies under the front."""
         turned = np.array([side, 1.0])
-        found = []
+        lying = []
         for id, thread, way, part in (
             ("front", self.front_thread, 1, share),
             ("back", self.back_thread, -1, 1 - share),
         ):
             x, left, right = between_sides(thread, self.x)
             p, q = (np.column_stack([u, x]) * turned * [way, 1.0] for u in (left, right))
-            found.append(Lies("pocket", id, "face", x, frozen(p), frozen(q), part))
-        return tuple(found)
+            lying.append(Lies("pocket", id, "face", x, frozen(p), frozen(q), part))
+        return tuple(lying)
 
     def way_out(self, side: float) -> WayOut:
         """Straight out of the mouth."""
@@ -315,7 +315,7 @@ def _round(area: BaseGeometry, mouth: float) -> Line:
     line = closed(ring)
     inside = line[:, 1] > mouth
     first, last = int(np.argmax(inside)), len(inside) - 1 - int(np.argmax(inside[::-1]))
-    found = line[max(first, 1) : last + 1]
+    between = line[max(first, 1) : last + 1]
 
     def at_mouth(outer: Line, inner: Line) -> Line:
         share = (mouth - outer[1]) / (inner[1] - outer[1]) if inner[1] != outer[1] else 0.0
@@ -323,7 +323,7 @@ def _round(area: BaseGeometry, mouth: float) -> Line:
 
     start = at_mouth(line[max(first, 1) - 1], line[max(first, 1)])
     end = at_mouth(line[min(last + 1, len(line) - 1)], line[last])
-    whole_way = np.vstack([start, found, end])
+    whole_way = np.vstack([start, between, end])
     whole_way = whole_way[np.append(True, np.hypot(*np.diff(whole_way, axis=0).T) > 1e-6)]
     return whole_way if start[0] > end[0] else whole_way[::-1]
 

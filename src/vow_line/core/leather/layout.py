@@ -153,7 +153,7 @@ def _place(piece: Piece, cells: _Cells, free: NDArray[np.bool_]) -> tuple[Line, 
 
 def _reckonings(used: float, hide_mm2: float, laid: list[Laid], hide: Hide) -> tuple[Reckoning, ...]:
     reach = max((float(x.outline[:, 0].max()) for x in laid), default=0.0)
-    found = [
+    reckonings = [
         reckon("leather/used", said("Leather in the pieces"), Q("area", used),
                said("of {hide} of {name}", name=hide.name, hide=Q("area", hide_mm2))),
         reckon("leather/share", said("Used of this piece"), percent(used / max(hide_mm2, 1.0)),
@@ -161,12 +161,12 @@ def _reckonings(used: float, hide_mm2: float, laid: list[Laid], hide: Hide) -> t
         reckon("leather/reach", said("Reaches from the end"), length(reach), said("what lies beyond stays whole")),
     ]  # fmt: skip
     if hide.price_dm2:
-        found.append(reckon(
+        reckonings.append(reckon(
             "leather/cost", said("Leather, cost"), Q("money", used / 1e4 * hide.price_dm2),
             said("{used} at {price} a dm², without what is wasted between", used=Q("area", used),
                  price=Q("money", hide.price_dm2)),
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(reckonings)
 
 
 def _besides(draft: Draft) -> tuple[Reckoning, ...]:
@@ -175,17 +175,17 @@ def _besides(draft: Draft) -> tuple[Reckoning, ...]:
     for piece in draft.pieces:
         if not piece.laid:
             others.setdefault(piece.stock, []).append(piece)
-    found = []
+    reckonings = []
     for stock, pieces in others.items():
         areas = [p.area_mm2 * p.count for p in pieces]
         text = [said("{piece} {a:n}", piece=p.title, a=Q("area", a)) for p, a in zip(pieces, areas, strict=True)]
         sum_ = said("{text}; not cut from this piece", text=summed(text))
-        found.append(Reckoning(
+        reckonings.append(Reckoning(
             f"leather/besides/{stock.id}", stock.title,
             said("{t} thick, {a}", t=Q("leather", stock.thickness_mm), a=Q("area", sum(areas))),
             sum_, tuple(p.id for p in pieces), stock.thickness_mm,
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(reckonings)
 
 
 def _no_leather(hide: Hide, hide_mm2: float) -> tuple[Finding, ...]:

@@ -121,15 +121,15 @@ def read_so_far(readings: list[Reading]) -> tuple[Reckoning, ...]:
     """How many of the readings were taken twice, and when the oldest of them was taken and by whom."""
     taken = [r for r in readings if r.taken]
     twice = [r for r in taken if r.first is not None and r.second is not None]
-    found = [reckon("taken", said("Read twice"), count(len(twice)), said("of {n} readings", n=count(len(taken))))]
+    reckonings = [reckon("taken", said("Read twice"), count(len(twice)), said("of {n} readings", n=count(len(taken))))]
     dated = [r for r in taken if r.on is not None]
     if dated:
         oldest = min(dated, key=lambda r: str(r.on))
         by = said("the oldest by {maker}", maker=oldest.by) if oldest.by else said("the oldest")
         whose = said("{by}; {n} of the readings say when", n=count(len(dated)), by=by)
         assert oldest.on is not None
-        found.append(Reckoning("read-on", said("Read on"), dated_on(oldest.on), whose))
-    return tuple(found)
+        reckonings.append(Reckoning("read-on", said("Read on"), dated_on(oldest.on), whose))
+    return tuple(reckonings)
 
 
 BAND_TIMES = 10  # a band shows how far two readings lie apart so many times as large as it is

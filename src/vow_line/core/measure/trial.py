@@ -38,12 +38,12 @@ class Trial(Frozen):
 
 def corrected(body: Body | None, trials: Sequence[Trial]) -> Body | None:
     """The body with every correction of every trial that stands laid on it."""
-    found = [c for t in trials if not t.taken_back for c in t.corrections if c.by_mm]
-    if body is None or not found:
+    corrections = [c for t in trials if not t.taken_back for c in t.corrections if c.by_mm]
+    if body is None or not corrections:
         return body
 
     def lacks(side: Side, x: Values) -> Values:
-        return np.asarray(sum((_bump(x, c) for c in found if c.side == side), np.zeros(len(x))))
+        return np.asarray(sum((_bump(x, c) for c in corrections if c.side == side), np.zeros(len(x))))
 
     return body.corrected(lacks)
 

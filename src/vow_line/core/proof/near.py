@@ -42,9 +42,9 @@ def near(given: Given) -> Result:
                     "A slot leaves {d} of leather at the edge of the {piece}; {least} carries a belt.",
                     d=length(left), least=length(SLOT_LEAVES_MM), piece=piece.title), "piece.loop.width_mm",
                     station="stitch"))  # fmt: skip
-        found, clear = _on(piece, tuple((s, k, (s.id, k) in between) for s, k, _, _ in there))
+        here, clear = _on(piece, tuple((s, k, (s.id, k) in between) for s, k, _, _ in there))
         least = min(least, clear)
-        faults += found
+        faults += here
         for (one, _, a, some), (two, _, b, others) in itertools.combinations(there, 2):
             if one is not two and len(some) and len(others):
                 faults += _between(piece, one, a[some], some, two, b[others], others)
@@ -95,7 +95,7 @@ def _between(
 
 def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) -> list[Fault]:
     """Holes of a punched row beside those of a seam."""
-    found = []
+    faults = []
     for mark in piece.ornament:
         if mark.size_mm <= 0:
             continue
@@ -103,12 +103,12 @@ def _ornament(piece: Piece, seams: list[tuple[Seam, Line, NDArray[np.intp]]]) ->
             apart = _apart(holes, mark.line)
             if apart.min() < DIAMETERS * (seam.hole_mm + mark.size_mm) / 2 - BY_HAND_MM:
                 i = int(np.argmin(apart.min(axis=1)))
-                found.append(Fault("look", "ornament-near-seam", said(
+                faults.append(Fault("look", "ornament-near-seam", said(
                     "The punched row of the {piece} comes within {d} of hole {i} of the {seam}.",
                     d=length(float(apart.min())), i=count(numbers[i] + 1), piece=piece.title, seam=seam.title),
                     f"ornaments.{mark.id.removeprefix('ornament/')}.in_mm",
                     station="stitch"))  # fmt: skip
-    return found
+    return faults
 
 
 @remembered("piece")
@@ -124,7 +124,7 @@ def _on(piece: Piece, seams: tuple[tuple[Seam, int, bool], ...]) -> tuple[tuple[
     to_cut, outside = from_line(points, cut_of(piece)), ~shapely.contains_xy(area_of(piece), *points.T)
     beside = _beside_marks(piece, points)
     wanted = min(max(LEAST_FROM_CUT_MM, piece.thickness_mm), USUAL_MARGIN_MM)
-    found: list[Fault] = []
+    faults: list[Fault] = []
     nearest, end = np.inf, 0
     for seam, held, holes, numbers in every:
         at = seam.line.sewing.margin_at or "stitch.pitch_mm"
@@ -136,35 +136,35 @@ def _on(piece: Piece, seams: tuple[tuple[Seam, int, bool], ...]) -> tuple[tuple[
         if astray or (not held and cut[k] < wanted - BY_HAND_MM):
             says = said("Hole {k} of the {seam} lies {d} beside the {piece}.") if astray else said(
                 "Hole {k} of the {seam} lies {d} from the cut of the {piece}; {w} holds.")  # fmt: skip
-            found.append(Fault("hold" if astray else "look", "hole-near-edge", says.filled(
+            faults.append(Fault("hold" if astray else "look", "hole-near-edge", says.filled(
                 seam=seam.title, piece=piece.title, k=count(numbers[k] + 1), d=length(float(cut[k])), w=length(wanted)
             ), at, station="stitch"))  # fmt: skip
         for code, clear, least, says in beside:
             k = int(np.argmin(clear[here]))
             if clear[here][k] < least - BY_HAND_MM:
-                found.append(Fault("look", code, says.filled(
+                faults.append(Fault("look", code, says.filled(
                     k=count(numbers[k] + 1), d=length(max(float(clear[here][k]), 0.0)), seam=seam.title, piece=piece.title
                 ), at, station="stitch"))  # fmt: skip
-    return tuple(found), nearest
+    return tuple(faults), nearest
 
 
 def _beside_marks(piece: Piece, points: Line) -> list[tuple[str, Values, float, Said]]:
     """What else on a piece a hole may be too near to: what to call it, how far each point lies from it, how far it must, and
     what to say.
     """
-    found: list[tuple[str, Values, float, Said]] = []
+    marks: list[tuple[str, Values, float, Said]] = []
     if piece.folds:
-        found.append(("hole-near-fold", from_line(points, *piece.folds), min(piece.thickness_mm, USUAL_MARGIN_MM),
+        marks.append(("hole-near-fold", from_line(points, *piece.folds), min(piece.thickness_mm, USUAL_MARGIN_MM),
                       said("Hole {k} of the {seam} lies {d} from a fold of the {piece}: it opens as that bends.")))  # fmt: skip
     for slot in piece.slots:
-        found.append(("hole-near-fastener", from_line(points, np.concatenate([slot, slot[:1]])), LEAST_FROM_CUT_MM,
+        marks.append(("hole-near-fastener", from_line(points, np.concatenate([slot, slot[:1]])), LEAST_FROM_CUT_MM,
                       said("Hole {k} of the {seam} leaves {d} of leather beside a slot.")))  # fmt: skip
     for punch in piece.punches:
         between = np.hypot(*(points - punch.centre).T) - punch.diameter_mm / 2
-        found.append(("hole-near-fastener", between, punch.diameter_mm / 2 + CAP_OVER_MM,
+        marks.append(("hole-near-fastener", between, punch.diameter_mm / 2 + CAP_OVER_MM,
                       said("Hole {k} of the {seam} leaves {d} of leather beside the {punch}: its cap lies on the thread.",
                            punch=punch.title)))  # fmt: skip
-    return found
+    return marks
 
 
 def off_the_way(given: Given) -> Result:

@@ -23,10 +23,10 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
         return (
             Fault("hold", "outline-none", said("The outline of the {piece} encloses nothing.", piece=piece.title), at),
         )
-    found: list[Fault] = []
+    faults: list[Fault] = []
     if (steps < SAME_MM).any():
         n = int((steps < SAME_MM).sum())
-        found.append(
+        faults.append(
             Fault(
                 "hold",
                 "outline-doubled",
@@ -38,30 +38,30 @@ def _cut(piece: Piece) -> tuple[Fault, ...]:
     if not area.is_valid:
         where = shapely.is_valid_reason(area).partition("[")[2].rstrip("]").split()
         x, y = (float(v) for v in where) if len(where) == 2 else (0.0, 0.0)
-        found.append(Fault("hold", "outline-crosses", said(
+        faults.append(Fault("hold", "outline-crosses", said(
             "The outline of the {piece} crosses itself at {x:n}, {y}.", x=length(x), y=length(y), piece=piece.title),
             at))  # fmt: skip
-        return tuple(found)
+        return tuple(faults)
     plain = shapely.simplify(area, PLAIN_MM, preserve_topology=False)  # ten times as fast as when it is
     plain = plain if plain.is_valid and not plain.is_empty else shapely.simplify(area, PLAIN_MM)
     inner = plain.buffer(-NECK_MM / 2, quad_segs=2)
     parts = [g for g in getattr(inner, "geoms", [inner]) if not g.is_empty]
     if not parts:
-        return (*found, Fault("hold", "outline-narrow", said(
+        return (*faults, Fault("hold", "outline-narrow", said(
             "The {piece} is nowhere {w} wide.", w=length(NECK_MM), piece=piece.title), at))  # fmt: skip
     tips = shapely.get_coordinates(plain.exterior)
     out = from_line(tips, *(shapely.get_coordinates(g.exterior) for g in parts)) - NECK_MM / 2
     k = int(np.argmax(out))
     if out[k] > SPIKE_MM:
-        found.append(Fault("hold", "outline-spike", said(
+        faults.append(Fault("hold", "outline-spike", said(
                 "The {piece} runs out into a spike {d} long at {x:n}, {y}: it is not {w} wide there.",
                 d=length(float(out[k])), x=length(float(tips[k, 0])), y=length(float(tips[k, 1])),
                 w=length(NECK_MM), piece=piece.title), at))  # fmt: skip
     if len(parts) > 1:
-        found.append(Fault("hold", "outline-neck", said(
+        faults.append(Fault("hold", "outline-neck", said(
             "The {piece} has a neck narrower than {w}: it would tear there.", w=length(NECK_MM), piece=piece.title),
             at))  # fmt: skip
-    return tuple(found)
+    return tuple(faults)
 
 
 def outlines(given: Assembled) -> Result:
@@ -78,7 +78,7 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
     area = area_of(piece)
     if not area.is_valid:
         return 0, ()
-    found: list[Fault] = []
+    faults: list[Fault] = []
     marks = 0
     for fold in piece.folds:
         marks += 1
@@ -86,26 +86,26 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
         off = float(from_line(fold[[0, -1]], cut_of(piece)).max())
         strays = line.difference(area).length > TRUE_MM and not area.buffer(TRUE_MM).covers(line)
         if strays or off > 1.0:
-            found.append(Fault("hold", "fold-astray", said(
+            faults.append(Fault("hold", "fold-astray", said(
                 "A fold of the {piece} does not run from edge to edge: it ends {d} away.", d=length(off), piece=piece.title),
                 piece.id))  # fmt: skip
     for punch in piece.punches:
         marks += 1
         clear = float(area.exterior.distance(shapely.Point(punch.centre))) - punch.diameter_mm / 2
         if not area.contains(shapely.Point(punch.centre)) or clear < 0:
-            found.append(Fault("hold", "punch-outside", said(
+            faults.append(Fault("hold", "punch-outside", said(
                 "The {punch} does not lie within the {piece}.", d=length(clear), punch=punch.title, piece=piece.title),
                 piece.id))  # fmt: skip
     solid = shapely.Polygon(piece.outline)
     for slot in piece.slots:
         marks += 1
         if not solid.contains(shapely.Polygon(slot)):
-            found.append(
+            faults.append(
                 Fault(
                     "hold", "slot-outside", said("A slot does not lie within the {piece}.", piece=piece.title), piece.id
                 )
             )
-    return marks, tuple(found)
+    return marks, tuple(faults)
 
 
 def marks(given: Assembled) -> Result:

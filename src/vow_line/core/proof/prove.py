@@ -94,8 +94,8 @@ class Proof:
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
         """What does not hold, and what wants a look, each once."""
-        found = {(f.code, f.at, f.says.write(_MM)): f for _, _, r in self._results for f in r.faults}
-        return tuple(_finding(f) for f in found.values())
+        findings = {(f.code, f.at, f.says.write(_MM)): f for _, _, r in self._results for f in r.faults}
+        return tuple(_finding(f) for f in findings.values())
 
     def besides(self, said: Iterable[Finding]) -> tuple[Finding, ...]:
         """What was found besides what was said already: a draft that finds a fault itself comes with a better mend for it."""

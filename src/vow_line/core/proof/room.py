@@ -244,8 +244,8 @@ def room(given: Assembled) -> Result:
     faults: list[Fault] = []
     least = np.inf
     for lies in given.assembly.lies:
-        gaps, found = _room(given, lies)
-        faults += found
+        gaps, here = _room(given, lies)
+        faults += here
         if len(gaps):
             least = min(least, float(gaps.min()))
     if not np.isfinite(least):

@@ -54,7 +54,7 @@ class Recorded:
 def record(entries: RecordEntries, threading: Threading, work: Work, choices: WorkChoices, slack: float) -> Recorded:
     """Planned beside done. Never raises."""
     ratios: list[tuple[str, float]] = []
-    found: list[Reckoning] = []
+    reckonings: list[Reckoning] = []
     findings: list[Finding] = []
     by_id = {s.seam.id: s for s in threading.seams}
     for entry in entries.thread_left:
@@ -70,7 +70,7 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
             ))  # fmt: skip
             continue
         ratio = used / sewn.path_mm
-        found.append(reckon(
+        reckonings.append(reckon(
             f"{entry.seam}/used", said("Thread used, {seam}", seam=sewn.seam.title), long(used),
             said("{cut:n} cut − {left:n} left; {plan} was planned", cut=long(entry.cut_mm), left=long(entry.left_mm),
                  plan=long(sewn.path_mm + sewn.slack_mm)), (entry.seam,),
@@ -85,7 +85,7 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
             ratios.append((entry.seam, ratio))
     if ratios:
         learned = learn(1 + slack, [geometric_mean([r for _, r in ratios])])
-        found.append(reckon(
+        reckonings.append(reckon(
             "record/slack", said("Slack this job teaches"), percent(learned.factor - 1),
             several("from {n} seam, drawn toward {old}; the next job strays by {spread}",
                     "from {n} seams, drawn toward {old}; the next job strays by {spread}",
@@ -94,8 +94,8 @@ def record(entries: RecordEntries, threading: Threading, work: Work, choices: Wo
     took = [(t, s) for t in choices.done if t.minutes for s in work.steps if s.id == t.step]
     if took:
         spent, planned = sum(t.minutes or 0 for t, _ in took), sum(s.minutes for _, s in took)
-        found.append(reckon("record/minutes", said("Minutes, where noted"), minutes(spent),
+        reckonings.append(reckon("record/minutes", said("Minutes, where noted"), minutes(spent),
                             said("{plan} was planned for those steps", plan=minutes(planned))))  # fmt: skip
-    found.append(reckon("record/done", said("Steps done"), count(sum(choices.is_done(s.id) for s in work.steps)),
+    reckonings.append(reckon("record/done", said("Steps done"), count(sum(choices.is_done(s.id) for s in work.steps)),
                         said("of {n}", n=count(len(work.steps)))))  # fmt: skip
-    return Recorded(tuple(ratios), tuple(found), tuple(findings))
+    return Recorded(tuple(ratios), tuple(reckonings), tuple(findings))

@@ -23,11 +23,11 @@ def checks(seam: Seam, choices: StitchChoices) -> tuple[Finding, ...]:
 
 
 def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
-    found: list[Finding] = []
+    findings: list[Finding] = []
     whole, pitch = float(arc_length(seam.line.line)[-1]), choices.pitch_mm
     outside = ends_outside(seam.line, choices)
     if seam.line.shape != "box" and not outside and whole < choices.start_in_mm + choices.end_in_mm + pitch:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "seam-too-short", "stitch",
             said("The {seam} is {whole} long: less than its ends and one stitch of {pitch}.",
                  whole=length(whole), pitch=fine(pitch), seam=seam.title), "stitch.pitch_mm",
@@ -35,7 +35,7 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
     asked: dict[float, Run] = {round(r.run_mm, 1): r for r in seam.runs if not r.as_asked}
     for run in asked.values():
         last = run is seam.runs[-1] and not seam.line.closed and seam.line.shape == "line"
-        found.append(Finding(
+        findings.append(Finding(
             "look", "iron-does-not-fit", "stitch",
             said("The iron of {pitch} leaves {left} on a run of {run} of the {seam}: more than {give} in each "
                  "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
@@ -45,13 +45,13 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
         ))  # fmt: skip
     left = seam.left_mm
     if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
-        found.append(Finding(
+        findings.append(Finding(
             "note", "iron-remainder", "stitch",
             said("The iron of {pitch} leaves {left} over at the end of the {seam}.", pitch=fine(pitch),
                  left=length(left), seam=seam.title), "stitch.end_in_mm",
             *_first(*_shared(seam, choices), *_lost(seam, choices), *_rounding(seam, choices)),
         ))  # fmt: skip
-    return found
+    return findings
 
 
 def _shared(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
@@ -107,10 +107,10 @@ def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
 
 
 def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
-    found: list[Finding] = []
+    findings: list[Finding] = []
     changed = max((r.changed for r in seam.runs), key=abs, default=0.0)
     if abs(changed) > MOST_PITCH_CHANGE:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "pitch-changed", "stitch",
             said("The pitch on the {seam} comes out {share} off what was asked.", share=percent(abs(changed)), seam=seam.title),
             "stitch.pitch_mm",
@@ -120,7 +120,7 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
     if thick > most and choices.tool != "drill":
         both = Mend(said("mark both faces"), (("stitch.through", "both-faces"),))
         drill = Mend(said("drill them"), (("stitch.tool", "drill"), ("stitch.hole_mm", max(choices.hole_mm, 1.5))))
-        found.append(Finding(
+        findings.append(Finding(
             "look", "stack-too-thick", "stitch",
             said("The stack on the {seam} reaches {t}; straight through goes to {most}. Mark both faces "
                  "through the pattern and meet in the middle, or drill 1.5 mm on a plate (eyes, and a clamp).",
@@ -129,7 +129,7 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
         ))  # fmt: skip
     walks, every = drift(len(seam.points), seam.pitch_mm, choices.error_mm)
     if seam.teeth and walks > seam.pitch_mm / 4:
-        found.append(Finding(
+        findings.append(Finding(
             "note", "iron-drifts", "stitch",
             said("An iron {b:n} out at a hole walks {w} along the {seam}, more than a quarter of its pitch: "
                  "mark both faces every {k} holes and set it anew there.", b=fine(choices.error_mm),
@@ -137,20 +137,20 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
             Mend(said("mark as often"), (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
         ))  # fmt: skip
     if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.sewing.keep_off_mm - 0.05:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "thread-near-edge", "stitch",
             said("A stitch of the {seam} comes within {d} of the cutting edge as the blade is drawn; {least} "
                  "is the least.", d=length(seam.to_edge_mm), least=length(seam.line.sewing.keep_off_mm), seam=seam.title),
             seam.line.sewing.keep_off_at,
         ))  # fmt: skip
     if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "margin-thin", "stitch",
             said("The {seam} goes through more than three plies, {t} thick, with {e} of margin; half the "
                  "stack is wanted.", t=length(thick), e=length(seam.line.margin_mm), seam=seam.title),
                  seam.line.sewing.margin_at,
         ))  # fmt: skip
-    return found
+    return findings
 
 
 def _partner_findings(seam: Seam) -> list[Finding]:

@@ -86,13 +86,13 @@ def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
 
 def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSheet, ...]:
     """Pieces about the first, which stays in its own frame: tall ones to the right of it, wide ones below."""
-    found: list[OnSheet] = []
+    placed: list[OnSheet] = []
     corner, down = np.zeros(2), 0.0
     for id in ids:
         piece = draft.piece(id)
         low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
         wide, tall = (float(d) for d in high - low)
-        if not found:
+        if not placed:
             shift, corner, down = (0.0, 0.0), np.array([high[0], low[1]]), float(high[1])
             left = float(low[0])
         elif wide > tall:
@@ -104,20 +104,20 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
             corner[0] += BESIDE_MM + wide
             down = max(down, float(corner[1]) + tall)
         marks = pattern(piece, stitching)
-        found.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in marks) if found else marks))
-    return tuple(found)
+        placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in marks) if placed else marks))
+    return tuple(placed)
 
 
 def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:
     """All pieces side by side, not overlapping, from the top left corner at (0, 0)."""
-    found: list[OnSheet] = []
+    placed: list[OnSheet] = []
     right = 0.0
     for piece in draft.pieces:
         low = piece.outline.min(axis=0)
         shift = (right - float(low[0]), -float(low[1]))
-        found.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))
+        placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))
         right += float(np.ptp(piece.outline[:, 0])) + SHEET_GAP_MM
-    return tuple(found)
+    return tuple(placed)
 
 
 def moved(mark: Mark, shift: tuple[float, float]) -> Mark:

@@ -69,14 +69,14 @@ class Seam:
     @cached_property
     def strikes(self) -> tuple[Strike, ...]:
         """The strikes that make the holes, numbered as `order` is; none when they are made one by one."""
-        found: list[Strike] = []
+        setting: list[Strike] = []
         made: set[int] = set()
         ends = [0, *(k for k, hole in enumerate(self.order) if k and hole in self.corner), len(self.order) - 1]
         for a, b in itertools.pairwise(dict.fromkeys(ends)):
             run = self.order[a : b + 1]
             if not self.teeth or made.issuperset(run):  # a side of a box is sewn twice, and struck once
                 continue
-            found += [
+            setting += [
                 k._replace(first=k.first + a)
                 for k in strikes(
                     self.points[list(run)], self.stack_mm[list(run)] * self.share, self.teeth, self.iron_mm,
@@ -84,7 +84,7 @@ class Seam:
                 )
             ]  # fmt: skip
             made.update(run)
-        return tuple(found)
+        return tuple(setting)
 
     @cached_property
     def nodes(self) -> Line:

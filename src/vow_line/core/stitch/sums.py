@@ -18,7 +18,7 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
         holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
     else:
         holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
-    found = [
+    reckonings = [
         reckon(f"{name}/holes", said("Holes, {title}", title=title), count(n), holes, (name,)),
         reckon(f"{name}/pitch", said("Pitch, {title}", title=title), fine(seam.pitch_mm),
                said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
@@ -34,18 +34,18 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
         of = joined(*(said("{k} with {m}", k=sum(k.teeth == m for k in seam.strikes), m=m) for m in used))
         made = (said("{of} tooth, first tooth in the last hole") if used == [1]
                 else said("{of} teeth, first tooth in the last hole")).filled(of=of)  # fmt: skip
-        found.append(reckon(f"{name}/strikes", said("Strikes, {title}", title=title), count(len(seam.strikes)),
+        reckonings.append(reckon(f"{name}/strikes", said("Strikes, {title}", title=title), count(len(seam.strikes)),
                             joined(made, said("from both faces: {n} in all", n=2 * len(seam.strikes)) if seam.share < 1
                                    else NOTHING),
                             (name, f"{name}/strikes")))  # fmt: skip
         walks, again = drift(n, seam.pitch_mm, choices.error_mm)
-        found.append(reckon(f"{name}/drift", said("Drift, {title}", title=title), fine(walks),
+        reckonings.append(reckon(f"{name}/drift", said("Drift, {title}", title=title), fine(walks),
                             said("an iron {b:n} out walks {w:n} over {n} holes; set anew by a mark every {k}, before a "
                                  "quarter of the pitch", b=fine(choices.error_mm), w=fine(walks), n=count(n),
                                  k=count(again)),
                             (name,)))  # fmt: skip
     if seam.to_edge_mm is not None:
-        found.append(reckon(f"{name}/edge", said("Blade edge to thread"), length(seam.to_edge_mm),
+        reckonings.append(reckon(f"{name}/edge", said("Blade edge to thread"), length(seam.to_edge_mm),
                             said("least over the whole way out; {least} wanted", least=length(seam.line.sewing.keep_off_mm)),
                             (name, "blade")))  # fmt: skip
-    return tuple(found)
+    return tuple(reckonings)

@@ -16,13 +16,13 @@ HOLE_GIVES = 1.25  # a needle this much thicker than the hole still goes through
 
 def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding, ...]:
     """Findings of the station Thread."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
         if name not in STITCHES or shape not in STITCHES[name].sews:
             text = (said("The stitch '{name}' is not known here.", name=name) if name not in STITCHES
                     else said("Such a seam is not sewn with this stitch: {stitch}.", stitch=STITCHES[name].title))  # fmt: skip
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "stitch-unknown", "thread", text,
                 f"thread.{field}",
                 Mend(said("the usual one, {usual}", usual=STITCHES[usual].title), ((f"thread.{field}", usual),)),
@@ -30,7 +30,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
     for k, own in enumerate(choices.own):
         s = next((s for s in sewn if s.seam.id == own.seam), None)
         if own.stitch and s is not None and s.stitch.id != own.stitch:
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "stitch-unknown", "thread",
                 said("The {seam} cannot be sewn with the stitch {stitch}; it is planned in {usual}.",
                      seam=s.seam.title, usual=s.stitch.title,
@@ -40,16 +40,16 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
             ))  # fmt: skip
     for thread, taken in by_spool(sewn):
         if taken > thread.left_mm:
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "spool-short", "thread",
                 said("The seams want {total}; {left} is left on the spool.", total=long(taken), left=long(thread.left_mm)),
                 f"{_place(thread, choices)}.left_mm",
             ))  # fmt: skip
-        found += _pairing(thread, tuple(s for s in sewn if s.thread == thread), choices)
+        findings += _pairing(thread, tuple(s for s in sewn if s.thread == thread), choices)
     for s in sewn:
         longest = max(c.drawn_mm for c in s.cuts)
         if longest > choices.reach_mm + 1e-6:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "length-past-reach", "thread",
                 said("On the {seam} a needle draws {l}; a hand draws {r}.", l=long(longest),
                      r=long(choices.reach_mm), seam=s.seam.title), "thread.reach_mm",
@@ -57,7 +57,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
     untied = [s for s in sewn if choices.finish == "buried-knot" and "buried-knot" not in s.stitch.takes]
     if untied:
         whole = len(untied) == len(sewn)
-        found.append(Finding(
+        findings.append(Finding(
             "look" if whole else "note", "knot-needs-two-ends", "thread",
             said("A knot is buried between two ends that meet in the last hole: that is for saddle stitch.") if whole else
             several("The {seams} ends with back stitches: no two ends meet in its last hole to be tied.",
@@ -67,7 +67,7 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
         ))  # fmt: skip
     for s in sewn:
         if _empty(s):
-            found.append(Finding(
+            findings.append(Finding(
                 "note", "holes-stay-empty", "thread",
                 said("{stitch} takes every other hole of either edge of the {seam}: make only holes {left} of the left and "
                      "{right} of the right.", stitch=s.stitch.title, seam=s.seam.title,
@@ -84,13 +84,13 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
         None,
     )
     if thin is not None:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "knot-shows", "thread",
             said("The {seam} ends in {t} of leather: too thin to hide a knot of {d} thread.",
                  t=length(float(thin.seam.stack_mm[thin.seam.order[-1]])), d=fine(thin.thread_mm), seam=thin.seam.title),
                  "thread.finish",
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(findings)
 
 
 def _entered(sewn: SewnSeam, row: int) -> list[int]:
@@ -121,13 +121,13 @@ def _place(thread: Thread, choices: ThreadChoices) -> str:
 def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> list[Finding]:
     """What does not go together about a thread, its needle, its holes and its seams."""
     hole_mm = min((s.seam.hole_mm for s in sewn), default=np.inf)
-    found: list[Finding] = []
+    findings: list[Finding] = []
     place = _place(thread, choices)
     strands = 2 if choices.doubled else 1
     d, pitch = thread.diameter_mm, min((s.seam.pitch_mm for s in sewn), default=4.0)
     if not THIN <= d / pitch <= THICK:
         fits = round(pitch * (THIN + THICK) / 2, 1)
-        found.append(Finding(
+        findings.append(Finding(
             "look", "thread-for-pitch", "thread",
             (said("Thread of {d} is thin for a pitch of {p}; {a} goes with {b}, {c} with {e}.") if d / pitch < THIN
              else said("Thread of {d} is thick for a pitch of {p}; {a} goes with {b}, {c} with {e}.")).filled(
@@ -135,7 +135,7 @@ def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices)
             f"{place}.diameter_mm", Mend(said("the usual thickness"), ((f"{place}.diameter_mm", min(fits, 4.0)),)),
         ))  # fmt: skip
     if choices.needle_thick_mm > HOLE_GIVES * hole_mm:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "needle-for-hole", "thread",
             said("A needle {n} thick does not go through a hole of {h} without pliers: a finer needle, or wider holes.",
                  n=fine(choices.needle_thick_mm), h=fine(hole_mm)), "thread.needle_thick_mm",
@@ -143,24 +143,24 @@ def _pairing(thread: Thread, sewn: tuple[SewnSeam, ...], choices: ThreadChoices)
         ))  # fmt: skip
     passes = max((s.stitch.needles for s in sewn), default=1)
     if strands * d * passes > 2 * HOLE_GIVES * hole_mm:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "thread-for-hole", "thread",
             said("{k} threads of {d} in one hole of {h}: the last needle pierces what lies there.",
                  k=strands * passes, d=fine(d), h=fine(hole_mm)), "stitch.hole_mm",
         ))  # fmt: skip
     loaded = next((s.seam.title for s in sewn if s.seam.line.sewing.carries), None)
     if thread.material in STRETCHES and loaded:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "thread-stretches", "thread",
             said("Thread of {material} stretches, and the {seam} carries a load: it would gape.",
                  material=MATERIALS[thread.material], seam=loaded),
             f"{place}.material", Mend(said("linen"), ((f"{place}.material", "linen"),)),
         ))  # fmt: skip
     if choices.ends == "melted" and thread.material not in MELTS:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "ends-do-not-melt", "thread",
             said("Thread of {material} burns, it does not melt: trim its ends, or a drop of glue.",
                  material=MATERIALS[thread.material]), "thread.ends",
             Mend(said("trim them"), (("thread.ends", "trimmed"),)),
         ))  # fmt: skip
-    return found
+    return findings

@@ -64,24 +64,24 @@ def _strokes(sewn: SewnSeam, face: str, first: dict[int, float], lean: float) ->
     seam = sewn.seam
     half, e = BAND_MM / 2, seam.line.margin_mm
     drawn: set[tuple[int, int]] = set()
-    found: list[Line] = []
+    strokes: list[Line] = []
     for move in sewn.moves:
         a, b = first[seam.hole_of(move.hole)], first[seam.hole_of(move.to)]
         if move.act == "edge":
             share = e / (2 * e + float(seam.node_stack_mm[move.hole]))
             if face == "back":
-                found.append(np.array([[a, 0.0], [a + (b - a) * share, -half]]))
+                strokes.append(np.array([[a, 0.0], [a + (b - a) * share, -half]]))
             else:
-                found.append(np.array([[b - (b - a) * share, -half], [b, 0.0]]))
+                strokes.append(np.array([[b - (b - a) * share, -half], [b, 0.0]]))
         elif move.act == "run" and move.face == face and seam.line.shape == "butt":
             rows = [BAND_MM * 0.3 * seam.row_of(k) for k in (move.hole, move.to)]
-            found.append(np.array([[a, rows[0]], [b, rows[1]]]))
+            strokes.append(np.array([[a, rows[0]], [b, rows[1]]]))
         elif move.act == "run" and move.face == face:
             left, right = sorted((a, b))
             aside = 1.1 if (move.hole, move.to) in drawn or (move.to, move.hole) in drawn else 0.0
             drawn.add((move.hole, move.to))
-            found.append(np.array([[left + 0.4, aside - lean], [right - 0.4, aside + lean]]))
-    return found
+            strokes.append(np.array([[left + 0.4, aside - lean], [right - 0.4, aside + lean]]))
+    return strokes
 
 
 def why(

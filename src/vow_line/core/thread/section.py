@@ -32,7 +32,7 @@ def places(sewn: SewnSeam) -> dict[int, float]:
 
 def lying(sewn: SewnSeam, made: int, share: float, low_mm: float, high_mm: float) -> tuple[Lying, ...]:
     """What the first `made` moves laid between two places along the seam, and `share` of the one after them, last."""
-    at, found = places(sewn), list[Lying]()
+    at, lying = places(sewn), list[Lying]()
     moves = sewn.moves
     for k, move in enumerate(moves[: made + 1]):
         if k == made and share <= 0:
@@ -47,8 +47,8 @@ def lying(sewn: SewnSeam, made: int, share: float, low_mm: float, high_mm: float
             s = arc_length(line)
             part = walk(line, np.append(s[s < share * s[-1]], share * s[-1]))
             line = part if len(part) > 1 else np.vstack([line[0], line[0]])
-        found.append(Lying(move.needle, frozen(line), move.act == "edge"))
-    return tuple(found)
+        lying.append(Lying(move.needle, frozen(line), move.act == "edge"))
+    return tuple(lying)
 
 
 def _line(sewn: SewnSeam, move: Move, a: float, b: float) -> Line | None:

@@ -12,10 +12,10 @@ from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam, by_spool
 
 def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) -> tuple[Reckoning, ...]:
     """The sums of every seam, and of all."""
-    found = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
+    reckonings = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
     spools = by_spool(sewn)
     parts = said("{seams}", seams=summed([amount(long(s.total_mm)) for s in sewn]))
-    found.append(reckon("thread/total", said("Thread to cut, in all"), long(total_mm),
+    reckonings.append(reckon("thread/total", said("Thread to cut, in all"), long(total_mm),
                         parts if sewn else said("there is no seam to sew"), (),
                         _spool(*spools[0]) if len(spools) == 1 else ()))  # fmt: skip
     if len(spools) > 1:
@@ -23,11 +23,11 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) ->
             of = [s.seam for s in sewn if s.thread == thread]
             left, *cost = _spool(thread, taken)
             each = [said("the {seam}", seam=seam.title) for seam in of]
-            found.append(reckon(f"thread/spool/{k}", said("Of {thread}", thread=_called(thread)), long(taken),
+            reckonings.append(reckon(f"thread/spool/{k}", said("Of {thread}", thread=_called(thread)), long(taken),
                                 said("for {seams}; {left}", seams=listed(each), left=left),
                                 tuple(k.id for k in of),
                                 tuple(cost)))  # fmt: skip
-    return tuple(found)
+    return tuple(reckonings)
 
 
 def _called(thread: Thread) -> Said:
@@ -57,7 +57,7 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
         else said("slack {u}, until the record teaches better", u=percent(slack.value))
     )  # fmt: skip
     likely = s.path_mm + s.slack_mm
-    found = [
+    reckonings = [
         reckon(f"{id}/thread", said("Thread, {title}", title=title), long(s.total_mm),
                said("{runs:n} along + {stack:n} through + {slack:n} slack + {spare:n} to be sure + {reserve:n} at "
                     "the needles: {all}",
@@ -76,12 +76,12 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
     ]  # fmt: skip
     if s.stitch.threads > 1:
         each = [sum(c.thread_mm[k] for c in s.cuts) for k in range(s.stitch.threads)]
-        found.append(Reckoning(
+        reckonings.append(Reckoning(
             f"{id}/threads", said("Of each thread, {title}", title=title), said("{a:n} and {b}", a=long(each[0]),
                                                                                 b=long(each[1])),
             s.stitch.says, (id,), each[0],
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(reckonings)
 
 
 def _joins(s: SewnSeam) -> tuple[Reckoning, ...]:

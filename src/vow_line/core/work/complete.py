@@ -17,12 +17,12 @@ def complete(assembly: Assembly, steps: Sequence[Step], wet: bool) -> tuple[Chec
     if wet:
         parts["form",] = said("the forming")
     used = {part for step in steps for part in step.uses}
-    found = [*_unused(parts, used), *_loose(assembly), *_out_of_order(steps), *_unseen(steps, wet)]
+    faults = [*_unused(parts, used), *_loose(assembly), *_out_of_order(steps), *_unseen(steps, wet)]
     worked = count(len(parts.keys() & used))
     text = said(
         "{k} of {n} parts and joins worked on, in {s} steps", k=worked, n=count(len(parts)), s=count(len(steps))
     )
-    return Checked("steps", said("Steps"), not found, text, worked, tuple(f.at for f in found)), tuple(found)
+    return Checked("steps", said("Steps"), not faults, text, worked, tuple(f.at for f in faults)), tuple(faults)
 
 
 def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:

@@ -58,7 +58,7 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
     """What goes into a hole, in order; `wanted_mm` is what the rest of this thread takes with its slack. Where the maker has
     measured the thread `in_hand`, it is counted on from that.
     """
-    found: list[Prompt] = []
+    prompts: list[Prompt] = []
     seam, before, begun = sewn.seam, 0, 0
     along = [np.where([m.act in ("run", "edge") for m in c.moves], c.move_mm, 0.0) for c in sewn.cuts]
     whole, gone = max(sum(float(a.sum()) for a in along), 1e-9), 0.0
@@ -93,7 +93,7 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             following = cut.moves[into[k + 1]] if not last else None
             then = (_then(cut, i, following, seam, first, ends) if left[thread] or last or following is None
                     or following.hole == move.hole else _second(seam, following))  # fmt: skip
-            found.append(Prompt(
+            prompts.append(Prompt(
                 before + i, holes[k], move.hand, _toward(move), _way(move),
                 _how(cut, k, into, seen, choices, seam, first), then, reminds, number * threads + thread,
                 float(used[i, thread]) - taken[thread], cut.thread_mm[thread] - float(used[i, thread]),
@@ -102,15 +102,15 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             seen[move.hole] = seen.get(move.hole, 0) + 1
             taken[thread] = float(used[i, thread])
         before += len(cut.moves)
-        if in_hand is not None and begun <= in_hand.passes < len(found):
-            measured = found[in_hand.passes]
+        if in_hand is not None and begun <= in_hand.passes < len(prompts):
+            measured = prompts[in_hand.passes]
             off = in_hand.mm - measured.left_before_mm
-            found[in_hand.passes :] = [
+            prompts[in_hand.passes :] = [
                 replace(p, thread_left_mm=p.thread_left_mm + off) if p.length == measured.length else p
-                for p in found[in_hand.passes :]
+                for p in prompts[in_hand.passes :]
             ]
-        begun = len(found)
-    return tuple(found)
+        begun = len(prompts)
+    return tuple(prompts)
 
 
 def _holes_ahead(holes: list[int], threads: list[int]) -> list[int]:

@@ -125,8 +125,8 @@ def _too_thin(skive: Skive, now: Piece) -> float:
 
 def _holes(seam: Seam, piece: str) -> Line:
     """The holes of a seam on a piece, on every layer that lies on it."""
-    found = [seam.on(k)[seam.there(k)] for k, placed in enumerate(seam.line.placed) if placed.piece == piece]
-    return np.vstack([np.zeros((0, 2)), *found])
+    points = [seam.on(k)[seam.there(k)] for k, placed in enumerate(seam.line.placed) if placed.piece == piece]
+    return np.vstack([np.zeros((0, 2)), *points])
 
 
 def _apart(made: Line, wanted: Line) -> np.typing.NDArray[np.float64]:
@@ -155,18 +155,18 @@ def recut_findings(
         "holes-differ": said("The {p} already cut does not match: {why}. Cover it, mark it anew, or cut it again."),
         "cut-again": said("The {p} already cut cannot be used: {why}. Cut it again."),
     }
-    found = []
+    findings = []
     for v in verdicts:
         holds = v.says in ("cut-again", "holes-differ")
         mend = Mend(said("cut it again"), _again(v.piece, work, steps, outlines.get(v.piece))) if holds else None
         if v.says == "trim" and vowed is not None:
             mend = Mend(said("it is trimmed"), (("work.done", tuple(
                 t.model_copy(update={"at": vowed}) if t.step == f"cut/{v.piece}" else t for t in work.done)),))  # fmt: skip
-        found.append(Finding(
+        findings.append(Finding(
             "hold" if holds else "note", f"recut-{v.says}", "cut", says[v.says].filled(p=v.title, why=v.why),
             f"cut/{v.piece}", mend,
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(findings)
 
 
 def _again(

@@ -159,11 +159,11 @@ class WithCallouts(Drawn):
         return self.size(), self.units, self._frame(), self._to_px, self._held, words, sizes
 
     def _widgets(self, callout: Callout) -> list[QWidget]:
-        found: list[QWidget | None] = [
+        fields: list[QWidget | None] = [
             self._combos.get(callout.path), self._fields.get(callout.path), self._fields.get(f"{callout.path}.first"),
             self._fields.get(f"{callout.path}.second"),
         ]  # fmt: skip
-        return [w for w in found if w is not None]
+        return [w for w in fields if w is not None]
 
     def _column(self, side: str, callouts: list[Callout], to_px: QTransform, in_px: float = 0.0) -> None:
         if not callouts:

@@ -151,10 +151,10 @@ class StationPage(QWidget):
             return
         self.slip.setAccessibleName(tell("Reckoning of {showing}", showing=self.showing.title))
         self.slip.show_rows(self.showing.slip(plan, self.view))
-        found = plan.at(self.showing.station)
+        findings = plan.at(self.showing.station)
         if self.showing.draws_out and self.judged is not None:
-            found = (self.judged, *found)
-        rows = finding_rows(plan, found, mends=plan.job.vowed is None)
+            findings = (self.judged, *findings)
+        rows = finding_rows(plan, findings, mends=plan.job.vowed is None)
         self.findings.show_rows(rows)
         self.findings_card.setVisible(bool(rows))
         self._fit_findings()

@@ -74,7 +74,7 @@ def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
     k, trial = len(job.trials) - 1, job.trials[-1]
     right, left = float(first.piece.outline[:, 0].max()), float(first.piece.outline[:, 0].min())
     low = float(first.piece.outline[:, 1].max())
-    found = [
+    callouts = [
         Callout(f"trials.{k}.stock", said("tried in"), "count", trial.stock, (left, low), "left",
                 choices=tuple(STOCKS.values())),
         Callout(f"trials.{k}.thick_mm", said("mock-up, thick"), "length", trial.thick_mm, (left, low), "left"),
@@ -83,9 +83,9 @@ def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
         "low": said("more here, at {at}"), "top": said("more, far side, at {at}"), "round": said("more round, at {at}"),
     }  # fmt: skip
     for n, c in enumerate(trial.corrections):
-        found.append(Callout(f"trials.{k}.corrections.{n}.by_mm", sides[c.side].filled(at=length(c.at_mm)),
+        callouts.append(Callout(f"trials.{k}.corrections.{n}.by_mm", sides[c.side].filled(at=length(c.at_mm)),
                              "length", c.by_mm, (left if c.side == "top" else right, c.at_mm), "left"))  # fmt: skip
-    return tuple(found)
+    return tuple(callouts)
 
 
 def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
@@ -96,14 +96,14 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     on = next((s for s in laid if s.piece.id == ornament.piece), laid[0])
     at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
     pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith("overlay"))
-    found = [Callout(f"ornaments.{k}.piece", said("{ornament}, on the", ornament=TITLES[ornament.kind]), "count",
+    callouts = [Callout(f"ornaments.{k}.piece", said("{ornament}, on the", ornament=TITLES[ornament.kind]), "count",
                      ornament.piece, at, "left",
                      f"ornament/{k}", tuple(p.title for p in pieces), tuple(p.id for p in pieces))]  # fmt: skip
-    found += [
+    callouts += [
         Callout(f"ornaments.{k}.{field}", name, "length", getattr(ornament, field), at, "left", f"ornament/{k}")
         for field, name in ORNAMENT_FIELDS[ornament.kind]
     ]
-    return tuple(found)
+    return tuple(callouts)
 
 
 def _tried(k: int, trial: Trial, units: Units) -> Row:

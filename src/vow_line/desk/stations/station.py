@@ -68,12 +68,12 @@ def _when(at: datetime) -> str:
     return f"{day_of_week(at).write(Units())} {at:%H:%M}"
 
 
-def steps(found: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
+def steps(steps: tuple[Step, ...], plan: Plan) -> tuple[Row, ...]:
     """Steps as rows to tick off. A step whose needs are not done says so."""
     units, work = plan.job.units, plan.job.work
     rows = []
     names = {s.id: s.name.write(units) for s in plan.work.steps} if plan.work else {}
-    for step in found:
+    for step in steps:
         waits = [names[n] for n in step.needs if not work.is_done(n) and n in names]
         first = (tell("after: {step} and more", step=waits[0]) if len(waits) > 1
                  else tell("after: {step}", step=waits[0]) if waits else "")  # fmt: skip

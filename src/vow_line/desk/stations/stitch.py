@@ -72,48 +72,48 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
     tools = (own, *(t for t in view.tools if t.name != own.name))
     apart = next((o for o in plan.job.stitch.own if o.seam == seam.id and o.tool), None)
     if main:
-        found = [Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.id}/strikes",
+        callouts = [Callout("stitch", said("holes by"), "count", own, (start, top + 2), "left", f"{seam.id}/strikes",
                          tuple(verbatim(t.name) for t in tools), tools)]  # fmt: skip
     else:
         usual = (said("as the main seam"), *(verbatim(t.name) for t in view.tools)), ("", *view.tools)
-        found = [Callout(f"{at}tool", said("holes by"), "count", apart.tool if apart else "", (start, top + 2), "left",
+        callouts = [Callout(f"{at}tool", said("holes by"), "count", apart.tool if apart else "", (start, top + 2), "left",
                          f"{seam.id}/strikes", *usual)]  # fmt: skip
     if apart is None:
-        found += [
+        callouts += [
             Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.id),
             Callout(
                 "stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.id
             ),
         ]
     if seam.line.shape != "box" and not seam.line.closed:
-        found += [
+        callouts += [
             Callout(
                 f"{at}start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"
             ),
             Callout(f"{at}end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
         ]
-    found.append(Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
+    callouts.append(Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
                          choices=(said("one face"), said("both faces")), meant=("one-face", "both-faces")))  # fmt: skip
     if seam.line.shape == "line":
-        found += [
+        callouts += [
             Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right",
                     seam.id),
             Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
                     f"{seam.id}/marks"),
         ]  # fmt: skip
     if seam.line.runs_on:
-        found.append(Callout(f"{at}ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
+        callouts.append(Callout(f"{at}ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
                              (said("in"), said("outside"))))  # fmt: skip
     if choices.tool == "iron" and apart is None and seam.line.shape != "box":
         prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
-        found += [
+        callouts += [
             Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
                     choices=(said("end"), said("spread"))),
             Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
                     f"{seam.id}/strikes", tuple(verbatim(", ".join(map(str, teeth))) for teeth in prongs), prongs),
             Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
         ]  # fmt: skip
-    return tuple(found)
+    return tuple(callouts)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

@@ -190,9 +190,9 @@ class Pages(QStackedWidget):
     def _mend(self, key: str) -> None:
         code, at, *other = key.split("|")
         judged = [self.station.judged] if self.station.judged is not None else []
-        found = next((f for f in (*judged, *self.session.plan.findings) if (f.code, f.at) == (code, at)), None)
-        if found is not None:
-            self.session.mend(found, int(other[0]) if other else None)
+        finding = next((f for f in (*judged, *self.session.plan.findings) if (f.code, f.at) == (code, at)), None)
+        if finding is not None:
+            self.session.mend(finding, int(other[0]) if other else None)
 
     def _tick(self, row: Row) -> None:
         self.session.tick(row.key, not row.ticked)

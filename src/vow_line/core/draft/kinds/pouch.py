@@ -100,7 +100,7 @@ class Pouch(KindOfPiece):
     def _callouts(self, body: MouldedBody, shape: Faces, leather_mm: float, wide: float) -> tuple[Callout, ...]:
         mouth = shape.mouth
         long = float(shape.x[-1]) - mouth
-        found = [
+        callouts = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
                     "front"),
             Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in(body), (0.0, mouth), "left"),
@@ -123,15 +123,15 @@ class Pouch(KindOfPiece):
                     *loop_choices(self.loop)),
         ]  # fmt: skip
         if self.form == "two-parts":
-            found.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm, (-wide, mouth - 6),
+            callouts.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm, (-wide, mouth - 6),
                                  "left", "back"))  # fmt: skip
         if self.welts:
-            found.append(Callout("piece.welt_mm", said("each welt, thick"), "leather", self.welt_mm,
+            callouts.append(Callout("piece.welt_mm", said("each welt, thick"), "leather", self.welt_mm,
                                  (wide, mouth + long * 0.9), "right", "welt"))  # fmt: skip
         if self.loop:
-            found.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm,
+            callouts.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm,
                                  (-wide * 0.5, mouth + self.loop.down_mm), "left", "belt-loop"))  # fmt: skip
-        return tuple(found)
+        return tuple(callouts)
 
     def _reckonings(
         self, body: MouldedBody, shape: Faces, leather_mm: float, folded: FoldedFaces | None
@@ -164,10 +164,10 @@ class Pouch(KindOfPiece):
         )  # fmt: skip
 
     def _findings(self, body: MouldedBody, shape: Faces) -> tuple[Finding, ...]:
-        found: list[Finding] = []
+        findings: list[Finding] = []
         long = float(body.x_mm[-1])
         if self.goes_in(body) > long:
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "seat-past-butt", "draft",
                 said("It goes in {want}, but is only {long} long.", want=length(self.goes_in(body)), long=length(long)),
                 "piece.goes_in_mm", Mend(said("most of it"), (("piece.goes_in_mm", round(USUAL_IN * long, 1)),)),
@@ -175,7 +175,7 @@ class Pouch(KindOfPiece):
         ease = shape.ease_mm
         grade = squeeze_grade(ease, shape.passing)
         if grade in ("too tight", "very firm", "loose"):
-            found.append(Finding(
+            findings.append(Finding(
                 "hold" if grade == "too tight" else "look", "squeeze", "draft",
                 said("The mouth is {grade}: {gives} inside for {needs} that must pass.", gives=length(shape.gives),
                      needs=length(shape.passing), grade=GRADES[grade]), "piece.mouth_ease_mm",
@@ -185,7 +185,7 @@ class Pouch(KindOfPiece):
         steep = float((body.height_mm / np.maximum(body.low_mm - body.top_mm, 1)).max())
         steep = steep / 2 if self.moulded == "both" else steep
         if steep > MOST_WORKED and self.worked_mm > 0 and not self.welts:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "worked-deep", "draft",
                 said("A face must rise to {s} of its width: worked in one piece it puckers beside the seam. "
                      "Work both faces, or let a welt take some of the height.", s=percent(steep)), "piece.moulded",
@@ -193,12 +193,12 @@ class Pouch(KindOfPiece):
                 else Mend(said("a welt"), (("piece.welts", 1),)),
             ))  # fmt: skip
         if self.close_mm < body.spread_mm:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "spread-past-room", "draft",
                 said("The thread keeps {c} off the thing; its readings spread {s}.", c=length(self.close_mm),
                      s=length(body.spread_mm)), "piece.close_mm",
             ))  # fmt: skip
-        return tuple(found)
+        return tuple(findings)
 
     def _section(self, body: MouldedBody, leather_mm: float, at_mm: float) -> Section:
         """Cut across at `at_mm` from the butt: the thing between its two faces."""

@@ -159,7 +159,7 @@ class ShaftCover(KindOfPiece):
 
     def _callouts(self, top: float, bottom: float, leather_mm: float) -> tuple[Callout, ...]:
         third, edge = self.length_mm / 3, max(top, bottom) / 2
-        found = [
+        callouts = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, third), "left", "cover"),
             Callout("piece.length_mm", said("long"), "length", self.length_mm, (-edge, self.length_mm * 0.55), "left", "cover"),
             Callout("piece.ends", said("ends cut"), "count", self.ends, (-edge * 0.6, self.length_mm), "left",
@@ -173,15 +173,17 @@ class ShaftCover(KindOfPiece):
                     choices=(said("stated"), said("by the locks")), meant=("stated", "by-the-locks")),
         ]  # fmt: skip
         if self.placing == "by-the-locks":
-            found.append(Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (edge, 6.0), "right"))
+            callouts.append(
+                Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (edge, 6.0), "right")
+            )
         else:
-            found.append(
+            callouts.append(
                 Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (edge, 6.0), "right")
             )
-        found.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
+        callouts.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
                              (said("none"), said("one")), (None, self.ring or StopRing())))  # fmt: skip
         if self.ring:
-            found += [
+            callouts += [
                 Callout("piece.ring.width_mm", said("ring, wide"), "length", self.ring.width_mm, (self.ring.width_mm, 10.0),
                         "right", "stop ring", on="stop-ring"),
                 Callout("piece.ring.thickness_mm", said("ring, thick"), "leather", self.ring.thickness_mm,
@@ -189,29 +191,29 @@ class ShaftCover(KindOfPiece):
                 Callout("piece.ring.scarf_mm", said("scarf over"), "length", self.ring.scarf_mm,
                         (self.ring.width_mm, self.ring.scarf_mm), "right", "skive", on="stop-ring"),
             ]  # fmt: skip
-        return tuple(found)
+        return tuple(callouts)
 
     def _reckonings(
         self, body: ShaftBody, leather_mm: float, widths: tuple[float, float], leaves: float
     ) -> tuple[Reckoning, ...]:
         begins, ends = self.begins_mm, self.begins_mm + self.length_mm
-        found = []
+        reckonings = []
         for key, name, at, wide in (
             ("top", said("by the hand"), begins, widths[0]),
             ("bottom", said("at the far end"), ends, widths[1]),
         ):
             girth = body.girth_at(at)
-            found.append(reckon(
+            reckonings.append(reckon(
                 f"width-{key}", said("Wide {name}", name=name), length(wide),
                 said("({g:n} round + 2π × {k} of {t}) less {s}", g=length(girth), k=percent(self.neutral),
                      t=Q("leather", leather_mm), s=percent(self.stretch)), ("cover",),
                 (said("stretch closes {gap}", gap=length(wide / (1 - self.stretch) * self.stretch)),),
             ))  # fmt: skip
-        found.append(reckon("curve", said("A straight end leaves the true curve by"), fine(leaves),
+        reckonings.append(reckon("curve", said("A straight end leaves the true curve by"), fine(leaves),
                             said("R (1 − cos α/2), the wrap laid out as a cone"), ("cover",)))  # fmt: skip
         if self.placing == "by-the-locks":
             inboard = self.locks_mm / 2 + OAR_PAST_HALF_MM
-            found.append(reckon("middle", said("Middle of the leather"), length(inboard),
+            reckonings.append(reckon("middle", said("Middle of the leather"), length(inboard),
                                 said("{half:n} half the spread + {past}", half=length(self.locks_mm / 2),
                                      past=length(OAR_PAST_HALF_MM)), ("cover",),
                                 (said("{out} outboard to {inboard} inboard: such an oar is {oar} long",
@@ -220,22 +222,22 @@ class ShaftCover(KindOfPiece):
         if self.ring:
             at = begins + self.ring.at_mm
             long = self._ring_long(self.ring, body, leather_mm)
-            found.append(reckon(
+            reckonings.append(reckon(
                 "ring", said("Stop ring, long"), length(long),
                 said("{g:n} round + 2π × {t:n} cover + 2π × {k} of {r} + {s} scarf", g=length(body.girth_at(at)),
                      t=length(leather_mm), k=percent(self.neutral), r=length(self.ring.thickness_mm),
                      s=length(self.ring.scarf_mm)), ("stop-ring",),
             ))  # fmt: skip
-        return tuple(found)
+        return tuple(reckonings)
 
     def _findings(
         self, body: ShaftBody, leather_mm: float, widths: tuple[float, float], leaves: float
     ) -> tuple[Finding, ...]:
-        found: list[Finding] = []
+        findings: list[Finding] = []
         begins, ends = self.begins_mm, self.begins_mm + self.length_mm
         low, high = float(body.x_mm[0]), float(body.x_mm[-1])
         if begins < low - 1 or ends > high + 1:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "cover-past-stations", "draft",
                 said("The cover runs from {a:n} to {b}; girths were read from {low:n} to {high} only. The nearest is used.",
                      a=length(begins), b=length(ends), low=length(low), high=length(high)), "piece.length_mm",
@@ -243,7 +245,7 @@ class ShaftCover(KindOfPiece):
                                                ("piece.length_mm", round(high - low, 1)))),
             ))  # fmt: skip
         if self.stretch > MOST_STRETCH:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "stretched-hard", "draft",
                 said("Drawing {s} closed thins the leather and works loose; {usual} is usual.", s=percent(self.stretch),
                      usual=percent(STRETCH_SHARE)), "piece.stretch",
@@ -251,24 +253,24 @@ class ShaftCover(KindOfPiece):
             ))  # fmt: skip
         closes = min(widths) * self.stretch
         if 0 < closes < 4 * body.spread_mm and body.spread_mm > 0:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "spread-eats-stretch", "draft",
                 said("Stretch closes {gap}, but the girths were read {spread} apart: measure again before it is cut.",
                      gap=length(closes), spread=length(2 * body.spread_mm)), "thing.stations.0.girth.first",
             ))  # fmt: skip
         if self.ends == "straight" and leaves > STRAIGHT_ENDS_MM:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "ends-want-a-curve", "draft",
                 said("Cut straight, the ends leave the true curve by {off}; {most} is let pass.", off=length(leaves),
                      most=length(STRAIGHT_ENDS_MM)), "piece.ends", Mend(said("curve the ends"), (("piece.ends", "curved"),)),
             ))  # fmt: skip
         if 2 * self.margin_mm >= min(widths):
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "margin-too-wide", "draft",
                 said("Holes {e} from either edge do not fit a cover {w} wide.", e=length(self.margin_mm),
                      w=length(min(widths))), "piece.margin_mm", Mend(said("3 mm, as usual"), (("piece.margin_mm", 3.0),)),
             ))  # fmt: skip
-        return tuple(found)
+        return tuple(findings)
 
 
 def _leaves(top: float, bottom: float, long: float) -> float:

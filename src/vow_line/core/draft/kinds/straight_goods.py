@@ -93,7 +93,7 @@ class StraightGoods(KindOfPiece):
 
     def _callouts(self, turn: float, half: float, leather_mm: float) -> tuple[Callout, ...]:
         edge = self.width_mm / 2
-        found = [
+        callouts = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, -half * 0.6), "left", "strip"),
             Callout("piece.length_mm", said("hangs below the bar"), "length", self.length_mm, (-edge, half * 0.5), "left",
                     "strip"),
@@ -106,15 +106,15 @@ class StraightGoods(KindOfPiece):
                     (edge, turn / 2 + self.from_bar_mm), "right"),
         ]  # fmt: skip
         if self.held == "sewn":
-            found.append(Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (edge, half * 0.7),
+            callouts.append(Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (edge, half * 0.7),
                                  "right", "seam"))  # fmt: skip
         else:
-            found.append(Callout("piece.rivet_mm", said("rivet, thick"), "length", self.rivet_mm, (edge, half * 0.3), "right",
-                                 "front-hole"))  # fmt: skip
-        return tuple(found)
+            callouts.append(Callout("piece.rivet_mm", said("rivet, thick"), "length", self.rivet_mm, (edge, half * 0.3),
+                                 "right", "front-hole"))  # fmt: skip
+        return tuple(callouts)
 
     def _reckonings(self, body: FittingBody, leather_mm: float, turn: float) -> tuple[Reckoning, ...]:
-        found = [
+        reckonings = [
             reckon("cut-length", said("Cut the strip"), length(2 * self.length_mm + turn),
                    said("2 × {l:n} and a half turn of {turn}", l=length(self.length_mm), turn=length(turn)), ("strip",),
                    (said("half turn: π ({b:n} / 2 + {k} of {t})", b=length(body.bar_mm), k=percent(NEUTRAL_DRY),
@@ -123,16 +123,16 @@ class StraightGoods(KindOfPiece):
                    said("{o:n} opening − {w} wide", o=length(body.opening_mm), w=length(self.width_mm)), ("strip",)),
         ]  # fmt: skip
         if self.held == "riveted":
-            found.append(reckon("post", said("Rivet post"), length(2 * leather_mm + RIVET_POST_OVER_MM),
+            reckonings.append(reckon("post", said("Rivet post"), length(2 * leather_mm + RIVET_POST_OVER_MM),
                                 said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(RIVET_POST_OVER_MM)),
                                 ("front-hole",)))  # fmt: skip
-        return tuple(found)
+        return tuple(reckonings)
 
     def _findings(self, body: FittingBody, leather_mm: float) -> tuple[Finding, ...]:
-        found: list[Finding] = []
+        findings: list[Finding] = []
         room = body.opening_mm - self.width_mm
         if room < body.spread_mm:
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "strip-too-wide", "draft",
                 said("A strip {w} wide does not go through an opening of {o}.", w=length(self.width_mm),
                      o=length(body.opening_mm)), "piece.width_mm",
@@ -140,12 +140,12 @@ class StraightGoods(KindOfPiece):
             ))  # fmt: skip
         strain = (1 - NEUTRAL_DRY) * leather_mm / (body.bar_mm / 2 + NEUTRAL_DRY * leather_mm)
         if strain > MOST_BEND:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "bar-thin", "draft",
                 said("Leather of {t} turned round a bar of {b} stretches its grain by {s}: skive the turn, or turn it damp.",
                      t=Q("leather", leather_mm), b=length(body.bar_mm), s=percent(strain)), "leather.thickness_mm",
             ))  # fmt: skip
-        return tuple(found)
+        return tuple(findings)
 
 
 def _half(wide: float, top: float, bottom: float, end: str) -> Line:

@@ -86,7 +86,7 @@ class TwoPartSheath(KindOfPiece):
         def right(share: float) -> tuple[float, float]:
             return wide, mouth + long * share
 
-        found = [
+        callouts = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left(0.3), "left", "front"),
             Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left(0.0), "left"),
             Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, right(0.5), "right", "round-seam"),
@@ -102,9 +102,9 @@ class TwoPartSheath(KindOfPiece):
                     *loop_choices(self.loop)),
         ]  # fmt: skip
         if self.loop:
-            found.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
+            callouts.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
                                  "belt-loop"))  # fmt: skip
-        return tuple(found)
+        return tuple(callouts)
 
     def _reckonings(self, body: LongBody, faces: Faces) -> tuple[Reckoning, ...]:
         across = faces.half + faces.more
@@ -128,16 +128,16 @@ class TwoPartSheath(KindOfPiece):
         )  # fmt: skip
 
     def _findings(self, body: LongBody, faces: Faces) -> tuple[Finding, ...]:
-        found: list[Finding] = []
+        findings: list[Finding] = []
         if self.seat_mm > -body.x_mm[0] - 0.5:
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "seat-past-handle", "draft",
                 said("The handle goes in {seat}, but it is only {handle} long.", seat=length(self.seat_mm),
                      handle=length(-body.x_mm[0])), "piece.seat_mm",
                 Mend(said("shorten"), (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
             ))  # fmt: skip
         if self.close_mm < LEAST_EDGE_TO_THREAD_MM:
-            found.append(Finding(
+            findings.append(Finding(
                 "hold", "edge-near-thread", "draft",
                 said("The thread runs {d} from the cutting edge; {least} is the least.", d=length(self.close_mm),
                      least=length(LEAST_EDGE_TO_THREAD_MM)), "piece.close_mm",
@@ -145,7 +145,7 @@ class TwoPartSheath(KindOfPiece):
             ))  # fmt: skip
         thick = float(body.thick_mm[body.blade].max())
         if self.welt_mm < thick / 2:
-            found.append(Finding(
+            findings.append(Finding(
                 "look", "welt-thin", "draft",
                 said("The welt of {w} is less than half the blade's {t}: the faces close on its edges.",
                      w=Q("leather", self.welt_mm), t=length(thick)), "piece.welt_mm",
@@ -153,13 +153,13 @@ class TwoPartSheath(KindOfPiece):
             ))  # fmt: skip
         grade = squeeze_grade(faces.ease_mm, faces.passing)
         if grade in ("too tight", "very firm", "loose"):
-            found.append(Finding(
+            findings.append(Finding(
                 "hold" if grade == "too tight" else "look", "squeeze", "draft",
                 said("The mouth is {grade}: {gives} inside for {needs} that must pass.", gives=length(faces.gives),
                      needs=length(faces.passing), grade=GRADES[grade]), "piece.mouth_ease_mm",
                 Mend(said("ease the mouth"), (("piece.mouth_ease_mm", 1.0),)),
             ))  # fmt: skip
-        return tuple(found)
+        return tuple(findings)
 
     def _section(self, body: LongBody, leather_mm: float, at_mm: float) -> Section:
         lying = body.lying()

@@ -33,13 +33,13 @@ class Fitting(Thing):
 
     def measure(self) -> Measured:
         """The fitting; its opening and its bar must both be read."""
-        found: tuple[Finding, ...] = self.opening.findings("thing.opening", said("Width of the opening"), RIGID_MM)
-        found += self.bar.findings("thing.bar", said("Thickness of the bar"), THICKNESS_MM)
+        findings: tuple[Finding, ...] = self.opening.findings("thing.opening", said("Width of the opening"), RIGID_MM)
+        findings += self.bar.findings("thing.bar", said("Thickness of the bar"), THICKNESS_MM)
         body = None
         for at, reading, says in (("opening", self.opening, said("The opening was read as nothing.")),
                                   ("bar", self.bar, said("The bar was read as nothing."))):  # fmt: skip
             if reading.taken and reading.mean_mm == 0:
-                found += (Finding("hold", "reading-nothing", "measure", says, f"thing.{at}.first"),)
+                findings += (Finding("hold", "reading-nothing", "measure", says, f"thing.{at}.first"),)
         if self.opening.taken and self.bar.taken and self.opening.mean_mm > 0 and self.bar.mean_mm > 0:
             spread = max(self.opening.spread_mm, self.bar.spread_mm)
             body = FittingBody(self.name, spread, self.opening.mean_mm, self.bar.mean_mm)
@@ -64,4 +64,4 @@ class Fitting(Thing):
                    ("thing.bar",)),
             *read_so_far([self.opening, self.bar]),
         ) if body else ()  # fmt: skip
-        return Measured(body, marks, callouts, lambda: sums, found)
+        return Measured(body, marks, callouts, lambda: sums, findings)

@@ -211,20 +211,20 @@ class Knife(Thing):
         )  # fmt: skip
 
     def _reading_findings(self) -> tuple[Finding, ...]:
-        found: tuple[Finding, ...] = self.length.findings("thing.length", said("Length of the blade"), RIGID_MM)
+        findings: tuple[Finding, ...] = self.length.findings("thing.length", said("Length of the blade"), RIGID_MM)
         for part, stations, width, thick in (
             ("stations", self.stations, said("Width {at} from the guard"), said("Thickness {at} from the guard")),
             ("handle", self.handle, said("Width {at} behind the guard"), said("Thickness {at} behind the guard")),
         ):
             for i, station in enumerate(stations):
                 path, at = f"thing.{part}.{i}", length(station.at_mm)
-                found += station.width.findings(f"{path}.width", width.filled(at=at), RIGID_MM)
-                found += station.thick.findings(f"{path}.thick", thick.filled(at=at), THICKNESS_MM)
-        found += self.handle_length.findings("thing.handle_length", said("Length of the handle"), RIGID_MM)
+                findings += station.width.findings(f"{path}.width", width.filled(at=at), RIGID_MM)
+                findings += station.thick.findings(f"{path}.thick", thick.filled(at=at), THICKNESS_MM)
+        findings += self.handle_length.findings("thing.handle_length", said("Length of the handle"), RIGID_MM)
         if self.guard:
-            found += self.guard.width.findings("thing.guard.width", said("Width of the guard"), RIGID_MM)
-            found += self.guard.thick.findings("thing.guard.thick", said("Thickness of the guard"), RIGID_MM)
-        return found
+            findings += self.guard.width.findings("thing.guard.width", said("Width of the guard"), RIGID_MM)
+            findings += self.guard.thick.findings("thing.guard.thick", said("Thickness of the guard"), RIGID_MM)
+        return findings
 
     def _spread_mm(self) -> float:
         readings = [r for s in self.stations + self.handle for r in (s.width, s.thick)] + [self.length]
@@ -357,7 +357,7 @@ class Knife(Thing):
 
     def _callouts(self, marks: tuple[Mark, ...]) -> tuple[Callout, ...]:
         edge_on = next((float(m.line[:, 1].mean()) for m in marks if m.id == "blade edge-on"), 0.0)
-        found = [
+        callouts = [
             Callout(
                 "thing.length", said("blade, guard to tip"), "length", None, (self._reach(), self.tip_drop), "right"
             )
@@ -367,30 +367,30 @@ class Knife(Thing):
                 path = f"thing.{part}.{i}"
                 width = s.width.mean_mm if s.width.taken else 0.0
                 thick = s.thick.mean_mm if s.thick.taken else 0.0
-                found.append(
+                callouts.append(
                     Callout(f"{path}.width", said("wide"), "length", None, (sign * s.at_mm, s.drop + width), "below",
                             f"{path}.width", beside=(f"{path}.at_mm", said("at") if sign > 0 else said("behind")))
                 )  # fmt: skip
-                found.append(
+                callouts.append(
                     Callout(f"{path}.thick", said("thick"), "length", None, (sign * s.at_mm, edge_on - thick / 2),
                             "above",
                             f"{path}.thick", beside=(f"{path}.drop", said("drop")))
                 )  # fmt: skip
-        found.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
+        callouts.append(Callout("thing.handle_length", said("handle, guard to butt"), "length", None,
                              (-self._handle_reach(), 0.0), "left"))  # fmt: skip
-        found.append(Callout("thing.edges", said("cutting edges"), "count", self.edges, (-self._handle_reach(), 45.0), "left",
-                             "blade", (said("one"), said("two"))))  # fmt: skip
+        callouts.append(Callout("thing.edges", said("cutting edges"), "count", self.edges, (-self._handle_reach(), 45.0),
+                             "left", "blade", (said("one"), said("two"))))  # fmt: skip
         if self.guard:
-            found += [
+            callouts += [
                 Callout("thing.guard.width", said("guard, wide"), "length", None, (-0.5, self.guard.drop), "below"),
                 Callout("thing.guard.thick", said("guard, thick"), "length", None, (-0.5, edge_on), "above",
                         beside=("thing.guard.length_mm", said("along"))),
             ]  # fmt: skip
-        found.append(Callout("thing.tip_drop", said("drop of the point"), "length", self.tip_drop,
+        callouts.append(Callout("thing.tip_drop", said("drop of the point"), "length", self.tip_drop,
                              (self._reach(), self.tip_drop), "right"))  # fmt: skip
-        found.append(Callout("thing.bevel", said("bevel, if not full"), "length",
+        callouts.append(Callout("thing.bevel", said("bevel, if not full"), "length",
                              "" if self.bevel is None else self.bevel, (-self._handle_reach(), 30.0), "left"))  # fmt: skip
-        return tuple(found)
+        return tuple(callouts)
 
     def _reach(self) -> float:
         return self.length.mean_mm if self.length.taken else self.stations[-1].at_mm + 20

@@ -103,13 +103,15 @@ class Moulded(Thing):
 
     def measure(self) -> Measured:
         """The body between its butt and its nose."""
-        found: tuple[Finding, ...] = self.length.findings("thing.length", said("Length"), RIGID_MM)
+        findings: tuple[Finding, ...] = self.length.findings("thing.length", said("Length"), RIGID_MM)
         for i, s in enumerate(self.stations):
             at = length(s.at_mm)
-            found += s.width.findings(f"thing.stations.{i}.width", said("Width {at} from the butt", at=at), RIGID_MM)
-            found += s.height.findings(f"thing.stations.{i}.height", said("Height {at} from the butt", at=at), RIGID_MM)
+            findings += s.width.findings(f"thing.stations.{i}.width", said("Width {at} from the butt", at=at), RIGID_MM)
+            findings += s.height.findings(
+                f"thing.stations.{i}.height", said("Height {at} from the butt", at=at), RIGID_MM
+            )
         if self.section == "traced" and not self.profile:
-            found += (Finding(
+            findings += (Finding(
                 "look", "no-section-traced", "measure",
                 said("No section has been traced yet; it is taken for an ellipse (Job menu, take its section from a file)."),
                 "thing.section", Mend(said("an ellipse"), (("thing.section", "ellipse"),)),
@@ -117,25 +119,25 @@ class Moulded(Thing):
         read = [s for s in self.stations if s.width.taken and s.height.taken and s.width.mean_mm > 0]
         body = None
         if len(read) < 2:
-            found += (Finding(
+            findings += (Finding(
                 "hold", "too-few-stations", "measure",
                 said("It wants two stations at least with width and height; {n} are whole.", n=count(len(read))),
                 "thing.stations.0.width.first",
             ),)  # fmt: skip
         elif self.length.taken and self.length.mean_mm <= read[-1].at_mm:
-            found += (Finding(
+            findings += (Finding(
                 "hold", "station-beyond-tip", "measure",
                 said("It is {l} long, but a station stands at {at}.", l=length(self.length.mean_mm),
                      at=length(read[-1].at_mm)), "thing.length.first",
             ),)  # fmt: skip
         elif self.length.taken:
             body = self._body(read)
-            found += unread_end(
+            findings += unread_end(
                 [s.at_mm for s in read], self.length.mean_mm,
                 said("From {at} on to its end at {end} it was not read: it is taken to go on as it is."), "thing.stations",
                 lambda at: ("thing.stations", self.with_station(at)[1]),
             )  # fmt: skip
-        return Measured(body, self._marks(body), self._callouts(body), partial(self._reckonings, body), found)
+        return Measured(body, self._marks(body), self._callouts(body), partial(self._reckonings, body), findings)
 
     def _body(self, read: list[Slice]) -> MouldedBody:
         at = np.array([s.at_mm for s in read])
@@ -185,7 +187,7 @@ class Moulded(Thing):
         mid = self._edge_on(body) if body else -EDGE_ON_MM
         end = self.length.mean_mm if self.length.taken else self.stations[-1].at_mm + 20
         beside = (float(self._end_on(body)[-1, 0]), mid - 6.0) if body else (end, mid)
-        found = [
+        callouts = [
             Callout("thing.length", said("long, butt to nose"), "length", None, (end, 10.0), "right"),
             Callout("thing.section", said("cut across it is"), "count", self.section, beside, "right", "section",
                     choices=(said("slab"), said("ellipse"), said("traced"))),
@@ -194,11 +196,11 @@ class Moulded(Thing):
             path = f"thing.stations.{i}"
             low = s.drop + (s.width.mean_mm if s.width.taken else 40.0)
             high = mid - (s.height.mean_mm if s.height.taken else 10.0)
-            found.append(Callout(f"{path}.width", said("wide"), "length", None, (s.at_mm, low), "below", f"{path}.width",
+            callouts.append(Callout(f"{path}.width", said("wide"), "length", None, (s.at_mm, low), "below", f"{path}.width",
                                  beside=(f"{path}.at_mm", said("at"))))  # fmt: skip
-            found.append(Callout(f"{path}.height", said("high"), "length", None, (s.at_mm, high), "above",
+            callouts.append(Callout(f"{path}.height", said("high"), "length", None, (s.at_mm, high), "above",
                                  "from the side", beside=(f"{path}.drop", said("drop"))))  # fmt: skip
-        return tuple(found)
+        return tuple(callouts)
 
     def _reckonings(self, body: MouldedBody | None) -> tuple[Reckoning, ...]:
         if body is None:

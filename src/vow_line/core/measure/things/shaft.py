@@ -68,10 +68,10 @@ class Shaft(Thing):
 
     def measure(self) -> Measured:
         """The shaft between its first and its last station."""
-        found: tuple[Finding, ...] = ()
+        findings: tuple[Finding, ...] = ()
         for i, station in enumerate(self.stations):
             at = length(station.at_mm)
-            found += station.girth.findings(
+            findings += station.girth.findings(
                 f"thing.stations.{i}.girth", said("Girth {at} from the end", at=at), RIGID_MM
             )
         read = [s for s in self.stations if s.girth.taken and s.girth.mean_mm > 0]
@@ -82,12 +82,12 @@ class Shaft(Thing):
             girth = smooth_through(places, np.array([s.girth.mean_mm for s in read]))(x)
             body = ShaftBody(self.name, max(s.girth.spread_mm for s in read), frozen(x), frozen(girth))
         else:
-            found += (Finding(
+            findings += (Finding(
                 "hold", "too-few-stations", "measure",
                 said("A shaft wants two girths at least, because it may taper; {n} are read.", n=count(len(read))),
                 "thing.stations.0.girth.first",
             ),)  # fmt: skip
-        return Measured(body, self._marks(body), self._callouts(), partial(self._reckonings, body), found)
+        return Measured(body, self._marks(body), self._callouts(), partial(self._reckonings, body), findings)
 
     def _marks(self, body: ShaftBody | None) -> tuple[Mark, ...]:
         low, high = self.stations[0].at_mm, max(self.stations[-1].at_mm, self.stations[0].at_mm + 40)

@@ -111,17 +111,17 @@ class Tool(Thing):
 
     def measure(self) -> Measured:
         """The tool's own outline, what drew it taken off, its edge, and its thickness from the edge inwards."""
-        found: tuple[Finding, ...] = self.across.findings("thing.across", said("The length across"), RIGID_MM)
+        findings: tuple[Finding, ...] = self.across.findings("thing.across", said("The length across"), RIGID_MM)
         for i, depth in enumerate(self.depths):
             at = length(depth.at_mm)
-            found += depth.thick.findings(
+            findings += depth.thick.findings(
                 f"thing.depths.{i}.thick", said("Thickness {at} in from the edge", at=at), THICKNESS_MM
             )
         ring = self._own()
         body = None
         read = [d for d in self.depths if d.thick.taken]
         if ring is None:
-            found += (Finding(
+            findings += (Finding(
                 "hold", "outline-crosses", "measure",
                 said("The outline crosses itself, or nothing is left of it when {w} of line is taken off.",
                      w=length(DREW_MM[self.drawn_with])), "thing.outline",
@@ -129,9 +129,9 @@ class Tool(Thing):
         elif read:
             spread = max(r.spread_mm for r in [*(d.thick for d in read), self.across])
             body = self._body(ring, read, spread)
-            found += self._checked(ring)
+            findings += self._checked(ring)
         return Measured(
-            body, self._marks(ring, body), self._callouts(ring), partial(self._reckonings, ring, body), found
+            body, self._marks(ring, body), self._callouts(ring), partial(self._reckonings, ring, body), findings
         )
 
     def _own(self) -> Line | None:
@@ -200,19 +200,19 @@ class Tool(Thing):
         x, y = self._profile_at(drawn)
         a, b = farthest(drawn)
         right = a if a[0] > b[0] else b
-        found = [
+        callouts = [
             Callout("thing.across", said("longest, across"), "length", None, (float(right[0]), float(right[1])), "right",
                     "thing.across"),
             Callout("thing.drawn_with", said("drawn round with"), "count", self.drawn_with,
                     (float(drawn[:, 0].min()), float(drawn[:, 1].mean())), "left", "outline",
                     tuple(DREW_WITH.values()), tuple(DREW_MM)),
         ]  # fmt: skip
-        found += [
+        callouts += [
             Callout(f"thing.depths.{i}.thick", said("thick"), "length", None, (x + d.at_mm, y), "below", "edge-on",
                     beside=(f"thing.depths.{i}.at_mm", said("in")))
             for i, d in enumerate(self.depths)
         ]  # fmt: skip
-        return tuple(found)
+        return tuple(callouts)
 
     def labels(self) -> tuple[Label, ...]:
         """What is where on the drawing."""

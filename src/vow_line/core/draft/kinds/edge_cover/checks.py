@@ -27,15 +27,15 @@ def tight(kind: "EdgeCover", body: ToolBody, room: "Room") -> bool:
 
 def findings(kind: "EdgeCover", body: ToolBody, lines: Lines, room: "Room", bowed: float) -> tuple[Finding, ...]:
     """All findings for this cover, tool and leather, holds or not."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     if kind.form == "folded" and bowed > MOST_BOWED_MM:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "edge-not-straight", "draft",
             said("Leather folds along a straight line; this edge bows {by} from one, {most} is the most.", by=length(bowed),
                  most=length(MOST_BOWED_MM)), "piece.form", Mend(said("in two parts"), (("piece.form", "two-parts"),)),
         ))  # fmt: skip
     if lines.depth_mm < kind.depth_mm - 0.05:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "deeper-than-tool", "draft",
             said("The tool is not wide enough for leather {want} onto its face; {got} is what it has.",
                  want=length(kind.depth_mm), got=length(lines.depth_mm)), "piece.depth_mm",
@@ -43,7 +43,7 @@ def findings(kind: "EdgeCover", body: ToolBody, lines: Lines, room: "Room", bowe
         ))  # fmt: skip
     to_thread = kind.clearance_mm + kind.filler_mm - kind.margin_mm
     if to_thread < LEAST_EDGE_TO_THREAD_MM:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "edge-near-thread", "draft",
             said("The thread runs {d} from the cutting edge; {least} is the least.", d=length(to_thread),
                  least=length(LEAST_EDGE_TO_THREAD_MM)), "piece.filler_mm",
@@ -53,7 +53,7 @@ def findings(kind: "EdgeCover", body: ToolBody, lines: Lines, room: "Room", bowe
         ))  # fmt: skip
     thick = float(np.interp(kind.clearance_mm, body.depth_mm, body.thick_mm))
     if kind.filler_thick_mm < thick:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "filler-thin", "draft",
             said("The filler of {f} is thinner than the tool close to its edge, {t}: the faces would pinch the edge.",
                  f=Q("leather", kind.filler_thick_mm), t=Q("leather", thick)), "piece.filler_thick_mm",
@@ -61,7 +61,7 @@ def findings(kind: "EdgeCover", body: ToolBody, lines: Lines, room: "Room", bowe
         ))  # fmt: skip
     if tight(kind, body, room):
         blocked = room.least_mm <= 0
-        found.append(Finding(
+        findings.append(Finding(
             "hold" if blocked else "look", "draw-out", "draft",
             said("Drawn straight out sideways the tool meets the filler at its point.") if blocked
             else said("Drawn out sideways the tool passes the filler with {gap}; the readings spread {spread}.",
@@ -69,4 +69,4 @@ def findings(kind: "EdgeCover", body: ToolBody, lines: Lines, room: "Room", bowe
             "draw-out", Mend(said("end the cover sooner"), (("piece.past_mm", max(round(kind.past_mm - 4, 1), 0.0)),))
             if kind.past_mm > 0 else Mend(said("more room"), (("piece.clearance_mm", min(kind.clearance_mm + 1, 30.0)),)),
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(findings)

@@ -27,7 +27,7 @@ def callouts(kind: "EdgeCover", lines: Lines, leather_mm: float) -> tuple[Callou
     """The values on the board."""
     mouth, outer = middle_of(lines.mouth), middle_of(lines.outer)
     thread, inner = at_share(lines.thread(kind.margin_mm), 0.3), at_share(lines.inner, 0.4)
-    found = [
+    callouts = [
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
         Callout("piece.form", said("made in"), "count", kind.form, at_share(lines.mouth, 0.05), "left",
                 choices=(said("two parts"), said("folded")), meant=("two-parts", "folded")),
@@ -44,13 +44,13 @@ def callouts(kind: "EdgeCover", lines: Lines, leather_mm: float) -> tuple[Callou
     ]  # fmt: skip
     if kind.straps:
         flapped = kind.straps.form == "flap" and kind.form == "two-parts"
-        found.append(Callout("piece.straps.width_mm", said("flap, wide") if flapped else said("a strap, wide"), "length",
+        callouts.append(Callout("piece.straps.width_mm", said("flap, wide") if flapped else said("a strap, wide"), "length",
                              kind.straps.width_mm, at_share(lines.mouth, 0.7), "right",
                              "back" if flapped else "strap"))  # fmt: skip
-        found.append(Callout("piece.straps.count", said("studs") if flapped else said("straps"), "count", kind.straps.count,
+        callouts.append(Callout("piece.straps.count", said("studs") if flapped else said("straps"), "count", kind.straps.count,
                              at_share(lines.mouth, 0.9),
                              "left", "strap"))  # fmt: skip
-    return tuple(found)
+    return tuple(callouts)
 
 
 def closed_by(kind: "EdgeCover") -> tuple[tuple[Said, ...], tuple[Straps | None, ...]]:
@@ -68,7 +68,7 @@ def reckonings(
     """The sums."""
     to_thread = kind.clearance_mm + kind.filler_mm - kind.margin_mm
     at_mouth = float(np.interp(lines.depth_mm, body.depth_mm, body.thick_mm))
-    found = [
+    reckonings = [
         reckon("edge-to-thread", said("Edge to thread"), length(to_thread),
                said("{c:n} clear + {f:n} filler − {e} margin", c=length(kind.clearance_mm), f=length(kind.filler_mm),
                     e=length(kind.margin_mm)), ("edge-seam",)),
@@ -81,7 +81,7 @@ def reckonings(
                said("drawn out {d} sideways", d=length(room.drawn_mm)), ("draw-out",)),
     ]  # fmt: skip
     if cover is not None:
-        found.append(reckon(
+        reckonings.append(reckon(
             "flap", said("Flap, long"), length(cover.long_mm),
             said("to the tool's back and as far again, {t:n} thick + a turn of {turn:n} + a lap of {lap}",
                  t=length(float(body.thick_mm[-1])), turn=length(np.pi * NEUTRAL_DRY * leather_mm), lap=length(LAP_MM)),
@@ -93,16 +93,16 @@ def reckonings(
         ways = kind.ways_mm(body, lines, leather_mm)
         alike = max(ways) - min(ways) <= ALIKE_MM
         for way, (id, title) in ((max(ways), ("strap", STRAP)),) if alike else zip(ways, which, strict=True):
-            found.append(reckon(
+            reckonings.append(reckon(
                 id, said("{title}, long", title=title), length(way + LAP_MM),
                 said("2 × {over:n} from its hole to the back + {t:n} thick + a turn of {turn:n} + half a lap of {lap} at "
                      "either end", over=length((way - turn - thick) / 2), t=length(thick), turn=length(turn),
                      lap=length(LAP_MM)), (id,),
             ))  # fmt: skip
-        found.append(reckon("posts", said("Rivet post"), length(2 * leather_mm + RIVET_POST_OVER_MM),
+        reckonings.append(reckon("posts", said("Rivet post"), length(2 * leather_mm + RIVET_POST_OVER_MM),
                             said("2 × {t:n} stack + {p}; the stud for a stack of {s}", t=length(leather_mm),
                                  p=length(RIVET_POST_OVER_MM), s=length(2 * leather_mm)), ("strap",)))  # fmt: skip
-    return tuple(found)
+    return tuple(reckonings)
 
 
 def section(kind: "EdgeCover", body: ToolBody, lines: Lines, leather_mm: float, at_mm: float) -> Section:

@@ -38,18 +38,18 @@ class Relief(Frozen):
 
 def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm: float) -> tuple[Finding, ...]:
     """All findings for this sheath, knife and leather, holds or not."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     if sheath.seat_mm > -body.x_mm[0] - 0.5:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "seat-past-handle", "draft",
             said("The handle goes in {seat}, but it is only {handle} long.", seat=length(sheath.seat_mm),
                  handle=length(-body.x_mm[0])), "piece.seat_mm",
             Mend(said("shorten"), (("piece.seat_mm", round(-body.x_mm[0] * 0.4, 1)),)),
         ))  # fmt: skip
-    found += draw_findings(sheath, body, pocket)
+    findings += draw_findings(sheath, body, pocket)
     grade = squeeze_grade(pocket.mouth_gap, pocket.passing)
     if grade in ("too tight", "very firm", "loose"):
-        found.append(Finding(
+        findings.append(Finding(
             "hold" if grade == "too tight" else "look", "squeeze", "draft",
             said("The mouth is {grade}: {gives} inside for {needs} that must pass.",
                  gives=length(pocket.passing + pocket.mouth_gap), needs=length(pocket.passing), grade=GRADES[grade]),
@@ -59,7 +59,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
         ))  # fmt: skip
     inside = sheath.edge_to_thread_mm - sheath.clearance_mm
     if sheath.edge_to_thread_mm < LEAST_EDGE_TO_THREAD_MM:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "edge-near-thread", "draft",
             said("The thread runs {d} from the cutting edge; {least} is the least.",
                  d=length(sheath.edge_to_thread_mm), least=length(LEAST_EDGE_TO_THREAD_MM)),
@@ -69,7 +69,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
     cut_back = max((r.by_mm for r in sheath.relief), default=0.0)
     if inside - cut_back < LEAST_WELT_INSIDE_MM - 1e-9:
         wider = sheath.clearance_mm + cut_back + LEAST_WELT_INSIDE_MM
-        found.append(Finding(
+        findings.append(Finding(
             "look", "welt-thin-inside", "draft",
             said("Only {inside} of welt guards the thread from the edge; {least} is wanted.",
                  inside=length(max(inside - cut_back, 0)), least=length(LEAST_WELT_INSIDE_MM)),
@@ -78,7 +78,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
         ))  # fmt: skip
     widest = float(pocket.gives.max())
     if sheath.margin_mm > widest:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "margin-too-wide", "draft",
             said("The margin of {e} is wider than the half piece it runs along, {half}.",
                  e=length(sheath.margin_mm), half=length(widest)),
@@ -86,7 +86,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
         ))  # fmt: skip
     strain = sheath.fold_strain(body, leather_mm)
     if strain > MOST_FOLD_STRAIN:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "fold-thick", "draft",
             said("Leather of {t} folded over a {spine} spine stretches its grain by {strain}: fold it damp, or skive "
                  "the fold.", t=Q("leather", leather_mm), spine=length(body.thick_mm[body.blade].min()),
@@ -94,13 +94,13 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
             "leather.thickness_mm",
         ))  # fmt: skip
     if sheath.loop and sheath.loop.width_mm > pocket.gives[0]:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "loop-wide", "draft",
             said("The belt loop is {w} wide, the back only {half} from fold to welt.", w=length(sheath.loop.width_mm),
                  half=length(float(pocket.gives[0]))),
             "piece.loop.width_mm",
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(findings)
 
 
 def draw_findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket) -> list[Finding]:

@@ -57,7 +57,7 @@ def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple
 
     inner, thread, outer = on(pocket.inner, third), on(pocket.thread, third + 14), on(pocket.outer, third + 30)
     left = (-outer[0], third)
-    found = [
+    callouts = [
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left, "left", "sheath"),
         Callout("piece.seat_mm", said("handle goes in"), "length", sheath.seat_mm, (-outer[0] * 0.5, low), "left"),
         Callout("piece.mouth", said("mouth"), "count", sheath.mouth, (-outer[0] * 0.4, low), "left",
@@ -74,17 +74,17 @@ def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple
                 on(pocket.outer, low + sheath.skive_mm * 0.5), "right", "skive"),
     ]  # fmt: skip
     if sheath.mouth != "straight":
-        found.insert(3, Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", sheath.mouth_depth_mm,
+        callouts.insert(3, Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", sheath.mouth_depth_mm,
                                 (-outer[0] * 0.6, low), "left"))  # fmt: skip
     if sheath.loop:
         v = low + sheath.loop.down_mm + sheath.loop.box_mm / 2
         u = -outer[0] / 2
-        found += [
+        callouts += [
             Callout("piece.loop.belt_mm", said("belt, wide"), "length", sheath.loop.belt_mm, (u, v - 5), "left"),
             Callout("piece.loop.width_mm", said("loop, wide"), "length", sheath.loop.width_mm, (u, v + 5), "left"),
         ]
     below = (-outer[0], high - 1)
-    found += [
+    callouts += [
         Callout("piece.loop", said("for the belt"), "count", sheath.loop, below, "left", "belt-loop",
                 *loop_choices(sheath.loop)),
         Callout("piece.worn", said("worn on the"), "count", sheath.worn, below, "left", choices=(said("right"), said("left"))),
@@ -94,15 +94,15 @@ def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple
                                                                                                         said("wet")),
                 (False, True)),
     ]  # fmt: skip
-    found += [
+    callouts += [
         Callout("piece.welts", said("welts"), "count", sheath.welts, (-outer[0] * 0.9, third + 12), "left", "welt"),
         Callout("piece.strap_mm", said("strap, wide"), "length", sheath.strap_mm, (-outer[0] * 0.2, low), "left",
                 "strap"),
         Callout("piece.toe_guard_mm", said("toe guard, high"), "length", sheath.toe_guard_mm, (-8.0, high), "left",
                 "toe-guard"),
     ]  # fmt: skip
-    found.append(Callout("piece.drain_mm", said("drain hole"), "length", sheath.drain_mm, (-4.0, high), "left"))
-    return tuple(found)
+    callouts.append(Callout("piece.drain_mm", said("drain hole"), "length", sheath.drain_mm, (-4.0, high), "left"))
+    return tuple(callouts)
 
 
 def reckonings(

@@ -22,38 +22,38 @@ USUAL_IN = 0.8  # a case takes in about so much of a thing that has no blade (fr
 
 def findings(kind: "Scabbard", body: MouldedBody, core: Core) -> tuple[Finding, ...]:
     """All findings for this case and what goes in it."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     long = float(np.ptp(body.x_mm))
     if kind.goes_in(body) > long:
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "seat-past-butt", "draft",
             said("It goes in {want}, but is only {long} long.", want=length(kind.goes_in(body)), long=length(long)),
             "piece.goes_in_mm", Mend(said("most of it"), (("piece.goes_in_mm", round(USUAL_IN * long, 1)),)),
         ))  # fmt: skip
     if kind.glue_mm < LEAST_GLUE_MM:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "glue-narrow", "draft",
             said("The halves are held by {g} of wood beside the recess; {usual} is usual.", g=length(kind.glue_mm),
                  usual=length(GLUE_MM)), "piece.glue_mm", Mend(said("as usual"), (("piece.glue_mm", GLUE_MM),)),
         ))  # fmt: skip
     if kind.wall_mm < LEAST_WALL_MM:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "wall-thin", "draft",
             said("{w} of wood under the recess breaks when it is rounded; {least} is the least.", w=length(kind.wall_mm),
                  least=length(LEAST_WALL_MM)), "piece.wall_mm", Mend(said("thicker"), (("piece.wall_mm", 4.0),)),
         ))  # fmt: skip
     if kind.clearance_mm < body.spread_mm:
-        found.append(Finding(
+        findings.append(Finding(
             "look", "spread-past-room", "draft",
             said("The recess has {c} of room; the readings spread {s}.", c=length(kind.clearance_mm),
                  s=length(body.spread_mm)), "piece.clearance_mm",
             Mend(said("more room"), (("piece.clearance_mm", min(round(body.spread_mm + 0.5, 1), 10.0)),)),
         ))  # fmt: skip
     if 2 * kind.margin_mm > float(core.cover_half.min()):
-        found.append(Finding(
+        findings.append(Finding(
             "hold", "margin-too-wide", "draft",
             said("Holes {e} from either edge do not fit a cover {w} wide at its foot.", e=length(kind.margin_mm),
                  w=length(2 * core.cover_half.min())), "piece.margin_mm",
             Mend(said("3 mm, as usual"), (("piece.margin_mm", 3.0),)),
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(findings)

@@ -29,7 +29,7 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
     """The values on the board."""
     wide, mouth = float(core.cover_half.max()), core.mouth
     long = float(core.x[-1]) - mouth
-    found = [
+    callouts = [
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
                 "cover"),
         Callout("piece.goes_in_mm", said("goes in"), "length", kind.goes_in(body), (0.0, mouth), "left"),
@@ -52,9 +52,9 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
                 (float(core.half.max()), mouth + long * 0.75), "right", "core-front", on="core-front"),
     ]  # fmt: skip
     if kind.loop:
-        found.append(Callout("piece.loop.belt_mm", said("frog opens to"), "length", kind.loop.belt_mm,
+        callouts.append(Callout("piece.loop.belt_mm", said("frog opens to"), "length", kind.loop.belt_mm,
                              (-wide * 0.4, mouth + kind.loop.down_mm), "left", "belt-loop"))  # fmt: skip
-    return tuple(found)
+    return tuple(callouts)
 
 
 def reckonings(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float) -> tuple[Reckoning, ...]:
