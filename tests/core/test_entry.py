@@ -24,11 +24,16 @@ def test_a_reading_is_stamped_and_nothing_else_is() -> None:
     job = change(plain_job(), "maker", "Ada")
     read = value_at(_entered(job, "thing.stations.1.width.first", 31.0, "caliper"), "thing.stations.1.width")
     assert (read.first, read.second) == (31.0, 30.0)
-    assert (read.on, read.by, read.using) == (date(2027, 1, 5), "Ada", "caliper")
-    assert value_at(job, "thing.stations.1.width").on is None
+    taken = read.first_taken
+    assert (taken.on, taken.by, taken.using) == (date(2027, 1, 5), "Ada", "caliper")
+    assert read.second_taken.on is None, "the other reading says nothing of this one"
     second = value_at(_entered(job, "thing.length.second", 121.0), "thing.length")
-    assert (second.second, second.on) == (121.0, date(2027, 1, 5))
-    for path, value in (("thing.stations.1.at_mm", 50.0), ("piece.margin_mm", 4.0), ("thing.length.using", "tape")):
+    assert (second.second, second.second_taken.on) == (121.0, date(2027, 1, 5))
+    for path, value in (
+        ("thing.stations.1.at_mm", 50.0),
+        ("piece.margin_mm", 4.0),
+        ("thing.length.first_taken.using", "tape"),
+    ):
         assert _entered(job, path, value) == change(job, path, value), path
 
 

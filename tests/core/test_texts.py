@@ -102,7 +102,7 @@ def own_words(job: Job) -> set[str]:
     """What the maker wrote."""
     thread = job.thread.thread
     own = {o.thread.name for o in job.thread.own if o.thread} | {o.thread.colour for o in job.thread.own if o.thread}
-    by = {r.by for _, r in texts_of_readings(job)}
+    by = {word for _, r in texts_of_readings(job) for t in r.facts() for word in (t.by, t.using, t.over)}
     return {job.name, job.maker, job.whose, job.leather.name, job.stitch.tool_name, thread.name, thread.colour, thread.sold_as,
             *own, *by}  # fmt: skip
 

@@ -6,17 +6,20 @@ import cv2
 import numpy as np
 import pypdfium2
 import pytest
+from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
 from tests.reference.test_picture import UPRIGHT, off
+from vow_line.core.measure.readings import every_reading
 from vow_line.core.quantity import Units
 from vow_line.desk.actions.export import print_card
+from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.instruments.caliper import STAND_IN
 from vow_line.desk.instruments.outline import take_from_file, take_section_from_file
 from vow_line.instruments.camera import stand_in
 from vow_line.instruments.tracing import trace
-from vow_line.resources.demo import BILLHOOK
+from vow_line.resources.demo import BILLHOOK, secateurs_holster
 
 
 def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> None:
@@ -31,11 +34,15 @@ def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> No
     button.press(27.6)
     qtbot.waitUntil(lambda: desk.window.session.job.thing.stations[2].width.first == 27.6)
     reading = desk.window.session.job.thing.stations[2].width
-    assert (reading.by, reading.using) == ("Ansel Tarn", "caliper")
+    assert (reading.first_taken.by, reading.first_taken.using) == ("Ansel Tarn", "a caliper")
     assert fields["thing.stations.2.width.second"].hasFocus(), "it moves on to the second reading"
+    QTest.keyClicks(fields["thing.stations.2.width.second"], "99")
     button.press(1.0866, "in")
     qtbot.waitUntil(lambda: desk.window.session.job.thing.stations[2].width.second is not None)
-    assert desk.window.session.job.thing.stations[2].width.second == pytest.approx(27.6, abs=0.01)
+    assert desk.window.session.job.thing.stations[2].width.second == pytest.approx(27.6, abs=0.01), (
+        "half-typed text gives way"
+    )
+    assert fields["thing.stations.2.thick.first"].hasFocus(), "a place and a drop are no readings of a caliper"
     button.send(b"12.5\r\n")
     qtbot.waitUntil(lambda: "without a unit" in desk.window.notice.text())
     button.send(b"@#!\r\n")
@@ -50,6 +57,57 @@ def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> No
     assert desk.window.session.job is before
     desk.window.session.undo()
     assert desk.window.session.job.thing.stations[2].width.second is None
+
+
+def test_a_press_sent_three_times_is_one_reading(desk: Desk, qtbot: QtBot) -> None:
+    desk.open("hedging-knife")
+    desk.station("measure")
+    line, clock = desk.window.caliper, [10.0]
+    line.now = lambda: clock[0]
+    line.listen(STAND_IN.write(Units()))
+    desk.field("thing.stations.1.width.first").setFocus()
+    line.under.setValue(41.25)
+    for _ in range(3):
+        desk.click(line.button)
+    qtbot.waitUntil(lambda: desk.window.session.job.thing.stations[1].width.first == 41.25)
+    qtbot.wait(30)
+    assert desk.window.session.job.thing.stations[1].width.second != 41.25
+    clock[0] += 0.8
+    desk.click(line.button)
+    qtbot.waitUntil(lambda: desk.window.session.job.thing.stations[1].width.second == 41.25)
+    assert "to the last digit" in desk.window.notice.text()
+    desk.field("thing.stations.1.at_mm").setFocus()
+    clock[0] += 5
+    desk.click(line.button)
+    qtbot.waitUntil(lambda: "Put the focus" in desk.window.notice.text())
+    desk.click(line.let_go)
+    assert line.caliper is None
+    assert not line.isVisible()
+
+
+def test_how_a_reading_was_taken_is_seen_and_set_on_the_board(
+    desk: Desk, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    desk.open("hedging-knife")
+    desk.station("measure")
+    desk.field("thing.stations.1.width.first").setFocus()
+    facts = desk.window.pages.station.board.facts
+    assert "not said" in facts.text()
+
+    def answer(dialog: TakenDialog) -> bool:
+        dialog.fields["by"].setText("Hazel")
+        dialog.fields["over"].setText("the liner")
+        dialog.all.setChecked(True)
+        return True
+
+    monkeypatch.setattr(TakenDialog, "exec", answer)
+    desk.click(facts)
+    job = desk.window.session.job
+    assert {t.by for _, r in every_reading(job.thing, "thing") for t in r.facts()} == {"Hazel"}
+    assert "by Hazel, over the liner" in facts.text()
+    desk.type("thing.stations.1.width.second", "31.1")
+    taken = desk.window.session.job.thing.stations[1].width.second_taken
+    assert (taken.by, taken.over) == ("Hazel", "the liner"), "and so are those that follow"
 
 
 def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
@@ -89,8 +147,15 @@ def test_an_outline_from_a_file_asks_for_its_scale(desk: Desk, tmp_path: Path) -
     desk.open("secateurs-holster")
     take_from_file(desk.window.session, desk.window, path, lambda: 2.0, "nothing")
     thing = desk.window.session.job.thing
-    assert thing.length.first == pytest.approx(180, abs=0.1)
-    assert [s.width.first for s in thing.stations] == [pytest.approx(38, abs=0.1)] * 7
+    assert thing.length.outline == pytest.approx(180, abs=0.1)
+    outlines = [s.width.outline for s in thing.stations if s.at_mm < 180]
+    assert outlines == [pytest.approx(38, abs=0.1)] * (len(thing.stations) - 1)
+    by_hand = {s.at_mm: (s.width.first, s.width.second) for s in secateurs_holster().thing.stations}
+    assert {s.at_mm: (s.width.first, s.width.second) for s in thing.stations if s.width.by_hand} == by_hand, (
+        "none is lost"
+    )
+    held = {f.code for f in desk.window.session.plan.findings if f.level == "hold"}
+    assert "outline-off-scale" in held, "it is another thing"
     desk.open("slasher-grip")
     take_from_file(desk.window.session, desk.window, path, lambda: 1.0, "nothing")
     assert "not measured by its outline" in desk.window.notice.text()

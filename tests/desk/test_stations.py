@@ -208,7 +208,7 @@ def test_the_leather_is_as_large_as_stated(desk: Desk) -> None:
     assert desk.field("leather.size/long").text() == "120 mm"
     assert any("finds no place left" in f for f in desk.findings())
     desk.type("leather.size/long", "2 mm")
-    assert "20 to 5000" in desk.field("leather.size/long").wrong.text()
+    assert "20 mm to 5000 mm" in desk.field("leather.size/long").wrong.text()
 
 
 def test_stations_are_added_and_taken_away_from_the_menu(desk: Desk) -> None:

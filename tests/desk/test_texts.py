@@ -11,15 +11,18 @@ from tests.core.test_texts import Brackets, outside, own_words
 from tests.desk.conftest import Desk
 from vow_line.core import language, memory
 from vow_line.core.draft.kinds import KINDS
-from vow_line.core.measure import THINGS
+from vow_line.core.measure import THINGS, Taken
 from vow_line.core.quantity import Units
 from vow_line.core.work.step import Step
 from vow_line.desk.dialogs.lace import LaceDialog
 from vow_line.desk.dialogs.names import NamesDialog
+from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.dialogs.thread import ThreadDialog
+from vow_line.desk.instruments.caliper import CaliperDialog
 from vow_line.desk.line import LINE
 from vow_line.desk.lists.rows import RowList
 from vow_line.files import export
+from vow_line.instruments.caliper import ports
 from vow_line.resources.demo import demo_jobs
 
 UNITS = {
@@ -130,9 +133,10 @@ def test_the_menus_the_shelf_and_beginning_are_in_the_other_language(bracketed: 
 def test_the_dialogs_are_in_the_other_language(bracketed: Desk) -> None:
     bracketed.open("laying-knife")
     session, window = bracketed.window.session, bracketed.window
-    for dialog in (ThreadDialog(session.job, window), NamesDialog(session.job, window),
+    for dialog in (TakenDialog(Taken(), session.job.maker, window), CaliperDialog(session, window),
+                   ThreadDialog(session.job, window), NamesDialog(session.job, window),
                    LaceDialog(window, Units(), window.pages.ink)):  # fmt: skip
-        assert not unbracketed(shown_by(dialog), own_words(session.job)), type(dialog).__name__
+        assert not unbracketed(shown_by(dialog), own_words(session.job) | set(ports())), type(dialog).__name__
 
 
 def test_what_is_exported_is_in_the_other_language(bracketed: Desk, tmp_path: Path) -> None:

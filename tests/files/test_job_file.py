@@ -1,5 +1,6 @@
 import json
 import os
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 from tests.jobs import any_job, demo, plain_job
 from vow_line.core.errors import FailedWrite, UnreadableFile
 from vow_line.core.job import Job
+from vow_line.core.measure import Reading, Taken
 from vow_line.files.job_json import dump, file_name, load, read_job, schema, upgraded, write_job
 from vow_line.files.whole import write_whole
 
@@ -32,7 +34,7 @@ def test_the_schema_describes_the_jobs_written(name: str) -> None:
         (b'{"format": 1, "name": "half', "not JSON"),
         (b"[1, 2]", "no format number"),
         (b'{"something": "else"}', "no format number"),
-        (b'{"format": 99}', "format 99; this program reads up to 2"),
+        (b'{"format": 99}', "format 99; this program reads up to 3"),
         (b'{"format": 0}', "never a format 0"),
         (b"[" * 100_000, "not JSON"),
     ],
@@ -79,6 +81,24 @@ def test_numbers_that_are_not_numbers_are_refused() -> None:
     assert "NaN" in text
     with pytest.raises(UnreadableFile):
         load(text.encode(), "job")
+
+
+def test_readings_of_format_2_keep_how_they_were_taken() -> None:
+    facts = {"on": "2026-11-12", "by": "Hazel", "using": "caliper"}
+    data = json.loads(dump(plain_job()))
+    data["format"], thing = 2, data["thing"]
+    thing["over"] = "the liner"
+    thing["length"] = {"first": 120.0, "second": 120.4, **facts}
+    thing["handle_length"] = {"first": 110.0, "using": "the outline", "on": "2026-11-12", "by": "Hazel"}
+    thing["stations"][0]["width"] = {"first": 30.0, **facts}
+    job = load(json.dumps(data).encode(), "job")
+    length, first = job.thing.length, job.thing.stations[0].width
+    assert (length.first_taken, length.second_taken) == (
+        Taken(over="the liner"),
+        Taken(on=date(2026, 11, 12), by="Hazel", using="caliper", over="the liner"),
+    )
+    assert first.first_taken == length.second_taken
+    assert job.thing.handle_length == Reading(outline=110.0), "what a tracing gave stands beside the readings"
 
 
 def test_an_older_format_is_upgraded_step_by_step() -> None:

@@ -2,21 +2,29 @@ import time
 
 import pytest
 
-from vow_line.instruments.caliper import Caliper, Heard, LostCaliper, StandIn, heard
+from vow_line.instruments.caliper import Caliper, Heard, LostCaliper, StandIn, Unit, heard
 
 
 @pytest.mark.parametrize(
     ("line", "mm"),
-    [(b"  31.42 mm\r", 31.42), (b"+1.2370 in", 31.4198), (b"0,50mm", 0.5), (b'12 "', 304.8)],
-)
+    [(b"  31.42 mm\r", 31.42), (b"+1.2370 in", 31.4198), (b"0,50mm", 0.5), (b'12 "', 304.8),
+     (b"01A+00031.42 mm", 31.42), (b"\x0231.42mm\x03\r", 31.42),
+     (b" + 31.42   mm ", 31.42), (b"00031.42 mm", 31.42), (b"1.23705 in", 31.42107)],
+)  # fmt: skip
 def test_readings_in_either_unit(line: bytes, mm: float) -> None:
     assert heard(line).mm == pytest.approx(mm)
+
+
+@pytest.mark.parametrize(("bare", "mm"), [("sent", None), ("mm", 1.25), ("in", 31.75)])
+def test_a_reading_without_a_unit_is_what_it_was_said_to_be(bare: Unit, mm: float | None) -> None:
+    assert heard(b"\x0201A+00001.25\x03", bare).mm == mm
+    assert heard(b"2 mm", bare).mm == 2.0, "one that says its unit is in that"
 
 
 @pytest.mark.parametrize(
     ("line", "says"),
     [(b"31.42", "without a unit"), (b"BAT LOW", "battery"), (b"\xff\x00??", "no reading"), (b"-3.0 mm", "Zero it"),
-     (b"9999 in", "Zero it")],
+     (b"9999 in", "Zero it"), (b"12 34 mm", "no reading")],
 )  # fmt: skip
 def test_what_is_no_reading_is_said(line: bytes, says: str) -> None:
     told = heard(line)

@@ -7,9 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job, plain_knife, read
+from vow_line.core.curve import walk
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.job import change
 from vow_line.core.plan import plan
+from vow_line.core.proof.room import half_needs, sections_of
 
 
 @given(st.floats(15, 50), st.floats(1.5, 6), st.floats(0.2, 3), st.floats(1, 6), st.floats(1.5, 5))
@@ -55,15 +57,20 @@ def test_drawing_out_against_the_blade_pushed_step_by_step() -> None:
 
 
 def test_the_nearest_thread_by_brute_force() -> None:
-    """Every hole against every position of the edge along the way out."""
+    """Every hole against every position of the edge along the way out, laid flat by the proof's hulls."""
     planned = plan(plain_job(edge_to_thread_mm=5.0))
     seam = planned.stitching.seam("main-seam")  # type: ignore[union-attr]
     assert seam.to_edge_mm is not None
-    thing = planned.draft.thing  # type: ignore[union-attr]
-    edge = thing[len(thing) // 2 :]
-    edge = edge[edge[:, 1] >= 0]
+    sections, piece = sections_of(planned.body), planned.job.piece
+    sheath = planned.draft.piece("sheath")  # type: ignore[union-attr]
+    neutral = sheath.stock.neutral * sheath.thickness_mm
+    needs = half_needs(planned.body, float(planned.draft.assembly.lies[0].x_mm[0]), piece.welt_mm, neutral, 1 / 2)
+    assert needs is not None
+    assert sections is not None
+    edge = np.column_stack([needs, sections.x])[sections.x >= 0]
+    edge = walk(edge, np.arange(0, 130, 0.2))
     least = min(
         float(np.hypot(*(seam.points[:, None] - (edge - [0, s])[None]).transpose(2, 0, 1)).min())
         for s in np.arange(0, 150, 1.0)
     )
-    assert seam.to_edge_mm == pytest.approx(least, abs=0.6)
+    assert seam.to_edge_mm == pytest.approx(least, abs=0.3)

@@ -36,7 +36,7 @@ class Callout:
     A value of None is looked up at `path`; an empty one has not been given yet. `side` is where its figure stands: in the
     column to the left or right of the drawing, or above or below the point. `beside` is a lesser value that goes with it.
     With `choices` one is chosen; `meant` are the values they stand for where those are not the words themselves.
-    `on` names the piece whose frame `at` is in, where that is not the first.
+    `on` names the piece whose frame `at` is in, where that is not the first. A `tape` reads it, no caliper.
     """
 
     path: str
@@ -51,6 +51,7 @@ class Callout:
     quiet: bool = False
     beside: tuple[str, Said] | None = None
     on: str = ""
+    tape: bool = False
 
     @property
     def means(self) -> tuple[Any, ...]:

@@ -4,16 +4,16 @@ from datetime import datetime
 from typing import Any
 
 from .job import Job, change, note_left, put, size_leather, take_tool, value_at, weigh
-from .measure import Reading
+from .measure import Reading, Taken
 from .plan import plan
 from .stitch.tools import HoleTool
 
 
-def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> Job:
+def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "", over: str = "", by: str = "") -> Job:
     """The job with what was entered at `path`: a place as `change` takes it, or `record.cut/SEAM`, `record.left/SEAM`,
     `work.weigh`, `leather.size/long`, `leather.size/wide`, a tool for `stitch`, or
-    `thread.of/SEAM/stitch`, `thread.of/SEAM/thread`, `stitch.of/SEAM/FIELD`. A reading is stamped with the day, the
-    maker and what it was taken with (`using`). Raises RefusedChange.
+    `thread.of/SEAM/stitch`, `thread.of/SEAM/thread`, `stitch.of/SEAM/FIELD`. A reading is stamped with the day, who
+    took it (`by`, or else the maker), with what (`using`) and over what. Raises RefusedChange.
     """
     what, _, of = path.partition("/")
     match what:
@@ -26,19 +26,20 @@ def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "") -> 
         case "stitch" if isinstance(value, HoleTool):
             return take_tool(job, tool=value)
         case _:
-            return _stamped(put(job, path, value), path, at, using)
+            job = _stamped(put(job, path, value), path, Taken(on=at.date(), by=by or job.maker, using=using, over=over))
+            return change(job, "thing", job.thing.spread_out()) if path.startswith("thing.length.") else job
 
 
-def _stamped(job: Job, path: str, at: datetime, using: str) -> Job:
-    """The job with who took a reading, when and with what written down beside it."""
+def _stamped(job: Job, path: str, taken: Taken) -> Job:
+    """The job with how a reading was taken written down beside it."""
     place, _, which = path.rpartition(".")
     if which not in ("first", "second"):
         return job
     reading = value_at(job, place)
     if not isinstance(reading, Reading):
         return job
-    stamp = {"on": at.date(), "by": job.maker, "using": using}
-    return change(job, place, reading.model_copy(update=stamp))
+    there = getattr(reading, which) is not None
+    return change(job, place, reading.model_copy(update={f"{which}_taken": taken if there else Taken()}))
 
 
 def _left(job: Job, what: str, seam: str, mm: float) -> Job:

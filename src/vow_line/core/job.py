@@ -13,8 +13,9 @@ from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
 from .leather import Hide
-from .measure import AnyThing, Correction, Thing, Trial
+from .measure import AnyThing, Correction, Taken, Thing, Trial
 from .measure.body import Side
+from .measure.readings import every_reading
 from .measure.traced import DrawnWith
 from .quantity import Units
 from .reckoning import length, long
@@ -28,7 +29,7 @@ from .thread.choices import Own
 from .work import Tick, WorkChoices
 from .work.choices import Clock, InHand, SewnTo, Weighing
 
-FORMAT = 2
+FORMAT = 3
 LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread")
 
 
@@ -61,7 +62,7 @@ class Vow(Frozen):
 class Job(Frozen):
     """One job on its line. See `docs/job-format.md`."""
 
-    format: Literal[2] = 2
+    format: Literal[3] = 3
     name: Annotated[str, Field(min_length=1, max_length=200)]
     maker: Annotated[str, Field(max_length=200)] = ""
     whose: Annotated[str, Field(max_length=200)] = ""
@@ -360,6 +361,20 @@ def size_leather(job: Job, *, which: str, mm: float) -> Job:
     xs, ys = zip(*job.leather.outline, strict=True)
     along, wide = (mm, max(ys) - min(ys)) if which == "long" else (max(xs) - min(xs), mm)
     return change(job, "leather", job.leather.sized(along, wide))
+
+
+def say_taken(job: Job, *, reading: str, which: str, taken: Taken, all_silent: bool = False) -> Job:
+    """The job with how a reading was taken, the `which` of first and second at its place; and, `all_silent`, every other that
+    says nothing of it yet. Raises RefusedChange where nothing was read.
+    """
+    if getattr(value_at(job, reading), which) is None:
+        raise RefusedChange(tell("There is no reading here yet."), reading, tell("Measure it first."))
+    job = change(job, f"{reading}.{which}_taken", taken)
+    for path, other in every_reading(job.thing, "thing") if all_silent else ():
+        for each in ("first", "second"):
+            if getattr(other, each) is not None and getattr(other, f"{each}_taken") == Taken():
+                job = change(job, f"{path}.{each}_taken", taken)
+    return job
 
 
 def toggle_guard(job: Job) -> Job:

@@ -10,7 +10,7 @@ from .texts import NOTHING, Said, said
 Meaning = Literal[
     "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
     "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
-    "seat",
+    "seat", "assumed",
 ]  # fmt: skip
 Pattern = Literal["solid", "dotted", "hatched", "crossed", "crossed aslant"]
 
@@ -66,6 +66,7 @@ MEANINGS: Mapping[Meaning, Means] = MappingProxyType({
     "seat": Means(Look("quiet", 1.0, (5, 3)), Print("mark", 0.2, (4, 1, 1, 1), key=said("another piece lies here"))),
     "mark": Means(Look("quiet", 1.0), Print("mark", 0.2)),
     "thing": Means(Look("steel", 1.0, fill="steel", alpha=70)),
+    "assumed": Means(Look("quiet", 1.0, (4, 3), fill="steel", alpha=28)),
     "ghost": Means(Look("steel", 1.0, fill="grain", alpha=110)),
     "strike": Means(Look("ink", 1.3)),
     "dimension": Means(Look("quiet", 1.0, (3, 3))),

@@ -12,14 +12,14 @@ from ..core.errors import UnreadableFile
 from ..core.job import FORMAT, Job, refused
 from ..core.quantity import Units
 from ..core.texts import said, tell
-from . import format_1
+from . import format_1, format_2
 from .whole import write_whole
 
 JOB_SUFFIX = ".vow.json"
 MOST_BYTES = 20_000_000
 
 Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
-UPGRADES: Mapping[int, Upgrade] = {1: format_1.upgrade}
+UPGRADES: Mapping[int, Upgrade] = {1: format_1.upgrade, 2: format_2.upgrade}
 """For each older format the step to the next. Format 1 is the first."""
 
 

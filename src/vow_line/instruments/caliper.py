@@ -1,13 +1,19 @@
-"""A caliper that sends a reading down a serial line when its button is pressed: `  31.42 mm`, `1.2370 in`, one to a line."""
+"""A caliper that sends a reading down a serial line when its button is pressed, one to a line: `  31.42 mm`, `1.2370 in`,
+`01A+00031.42` as many send it, between STX and ETX or not.
+"""
 
 import re
 from dataclasses import dataclass
+from typing import Literal
 
 from ..core.errors import VowLineError
 from ..core.quantity import INCH_MM
 from ..core.texts import tell
 
-_READING = re.compile(rb"^\s*([+-]?\d{1,4}(?:[.,]\d{1,4})?)\s*(mm|in|inch|\")?\s*$", re.IGNORECASE)
+_READING = re.compile(rb"^\s*(?:\d\dA)?\s*([+-]?)\s*(\d{1,5}(?:[.,]\d{1,5})?)\s*(mm|in|inch|\")?\s*$", re.IGNORECASE)
+_AROUND = b"\0\2\3"  # NUL, STX and ETX, between which many send it
+Unit = Literal["sent", "mm", "in"]
+"""What a reading without a unit is in; `sent`: one is refused."""
 MOST_MM = 2000.0
 LONGEST_LINE = 200
 
@@ -24,20 +30,27 @@ class Heard:
     says: str = ""
 
 
-def heard(line: bytes) -> Heard:
-    """What a line says. A reading without a unit is refused: the caliper may stand on inches."""
+def heard(line: bytes, bare: Unit = "sent") -> Heard:
+    """What a line says. A reading without a unit is refused, for the caliper may stand on inches, unless it was said what it
+    is in, `bare`.
+    """
     text = line.decode("ascii", "replace").strip()
     if re.search(rb"bat|low", line, re.IGNORECASE):
         return Heard(None, tell("The caliper's battery is low: its readings drift. Change it, and read again."))
-    found = _READING.match(line)
+    found = _READING.match(line.translate(None, _AROUND))
     if not found:
         return Heard(
             None, tell("The caliper sent '{sent}', which is no reading. Press its button again.", sent=text[:24])
         )
-    number, unit = float(found[1].replace(b",", b".")), (found[2] or b"").lower()
+    number, unit = float(found[1] + found[2].replace(b",", b".")), (found[3] or b"").lower()
+    unit = unit or {"sent": b"", "mm": b"mm", "in": b"in"}[bare]
     if not unit:
         return Heard(
-            None, tell("The caliper sent {sent} without a unit. Set it to mm or inches, and press again.", sent=text)
+            None,
+            tell(
+                "The caliper sent {sent} without a unit. Say at Caliper… in the Job menu what it stands on, and press again.",
+                sent=text,
+            ),
         )
     mm = number if unit == b"mm" else number * INCH_MM
     if not 0 <= mm <= MOST_MM:
@@ -48,14 +61,14 @@ def heard(line: bytes) -> Heard:
 class Caliper:
     """An open line to a caliper; `heard` is asked when there is something to read on `fileno`."""
 
-    def __init__(self, port: str) -> None:
-        """Open the port, as `/dev/ttyUSB0`. Raises LostCaliper."""
+    def __init__(self, port: str, bare: Unit = "sent", speed: int = 9600) -> None:
+        """Open the port, as `/dev/ttyUSB0`, at a speed in baud; readings without a unit are in `bare`. Raises LostCaliper."""
         import serial
 
-        self.port = port
+        self.port, self.bare = port, bare
         self._waiting = b""
         try:
-            self._line = serial.Serial(port, baudrate=9600, timeout=0)
+            self._line = serial.Serial(port, baudrate=speed, timeout=0)
         except (OSError, ValueError) as error:
             raise LostCaliper(
                 tell("Nothing answers on {port}.", port=port),
@@ -81,7 +94,7 @@ class Caliper:
         *lines, self._waiting = (self._waiting + bytes(sent)).replace(b"\r", b"\n").split(b"\n")
         if len(self._waiting) > LONGEST_LINE:
             lines, self._waiting = [*lines, self._waiting], b""
-        return [heard(line) for line in lines if line.strip()]
+        return [heard(line, self.bare) for line in lines if line.translate(None, _AROUND).strip()]
 
     def close(self) -> None:
         """Let go of the line."""

@@ -36,6 +36,10 @@ _STITCHES = ("double running", "awl lockstitch", "edge lacing", "running, down a
 """Stitches that what was learned is filed under by name, in books older than 3; now by their ids."""
 
 
+SPEEDS = ("1200", "2400", "4800", "9600", "19200", "38400", "57600", "115200")
+"""What a caliper's line may run at, in baud."""
+
+
 @dataclass(frozen=True)
 class Preferences:
     """How the maker likes the bench."""
@@ -43,6 +47,8 @@ class Preferences:
     ink: Literal["day", "evening"] = "day"
     sheet: "PrintSheet" = "A4"
     sounds: Literal["on", "off"] = "off"
+    caliper_unit: Literal["sent", "mm", "in"] = "sent"
+    caliper_speed: str = "9600"
 
 
 class Workshop:
@@ -239,7 +245,10 @@ class Workshop:
     def preferences(self, unset: Preferences = Preferences()) -> Preferences:
         """The preferences; what is unknown or not set yet is as in `unset`."""
         saved = dict(self._ask("select name, value from preference"))
-        known = {"ink": ("day", "evening"), "sheet": ("A4", "Letter"), "sounds": ("on", "off")}
+        known = {
+            "ink": ("day", "evening"), "sheet": ("A4", "Letter"), "sounds": ("on", "off"),
+            "caliper_unit": ("sent", "mm", "in"), "caliper_speed": SPEEDS,
+        }  # fmt: skip
         return replace(
             unset, **{f.name: saved[f.name] for f in fields(Preferences) if saved.get(f.name) in known[f.name]}
         )

@@ -1,16 +1,22 @@
-from datetime import date
+from datetime import date, datetime
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from tests.bodies import knife
 from tests.jobs import demo, plain_knife, read, words
-from vow_line.core.job import change
+from vow_line.core.entry import enter
+from vow_line.core.job import change, mend
+from vow_line.core.measure import LongBody
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, KnifeStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
+from vow_line.core.measure.things.tool import Tool
 from vow_line.core.plan import plan
-from vow_line.core.quantity import Units
+from vow_line.core.quantity import Q, Units, write
 
 
 def test_two_readings_agree_disagree_or_are_missing() -> None:
@@ -60,12 +66,12 @@ def test_stations_out_of_order_are_refused() -> None:
 def test_a_reading_older_than_a_year_is_looked_at_again() -> None:
     job = demo("laying-knife")
     assert not [f for f in plan(job).findings if f.code == "reading-old"]
-    old = change(job, "thing.stations.2.width.on", date(2025, 11, 30))
+    old = change(job, "thing.stations.2.width.second_taken.on", date(2025, 11, 30))
     found = next(f for f in plan(old).findings if f.code == "reading-old")
     assert found.at == "thing.stations.2.width.first"
     assert "30 November 2025" in found.says.write(Units())
     assert "days old" in found.says.write(Units())
-    fresh = change(job, "thing.stations.2.width.on", date(2026, 2, 1))
+    fresh = change(job, "thing.stations.2.width.second_taken.on", date(2026, 2, 1))
     assert not [f for f in plan(fresh).findings if f.code == "reading-old"]
 
 
@@ -126,3 +132,80 @@ def test_a_blade_that_was_not_read_towards_its_point_says_so(read_to: float, lev
     )
     found = [f for f in knife.model_copy(update={"stations": stations}).measure().findings if f.code == "end-not-read"]
     assert [f.level for f in found if "point" in words(f.says)] == ([level] if level else [])
+
+
+@given(st.integers(0, 5000))
+def test_the_point_of_a_blade_thins_as_it_narrows_and_never_crosses(seed: int) -> None:
+    """One angle of grind to the point: past the last station thickness and width keep their share."""
+    rng = np.random.default_rng(seed)
+    thing = knife(rng)
+    thing = thing.model_copy(update={"tip_drop": round(float(rng.uniform(-12, 60)), 1)})
+    measured = thing.measure()
+    assert "outline-crosses" not in {f.code for f in measured.findings}
+    body, last = measured.body, thing.stations[-1]
+    assert isinstance(body, LongBody)
+    there = (body.x_mm > last.at_mm) & (body.x_mm < 0.999 * body.length_mm)
+    wide = (body.edge_mm - body.top_mm)[there]
+    assert (wide > 0).all()
+    assert body.thick_mm[-1] == pytest.approx(0, abs=1e-9)
+    if thing.bevel is None:
+        angle = np.minimum(wide / last.width.mean_mm, 1.0)
+        assert body.thick_mm[there] == pytest.approx(last.thick.mean_mm * angle, rel=1e-6)
+
+
+def test_what_was_not_read_is_drawn_as_assumed() -> None:
+    marks = demo("laying-knife").thing.measure().marks
+    last = demo("laying-knife").thing.stations[-1].at_mm
+    for read_, assumed in (("blade", "point"), ("blade edge-on", "point edge-on")):
+        one, other = (next(m for m in marks if m.id == name) for name in (read_, assumed))
+        assert (one.meaning, other.meaning) == ("thing", "assumed")
+        assert one.line[:, 0].max() == pytest.approx(last) == pytest.approx(other.line[:, 0].min())
+
+
+@pytest.mark.parametrize(("mm", "level"), [(0.0, "hold"), (2000.0, "look"), (33.0, None)])
+def test_a_width_of_nothing_or_of_two_metres_is_said(mm: float, level: str | None) -> None:
+    job = change(change(demo("laying-knife"), "thing.stations.1.width.first", mm), "thing.stations.1.width.second", mm)
+    odd = [f for f in job.thing.measure().findings if f.code == "reading-odd"]
+    assert [f.level for f in odd] == ([level] if level else [])
+    if odd:
+        assert not [
+            f for f in mend(job, odd[0].mend).thing.measure().findings if f.code == "reading-odd" and f.at == odd[0].at
+        ]
+
+
+def test_each_reading_says_how_it_was_taken() -> None:
+    place, noon = "thing.stations.1.width", datetime(2027, 1, 4, 12)
+    job = enter(demo("laying-knife"), f"{place}.first", 33.1, at=noon, using="caliper", over="the liner", by="Hazel")
+    job = enter(job, f"{place}.second", 33.2, at=noon.replace(day=6), using="rule")
+    one, other = job.thing.stations[1].width.facts()
+    assert (one.on, one.by, one.using, one.over) == (noon.date(), "Hazel", "caliper", "the liner")
+    assert (other.on, other.by, other.using, other.over) == (date(2027, 1, 6), job.maker, "rule", "")
+    assert enter(job, f"{place}.first", None, at=noon).thing.stations[1].width.facts() == (other,)
+
+
+def test_stations_that_wait_follow_the_length() -> None:
+    job, noon = change(demo("laying-knife"), "thing", Knife.blank()), datetime(2027, 1, 4, 12)
+    short = enter(job, "thing.length.first", 65.0, at=noon).thing
+    assert [s.at_mm for s in short.stations] == pytest.approx(np.linspace(0, 0.92 * 65, 4), abs=0.06)
+    begun = enter(job, "thing.stations.1.width.first", 30.0, at=noon)
+    kept = [s.at_mm for s in enter(begun, "thing.length.first", 65.0, at=noon).thing.stations]
+    assert kept[:2] == [0.0, 30.0], "what was read stays, and what stands before it"
+    assert kept[2:] == pytest.approx([44.9, 59.8], abs=0.06)
+    assert enter(begun, "thing.length.first", 120.0, at=noon).thing.stations == begun.thing.stations, (
+        "they all lie on it"
+    )
+
+
+def test_readings_can_be_told_apart_in_inches() -> None:
+    job = demo("laying-knife")
+    callouts = {c.path: c.kind for c in job.thing.measure().callouts}
+    one, other = (write(Q(callouts["thing.stations.1.thick"], mm), Units("in")) for mm in (4.3, 4.9))
+    assert one != other
+
+
+def test_a_tool_never_traced_is_held_and_gives_no_body() -> None:
+    tool = Tool.blank()
+    tool = tool.model_copy(update={"depths": tuple(d.model_copy(update={"thick": read(3.0)}) for d in tool.depths)})
+    measured = tool.measure()
+    assert measured.body is None
+    assert "never-traced" in {f.code for f in measured.findings if f.level == "hold"}

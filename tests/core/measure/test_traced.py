@@ -8,10 +8,11 @@ from hypothesis import strategies as st
 
 from vow_line.core.curve import Line
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import change, take_outline
+from vow_line.core.job import change, mend, take_outline
 from vow_line.core.measure import Reading
+from vow_line.core.measure.things.knife import Knife
 from vow_line.core.measure.traced import DREW_MM, laid_along, within_line
-from vow_line.resources.demo import laying_knife, secateurs_holster
+from vow_line.resources.demo import billhook_cover, laying_knife, secateurs_holster
 
 
 def whole(marks: object, names: tuple[str, ...]) -> Line:
@@ -30,7 +31,7 @@ def turned(ring: Line, degrees: float, upside_down: bool) -> Line:
 @settings(max_examples=15, deadline=None)
 def test_a_knife_is_read_off_its_outline_however_it_lies(degrees: float, upside_down: bool, read: bool) -> None:
     job = laying_knife()
-    ring = turned(whole(job.thing.measure().marks, ("blade", "handle")), degrees, upside_down)
+    ring = turned(whole(job.thing.measure().marks, ("blade", "point", "handle")), degrees, upside_down)
     if not read:
         job = change(job, "thing.length", Reading())
     thing = take_outline(job, ring=ring).thing
@@ -39,16 +40,47 @@ def test_a_knife_is_read_off_its_outline_however_it_lies(degrees: float, upside_
     assert thing.length.mean_mm + thing.handle_length.mean_mm == pytest.approx(154.2 + 118.15, abs=0.6)
     for part in ("stations", "handle"):
         for now, then in zip(getattr(thing, part), getattr(before, part), strict=True):
-            assert now.width.first == pytest.approx(then.width.mean_mm, abs=0.9 if now.at_mm < 140 else 2.5)
+            assert now.width.outline == pytest.approx(then.width.mean_mm, abs=0.9 if now.at_mm < 140 else 2.5)
+            assert (now.width.first, now.width.second, now.drop) == (then.width.first, then.width.second, then.drop)
             assert now.thick == then.thick
-            assert now.width.using == "the outline"
-    if read:
-        assert thing.tip_drop == pytest.approx(before.tip_drop, abs=1.2)
+
+
+@given(degrees=st.floats(-180, 180))
+@settings(max_examples=6, deadline=None)
+def test_a_knife_never_read_is_what_its_outline_says(degrees: float) -> None:
+    before = laying_knife().thing
+    ring = turned(whole(before.measure().marks, ("blade", "point", "handle")), degrees, False)
+    thing = take_outline(change(laying_knife(), "thing", Knife.blank()), ring=ring).thing
+    body, truth = before.measure().body, None
+    for station in thing.stations[1:]:
+        truth = np.interp(station.at_mm + 154.2 - thing.length.mean_mm, body.x_mm, body.edge_mm - body.top_mm)
+        assert station.width.mean_mm == pytest.approx(truth, abs=1.0)
+    assert not {f.code for f in thing.measure().findings} & {"outline-off-scale"}
+
+
+@pytest.mark.parametrize("by", [0.94, 1.06])
+def test_an_outline_at_another_scale_than_what_was_read_is_held(by: float) -> None:
+    """As a sheet of Letter said to be A4 makes it: of a knife, of a moulded thing and of a tool."""
+    knife, holster, cover = laying_knife(), secateurs_holster(), billhook_cover()
+    rings = [
+        whole(knife.thing.measure().marks, ("blade", "point", "handle")),
+        whole(holster.thing.measure().marks, ("outline", "end")),
+        np.array(cover.thing.outline),
+    ]
+    assert cover.thing.across.taken
+    for job, ring in zip((knife, holster, cover), rings, strict=True):
+        traced = take_outline(job, ring=ring * by)
+        held = [f for f in traced.thing.measure().findings if f.code == "outline-off-scale"]
+        assert [f.level for f in held] == ["hold"]
+        assert ("above the sheet" if by > 1 else "larger than was said") in held[0].says.write(job.units)
+        for press in (held[0].mend, *held[0].others):
+            after = mend(traced, press).thing.measure().findings
+            assert "outline-off-scale" not in {f.code for f in after}, "one press ends it"
 
 
 def test_an_outline_of_another_size_than_the_length_read_is_refused() -> None:
     job = laying_knife()
-    ring = whole(job.thing.measure().marks, ("blade", "handle")) * 0.5
+    ring = whole(job.thing.measure().marks, ("blade", "point", "handle")) * 0.5
     with pytest.raises(RefusedChange, match="leaves no handle"):
         take_outline(job, ring=ring)
 
@@ -59,8 +91,8 @@ def test_what_drew_the_line_is_taken_off(drew: str) -> None:
     own = np.array([[0.0, 0.0], [180.0, 0.0], [180.0, 38.0], [0.0, 38.0]])
     outer = shapely.get_coordinates(shapely.Polygon(own).buffer(2 * DREW_MM[drew], join_style="mitre").exterior)[:-1]  # type: ignore[index]
     thing = take_outline(job, ring=within_line(turned(outer, 12, False), drew), drawn_with=drew).thing  # type: ignore[arg-type]
-    assert thing.length.first == pytest.approx(180, abs=0.05)
-    assert thing.stations[3].width.first == pytest.approx(38, abs=0.05)
+    assert thing.length.outline == pytest.approx(180, abs=0.05)
+    assert thing.stations[3].width.outline == pytest.approx(38, abs=0.05)
 
 
 def test_laid_along_keeps_lengths() -> None:

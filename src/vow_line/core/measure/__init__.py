@@ -1,7 +1,7 @@
 """Readings to body: what was measured, how well it agrees, and the axis with sections that follows from it."""
 
 from .body import Body, FittingBody, LongBody, Measured, MouldedBody, ShaftBody, ToolBody
-from .readings import Reading
+from .readings import Reading, Taken
 from .thing import Thing
 from .things import THINGS, AnyThing
 from .trial import Correction, Trial, corrected
@@ -17,6 +17,7 @@ __all__ = [
     "MouldedBody",
     "Reading",
     "ShaftBody",
+    "Taken",
     "Thing",
     "ToolBody",
     "Trial",

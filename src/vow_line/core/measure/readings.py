@@ -1,6 +1,6 @@
 """A *reading* is one measurement taken twice: leather will depend on it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import date
 from typing import Annotated, Any
 
@@ -10,10 +10,13 @@ from ..curve import frozen
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
-from ..reckoning import Reckoning, count, length, minutes, reckon
-from ..texts import Said, dated_on, said
+from ..reckoning import Reckoning, count, fine, length, minutes, reckon
+from ..texts import Said, dated_on, joined, said, verbatim
 
 RIGID_MM = 0.5  # two readings of a rigid tool should agree to this (common practice)
+MOST_MM = 600.0  # a reading of more is asked about (from memory)
+MOST_THICK_MM = 80.0  # and one of a thickness
+MOST_LONG_MM = 1500.0  # and one of a whole length
 OLD_DAYS = 365  # a reading older than this is taken again (from memory)
 THICKNESS_MM = 0.1  # two readings of a thickness should agree to this (common practice)
 
@@ -24,35 +27,85 @@ SPREAD_SAYS = said(
 Measured = Annotated[float, Field(ge=0, le=2000)]
 
 
+Words = Annotated[str, Field(max_length=200)]
+
+
+class Taken(Frozen):
+    """How one reading was taken: on what day, by whom, using what, over what."""
+
+    on: date | None = None
+    by: Words = ""
+    using: Words = ""
+    over: Words = ""
+
+    @property
+    def says(self) -> Said:
+        """What is known of it, in words."""
+        words = ((self.by, said("by {who}")), (self.using, said("with {who}")), (self.over, said("over {who}")))
+        parts = [text.filled(who=verbatim(value)) for value, text in words if value]
+        return joined(*([dated_on(self.on)] if self.on else []), *parts)
+
+
 class Reading(Frozen):
-    """A first and a second reading in mm; either may not have been taken yet. `on`, `by` and `using` are the last's."""
+    """A first and a second reading in mm, each with how it was taken, and beside them what a traced outline gives for the same
+    place; any of them may be lacking.
+    """
 
     first: Measured | None = None
     second: Measured | None = None
-    on: date | None = None
-    by: Annotated[str, Field(max_length=200)] = ""
-    using: Annotated[str, Field(max_length=200)] = ""
+    first_taken: Taken = Taken()
+    second_taken: Taken = Taken()
+    outline: Measured | None = None
+
+    @property
+    def by_hand(self) -> tuple[float, ...]:
+        """What was read by hand."""
+        return tuple(r for r in (self.first, self.second) if r is not None)
 
     @property
     def taken(self) -> bool:
-        """Whether there is any reading at all."""
-        return self.first is not None or self.second is not None
+        """Whether there is anything to go by."""
+        return bool(self.by_hand) or self.outline is not None
 
     @property
     def mean_mm(self) -> float:
-        """The mean of the readings taken. Raises ValueError when there is none."""
-        both = [r for r in (self.first, self.second) if r is not None]
-        if not both:
+        """The mean of what was read by hand, else what the outline gives. Raises ValueError where there is neither."""
+        if self.by_hand:
+            return sum(self.by_hand) / len(self.by_hand)
+        if self.outline is None:
             raise ValueError("no reading was taken")
-        return sum(both) / len(both)
+        return self.outline
+
+    def facts(self) -> tuple[Taken, ...]:
+        """How what was read by hand was taken, the first before the second."""
+        both = ((self.first, self.first_taken), (self.second, self.second_taken))
+        return tuple(taken for value, taken in both if value is not None)
+
+    def traced(self, mm: float) -> "Reading":
+        """The same with what an outline gives, laid beside what was read by hand."""
+        return self.model_copy(update={"outline": round(mm, 2)})
 
     @property
     def spread_mm(self) -> float:
         """Half the distance between the two readings; 0 when only one was taken."""
         return abs(self.first - self.second) / 2 if self.first is not None and self.second is not None else 0.0
 
-    def findings(self, path: str, name: Said, tolerance_mm: float) -> tuple[Finding, ...]:
-        """A hold when missing, a look when taken once or when the two disagree by more than `tolerance_mm`."""
+    def findings(self, path: str, name: Said, tolerance_mm: float, most_mm: float = MOST_MM) -> tuple[Finding, ...]:
+        """A hold when missing or nothing, a look when taken once, when more than `most_mm`, or when the two disagree by more
+        than `tolerance_mm`.
+        """
+        odd = [
+            which for which in ("first", "second") if (mm := getattr(self, which)) is not None and not 0 < mm <= most_mm
+        ]
+        if odd:
+            mm = float(getattr(self, odd[0]))
+            says = said("{name} was read as {mm}: nothing is that small.") if mm <= 0 else said(
+                "{name} was read as {mm}; that is more than {most}. Is it in the right unit?")  # fmt: skip
+            return (Finding(
+                "hold" if mm <= 0 else "look", "reading-odd", "measure",
+                says.filled(name=name, mm=length(mm), most=length(most_mm)), f"{path}.{odd[0]}",
+                Mend(said("read again"), ((f"{path}.{odd[0]}", None),)),
+            ),)  # fmt: skip
         if not self.taken:
             return (
                 Finding(
@@ -60,6 +113,16 @@ class Reading(Frozen):
                     "reading-missing",
                     "measure",
                     said("{name} has not been measured.", name=name),
+                    f"{path}.first",
+                ),
+            )
+        if not self.by_hand:
+            return (
+                Finding(
+                    "look",
+                    "read-once",
+                    "measure",
+                    said("{name} comes from the outline alone: measure it once.", name=name),
                     f"{path}.first",
                 ),
             )
@@ -76,9 +139,9 @@ class Reading(Frozen):
                     "measure",
                     said(
                         "{name} was read as {a} and {b}; they should agree to {tolerance}. The mean is used.",
-                        a=length(self.first),
-                        b=length(self.second),
-                        tolerance=length(tolerance_mm),
+                        a=fine(self.first),
+                        b=fine(self.second),
+                        tolerance=fine(tolerance_mm),
                         name=name,
                     ),
                     f"{path}.second",
@@ -102,7 +165,7 @@ def every_reading(of: Any, path: str) -> Iterator[tuple[str, Reading]]:
 
 def aged(thing: Any, begins: date) -> tuple[Finding, ...]:
     """A look at the oldest reading, when it was taken more than a year before the work begins."""
-    dated = [(r.on, path) for path, r in every_reading(thing, "thing") if r.on is not None]
+    dated = [(t.on, path) for path, r in every_reading(thing, "thing") for t in r.facts() if t.on is not None]
     if not dated:
         return ()
     on, path = min(dated)
@@ -122,14 +185,58 @@ def read_so_far(readings: list[Reading]) -> tuple[Reckoning, ...]:
     taken = [r for r in readings if r.taken]
     twice = [r for r in taken if r.first is not None and r.second is not None]
     reckonings = [reckon("taken", said("Read twice"), count(len(twice)), said("of {n} readings", n=count(len(taken))))]
-    dated = [r for r in taken if r.on is not None]
+    dated = [t for r in taken for t in r.facts() if t.on is not None]
     if dated:
-        oldest = min(dated, key=lambda r: str(r.on))
+        oldest = min(dated, key=lambda t: str(t.on))
         by = said("the oldest by {maker}", maker=oldest.by) if oldest.by else said("the oldest")
         whose = said("{by}; {n} of the readings say when", n=count(len(dated)), by=by)
         assert oldest.on is not None
         reckonings.append(Reckoning("read-on", said("Read on"), dated_on(oldest.on), whose))
     return tuple(reckonings)
+
+
+OUTLINE_MM, OUTLINE_SHARE = 1.5, 0.01  # so far an outline may be off what was read by hand (from memory)
+
+
+def off_scale(what: Said, drawn_mm: float, told_mm: float) -> Said:
+    """That an outline gives another length than was read by hand, with what makes it so as a rule."""
+    cause = said(
+        "as when the thing stood above the sheet, the sheet was smaller than was said, or the card was printed too small"
+    ) if drawn_mm > told_mm else said(
+        "as when a tip was lost on the picture, the sheet was larger than was said, or the card was printed too large"
+    )  # fmt: skip
+    return said("{what} is {drawn} by the outline and {told} by hand: {cause}. One of the two is wrong.",
+                what=what, drawn=length(drawn_mm), told=length(told_mm), cause=cause)  # fmt: skip
+
+
+def beside_outline(readings: Iterable[tuple[str, Said, Reading]], whole: Any) -> tuple[Finding, ...]:
+    """A hold on the longest of readings, given with place and name, that a traced outline disagrees with; its mend leaves the
+    outline out of `whole`, the thing they belong to.
+    """
+    off = [
+        (r.outline, sum(r.by_hand) / len(r.by_hand), path, name)
+        for path, name, r in readings
+        if r.outline is not None and r.by_hand
+    ]
+    off = [o for o in off if abs(o[0] - o[1]) > max(OUTLINE_MM, OUTLINE_SHARE * o[1])]
+    if not off:
+        return ()
+    drawn, told, path, name = max(off, key=lambda o: o[1])
+    return (Finding(
+        "hold", "outline-off-scale", "measure", off_scale(name, drawn, told), f"{path}.first",
+        Mend(said("leave the outline out"), (("thing", without_outline(whole)),)),
+    ),)  # fmt: skip
+
+
+def without_outline(of: Any) -> Any:
+    """A record or tuple of records whose readings give nothing of an outline where there is one by hand."""
+    if isinstance(of, Reading):
+        return of.model_copy(update={"outline": None}) if of.by_hand else of
+    if isinstance(of, tuple):
+        return tuple(without_outline(item) for item in of)
+    if isinstance(of, Frozen):
+        return of.model_copy(update={name: without_outline(value) for name, value in of})
+    return of
 
 
 BAND_TIMES = 10  # a band shows how far two readings lie apart so many times as large as it is

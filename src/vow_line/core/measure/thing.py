@@ -5,28 +5,26 @@ from collections.abc import Callable
 from itertools import pairwise
 from typing import Any, ClassVar, Self, TypeVar
 
-from pydantic import Field
+import numpy as np
 
-from ..curve import Line
-from ..drawing import Handle, Label
+from ..curve import Line, Values, frozen
+from ..drawing import Handle, Label, Mark
 from ..errors import RefusedChange
 from ..finding import Finding, Mend
 from ..frozen import Frozen
+from ..meanings import Meaning
 from ..reckoning import length
 from ..texts import NOTHING, Said, said, tell
 from .body import Body, Measured
+from .readings import every_reading
 from .traced import DrawnWith
 
 
 class Thing(Frozen):
-    """A thing with its readings. A subclass adds `body: Literal[...]` and its own fields with ranges.
-
-    `over` is what lies between it and the leather when it is measured: a sleeve, a sock, film.
-    """
+    """A thing with its readings. A subclass adds `body: Literal[...]` and its own fields with ranges."""
 
     body: str
     name: str
-    over: str = Field(default="", max_length=200)
 
     says: ClassVar[Said]
     """What a maker calls it."""
@@ -69,6 +67,10 @@ class Thing(Frozen):
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
         raise RefusedChange(tell("A {thing} is not measured by stations.", thing=self.says), "thing")
 
+    def spread_out(self) -> Self:
+        """The thing with stations that wait for their readings moved to where its length wants them."""
+        return self
+
     def guarded_or_not(self) -> Self:
         """The thing with a guard, still to be measured, or without the one it has. Raises RefusedChange."""
         raise RefusedChange(tell("A {thing} has no guard.", thing=self.says), "thing")
@@ -102,6 +104,50 @@ def in_widest_gap(places: list[float], end: float | None) -> float:
     return round(ends[k] + gaps[k] / 2, 1)
 
 
+LAST_AT = 0.92  # the last station stands so far along (from memory)
+
+
+def places_beside(stations: tuple[Any, ...], end_mm: float, even: Values, few: int) -> list[float]:
+    """Where an outline is read: at the stations there are, or, where these are `few` at most, at those that were read by hand
+    and at even places that are not near one of them.
+    """
+    there = [s for s in stations if s.at_mm < 0.97 * end_mm]
+    if len(stations) > few and there:
+        return [s.at_mm for s in there]
+    read = [s.at_mm for s in there if any(r.by_hand for _, r in every_reading(s, ""))]
+    near = float(np.diff(even).min()) / 3 if len(even) > 1 else 1.0
+    return sorted(read + [round(float(a), 1) for a in even if all(abs(a - r) > near for r in read)])
+
+
+def with_read(traced: list[Any], stations: tuple[Any, ...]) -> tuple[Any, ...]:
+    """Stations as an outline gives them, with those that were read by hand where it does not reach."""
+    places = {s.at_mm for s in traced}
+    return by_place(
+        tuple(traced),
+        *(s for s in stations if s.at_mm not in places and any(r.by_hand for _, r in every_reading(s, ""))),
+    )
+
+
+def over_length(stations: Stations, end_mm: float) -> Stations:
+    """Stations with those that wait for all their readings spread over a length: all where none was read, else, where one lies
+    past its end, those behind the last that was read.
+    """
+    waits = [not any(r.taken for _, r in every_reading(s, "")) for s in stations]
+    read_to = max((s.at_mm for s, w in zip(stations, waits, strict=True) if not w), default=-1.0)
+    moved = [w and s.at_mm > read_to for s, w in zip(stations, waits, strict=True)]
+    if not all(waits) and not any(m and s.at_mm > 0.97 * end_mm for s, m in zip(stations, moved, strict=True)):
+        return stations
+    kept = tuple(s for s, m in zip(stations, moved, strict=True) if not m)
+    n = len(stations) - len(kept)
+    start, last = (kept[-1].at_mm if kept else 0.0), LAST_AT * end_mm
+    if not n or last - start < 0.6 * n:
+        return stations
+    at = np.linspace(start, last, n + 1)[1:] if kept else np.linspace(0.0, last, n)
+    new = [s.model_copy(update={"at_mm": round(float(a), 1)})
+           for s, a in zip([s for s, m in zip(stations, moved, strict=True) if m], at, strict=True)]  # fmt: skip
+    return by_place(kept, *new)  # type: ignore[return-value]
+
+
 def unread_end(
     places: list[float], end_mm: float, says: Said, path: str, one_more: Callable[[float], tuple[str, Any]]
 ) -> tuple[Finding, ...]:
@@ -120,6 +166,23 @@ def unread_end(
     ),)  # fmt: skip
 
 
-def by_place(stations: tuple[Any, ...], new: Any) -> tuple[Any, ...]:
-    """Stations with one more, in order along the axis."""
-    return tuple(sorted((*stations, new), key=lambda s: s.at_mm))
+def so_far(x: Values, above: Values, below: Values, last_mm: float, id: str, beyond: str) -> list[Mark]:
+    """A view of a thing between two lines `(n,)` over x: a mark as far as its last station read, one more for what is assumed
+    from there to its end.
+    """
+    marks: list[Mark] = []
+    views: tuple[tuple[Meaning, str, float, float], ...] = (
+        ("thing", id, x[0], last_mm),
+        ("assumed", beyond, last_mm, x[-1]),
+    )
+    for meaning, name, a, b in views:
+        at = np.unique(np.clip(x, a, b))
+        if len(at) > 1:
+            lines = [np.column_stack([at, np.interp(at, x, v)]) for v in (above, below)]
+            marks.append(Mark(meaning, frozen(np.concatenate([lines[0], lines[1][::-1]])), True, name))
+    return marks
+
+
+def by_place(stations: tuple[Any, ...], *new: Any) -> tuple[Any, ...]:
+    """Stations with more of them, in order along the axis."""
+    return tuple(sorted((*stations, *new), key=lambda s: s.at_mm))

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QCursor, QFontMetrics, QTransform
-from PySide6.QtWidgets import QApplication, QComboBox, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
@@ -25,10 +25,11 @@ Enter = Callable[[Callout, str, Any], None]
 
 class WithCallouts(Drawn):
     """A drawing with its values. `pointed` names the mark that a value with the focus belongs to; `enter(callout, path, value)`
-    is called with an edit.
+    is called with an edit; `asked` wants to say how the reading at a place was taken.
     """
 
     pointed = Signal(str)
+    asked = Signal(str)
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -39,13 +40,49 @@ class WithCallouts(Drawn):
         self._said: dict[str, Callout] = {}
         self._placed: object = None
         self._anchored: dict[str, QPointF] = {}
+        self._job: Job | None = None
+        self._facts_of = ""
+        self.facts = QPushButton(self)
+        self.facts.setObjectName("facts")
+        self.facts.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.facts.clicked.connect(self._ask)
+        self.facts.hide()
 
     @property
     def fields(self) -> dict[str, Field]:
         """The callouts' fields by path."""
         return self._fields
 
+    @property
+    def at_hand(self) -> str:
+        """The place of the field that has the focus in its window, or nothing."""
+        focused = self.window().focusWidget()
+        return next((p for p, f in self._fields.items() if f is focused), "")
+
+    def _ask(self) -> None:
+        self.show_field(self._facts_of)  # a press gave the focus to the board
+        self.asked.emit(self._facts_of)
+
+    def _show_facts(self) -> None:
+        """Under the drawing, how the reading that has the focus was taken."""
+        place, _, which = self.at_hand.rpartition(".")
+        reading = value_at(self._job, place) if self._job is not None and which in ("first", "second") else None
+        there = isinstance(reading, Reading) and getattr(reading, which) is not None
+        self.facts.setVisible(there)
+        if not there:
+            return
+        self._facts_of = self.at_hand
+        how = getattr(reading, f"{which}_taken").says.write(self.units)
+        self.facts.setText(
+            tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
+        )
+        self.facts.setAccessibleName(self.facts.text())
+        self.facts.adjustSize()
+        self.facts.move((self.width() - self.facts.width()) // 2, self.height() - RULER_PX - self.facts.height() - 4)
+        self.facts.raise_()
+
     def _make_fields(self, job: Job) -> None:
+        self._job = job
         units, closed = job.units, job.vowed is not None
         wanted: dict[str, tuple[Callout, Any, bool]] = {}
         chosen_from: dict[str, Callout] = {}
@@ -112,6 +149,7 @@ class WithCallouts(Drawn):
             value = callout.value if callout.value is not None else value_at(job, path)
             meant = callout.means
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
+        self._show_facts()
 
     def _chosen(self, path: str, number: int) -> None:
         callout = next(c for c in self.scene.callouts if c.path == path)
@@ -125,6 +163,7 @@ class WithCallouts(Drawn):
         for callout in self.scene.callouts:
             if path.startswith(callout.path) and callout.mark:
                 self.pointed.emit(callout.mark)
+        self._show_facts()
         self.update()
 
     def _place(self) -> None:
@@ -138,6 +177,7 @@ class WithCallouts(Drawn):
         ):
             self._leaders = [(near, anchors[path], path, row) for near, _, path, row in self._leaders]
             return
+        self._show_facts()
         self._placed, self._anchored = placed, anchors
         self._names, self._leaders = [], []
         sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
@@ -247,19 +287,21 @@ class WithCallouts(Drawn):
         ]
 
     def take(self, mm: float, using: str) -> bool:
-        """Put a length read by an instrument into the field that has the focus, and move on; false when none has."""
-        places = list(self._fields)
-        path = next((p for p in places if self._fields[p].hasFocus()), "")
-        field = self._fields.get(path)
-        if field is None or field.kind not in ("length", "fine", "leather") or field.isReadOnly():
+        """Put a length read by an instrument into the reading that has the focus, whatever was half typed there, and move on to
+        the next in the order in which they are read; false when no such reading has it.
+        """
+        order = [f"{c.path}.{which}" for c in self.scene.callouts if not c.tape for which in ("first", "second")]
+        order = [path for path in order if path in self._fields and not self._fields[path].isReadOnly()]
+        path = self.at_hand
+        if path not in order:
             return False
         self.using = using
         try:
-            if not field.put(mm):
+            if not self._fields[path].put(mm):
                 return True
         finally:
             self.using = ""
-        following = places[(places.index(path) + 1) % len(places)]
+        following = order[(order.index(path) + 1) % len(order)]
         self._fields[following].setFocus(Qt.FocusReason.TabFocusReason)
         return True
 

@@ -96,6 +96,7 @@ class Field(QLineEdit):
             self._show_wrong(f"{error.what} {error.mend}".strip())
             return False
         self._right()
+        self.setText(self._shown)
         return True
 
     def _show_wrong(self, says: str) -> None:

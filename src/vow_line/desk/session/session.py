@@ -17,6 +17,7 @@ from ...core.entry import enter
 from ...core.errors import VowLineError
 from ...core.finding import Finding, Station
 from ...core.job import Job
+from ...core.measure import Taken
 from ...core.plan import Plan, plan
 from ...core.quantity import Units
 from ...core.texts import Said, said, tell
@@ -58,6 +59,7 @@ class Session(QObject):
         self.path: Path | None = None
         self.station: Station | None = None
         self._store: Store | None = None
+        self.taking = Taken()  # who reads, with what and over what, where that was said for all that follows
         self._on_file: bytes | None = None
         self._damaged = False
         self._autosaving = QTimer(self)
@@ -112,6 +114,7 @@ class Session(QObject):
             on_file = instead
         self.keep()
         self._store = Store(on_file, self)
+        self.taking = Taken()
         self.path, self._on_file, self._damaged = path, _content(path), bool(damaged)
         if unsaved is not None and unsaved != on_file:
             self._store.do(tell("work not saved last time"), lambda _: unsaved)
@@ -199,7 +202,18 @@ class Session(QObject):
         """Take a value typed on the board. What refuses it is raised, so that the field can say it."""
         assert self._store is not None
         name = f"set {callout.name.write(self.units)}"
-        self._store.do(name, lambda job: enter(job, path, value, at=self.now(), using=using))
+        self._store.do(
+            name,
+            lambda job: enter(
+                job,
+                path,
+                value,
+                at=self.now(),
+                using=using or self.taking.using,
+                over=self.taking.over,
+                by=self.taking.by,
+            ),
+        )
 
     def mend(self, finding: Finding, other: int | None = None) -> None:
         """Apply the mend of a finding, or one of its others; where there is none, go to the place it is about."""

@@ -75,7 +75,7 @@ class Desk(Filling):
         under = QVBoxLayout(self)
         under.setContentsMargins(0, 0, 0, 0)
         under.setSpacing(0)
-        for widget in (self.header, self.notice, self.tracing):
+        for widget in (self.header, self.notice, self.tracing, self.caliper):
             under.addWidget(widget)
         under.addWidget(self.pages, 1)
 

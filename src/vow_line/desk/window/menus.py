@@ -128,6 +128,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
         pages.correct_at_section,
         "Ctrl+J",
     )
+    add(job, "taken", tell("How this reading was taken…"), pages.ask_taken, "Ctrl+I")
     add(job, "caliper", tell("Caliper…"), desk.caliper, "Ctrl+M")
     add(job, "trace", tell("Trace its outline from a picture…"), desk.trace, "Ctrl+T")
     add(job, "outline", tell("Take its outline from a file…"), lambda: take_from_file(session, window))

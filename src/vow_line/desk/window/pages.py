@@ -16,6 +16,7 @@ from ..actions import drawing
 from ..actions.job_files import fetch
 from ..actions.record import learned_slack
 from ..dialogs.sewing import ask_stitch, measure_thread
+from ..dialogs.taken import ask_taken
 from ..lists.rows import Row, heading
 from ..look.ink import DAY, Ink
 from ..pages.begin import BeginPage
@@ -56,6 +57,7 @@ class Pages(QStackedWidget):
                 merge=f"drag {handle.path}",
             )
         )
+        self.station.board.asked.connect(lambda path: ask_taken(session, path, self))
         self.station.board.placed.connect(partial(drawing.placed, session))
         self.station.mended.connect(self._mend)
         self.station.ticked.connect(self._tick)
@@ -214,9 +216,11 @@ class Pages(QStackedWidget):
 
     def remove_station(self) -> None:
         """Take away the station whose reading has the focus."""
-        drawing.remove_station(
-            self.session, next((p for p, f in self.station.board.fields.items() if f.hasFocus()), "")
-        )
+        drawing.remove_station(self.session, self.station.board.at_hand)
+
+    def ask_taken(self) -> None:
+        """Ask how the reading that has the focus was taken."""
+        ask_taken(self.session, self.station.board.at_hand, self)
 
     def correct_at_section(self) -> None:
         """Correct the mock-up where the section is cut."""

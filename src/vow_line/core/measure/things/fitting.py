@@ -10,7 +10,7 @@ from ...finding import Finding
 from ...reckoning import length, reckon
 from ...texts import Said, said
 from ..body import Body, FittingBody, Measured
-from ..readings import RIGID_MM, THICKNESS_MM, Reading, read_so_far
+from ..readings import MOST_THICK_MM, RIGID_MM, THICKNESS_MM, Reading, read_so_far
 from ..thing import Thing
 
 
@@ -34,7 +34,7 @@ class Fitting(Thing):
     def measure(self) -> Measured:
         """The fitting; its opening and its bar must both be read."""
         findings: tuple[Finding, ...] = self.opening.findings("thing.opening", said("Width of the opening"), RIGID_MM)
-        findings += self.bar.findings("thing.bar", said("Thickness of the bar"), THICKNESS_MM)
+        findings += self.bar.findings("thing.bar", said("Thickness of the bar"), THICKNESS_MM, MOST_THICK_MM)
         body = None
         for at, reading, says in (("opening", self.opening, said("The opening was read as nothing.")),
                                   ("bar", self.bar, said("The bar was read as nothing."))):  # fmt: skip
@@ -55,7 +55,7 @@ class Fitting(Thing):
         )
         callouts = (
             Callout("thing.opening", said("opening, wide"), "length", None, (-wide / 2, 0.0), "left", "thing.opening"),
-            Callout("thing.bar", said("bar, thick"), "length", None, (wide / 2 + bar, 0.0), "right", "thing.bar"),
+            Callout("thing.bar", said("bar, thick"), "fine", None, (wide / 2 + bar, 0.0), "right", "thing.bar"),
         )
         sums = (
             reckon("opening", said("Opening"), length(body.opening_mm), said("what a strap must pass"), ("thing.opening",)),

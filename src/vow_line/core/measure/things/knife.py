@@ -12,11 +12,32 @@ from ...errors import RefusedChange
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
-from ...reckoning import Reckoning, count, length, reckon
+from ...reckoning import Reckoning, count, fine, length, reckon
 from ...texts import Said, said, tell
 from ..body import Body, LongBody, Measured
-from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
-from ..thing import Thing, by_place, in_widest_gap, rising, unread_end
+from ..readings import (
+    MOST_LONG_MM,
+    MOST_THICK_MM,
+    RIGID_MM,
+    SPREAD_SAYS,
+    THICKNESS_MM,
+    Reading,
+    band,
+    beside_outline,
+    read_so_far,
+)
+from ..thing import (
+    LAST_AT,
+    Thing,
+    by_place,
+    in_widest_gap,
+    over_length,
+    places_beside,
+    rising,
+    so_far,
+    unread_end,
+    with_read,
+)
 from ..traced import DrawnWith, across, laid_along
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
@@ -97,6 +118,12 @@ class Knife(Thing):
         at = in_widest_gap([s.at_mm for s in self.stations], end) if at_mm is None else at_mm
         return "stations", by_place(self.stations, KnifeStation(at_mm=at))
 
+    def spread_out(self) -> Self:
+        """Blade stations that wait, over the blade's length."""
+        if not self.length.taken:
+            return self
+        return self.model_copy(update={"stations": over_length(self.stations, self.length.mean_mm)})
+
     def guarded_or_not(self) -> Self:
         """With a guard, or without the one it has."""
         return self.model_copy(
@@ -121,7 +148,7 @@ class Knife(Thing):
         if np.ptp(sides[at > 0.93 * long], axis=1).mean() > np.ptp(sides[at < 0.07 * long], axis=1).mean():
             laid = long - laid[:, :1] * [1, 0] + laid * [0, 1]
             sides = sides[::-1]
-        guard = long - self.length.mean_mm if self.length.taken else _steps_most(laid, 0.2 * long, 0.75 * long)
+        guard = long - self.length.mean_mm if self.length.by_hand else _steps_most(laid, 0.2 * long, 0.75 * long)
         if not 0.05 * long < guard < 0.95 * long:
             raise RefusedChange(
                 tell("The outline is {long} mm long over all; a blade of {n} mm leaves no handle.", long=f"{long:.1f}",
@@ -137,26 +164,20 @@ class Knife(Thing):
 
         def read(x: float, before: tuple[KnifeStation, ...], own: float) -> KnifeStation:
             high, deep = across(laid, x)
-            thick = next((s.thick for s in before if abs(s.at_mm - own) < 1), Reading())
-            width = Reading(first=round(deep - high, 2), using=tell("the outline"))
-            return KnifeStation(
-                at_mm=round(own, 1), width=width, thick=thick, drop=round(float(np.clip(high - spine, -200, 200)), 2)
-            )
+            same = next((s for s in before if abs(s.at_mm - own) < 1), KnifeStation(at_mm=round(own, 1)))
+            drop = same.drop if same.width.by_hand else round(float(np.clip(high - spine, -200, 200)), 2)
+            return same.model_copy(update={"width": same.width.traced(deep - high), "drop": drop})
 
         reach, behind = long - guard, guard
-        blades = [s.at_mm for s in self.stations if s.at_mm < 0.97 * reach] if len(self.stations) > 4 else []
-        blades = blades or [round(float(a), 1) for a in np.linspace(0.0, 0.92, 7) * reach]
-        handles = [s.at_mm for s in self.handle if s.at_mm < 0.97 * behind] or [
-            round(0.1 * behind, 1),
-            round(0.6 * behind, 1),
-        ]
+        blades = places_beside(self.stations, reach, np.linspace(0.0, LAST_AT, 7) * reach, few=4)
+        handles = places_beside(self.handle, behind, np.array([0.1, 0.6]) * behind, few=0)
         point = laid[int(np.argmax(laid[:, 0])), 1] - spine
         return (
-            ("stations", tuple(read(guard + max(a, 0.5), self.stations, a) for a in blades)),
-            ("handle", tuple(read(guard - max(a, 0.5), self.handle, a) for a in handles)),
-            ("length", self.length if self.length.taken else Reading(first=round(reach, 2), using=tell("the outline"))),
-            ("handle_length", Reading(first=round(behind, 2), using=tell("the outline"))),
-            ("tip_drop", round(float(np.clip(point, -200, 500)), 2)),
+            ("stations", with_read([read(guard + max(a, 0.5), self.stations, a) for a in blades], self.stations)),
+            ("handle", with_read([read(guard - max(a, 0.5), self.handle, a) for a in handles], self.handle)),
+            ("length", self.length if self.length.by_hand else self.length.traced(reach)),
+            ("handle_length", self.handle_length.traced(behind)),
+            ("tip_drop", self.tip_drop if self.tip_drop else round(float(np.clip(point, -200, 500)), 2)),
         )
 
     def measure(self) -> Measured:
@@ -179,7 +200,7 @@ class Knife(Thing):
             else:
                 body = self._body(tuple(blade), tuple(handle), self.length.mean_mm)
                 findings += self._unread(blade)
-                crossing = _crossing(body)
+                crossing = _crossing(body, reach)
                 if crossing is not None:
                     findings += (
                         Finding(
@@ -211,7 +232,9 @@ class Knife(Thing):
         )  # fmt: skip
 
     def _reading_findings(self) -> tuple[Finding, ...]:
-        findings: tuple[Finding, ...] = self.length.findings("thing.length", said("Length of the blade"), RIGID_MM)
+        findings: tuple[Finding, ...] = self.length.findings(
+            "thing.length", said("Length of the blade"), RIGID_MM, MOST_LONG_MM
+        )
         for part, stations, width, thick in (
             ("stations", self.stations, said("Width {at} from the guard"), said("Thickness {at} from the guard")),
             ("handle", self.handle, said("Width {at} behind the guard"), said("Thickness {at} behind the guard")),
@@ -219,12 +242,20 @@ class Knife(Thing):
             for i, station in enumerate(stations):
                 path, at = f"thing.{part}.{i}", length(station.at_mm)
                 findings += station.width.findings(f"{path}.width", width.filled(at=at), RIGID_MM)
-                findings += station.thick.findings(f"{path}.thick", thick.filled(at=at), THICKNESS_MM)
-        findings += self.handle_length.findings("thing.handle_length", said("Length of the handle"), RIGID_MM)
+                findings += station.thick.findings(f"{path}.thick", thick.filled(at=at), THICKNESS_MM, MOST_THICK_MM)
+        findings += self.handle_length.findings(
+            "thing.handle_length", said("Length of the handle"), RIGID_MM, MOST_LONG_MM
+        )
         if self.guard:
             findings += self.guard.width.findings("thing.guard.width", said("Width of the guard"), RIGID_MM)
             findings += self.guard.thick.findings("thing.guard.thick", said("Thickness of the guard"), RIGID_MM)
-        return findings
+        beside = [("thing.length", said("The blade"), self.length),
+                  ("thing.handle_length", said("The handle"), self.handle_length)]  # fmt: skip
+        beside += [(f"thing.{part}.{i}.width", name.filled(at=length(s.at_mm)), s.width)
+                   for part, stations, name in (("stations", self.stations, said("The width {at} from the guard")),
+                                                ("handle", self.handle, said("The width {at} behind the guard")))
+                   for i, s in enumerate(stations)]  # fmt: skip
+        return findings + beside_outline(beside, self)
 
     def _spread_mm(self) -> float:
         readings = [r for s in self.stations + self.handle for r in (s.width, s.thick)] + [self.length]
@@ -241,8 +272,19 @@ class Knife(Thing):
         bx = end * np.sin(np.linspace(0, np.pi / 2, BLADE_SAMPLES))
         bx[-1] = end
         top, low, thick = top_curve(bx), edge_curve(bx), thick_curve(bx)
+        beyond = bx > at[-1]
+        if np.any(
+            (low <= top)[beyond & (bx < end)]
+        ):  # both rise or fall to the point: there the width narrows by itself
+            narrowing = smooth_through(np.append(at, end), np.append(edge - drop, 0.0))
+            low = np.where(beyond, top + narrowing(bx), low)
         wide = np.maximum(low - top, 0)
         two = self.edges == "two"  # ground from both sides, thickest in the middle
+        last = (edge - drop)[-1] / (2 if two else 1)
+        ground = max(
+            min(last if self.bevel is None else self.bevel, last), 1e-9
+        )  # it is ground at one angle to the point: as it narrows into that, it thins
+        thick = np.where(beyond, thick * np.minimum(wide / (2 if two else 1) / ground, 1.0), thick)
         bevel = wide / (2 if two else 1) if self.bevel is None else np.minimum(self.bevel, wide / (2 if two else 1))
         by = np.stack([top, top + bevel if two else top, low - bevel, low], axis=1)
         bz = np.stack([np.zeros_like(bx), thick / 2, thick / 2, np.zeros_like(bx)], axis=1)
@@ -301,15 +343,17 @@ class Knife(Thing):
                 np.column_stack([body.x_mm[grip], body.edge_mm[grip]])[::-1],
             ]
         )
+        last = max((s.at_mm for s in self.stations if s.width.taken and s.thick.taken), default=0.0)
+        x, half, centre = body.x_mm, body.thick_mm / 2, self.edge_on_mm(body)
+        side = np.concatenate(
+            [np.column_stack([x[grip], centre - half[grip]]), np.column_stack([x[grip], centre + half[grip]])[::-1]]
+        )
         marks = [
             Mark("ghost", frozen(handle), closed=True, id="handle"),
-            Mark("thing", body.outline, closed=True, id="blade"),
+            *so_far(x[blade], body.top_mm[blade], body.edge_mm[blade], last, "blade", "point"),
+            Mark("ghost", frozen(side), closed=True, id="handle edge-on"),
+            *so_far(x[blade], centre - half[blade], centre + half[blade], last, "blade edge-on", "point edge-on"),
         ]
-        for part, name in ((grip, "handle edge-on"), (blade, "blade edge-on")):
-            x, half = body.x_mm[part], body.thick_mm[part] / 2
-            centre = self.edge_on_mm(body)
-            ring = np.concatenate([np.column_stack([x, centre - half]), np.column_stack([x, centre + half])[::-1]])
-            marks.append(Mark("thing" if "blade" in name else "ghost", frozen(ring), closed=True, id=name))
         for i, station in enumerate(self.stations):
             y = np.interp(station.at_mm, body.x_mm, body.edge_mm)
             line = np.array([[station.at_mm, station.drop], [station.at_mm, y]])
@@ -346,7 +390,7 @@ class Knife(Thing):
         reach = max(self._reach(), self.stations[-1].at_mm + 10)
         guess = self._body(filled(self.stations, 28.0, 3.0), filled(self.handle, 28.0, 20.0), reach)
         return tuple(
-            Mark("dimension", m.line, m.closed, m.id) if m.meaning in ("thing", "ghost") else m
+            Mark("dimension", m.line, m.closed, m.id) if m.meaning in ("thing", "ghost", "assumed") else m
             for m in self._marks(guess)
         )
 
@@ -372,7 +416,7 @@ class Knife(Thing):
                             f"{path}.width", beside=(f"{path}.at_mm", said("at") if sign > 0 else said("behind")))
                 )  # fmt: skip
                 callouts.append(
-                    Callout(f"{path}.thick", said("thick"), "length", None, (sign * s.at_mm, edge_on - thick / 2),
+                    Callout(f"{path}.thick", said("thick"), "fine", None, (sign * s.at_mm, edge_on - thick / 2),
                             "above",
                             f"{path}.thick", beside=(f"{path}.drop", said("drop")))
                 )  # fmt: skip
@@ -383,7 +427,7 @@ class Knife(Thing):
         if self.guard:
             callouts += [
                 Callout("thing.guard.width", said("guard, wide"), "length", None, (-0.5, self.guard.drop), "below"),
-                Callout("thing.guard.thick", said("guard, thick"), "length", None, (-0.5, edge_on), "above",
+                Callout("thing.guard.thick", said("guard, thick"), "fine", None, (-0.5, edge_on), "above",
                         beside=("thing.guard.length_mm", said("along"))),
             ]  # fmt: skip
         callouts.append(Callout("thing.tip_drop", said("drop of the point"), "length", self.tip_drop,
@@ -417,19 +461,16 @@ class Knife(Thing):
                    said("round an oval {w:n} by {t}, {at} behind the guard",
                         w=length(body.edge_mm[fattest] - body.top_mm[fattest]), t=length(body.thick_mm[fattest]),
                         at=length(-body.x_mm[fattest])), ("handle",)),
-            reckon("spread", said("Readings spread"), length(body.spread_mm),
+            reckon("spread", said("Readings spread"), fine(body.spread_mm),
                    SPREAD_SAYS),
             *read_so_far([*(r for s in self.stations + self.handle for r in (s.width, s.thick)), self.length]),
             reckon("blade-area", said("Side of the blade"), Q("area", area), said("under the curve through the stations")),
         )  # fmt: skip
 
 
-def _crossing(body: LongBody) -> float | None:
-    """Where on the blade, short of its point, there is hardly any width between spine and edge."""
-    wide = body.edge_mm - body.top_mm
-    thin = np.flatnonzero(
-        (wide < np.where(body.x_mm < 0.97 * body.length_mm, LEAST_WIDTH_MM, 0.0)) & (body.x_mm < body.length_mm)
-    )
+def _crossing(body: LongBody, last_mm: float) -> float | None:
+    """Where on the blade, as far as it was read, there is hardly any width between spine and edge."""
+    thin = np.flatnonzero(body.blade & (body.edge_mm - body.top_mm < LEAST_WIDTH_MM) & (body.x_mm <= last_mm))
     return float(body.x_mm[thin[0]]) if len(thin) else None
 
 

@@ -13,11 +13,11 @@ from ...curve import Line, Values, frozen, smooth_through
 from ...drawing import Callout, Handle, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
-from ...reckoning import Reckoning, count, length, reckon
-from ...texts import Said, said, tell
+from ...reckoning import Reckoning, count, fine, length, reckon
+from ...texts import Said, said
 from ..body import Body, Measured, MouldedBody
-from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
-from ..thing import Thing, by_place, in_widest_gap, rising, unread_end
+from ..readings import MOST_LONG_MM, RIGID_MM, SPREAD_SAYS, Reading, band, beside_outline, read_so_far
+from ..thing import Thing, by_place, in_widest_gap, over_length, places_beside, rising, so_far, unread_end, with_read
 from ..traced import DrawnWith, across, laid_along
 
 SAMPLES = 90
@@ -66,15 +66,19 @@ class Moulded(Thing):
         """Widths read off the outline at seven stations or those it has, its length along; heights are still to be read."""
         laid = laid_along(ring, drawn_with)
         long = float(np.ptp(laid[:, 0]))
-        places = [s.at_mm for s in self.stations if s.at_mm < long] if len(self.stations) > 6 else []
-        places = places or [round(float(a), 1) for a in np.linspace(0.04, 0.94, 7) * long]
         rows = []
-        for at in places:
-            top, bottom = across(laid, at)
-            before = next((s.height for s in self.stations if abs(s.at_mm - at) < 1), Reading())
-            width = Reading(first=round(bottom - top, 2), using=tell("the outline"))
-            rows.append(Slice(at_mm=at, width=width, height=before, drop=round(float(np.clip(top, -500, 500)), 2)))
-        return ("stations", tuple(rows)), ("length", Reading(first=round(long, 2), using=tell("the outline")))
+        for at in places_beside(self.stations, long, np.linspace(0.04, 0.94, 7) * long, few=6):
+            top, bottom = across(laid, min(max(at, 0.5), long - 0.5))
+            same = next((s for s in self.stations if abs(s.at_mm - at) < 1), Slice(at_mm=at))
+            drop = same.drop if same.width.by_hand else round(float(np.clip(top, -500, 500)), 2)
+            rows.append(same.model_copy(update={"width": same.width.traced(bottom - top), "drop": drop}))
+        return ("stations", with_read(rows, self.stations)), ("length", self.length.traced(long))
+
+    def spread_out(self) -> Self:
+        """Stations that wait, over its length."""
+        if not self.length.taken:
+            return self
+        return self.model_copy(update={"stations": over_length(self.stations, self.length.mean_mm)})
 
     def handles(self) -> tuple[Handle, ...]:
         """Its stations, along the axis."""
@@ -103,13 +107,16 @@ class Moulded(Thing):
 
     def measure(self) -> Measured:
         """The body between its butt and its nose."""
-        findings: tuple[Finding, ...] = self.length.findings("thing.length", said("Length"), RIGID_MM)
+        findings: tuple[Finding, ...] = self.length.findings("thing.length", said("Length"), RIGID_MM, MOST_LONG_MM)
         for i, s in enumerate(self.stations):
             at = length(s.at_mm)
             findings += s.width.findings(f"thing.stations.{i}.width", said("Width {at} from the butt", at=at), RIGID_MM)
             findings += s.height.findings(
                 f"thing.stations.{i}.height", said("Height {at} from the butt", at=at), RIGID_MM
             )
+        widths = [(f"thing.stations.{i}.width", said("The width {at} from the butt", at=length(s.at_mm)), s.width)
+                  for i, s in enumerate(self.stations)]  # fmt: skip
+        findings += beside_outline([("thing.length", said("The length"), self.length), *widths], self)
         if self.section == "traced" and not self.profile:
             findings += (Finding(
                 "look", "no-section-traced", "measure",
@@ -159,9 +166,9 @@ class Moulded(Thing):
             ring = [[0.0, 0.0], [end, 0.0], [end, 40.0], [0.0, 40.0]]
             return (Mark("dimension", frozen(ring), True, "outline"),)
         x, mid = body.x_mm, self._edge_on(body)
-        plan = np.concatenate([np.column_stack([x, body.top_mm]), np.column_stack([x, body.low_mm])[::-1]])
-        side = np.concatenate([np.column_stack([x, mid - body.height_mm]), [[x[-1], mid], [x[0], mid]]])
-        marks = [Mark("thing", frozen(plan), True, "outline"), Mark("thing", frozen(side), True, "from the side")]
+        last = max(s.at_mm for s in self.stations if s.width.taken and s.height.taken)
+        marks = so_far(x, body.top_mm, body.low_mm, last, "outline", "end")
+        marks += so_far(x, mid - body.height_mm, np.full(len(x), mid), last, "from the side", "end from the side")
         marks.append(Mark("mark", frozen([[x[0] - 8, mid], [x[-1] + 8, mid]]), id="bench"))
         end_on = self._end_on(body)
         marks.append(Mark("thing", end_on, True, "section"))
@@ -198,7 +205,7 @@ class Moulded(Thing):
             high = mid - (s.height.mean_mm if s.height.taken else 10.0)
             callouts.append(Callout(f"{path}.width", said("wide"), "length", None, (s.at_mm, low), "below", f"{path}.width",
                                  beside=(f"{path}.at_mm", said("at"))))  # fmt: skip
-            callouts.append(Callout(f"{path}.height", said("high"), "length", None, (s.at_mm, high), "above",
+            callouts.append(Callout(f"{path}.height", said("high"), "fine", None, (s.at_mm, high), "above",
                                  "from the side", beside=(f"{path}.drop", said("drop"))))  # fmt: skip
         return tuple(callouts)
 
@@ -214,7 +221,7 @@ class Moulded(Thing):
                         at=length(body.x_mm[k])), ("outline",)),
             reckon("highest", said("Highest"), length(body.height_mm.max()),
                    said("{at} from the butt", at=length(body.x_mm[int(np.argmax(body.height_mm))])), ("from the side",)),
-            reckon("spread", said("Readings spread"), length(body.spread_mm),
+            reckon("spread", said("Readings spread"), fine(body.spread_mm),
                    SPREAD_SAYS),
             *read_so_far([self.length, *(r for s in self.stations for r in (s.width, s.height))]),
         )  # fmt: skip

@@ -11,7 +11,7 @@ from ...drawing import Callout, Handle, Mark
 from ...finding import Finding
 from ...frozen import Frozen
 from ...quantity import Q
-from ...reckoning import Reckoning, count, length, reckon
+from ...reckoning import Reckoning, count, fine, length, reckon
 from ...texts import Said, said
 from ..body import Body, Measured, ShaftBody
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
@@ -105,7 +105,7 @@ class Shaft(Thing):
     def _callouts(self) -> tuple[Callout, ...]:
         return tuple(
             Callout(f"thing.stations.{i}.girth", said("round"), "length", None, (s.at_mm, 15.0), "below",
-                    f"thing.stations.{i}.girth", beside=(f"thing.stations.{i}.at_mm", said("at")))
+                    f"thing.stations.{i}.girth", beside=(f"thing.stations.{i}.at_mm", said("at")), tape=True)
             for i, s in enumerate(self.stations)
         )  # fmt: skip
 
@@ -121,7 +121,7 @@ class Shaft(Thing):
                    ("shaft",)),
             reckon("taper", said("Taper"), length(abs(first - last)),
                    said("of girth over {run}", run=length(run)), ("shaft",)),
-            reckon("spread", said("Readings spread"), length(body.spread_mm),
+            reckon("spread", said("Readings spread"), fine(body.spread_mm),
                    SPREAD_SAYS),
             reckon("surface", said("Skin of the shaft"), Q("area", float(np.trapezoid(body.girth_mm, body.x_mm))),
                    said("girth along the run")),

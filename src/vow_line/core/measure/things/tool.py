@@ -13,11 +13,21 @@ from ...drawing import Callout, Handle, Label, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...quantity import Q
-from ...reckoning import Reckoning, length, reckon
+from ...reckoning import Reckoning, fine, length, reckon
 from ...ring import farthest, place_on, stretch, turned_right
 from ...texts import Said, said
 from ..body import Body, Measured, ToolBody
-from ..readings import RIGID_MM, SPREAD_SAYS, THICKNESS_MM, Reading, band, read_so_far
+from ..readings import (
+    MOST_LONG_MM,
+    MOST_THICK_MM,
+    RIGID_MM,
+    SPREAD_SAYS,
+    THICKNESS_MM,
+    Reading,
+    band,
+    off_scale,
+    read_so_far,
+)
 from ..thing import Thing, by_place, in_widest_gap, rising
 from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point
 
@@ -111,11 +121,13 @@ class Tool(Thing):
 
     def measure(self) -> Measured:
         """The tool's own outline, what drew it taken off, its edge, and its thickness from the edge inwards."""
-        findings: tuple[Finding, ...] = self.across.findings("thing.across", said("The length across"), RIGID_MM)
+        findings: tuple[Finding, ...] = self.across.findings(
+            "thing.across", said("The length across"), RIGID_MM, MOST_LONG_MM
+        )
         for i, depth in enumerate(self.depths):
             at = length(depth.at_mm)
             findings += depth.thick.findings(
-                f"thing.depths.{i}.thick", said("Thickness {at} in from the edge", at=at), THICKNESS_MM
+                f"thing.depths.{i}.thick", said("Thickness {at} in from the edge", at=at), THICKNESS_MM, MOST_THICK_MM
             )
         ring = self._own()
         body = None
@@ -125,6 +137,12 @@ class Tool(Thing):
                 "hold", "outline-crosses", "measure",
                 said("The outline crosses itself, or nothing is left of it when {w} of line is taken off.",
                      w=length(DREW_MM[self.drawn_with])), "thing.outline",
+            ),)  # fmt: skip
+        elif self.outline == BLANK:
+            findings += (Finding(
+                "hold", "never-traced", "measure",
+                said("Its outline was never traced: what is drawn only shows where one will stand. Trace it from a picture, "
+                     "take it from a file, or drag its points until they lie as they were measured."), "thing.outline",
             ),)  # fmt: skip
         elif read:
             spread = max(r.spread_mm for r in [*(d.thick for d in read), self.across])
@@ -167,9 +185,8 @@ class Tool(Thing):
         scaled = tuple((round(x * by, 3), round(y * by, 3)) for x, y in self.outline)
         ends = [(round(p[0] * by, 3), round(p[1] * by, 3)) for p in (self.edge_from, self.edge_to)]
         return (Finding(
-            "look", "outline-off-scale", "measure",
-            said("The outline is {drawn} across its longest, the tool was read as {told}.", drawn=length(drawn),
-                 told=length(told)), "thing.across.first",
+            "hold", "outline-off-scale", "measure",
+            off_scale(said("The length across"), drawn, told), "thing.across.first",
             Mend(said("scale the outline"), (("thing.outline", scaled), ("thing.edge_from", ends[0]), ("thing.edge_to",
                                                                                                        ends[1]))),
         ),)  # fmt: skip
@@ -208,7 +225,7 @@ class Tool(Thing):
                     tuple(DREW_WITH.values()), tuple(DREW_MM)),
         ]  # fmt: skip
         callouts += [
-            Callout(f"thing.depths.{i}.thick", said("thick"), "length", None, (x + d.at_mm, y), "below", "edge-on",
+            Callout(f"thing.depths.{i}.thick", said("thick"), "fine", None, (x + d.at_mm, y), "below", "edge-on",
                     beside=(f"thing.depths.{i}.at_mm", said("in")))
             for i, d in enumerate(self.depths)
         ]  # fmt: skip
@@ -230,7 +247,7 @@ class Tool(Thing):
                    ("cutting edge",)),
             reckon("thickest", said("Thickest"), length(body.thick_mm.max()),
                    said("{at} in from the edge", at=length(body.depth_mm[int(np.argmax(body.thick_mm))])), ("edge-on",)),
-            reckon("spread", said("Readings spread"), length(body.spread_mm),
+            reckon("spread", said("Readings spread"), fine(body.spread_mm),
                    SPREAD_SAYS),
             reckon("face", said("Face of the tool"), Q("area", float(Polygon(ring).area)), said("within the outline"),
                    ("outline",)),

@@ -1,0 +1,45 @@
+"""Format 2 of a job to format 3: a reading said once how it was taken; now each of its two does, an outline beside them."""
+
+from typing import Any
+
+FACTS = ("on", "by", "using")
+OUTLINE = "the outline"  # what a width read off a tracing said it was taken with
+
+
+def upgrade(data: dict[str, Any]) -> dict[str, Any]:
+    """A job of format 2 as format 3 says it; what is not as it should be is left to the reader to refuse."""
+    new = {**data, **_measured(data)}
+    if isinstance(data.get("vows"), list):
+        new["vows"] = [{**v, **_measured(v)} if isinstance(v, dict) else v for v in data["vows"]]
+    return new
+
+
+def _measured(data: dict[str, Any]) -> dict[str, Any]:
+    thing = data.get("thing")
+    if not isinstance(thing, dict):
+        return {}
+    over = thing.get("over")  # what lay between, said once of the whole thing
+    return {"thing": _reread({name: value for name, value in thing.items() if name != "over"}, over)}
+
+
+def _reread(of: Any, over: Any) -> Any:
+    if isinstance(of, list):
+        return [_reread(item, over) for item in of]
+    if not isinstance(of, dict):
+        return of
+    if "first" in of or "second" in of:
+        return _reading(of, over)
+    return {name: _reread(value, over) for name, value in of.items()}
+
+
+def _reading(old: dict[str, Any], over: Any) -> dict[str, Any]:
+    new = {name: value for name, value in old.items() if name not in FACTS}
+    taken = {name: old[name] for name in FACTS if old.get(name)}
+    if taken.get("using") == OUTLINE and old.get("second") is None:
+        return {**new, "first": None, "outline": old.get("first")}
+    for which in ("first", "second"):
+        if old.get(which) is not None:
+            last = which == "second" or old.get("second") is None  # the facts were the last one's
+            facts = {**(taken if last else {}), **({"over": over} if over else {})}
+            new |= {f"{which}_taken": facts} if facts else {}
+    return new
