@@ -4,7 +4,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo
+from tests.jobs import demo, words
 from vow_line.core.draft.ornament import Ornament, row_of
 from vow_line.core.job import Job, change, mend, ornament, plain_again
 from vow_line.core.plan import plan
@@ -66,7 +66,21 @@ def test_ornaments_come_in_the_work_and_can_be_taken_away() -> None:
     steps = {s.id: s for s in plan(job).work.steps}
     assert "craft/front/0" in steps
     assert "craft/front/0" in {s.id for s in plan(job).work.before("form")}
+    assert "off the stamped area of the front" in words(steps["form"].says)
     assert plain_again(job).ornaments == ()
+
+
+@pytest.mark.parametrize(("piece", "moulded", "said"), [("front", "both", True), ("back", "both", True),
+                                                        ("back", "front", False), ("belt-loop", "both", False)])  # fmt: skip
+def test_a_stamp_where_the_leather_is_worked_over_the_thing_is_a_look(piece: str, moulded: str, said: bool) -> None:
+    job = change(demo("secateurs-holster"), "piece.moulded", moulded)
+    job = change(ornament(job, kind="stamped-area", piece=piece), "ornaments.0.in_mm", 5.0)
+    found = [f for f in plan(job).findings if f.code == "stamp-on-moulded"]
+    assert bool(found) is said
+    if found and found[0].mend:
+        assert not [f for f in plan(mend(job, found[0].mend)).findings if f.code == "stamp-on-moulded"]
+    dry = change(ornament(demo("laying-knife"), kind="stamped-area", piece="sheath"), "piece.formed", False)
+    assert "stamp-on-moulded" not in {f.code for f in plan(dry).findings}
 
 
 def test_what_has_no_place_is_said_and_mended() -> None:

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.jobs import demo
 from vow_line.core.curve import Line
-from vow_line.core.draft.search import SHIFT_MM, STEP_MM, TURN_RAD, TURNS, Way, search, straight
+from vow_line.core.draft.search import AT_ONCE, SHIFT_MM, SHIFTS, STEP_MM, TURN_RAD, TURNS, Way, search, straight
 from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
 
@@ -43,24 +43,23 @@ def test_the_search_is_as_good_as_trying_every_shift_and_turn(seed: int, left: f
     ring, walls = _blob(seed), _channel(-left, right, 30.0)
     way = search(ring, walls, UP, 40.0)
     assert isinstance(way, Way)
-    pivot, shifts = ring.mean(axis=0), SHIFT_MM * np.arange(-4, 5)
+    pivot, shifts = ring.mean(axis=0), SHIFT_MM * (np.arange(SHIFTS) - SHIFTS // 2)
     turns = np.linspace(-TURN_RAD, TURN_RAD, TURNS)
     best = None
     for mm in way.drawn_mm:
-        clear = np.empty((9, TURNS))
+        clear = np.empty((SHIFTS, TURNS))
         for j, turn in enumerate(turns):
             c, s = np.cos(turn), np.sin(turn)
             turned = (ring - pivot) @ np.array([[c, s], [-s, c]]) + pivot
-            for i, shift in enumerate(shifts):
-                moved = shapely.Polygon(turned + UP * mm + [shift, 0])
-                clear[i, j] = moved.distance(walls) if not moved.intersects(walls) else -1.0
+            moved = shapely.polygons(turned + UP * mm + shifts[:, None, None] * [1.0, 0.0])
+            clear[:, j] = np.where(shapely.intersects(moved, walls), -1.0, shapely.distance(moved, walls))
         clear = np.minimum(clear, 4.0)
         if best is None:
-            best = np.full((9, TURNS), -np.inf)
-            best[4, TURNS // 2] = clear[4, TURNS // 2]
+            best = np.full((SHIFTS, TURNS), -np.inf)
+            best[SHIFTS // 2, TURNS // 2] = clear[SHIFTS // 2, TURNS // 2]
         else:
-            padded = np.pad(best, 1, constant_values=-np.inf)
-            near = np.max([padded[a : a + 9, b : b + TURNS] for a in range(3) for b in range(3)], axis=0)
+            padded, n = np.pad(best, AT_ONCE, constant_values=-np.inf), 2 * AT_ONCE + 1
+            near = np.max([padded[a : a + SHIFTS, b : b + TURNS] for a in range(n) for b in range(n)], axis=0)
             best = np.minimum(clear, near)
     assert best is not None
     assert min(way.least_mm, 4.0) >= best.max() - 0.9
@@ -72,13 +71,46 @@ def test_a_way_is_walked_in_small_steps_and_measured_as_it_is() -> None:
     ring, walls = _blob(3), _channel(-16, 22)
     way = search(ring, walls, UP, 60.0)
     assert way is not None
-    assert np.abs(np.diff(way.poses[:, 2])).max() <= 2 * TURN_RAD / (TURNS - 1) + 1e-9
-    assert np.abs(np.diff(way.poses[:, 0])).max() <= SHIFT_MM + 1e-9
+    assert np.abs(np.diff(way.poses[:, 2])).max() <= AT_ONCE * 2 * TURN_RAD / (TURNS - 1) + 1e-9
+    assert np.abs(np.diff(way.poses[:, 0])).max() <= AT_ONCE * SHIFT_MM + 1e-9
     assert np.diff(way.drawn_mm).max() <= STEP_MM + 1e-9
     for k in range(0, len(way.drawn_mm), 7):
         assert shapely.Polygon(way.at(way.drawn_mm[k])).distance(walls) == pytest.approx(
             max(way.gap_mm[k], 0), abs=1e-6
         )
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_way_of_twelve_degrees_and_seven_mm_is_found(seed: int) -> None:
+    """Walls are all but what a thing sweeps on a path that is known, and 1.2 mm beside it; straight out it is caught."""
+    rng = np.random.default_rng(seed)
+    ring, long = _blob(seed, 16.0) * [0.6, 1.6], 60.0
+    pivot, sign = ring.mean(axis=0), rng.choice([-1, 1], 2)
+    free = []
+    for mm in np.linspace(0, long, 121):
+        bend = np.sin(np.clip(mm / 24, 0, 1) * np.pi / 2)
+        c, s = np.cos(np.radians(12) * bend * sign[0]), np.sin(np.radians(12) * bend * sign[0])
+        moved = (ring - pivot) @ np.array([[c, s], [-s, c]]) + pivot + UP * mm + [7.0 * bend * sign[1], 0.0]
+        free.append(shapely.Polygon(moved).buffer(1.2))
+    walls = shapely.box(-60, -80, 60, 120).difference(shapely.union_all(free))
+    assert straight(ring, walls, UP, long).least_mm < 0
+    way = search(ring, walls, UP, long)
+    assert way is not None
+    assert way.least_mm > 0.2
+    assert all(not shapely.Polygon(way.at(mm)).intersects(walls) for mm in way.drawn_mm)
+
+
+@settings(max_examples=10)
+@given(st.integers(0, 10_000), st.floats(0.0, 3.0))
+def test_what_lies_behind_is_not_entered_and_takes_no_clearance(seed: int, off: float) -> None:
+    ring = _blob(seed)
+    behind = shapely.box(-60, 0, float(ring[:, 0].min()) - off, 80)
+    wall = shapely.box(float(ring[:, 0].max()) + 2.5, 0, 60, 80)
+    way = search(ring, wall, UP, 60.0, behind=behind)
+    assert way is not None
+    assert way.least_mm >= 2.4, "it is as clear as the wall leaves it, however near the fold lies"
+    for mm in way.drawn_mm[::5]:
+        assert shapely.Polygon(way.at(mm)).intersection(behind).area < 0.5 * np.ptp(ring[:, 1])
 
 
 def test_a_hook_that_is_caught_straight_comes_out_with_a_turn() -> None:

@@ -134,10 +134,10 @@ class FoldedFaces:
         thing = self.faces.thing + [self.front_mm, 0.0]
         inside = thing[thing[:, 1] >= self.faces.mouth - 0.1] * turned
         mouth, end = self.faces.mouth, float(self.faces.x[-1])
-        near = float((thing[:, 0]).min()) - 0.3
+        near = float((thing[:, 0]).min())
         fold = shapely.transform(shapely.box(near - 20.0, mouth, near, end), lambda p: p * turned)
-        walls = shapely.union_all([area_within(np.concatenate([outer, inner[::-1]])), fold])
-        return search(inside, walls, np.array([0.0, -1.0]), float(np.ptp(self.faces.x)), progress=progress)
+        walls, up = area_within(np.concatenate([outer, inner[::-1]])), np.array([0.0, -1.0])
+        return search(inside, walls, up, float(np.ptp(self.faces.x)), behind=fold, progress=progress)
 
 
 def folded_faces(faces: Faces, leather_mm: float, neutral: float) -> FoldedFaces:

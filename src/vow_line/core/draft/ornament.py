@@ -16,6 +16,7 @@ from ..frozen import Frozen
 from ..reckoning import Reckoning, count, fine, length, reckon
 from ..ring import closed, turned_right
 from ..texts import said
+from .assembly import Assembly
 from .drafted import Draft
 from .joins import Join, Layer, Seat
 from .pieces import Craft, Edge, Piece, edged, other_leather
@@ -72,6 +73,16 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 Mend(said("nearer the cut"), ((f"ornaments.{n}.in_mm", round(ornament.in_mm / 2, 1)),)),
             ))  # fmt: skip
             continue
+        if ornament.kind == "stamped-area" and draft.wet and _worked(assembly, piece, line):
+            flat = next((p for p in assembly.pieces if p.laid and not _worked(assembly, p, p.outline)
+                         and _inside(p.outline, ornament.in_mm) is not None), None)  # fmt: skip
+            findings.append(Finding(
+                "look", "stamp-on-moulded", "draft",
+                said("The stamped area of the {piece} lies where the leather is worked over the thing: forming draws its lines "
+                     "out and presses them flat.", piece=piece.title), f"ornaments.{n}.piece",
+                Mend(said("stamp the {piece} instead", piece=flat.title), ((f"ornaments.{n}.piece", flat.id),))
+                if flat else None,
+            ))  # fmt: skip
         piece, sums = _put(ornament, n, piece, line)
         reckoned += sums
         assembly = assembly.with_more([piece])
@@ -80,6 +91,16 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     before = draft.tell
     return replace(
         draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
+    )  # fmt: skip
+
+
+def _worked(assembly: Assembly, piece: Piece, ring: Line) -> bool:
+    """Whether within a ring the piece is worked over what lies in it, rather than flat beside it."""
+    area = Polygon(ring).buffer(0)
+    return any(
+        lies.piece == piece.id and lies.how in ("half", "face") and lies.share > 0
+        and area.intersection(Polygon(np.concatenate([lies.p, lies.q[::-1]])).buffer(0)).area > 1
+        for lies in assembly.lies if len(lies.x_mm) > 1
     )  # fmt: skip
 
 

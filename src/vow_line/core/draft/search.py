@@ -28,8 +28,9 @@ DETOUR_MM = (
     0.001  # what the greatest shift or turn costs of clearance at every step: of two ways as clear, the straighter
 )
 ENOUGH_MM = 4.0  # more clearance than this is worth no detour
-SHIFT_MM, SHIFTS = 1.6, 9  # a shift is a whole number of cells, as a step is
-TURN_RAD, TURNS = np.radians(10.0), 9
+SHIFT_MM, SHIFTS = 0.8, 21  # up to 8 mm either way; a shift is a whole number of cells, as a step is
+TURN_RAD, TURNS = np.radians(15.0), 21  # and 15 degrees, by one and a half
+AT_ONCE = 2  # so many shifts or turns further at each step along the way
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -73,12 +74,14 @@ class Way:
 
 
 def search(
-    ring: Line, walls: BaseGeometry, along: Line, long_mm: float, *, edge: Line | None = None, thread: Line | None = None,
+    ring: Line, walls: BaseGeometry, along: Line, long_mm: float, *, behind: BaseGeometry | None = None,
+    edge: Line | None = None, thread: Line | None = None,
     progress: Progress = lambda _: True,
 ) -> Way | None:  # fmt: skip
     """The way for a thing `ring (n, 2)` out past `walls`, `long_mm` along the unit vector `along`; None when told to stop.
 
-    `edge` is the part of it that cuts, `thread` what it must keep from.
+    It may lie against what is `behind` it, but not enter that: no clearance is counted from there. `edge` is the part of it
+    that cuts, `thread` what it must keep from.
     """
     from scipy.ndimage import maximum_filter
 
@@ -92,6 +95,9 @@ def search(
     shifts = SHIFT_MM * (np.arange(SHIFTS) - SHIFTS // 2)
     turned = np.stack([_moved(fine, pivot, (0.0, 0.0, a)) for a in turns]) @ axes
     field, corner = _distances(walls, axes, turned, drawn[-1])
+    if behind is not None:
+        back, _ = _distances(behind, axes, turned, drawn[-1])
+        field = np.where(back < 0, np.minimum(field, back), field)
     if not progress(0.4):
         return None
     cells = np.rint((turned - corner) / CELL_MM).astype(np.int32)
@@ -110,12 +116,15 @@ def search(
     best = np.full((len(drawn), SHIFTS, TURNS), -np.inf, np.float32)
     best[0, SHIFTS // 2, TURNS // 2] = clear[0, SHIFTS // 2, TURNS // 2]
     for s in range(1, len(drawn)):
-        best[s] = np.minimum(clear[s], maximum_filter(best[s - 1], size=3, mode="constant", cval=-np.inf)) - detour
+        best[s] = (
+            np.minimum(clear[s], maximum_filter(best[s - 1], size=2 * AT_ONCE + 1, mode="constant", cval=-np.inf))
+            - detour
+        )
     states = [tuple(int(k) for k in np.unravel_index(int(np.argmax(best[-1])), best[-1].shape))]
     for s in range(len(drawn) - 2, -1, -1):
         i, j = states[-1]
-        low, left = max(i - 1, 0), max(j - 1, 0)
-        near = best[s, low : i + 2, left : j + 2]
+        low, left = max(i - AT_ONCE, 0), max(j - AT_ONCE, 0)
+        near = best[s, low : i + AT_ONCE + 1, left : j + AT_ONCE + 1]
         di, dj = np.unravel_index(int(np.argmax(near)), near.shape)
         states.append((low + int(di), left + int(dj)))
     states.reverse()

@@ -11,7 +11,7 @@ from ..draft import Draft, Edge, Piece
 from ..draft.joins import Fastener, Join
 from ..reckoning import count, length
 from ..stitch import Seam, Stitching
-from ..texts import NOTHING, Said, joined, said, several
+from ..texts import NOTHING, Said, joined, listed, said, several
 from ..thread import Threading
 from .choices import WorkChoices
 from .step import Part, Step, StepStation
@@ -222,8 +222,13 @@ class _Making:
                 caution=AWL,
             )  # fmt: skip
         caution = said("{one} {other}", one=WATER, other=BLADE) if seam.line.sewing.keep_off is not None else WATER
-        need = self.add("form", "form", said("Wet and form"), FORM_MIN, (need,),
-                        said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film"),
+        how = said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film")
+        stamped = [p.title for p in self.draft.pieces if any(m.meaning == "stamp" for m in p.ornament)]
+        if stamped:
+            how = said(
+                "{how}; keep hand, tool and cord off the stamped area of the {pieces}", how=how, pieces=listed(stamped)
+            )
+        need = self.add("form", "form", said("Wet and form"), FORM_MIN, (need,), how,
                         (self.dry_min, None), caution, [("form",)])  # fmt: skip
         if held is None:
             return need

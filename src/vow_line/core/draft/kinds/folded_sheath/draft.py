@@ -315,11 +315,19 @@ class FoldedSheath(KindOfPiece):
         x, wide = pocket.x[blade], pocket.width[blade]
         edge = np.column_stack([pocket.touching.flat_mm[blade], x])
         spine = edge - np.column_stack([wide, np.zeros(len(x))])
-        fold = shapely.box(-20.0, float(pocket.x[0]), float(spine[:, 0].min()) - 0.3, float(x[-1]) + 20.0)
-        walls = shapely.union_all([area_within(welt.outline), fold])
+        fold = shapely.box(-20.0, float(pocket.x[0]), float(spine[:, 0].min()), float(x[-1]) + 20.0)
         ring = np.concatenate([spine, edge[::-1]])
         up = np.array([0.0, -1.0])
-        return search(ring, walls, up, float(np.ptp(pocket.x)), edge=edge, thread=pocket.thread, progress=progress)
+        return search(
+            ring,
+            area_within(welt.outline),
+            up,
+            float(np.ptp(pocket.x)),
+            behind=fold,
+            edge=edge,
+            thread=pocket.thread,
+            progress=progress,
+        )
 
     def fold_radius_mm(self, body: LongBody, leather_mm: float) -> float:
         """The radius of the neutral layer in the fold."""
