@@ -82,6 +82,11 @@ class Desk:
         QApplication.processEvents()
         return {r.name: r.value for r in self.window.pages.station.slip.rows}
 
+    def slip_row(self, name: str) -> str:
+        """What stands under a name on the slip."""
+        QApplication.processEvents()
+        return next(r.detail for r in self.window.pages.station.slip.rows if r.name == name)
+
     def findings(self) -> list[str]:
         """What lies below the board."""
         QApplication.processEvents()

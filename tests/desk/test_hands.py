@@ -117,6 +117,30 @@ def test_the_relief_that_the_search_asks_for_is_applied_by_its_mend(desk: Desk, 
     assert not any("However it is turned" in f for f in desk.findings())
 
 
+@pytest.mark.parametrize(
+    ("name", "says"),
+    [("billhook-cover", "drag its points"), ("key-fob", "measured, not tried"), ("whetstone-case", ""), ("laying-knife", ""),
+     ("turf-knife", ""), ("secateurs-holster", ""), ("slasher-grip", "")],
+)  # fmt: skip
+def test_a_mock_up_of_every_kind_is_corrected_or_it_is_said_why_not(desk: Desk, name: str, says: str) -> None:
+    desk.open(name)
+    if desk.window.session.job.vowed:
+        desk.window.session.break_vow()
+    desk.window.session.go("draft")
+    piece = desk.window.session.plan.draft.pieces[0].outline
+    board = desk.window.pages.station.board
+    board.placed.emit(float(piece[:, 0].max()) - 1.0, float(piece[:, 1].mean()))
+    if says:
+        assert says in desk.window.notice.text()
+        assert not desk.window.session.job.trials
+        return
+    assert len(desk.window.session.job.trials[-1].corrections) == 1
+    desk.type(f"trials.{len(desk.window.session.job.trials) - 1}.corrections.0.by_mm", "2")
+    assert "by" in desk.slip_row("What the last of them moved")
+    board.placed.emit(0.0, 9000.0)
+    assert "Nothing of it lies" in desk.window.notice.text()
+
+
 def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("draft")

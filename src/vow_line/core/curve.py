@@ -190,6 +190,15 @@ def _spline_slopes(h: Values, d: Values) -> Values:
     return np.asarray(np.linalg.solve(system, right), dtype=np.float64)
 
 
+def beside(line: Line, by_mm: float) -> Line:
+    """A gently turning line moved square to itself by so much, to the left of its run seen with y down."""
+    step = np.diff(line, axis=0)
+    across = np.column_stack([-step[:, 1], step[:, 0]]) / np.maximum(np.hypot(*step.T), 1e-12)[:, None]
+    both = np.vstack([across[:1], across[1:] + across[:-1], across[-1:]])
+    both[1:-1] /= np.maximum((both[1:-1] * across[1:]).sum(axis=1), 1e-6)[:, None]
+    return line + by_mm * both
+
+
 def thinned(line: Line, within_mm: float) -> Line:
     """The line with the points left out that lie nearer than `within_mm` to the line through those that are kept."""
     kept = shapely.simplify(shapely.linestrings(line), within_mm, preserve_topology=False)

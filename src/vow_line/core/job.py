@@ -310,7 +310,7 @@ def take_section(job: Job, *, ring: Line) -> Job:
 
 
 def correct(job: Job, *, at_mm: float, side: Side, on: date | None = None) -> Job:
-    """The job with a correction begun in its latest trial, or in a first one, by nothing yet. Raises RefusedChange."""
+    """The job with a correction begun in its latest trial, or in a first one, nothing said of it yet. Raises RefusedChange."""
     trials = job.trials if job.trials and not job.trials[-1].taken_back else (*job.trials, Trial(on=on))
     last = trials[-1]
     spot = Correction(at_mm=round(at_mm, 1), side=side)

@@ -7,6 +7,8 @@ from functools import cached_property
 from traceback import format_exc
 from typing import TypeVar
 
+import shapely
+
 from .curve import Line, frozen
 from .draft import Draft
 from .draft.kind import KindOfPiece
@@ -15,6 +17,7 @@ from .finding import Finding, Level, Station
 from .job import Job, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
 from .measure import Body, Measured, Thing, Trial, corrected
+from .measure.body import Side
 from .measure.readings import aged
 from .memory import remembered
 from .proof import Checked, Proof, prove
@@ -36,6 +39,7 @@ SUMMED: dict[Station, str] = {
 }  # fmt: skip
 """The stations that have sums, and the stage each takes them from."""
 _VOW: Station = "vow"
+MOVED_MM = 0.05  # an outline that moved by less is as it was
 _LEVELS: dict[Level, int] = {"hold": 0, "look": 1, "note": 2}
 
 
@@ -80,7 +84,27 @@ class Plan:
     @cached_property
     def body(self) -> Body | None:
         """The body as it was measured, with what trials have taught."""
-        return self._safely("measure", lambda: _corrected(self.measured.body, self.job.trials), None)
+        return self._safely("measure", lambda: self._body(self.job.trials), None)
+
+    def _body(self, trials: tuple[Trial, ...]) -> Body | None:
+        job = self.job
+        return _corrected(
+            self.measured.body, trials, tuple(job.piece.turns.items()), job.piece.neutral * job.leather.thickness_mm
+        )
+
+    @cached_property
+    def tried(self) -> tuple[tuple[Said, float], ...] | None:
+        """What the latest trial that stands changed: pieces, and how far their outlines moved at most, mm. None where no
+        correction stands.
+        """
+        stand = [t for t in self.job.trials if not t.taken_back and any(c.by_mm is not None for c in t.corrections)]
+        before = self._body(tuple(t for t in self.job.trials if not stand or t is not stand[-1]))
+        if not stand or not self.fits or not isinstance(before, self.job.piece.fits):
+            return None
+        drafts = [_drafted(self.job.piece, body, self.job.leather.thickness_mm) for body in (before, self.body)]
+        outlines = {p.id: p.outline for p in drafts[0].pieces}
+        moved = [(p.title, _apart(p.outline, outlines[p.id])) for p in drafts[1].pieces if p.id in outlines]
+        return tuple((title, by) for title, by in moved if by > MOVED_MM)
 
     @cached_property
     def draft(self) -> Draft | None:
@@ -197,7 +221,8 @@ class Plan:
 
     def _as_vowed(self, vow: Vow) -> Stitching | None:
         """The stitching a vow was taken on."""
-        body = _corrected(_measured(vow.thing).body, vow.trials)
+        neutral_mm = vow.piece.neutral * vow.leather.thickness_mm
+        body = _corrected(_measured(vow.thing).body, vow.trials, tuple(vow.piece.turns.items()), neutral_mm)
         if not isinstance(body, vow.piece.fits):
             return None
         return _stitched(_ornamented(_drafted(vow.piece, body, vow.leather.thickness_mm), vow.ornaments), vow.stitch)
@@ -349,9 +374,16 @@ def _measured(thing: Thing) -> Measured:
     return thing.measure()
 
 
+def _apart(one: Line, other: Line) -> float:
+    """How far two outlines lie apart at most, mm."""
+    return float(shapely.hausdorff_distance(shapely.LinearRing(one), shapely.LinearRing(other), 0.05))
+
+
 @remembered("stage")
-def _corrected(body: Body | None, trials: tuple[Trial, ...]) -> Body | None:
-    return corrected(body, trials)
+def _corrected(
+    body: Body | None, trials: tuple[Trial, ...], turns: tuple[tuple[Side, float], ...], neutral_mm: float
+) -> Body | None:
+    return corrected(body, trials, dict(turns), neutral_mm)
 
 
 @remembered("stage")

@@ -8,9 +8,9 @@ OUTLINE = "the outline"  # what a width read off a tracing said it was taken wit
 
 def upgrade(data: dict[str, Any]) -> dict[str, Any]:
     """A job of format 2 as format 3 says it; what is not as it should be is left to the reader to refuse."""
-    new = {**data, **_measured(data)}
+    new = {**data, **_measured(data), **_tried(data)}
     if isinstance(data.get("vows"), list):
-        new["vows"] = [{**v, **_measured(v)} if isinstance(v, dict) else v for v in data["vows"]]
+        new["vows"] = [{**v, **_measured(v), **_tried(v)} if isinstance(v, dict) else v for v in data["vows"]]
     return new
 
 
@@ -20,6 +20,18 @@ def _measured(data: dict[str, Any]) -> dict[str, Any]:
         return {}
     over = thing.get("over")  # what lay between, said once of the whole thing
     return {"thing": _reread({name: value for name, value in thing.items() if name != "over"}, over)}
+
+
+def _tried(data: dict[str, Any]) -> dict[str, Any]:
+    """A correction by 0 was one of which nothing had been said."""
+    trials = data.get("trials")
+    if not isinstance(trials, list):
+        return {}
+    return {"trials": [
+        {**t, "corrections": [{**c, "by_mm": c.get("by_mm") or None} if isinstance(c, dict) else c
+                              for c in t.get("corrections") or []]} if isinstance(t, dict) else t
+        for t in trials
+    ]}  # fmt: skip
 
 
 def _reread(of: Any, over: Any) -> Any:

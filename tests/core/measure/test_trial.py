@@ -2,7 +2,8 @@ from datetime import datetime
 
 import numpy as np
 import pytest
-from hypothesis import given
+import shapely
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import demo
@@ -14,6 +15,8 @@ from vow_line.core.plan import plan
 def _tried(job: Job, at: float, by: float, side: str = "low") -> Job:
     job = correct(job, at_mm=at, side=side)
     k, n = len(job.trials) - 1, len(job.trials[-1].corrections) - 1
+    if k == 0 or n == 0:  # a mock-up whose neutral layer lies as deep as the leather's
+        job = change(job, f"trials.{k}.thick_mm", 2 * job.piece.neutral * job.leather.thickness_mm)
     return change(job, f"trials.{k}.corrections.{n}.by_mm", by)
 
 
@@ -31,6 +34,43 @@ def test_the_draft_follows_by_what_was_found_whatever_the_leather(by: float, at:
     assert _half(tried, at) - _half(job, at) == pytest.approx(by, abs=0.45)
     left = plan(tried).stitching.seam("main-seam")
     assert np.allclose(left.on(0) * [-1, 1], left.on(-1)), "both halves follow"
+
+
+@given(st.floats(1.6, 4.5), st.floats(0.5, 6), st.floats(-2, 4), st.sampled_from(["laying-knife", "slasher-grip"]))
+@settings(max_examples=20)
+def test_a_mock_up_of_another_thickness_lacks_what_its_own_turn_saves(
+    leather: float, felt: float, by: float, name: str
+) -> None:
+    """A felt cut so much longer than the leather's pattern just closes round the corrected hull: by the trade's P + θ·k·t."""
+    job = change(demo(name), "leather.thickness_mm", leather)
+    turn, side = (np.pi / 2, "low") if name == "laying-knife" else (2 * np.pi, "round")
+    at = 60 if name == "laying-knife" else 100
+    tried = change(_tried(job, at, by, side), "trials.0.thick_mm", felt)
+
+    def hull(body: object) -> float:
+        k = int(np.argmin(np.abs(body.x_mm - at)))  # type: ignore[attr-defined]
+        return float(body.edge_mm[k] if side == "low" else body.girth_at(at))  # type: ignore[attr-defined]
+
+    grown = hull(plan(tried).body) - hull(plan(job).body)
+    k = job.piece.neutral
+    cut = turn * k * leather + by  # what the felt had, besides the old hull, and what it lacked
+    assert grown + turn * 0.5 * felt == pytest.approx(cut, abs=0.03)
+
+
+def test_what_a_trial_moved_is_told_piece_by_piece() -> None:
+    """Against the outlines with and without it, point by point."""
+    job = demo("laying-knife")
+    assert plan(job).tried is None
+    assert plan(correct(job, at_mm=60, side="low")).tried is None, "nothing has been said of it yet"
+    tried = _tried(job, 60, 3.0)
+    told = {str(title.template): by for title, by in plan(tried).tried}
+    for piece in ("sheath", "welt"):
+        before, after = (shapely.LinearRing(plan(j).draft.piece(piece).outline) for j in (job, tried))
+        far = max(before.distance(shapely.Point(p)) for p in after.segmentize(0.2).coords)
+        assert told[piece] == pytest.approx(far, abs=0.06)
+    assert "belt loop" not in told
+    behind = _tried(job, -100, 3.0)
+    assert plan(behind).tried == (), "the butt is not in the sheath"
 
 
 def test_beside_the_station_it_runs_out_to_nothing() -> None:

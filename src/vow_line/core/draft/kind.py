@@ -1,12 +1,16 @@
 """What every kind of piece declares: its choices, as fields, and how a body is drafted by them."""
 
 from abc import abstractmethod
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any, ClassVar
 
 from ..frozen import Frozen
 from ..measure import Body
+from ..measure.body import Side
 from ..texts import Said
 from .drafted import Draft
+from .wrap import NEUTRAL_DRY
 
 
 class KindOfPiece(Frozen):
@@ -20,6 +24,14 @@ class KindOfPiece(Frozen):
     """How it is carried, in a few words."""
     fits: ClassVar[type[Body] | tuple[type[Body], ...]]
     """The shapes of body it is drafted for."""
+
+    turns: ClassVar[Mapping[Side, float]] = MappingProxyType({})
+    """How far in all leather turns, in rad, over what a correction of a mock-up on a side lengthens."""
+
+    @property
+    def neutral(self) -> float:
+        """Where the neutral layer lies, as a share of the thickness."""
+        return NEUTRAL_DRY
 
     @abstractmethod
     def draft(self, body: Any, leather_mm: float) -> Draft:

@@ -6,7 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from ..curve import Line, Mask, Values, frozen
 from ..drawing import Callout, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning
+from ..texts import NOTHING, Said, said
 
 Side = Literal["low", "top", "round"]
 Lacks = Callable[[Side, Values], Values]
@@ -26,6 +27,9 @@ class Body(ABC):
 
     name: str
     spread_mm: float
+
+    untried: ClassVar[Said] = NOTHING
+    """Why a mock-up does not correct it, where it does not."""
 
     @abstractmethod
     def corrected(self, lacks: Lacks) -> Self:
@@ -79,14 +83,17 @@ class LongBody(Body):
 
 @dataclass(frozen=True, eq=False)
 class ShaftBody(Body):
-    """A shaft sampled along its length from the end that is held: `x_mm`, `girth_mm (n,)`."""
+    """A shaft sampled along its length from the end that is held: `x_mm`, `girth_mm (n,)`; as it was read, `read_mm (k, 2)`."""
 
     x_mm: Values
     girth_mm: Values
+    read_mm: Line
 
     def corrected(self, lacks: Lacks) -> Self:
         """As much more round."""
-        return replace(self, girth_mm=frozen(np.maximum(self.girth_mm + lacks("round", self.x_mm), 1.0)))
+        read = self.read_mm + np.column_stack([np.zeros(len(self.read_mm)), lacks("round", self.read_mm[:, 0])])
+        girth = np.maximum(self.girth_mm + lacks("round", self.x_mm), 1.0)
+        return replace(self, girth_mm=frozen(girth), read_mm=frozen(read))
 
     def girth_at(self, x_mm: float) -> float:
         """The girth at one place."""
@@ -99,6 +106,8 @@ class FittingBody(Body):
 
     opening_mm: float
     bar_mm: float
+
+    untried: ClassVar[Said] = said("A ring is measured, not tried: correct its readings at Measure.")
 
     def corrected(self, lacks: Lacks) -> Self:
         """As it is: a ring is measured, not tried."""
@@ -117,6 +126,8 @@ class ToolBody(Body):
     edge: Line
     depth_mm: Values
     thick_mm: Values
+
+    untried: ClassVar[Said] = said("A tool's cover follows its outline: drag its points at Measure, or trace it again.")
 
     def corrected(self, lacks: Lacks) -> Self:
         """As it is: an outline that is wrong is traced again."""

@@ -1,11 +1,13 @@
 """A trial: a mock-up tried on the thing and corrected, at a place, on a side, by so many mm.
 
-A correction found on a mock-up of one thickness is what the hull lacks there, whatever is wrapped round it: it is laid on the
-body, and the wrap of the leather, with its own thickness, follows from that.
+A correction found on a mock-up is what the hull lacks there, whatever is wrapped round it: it is laid on the body, and the wrap
+of the leather, with its own thickness, follows from that. A mock-up cut from the pattern of a thicker leather is roomier than
+that leather by the turn it makes times the difference of their neutral layers: so much more than was found is lacking.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
+from types import MappingProxyType
 from typing import Annotated, Literal
 
 import numpy as np
@@ -15,15 +17,16 @@ from ..curve import Values
 from ..frozen import Frozen
 from .body import Body, Side
 
+NEUTRAL_OF_A_MOCK_UP = 0.5  # felt and cloth bend about their middle (from memory)
 SPAN_MM = 30.0  # a correction runs out to nothing so far to either side
 
 
 class Correction(Frozen):
-    """At one station, on one side (the edge's is the low one), so much more; less when negative."""
+    """At one station, on one side (the edge's is the low one), so much more; less when negative, 0 where it is right."""
 
     at_mm: Annotated[float, Field(ge=-2000, le=5000)]
     side: Side
-    by_mm: Annotated[float, Field(ge=-50, le=50)] = 0.0
+    by_mm: Annotated[float, Field(ge=-50, le=50)] | None = None
 
 
 class Trial(Frozen):
@@ -36,19 +39,39 @@ class Trial(Frozen):
     taken_back: bool = False
 
 
-def corrected(body: Body | None, trials: Sequence[Trial]) -> Body | None:
-    """The body with every correction of every trial that stands laid on it."""
-    corrections = [c for t in trials if not t.taken_back for c in t.corrections if c.by_mm]
-    if body is None or not corrections:
+def lacking(correction: Correction, trial: Trial, turn_rad: float, neutral_mm: float) -> float:
+    """What the hull lacks by a correction, mm: what was found, and what a mock-up as thick as that of its `trial` is roomier by
+    than leather whose neutral layer lies `neutral_mm` in, where it turns by `turn_rad` in all.
+    """
+    roomier = turn_rad * (neutral_mm - NEUTRAL_OF_A_MOCK_UP * trial.thick_mm)
+    return 0.0 if correction.by_mm is None else correction.by_mm + roomier
+
+
+def corrected(
+    body: Body | None,
+    trials: Sequence[Trial],
+    turns: Mapping[Side, float] = MappingProxyType({}),
+    neutral_mm: float = 0.0,
+) -> Body | None:
+    """The body with every correction of every trial that stands laid on it; `turns` says how far in all leather turns, in rad,
+    over what a correction on a side lengthens.
+    """
+    bumps = [
+        (c, lacking(c, t, turns.get(c.side, 0.0), neutral_mm))
+        for t in trials
+        if not t.taken_back
+        for c in t.corrections
+    ]
+    if body is None or not any(by for _, by in bumps):
         return body
 
     def lacks(side: Side, x: Values) -> Values:
-        return np.asarray(sum((_bump(x, c) for c in corrections if c.side == side), np.zeros(len(x))))
+        return np.asarray(sum((by * _bump(x, c) for c, by in bumps if c.side == side), np.zeros(len(x))))
 
     return body.corrected(lacks)
 
 
 def _bump(x: Values, correction: Correction) -> Values:
-    """The correction at its station, running out smoothly to either side."""
+    """1 at the correction's station, running out smoothly to either side."""
     off = np.clip(np.abs(x - correction.at_mm) / SPAN_MM, 0, 1)
-    return correction.by_mm * (1 + np.cos(np.pi * off)) / 2
+    return np.asarray((1 + np.cos(np.pi * off)) / 2)

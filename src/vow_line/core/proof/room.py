@@ -322,6 +322,10 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
     else:
         girth = _girth_of(given, shell.holds, lies)
     turned = 2 * np.pi * piece.stock.neutral * piece.thickness_mm
+    if shell.holds == "body" and len(has) > 1:
+        # square to edges that spread the way round is an arc: their chord times β / sin β, β how far they turn from the middle
+        spread = np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2))
+        has = has / np.sinc(spread / np.pi)
     gap = has - (girth + turned) * (1 - lies.stretch)
     k = int(np.argmax(np.abs(gap)))
     allowed = 2 * np.pi * given.spread_mm + 2 * TRUE_MM

@@ -2,8 +2,11 @@
 
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
-from ...core.texts import tell
+from ...core.reckoning import length
+from ...core.texts import said, tell
 from ..session import Session
+
+NOT_TRIED = said("Nothing goes round a body here: there is nothing to try.")
 
 
 def ornament(session: Session, kind: str) -> None:
@@ -25,8 +28,18 @@ def correct_at_section(session: Session, section_at_mm: float) -> None:
 def placed(session: Session, x: float, y: float) -> None:
     """A double click on the drawing puts a station there, or at Draft a correction of the mock-up that was tried."""
     draft = session.plan.draft if session.open else None
-    if session.station == "draft" and draft is not None and draft.station_of is not None:
+    if session.station == "draft" and draft is not None:
+        body = session.plan.body
+        if draft.station_of is None or body is None or body.untried:
+            why = body.untried if body is not None and body.untried else NOT_TRIED
+            session.say(why.write(session.units), wrong=True)
+            return
         at_mm, side = draft.station_of(x, y)
+        x_mm = getattr(body, "x_mm", None)
+        if x_mm is not None and not x_mm[0] <= at_mm <= x_mm[-1]:
+            session.say(said("Nothing of it lies at {at}: a mock-up is corrected where it goes round the thing.",
+                             at=length(at_mm)), wrong=True)  # fmt: skip
+            return
         today = session.now().date()
         if session.do(tell("correct the mock-up"), lambda job: steps.correct(job, at_mm=at_mm, side=side, on=today)):
             trials = session.job.trials

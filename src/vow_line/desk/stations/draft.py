@@ -7,11 +7,12 @@ from ...core.draft.ornament import TITLES
 from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job
 from ...core.measure import Trial
+from ...core.measure.trial import lacking
 from ...core.plan import Plan
-from ...core.quantity import Units, write
+from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
-from ...core.texts import amount, joined, said, summed, tell
+from ...core.texts import amount, joined, listed, said, summed, tell
 from ..board import Inset, Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, sums
@@ -83,8 +84,9 @@ def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
         "low": said("more here, at {at}"), "top": said("more, far side, at {at}"), "round": said("more round, at {at}"),
     }  # fmt: skip
     for n, c in enumerate(trial.corrections):
-        callouts.append(Callout(f"trials.{k}.corrections.{n}.by_mm", sides[c.side].filled(at=length(c.at_mm)),
-                             "length", c.by_mm, (left if c.side == "top" else right, c.at_mm), "left"))  # fmt: skip
+        at = (left if c.side == "top" else right, c.at_mm)
+        name = sides[c.side].filled(at=length(c.at_mm))
+        callouts.append(Callout(f"trials.{k}.corrections.{n}.by_mm", name, "length", c.by_mm, at, "left"))
     return tuple(callouts)
 
 
@@ -106,9 +108,15 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     return tuple(callouts)
 
 
-def _tried(k: int, trial: Trial, units: Units) -> Row:
+def _tried(k: int, trial: Trial, job: Job) -> Row:
     """A trial as a line of the slip."""
-    adds = summed([amount(length(c.by_mm)) for c in trial.corrections]) or said("no corrections yet")
+    units, piece, neutral_mm = job.units, job.piece, job.piece.neutral * job.leather.thickness_mm
+    known = [c for c in trial.corrections if c.by_mm is not None]
+    more = [lacking(c, trial, piece.turns.get(c.side, 0.0), neutral_mm) - (c.by_mm or 0.0) for c in known]
+    adds = summed([amount(length(c.by_mm or 0.0)) for c in known]) or said("no corrections yet")
+    if more and abs(more[0]) > 0.05:
+        adds = said("{adds}; in its turns leather of {t} takes {more} more at each than a mock-up so thick",
+                    adds=adds, t=Q("leather", job.leather.thickness_mm), more=length(more[0]))  # fmt: skip
     tried = said("Tried in {stock}", stock=STOCKS[trial.stock])
     tried = joined(tried, said("taken back")) if trial.taken_back else tried
     return Row(f"trial/{k}", "sum", tried.write(units), write(length(trial.thick_mm), units), adds.write(units))
@@ -131,7 +139,11 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
         main = plan.stitching.seams[-1].id
         follows = pick(plan.sums("stitch"), f"{main}/edge", f"{main}/stack", f"{main}/holes")
         follows += pick(plan.sums("thread"), f"{main}/thread")
-    tried = [_tried(k, trial, units) for k, trial in enumerate(plan.job.trials)]
+    tried = [_tried(k, trial, plan.job) for k, trial in enumerate(plan.job.trials)]
+    if plan.tried is not None:
+        by = listed([said("{piece} by {d}", piece=title, d=length(mm)) for title, mm in plan.tried])
+        says = by or said("no piece: it lies where the pattern does not follow the thing")
+        tried.append(Row("tried", "sum", tell("What the last of them moved"), "", says.write(units)))
     drafted = plan.sums("draft")
     area = pick(drafted, "area")
     own = tuple(r for r in drafted if r not in area)

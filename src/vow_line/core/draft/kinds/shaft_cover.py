@@ -1,16 +1,20 @@
 """The shaft cover: a grip, or the leather of an oar: one piece drawn round a shaft, its two edges sewn to meet."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import partial
+from types import MappingProxyType
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
-from ...curve import Line, frozen, mirror
+from ...curve import Line, Values, beside, frozen, mirror, thinned
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...measure import Body, ShaftBody
+from ...measure.body import Side
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, percent, reckon
 from ...texts import Said, said
@@ -23,6 +27,9 @@ from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
 STRETCH_SHARE = 0.018  # what drawing the edges together closes: about 3 mm on a shaft of 50 to 60 mm (common practice)
 MOST_STRETCH = 0.04  # beyond this leather is drawn thin, and works loose as it gives (from memory)
+TURNS_BY_MM = 0.05  # a width that leaves a straight taper by less is one
+MOST_OPENING, MOST_OPENING_FORMED = 0.015, 0.03  # of the girth, that leather gives dry and wet (from memory)
+HELD_TIMES = 3  # beyond so many times as much it cannot be worked down (from memory)
 STRAIGHT_ENDS_MM = 3.0  # ends are cut straight while the true curve leaves them by less (common practice)
 OAR_PAST_HALF_MM = 50.0  # the middle of an oar's leather: half the spread of the locks and this (common practice)
 OAR_OUTBOARD, OAR_INBOARD = 18, 7  # how an oar divides at the lock (common practice)
@@ -47,6 +54,7 @@ class ShaftCover(KindOfPiece):
     kind: Literal["shaft_cover"] = "shaft_cover"
     says: ClassVar[Said] = said("shaft cover")
     hint: ClassVar[Said] = said("round it, for the hand to hold")
+    turns: ClassVar[Mapping[Side, float]] = MappingProxyType({"round": 2 * np.pi})
     fits: ClassVar[type[Body]] = ShaftBody
     length_mm: Size = 150.0
     start_mm: Annotated[float, Field(ge=0, le=5000)] = 0.0
@@ -70,16 +78,16 @@ class ShaftCover(KindOfPiece):
             return self.locks_mm / 2 + OAR_PAST_HALF_MM - self.length_mm / 2
         return self.start_mm
 
-    def width_mm(self, girth_mm: float, leather_mm: float) -> float:
+    def width_mm(self, girth_mm: Values, leather_mm: float) -> Values:
         """Flat width of the cover round a girth: the wrap π(D + 2kt), less what stretch closes."""
-        return flat_length(girth_mm, 2 * np.pi, self.neutral, leather_mm) * (1 - self.stretch)
+        return flat_length(girth_mm, np.full(len(girth_mm), 2 * np.pi), self.neutral, leather_mm) * (1 - self.stretch)
 
     def draft(self, body: ShaftBody, leather_mm: float) -> Draft:
         """Pieces, seam and checks for this shaft in leather of `leather_mm`. Never raises."""
-        begins, ends = self.begins_mm, self.begins_mm + self.length_mm
-        top, bottom = (self.width_mm(body.girth_at(x), leather_mm) for x in (begins, ends))
-        leaves = _leaves(top, bottom, self.length_mm)
-        cover, right = self._cover(top, bottom, leather_mm)
+        begins = self.begins_mm
+        flat = self._flat(body, leather_mm)
+        top, bottom, leaves = float(flat.wide[0]), float(flat.wide[-1]), float(np.abs(flat.leaves).max())
+        cover, right = self._cover(flat, leather_mm)
         pieces, joins = [cover], [self._join(right)]
         shells = [Shell("cover", said("cover"), ("cover",), way="wrapped")]
         if self.ring:
@@ -89,42 +97,57 @@ class ShaftCover(KindOfPiece):
                               says=said("bend it round the cover, glue the scarf, and bind it until it holds")))  # fmt: skip
             shells.append(Shell("ring", said("stop ring"), ("stop-ring",), "cover", "wrapped"))
         return Draft(
-            assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells), lies=(self._lies(begins, right),)),
+            assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells), lies=(self._lies(flat),)),
             marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, self.length_mm]])),),
             labels=(Label(said("towards the hand"), (0.0, 9.0)),),
             callouts=self._callouts(top, bottom, leather_mm),
-            tell=partial(self._reckonings, body, leather_mm, (top, bottom), leaves),
-            findings=self._findings(body, leather_mm, (top, bottom), leaves),
+            tell=partial(self._reckonings, body, leather_mm, (top, bottom), abs(leaves)),
+            findings=self._findings(body, leather_mm, flat),
             shown=tuple(p.id for p in pieces),
             station_of=lambda _, v: (begins + v, "round"),
             wet=self.formed,
         )
 
-    def _cover(self, top: float, bottom: float, leather_mm: float) -> tuple[Piece, Line]:
+    def _flat(self, body: ShaftBody, leather_mm: float) -> "_Flat":
+        """The cover laid flat as frusta, one beside another wherever the girth turns."""
+        begins, ends = self.begins_mm, self.begins_mm + self.length_mm
+        inside = body.x_mm[(body.x_mm > begins + 1e-6) & (body.x_mm < ends - 1e-6)]
+        at = np.concatenate([[begins], inside, [ends]])
+        wide = self.width_mm(np.interp(at, body.x_mm, body.girth_mm), leather_mm)
+        at, wide = thinned(np.column_stack([at, wide]), TURNS_BY_MM).T
+        slant = np.hypot(np.diff(at), np.diff(wide) / (2 * np.pi))
+        half = np.diff(wide) / slant / 2  # half the angle of each frustum's sector, its sign that of the taper
+        beside = np.concatenate([half[:1], (half[1:] + half[:-1]) / 2, half[-1:]])
+        u = wide / 2 * np.sinc(beside / np.pi)
+        leaves = wide / 2 * np.sin(beside / 2) * np.sinc(beside / 2 / np.pi)  # w/2 (1 - cos β) / β
+        along = np.concatenate([[0.0], np.cumsum(slant)]) - leaves  # the middle is as long as the shaft
+        if self.ends == "straight":
+            u[[0, -1]], along[[0, -1]] = wide[[0, -1]] / 2, [0.0, float(slant.sum())]
+        return _Flat(at, wide, frozen(np.column_stack([u, along])), leaves[[0, -1]])
+
+    def _cover(self, flat: "_Flat", leather_mm: float) -> tuple[Piece, Line]:
         """The cover, and its right edge from the hand on; even about u = 0."""
-        right = np.array([[top / 2, 0.0], [bottom / 2, self.length_mm]])
-        first, last = (_end(w, v, _leaves(top, bottom, self.length_mm) if self.ends == "curved" else 0.0, top > bottom)
-                       for w, v in ((top, 0.0), (bottom, self.length_mm)))  # fmt: skip
+        right = flat.right
+        first, last = (_end(u, v, leaves if self.ends == "curved" else 0.0)
+                       for (u, v), leaves in zip(right[[0, -1]], flat.leaves, strict=True))  # fmt: skip
         outline, edges = edged(
             Edge("hand-end", said("end by the hand"), first, "mouth"),
-            Edge("right", said("right edge"), frozen([first[-1], last[-1]])),
+            Edge("right", said("right edge"), right),
             Edge("far-end", said("far end"), last[::-1], "mouth"),
-            Edge("left", said("left edge"), frozen([last[0], first[0]])),
+            Edge("left", said("left edge"), mirror(right)[::-1]),
         )
         return Piece("cover", said("cover"), outline, edges, leather(leather_mm, self.neutral), turns="along"), right
 
-    def _lies(self, begins: float, right: Line) -> Lies:
+    def _lies(self, flat: "_Flat") -> Lies:
         """Where the shaft lies on the cover: all of it, from edge to edge."""
-        v = np.linspace(0.0, self.length_mm, 9)
-        u = np.interp(v, right[:, 1], right[:, 0])
+        x = np.unique(np.concatenate([np.linspace(flat.at[0], flat.at[-1], 9), flat.at]))
+        u, v = (np.interp(x, flat.at, k) for k in flat.right.T)
         p, q = (frozen(np.column_stack([s * u, v])) for s in (-1, 1))
-        return Lies("cover", "cover", "round", frozen(begins + v), p, q, stretch=self.stretch)
+        return Lies("cover", "cover", "round", frozen(x), p, q, stretch=self.stretch)
 
     def _join(self, right: Line) -> Join:
         """The butt seam: the left edge's line in the frame of the cover, the same holes mirrored onto the right."""
-        slant = right[1] - right[0]
-        inward = np.array([slant[1], -slant[0]]) / np.hypot(*slant)
-        line = mirror(right - inward * self.margin_mm)
+        line = mirror(beside(right, self.margin_mm))
         return Join(
             "butt-seam", said("butt seam"), "butt", (Layer("cover", "left", said("cover")), Layer("cover", "right",
                                                                                                   said("cover"))),
@@ -193,6 +216,32 @@ class ShaftCover(KindOfPiece):
             ]  # fmt: skip
         return tuple(callouts)
 
+    def _openings(self, body: ShaftBody) -> list[Finding]:
+        """Where the taper turns, a flat piece does not lie round it: how far its edges stand open there, K·C/8 at each."""
+        begins, ends = self.begins_mm, self.begins_mm + self.length_mm
+        most = MOST_OPENING_FORMED if self.formed else MOST_OPENING
+        findings: list[Finding] = []
+        at, girth = body.read_mm[:, 0], body.read_mm[:, 1]
+        for k in range(1, len(at) - 1):
+            rise = np.diff(girth[k - 1 : k + 2])
+            turn = float(-np.diff(rise / np.hypot(np.diff(at[k - 1 : k + 2]), rise / (2 * np.pi)))[0])
+            share = abs(turn) / 8
+            if not begins < at[k] < ends or share <= most:
+                continue
+            what = said(
+                "Round the belly at {at} the two edges, laid flat, stand {open} off each: there the middle must stretch."
+            ) if turn > 0 else said(
+                "At the waist at {at} the two edges, laid flat, are {open} short each: there they must stretch."
+            )  # fmt: skip
+            findings.append(Finding(
+                "hold" if share > HELD_TIMES * most else "look", "cover-opens", "draft",
+                said("{what} Leather {how} takes {most} of the girth. Cut the cover in two there, or read it again.",
+                     what=what.filled(at=length(float(at[k])), open=length(share * float(girth[k]))), most=percent(most),
+                     how=said("formed wet") if self.formed else said("drawn on dry")), f"thing.stations.{k}.girth.first",
+                None if self.formed else Mend(said("draw it on wet"), (("piece.formed", True),)),
+            ))  # fmt: skip
+        return findings
+
     def _reckonings(
         self, body: ShaftBody, leather_mm: float, widths: tuple[float, float], leaves: float
     ) -> tuple[Reckoning, ...]:
@@ -230,9 +279,8 @@ class ShaftCover(KindOfPiece):
             ))  # fmt: skip
         return tuple(reckonings)
 
-    def _findings(
-        self, body: ShaftBody, leather_mm: float, widths: tuple[float, float], leaves: float
-    ) -> tuple[Finding, ...]:
+    def _findings(self, body: ShaftBody, leather_mm: float, flat: "_Flat") -> tuple[Finding, ...]:
+        widths, leaves = flat.wide, float(np.abs(flat.leaves).max())
         findings: list[Finding] = []
         begins, ends = self.begins_mm, self.begins_mm + self.length_mm
         low, high = float(body.x_mm[0]), float(body.x_mm[-1])
@@ -264,6 +312,7 @@ class ShaftCover(KindOfPiece):
                 said("Cut straight, the ends leave the true curve by {off}; {most} is let pass.", off=length(leaves),
                      most=length(STRAIGHT_ENDS_MM)), "piece.ends", Mend(said("curve the ends"), (("piece.ends", "curved"),)),
             ))  # fmt: skip
+        findings += self._openings(body)
         if 2 * self.margin_mm >= min(widths):
             findings.append(Finding(
                 "hold", "margin-too-wide", "draft",
@@ -273,18 +322,23 @@ class ShaftCover(KindOfPiece):
         return tuple(findings)
 
 
-def _leaves(top: float, bottom: float, long: float) -> float:
-    """How far a straight cut leaves the arc of the developed cone: R(1 - cos(α/2)), R of the wide end; 0 without taper."""
-    wide, narrow = max(top, bottom), min(top, bottom)
-    if wide - narrow < 1e-9:
-        return 0.0
-    slant = float(np.hypot(long, (wide - narrow) / 2))
-    radius = wide * slant / (wide - narrow)
-    return radius * (1 - float(np.cos(wide / radius / 2)))
+@dataclass(frozen=True, slots=True, eq=False)
+class _Flat:
+    """A cover laid flat: places along the shaft `at (n,)`, how wide the leather is there round it, `wide (n,)`, the right edge
+    `(n, 2)` about the middle line, and how far a straight end leaves the arc at either end, `(2,)`, positive where it widens.
+    """
+
+    at: Values
+    wide: Values
+    right: Line
+    leaves: Values
 
 
-def _end(wide: float, v: float, leaves: float, narrows: bool) -> Line:
-    """An end from left to right, straight or bowed by `leaves` away from the wide end's side."""
-    u = np.linspace(-wide / 2, wide / 2, 2 if leaves == 0 else 31)
-    bow = leaves * (1 - (2 * u / wide) ** 2)
-    return np.column_stack([u, v + (-bow if narrows else bow)])
+def _end(half: float, v: float, leaves: float) -> Line:
+    """An end from left to right, straight or an arc that bows by so much, away from the hand where it is positive."""
+    if abs(leaves) < 1e-6:
+        return np.array([[-half, v], [half, v]])
+    radius = (half**2 + leaves**2) / (2 * abs(leaves))
+    turn = np.linspace(-1, 1, 31) * np.arcsin(half / radius)
+    bow = np.sign(leaves) * radius * (np.cos(turn) - np.cos(turn[0]))
+    return np.column_stack([radius * np.sin(turn), v + bow])

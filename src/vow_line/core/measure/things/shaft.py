@@ -80,7 +80,13 @@ class Shaft(Thing):
             places = np.array([s.at_mm for s in read])
             x = np.linspace(places[0], places[-1], SAMPLES)
             girth = smooth_through(places, np.array([s.girth.mean_mm for s in read]))(x)
-            body = ShaftBody(self.name, max(s.girth.spread_mm for s in read), frozen(x), frozen(girth))
+            body = ShaftBody(
+                self.name,
+                max(s.girth.spread_mm for s in read),
+                frozen(x),
+                frozen(girth),
+                frozen(np.column_stack([places, [s.girth.mean_mm for s in read]])),
+            )
         else:
             findings += (Finding(
                 "hold", "too-few-stations", "measure",

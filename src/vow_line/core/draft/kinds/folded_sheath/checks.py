@@ -89,7 +89,7 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
         findings.append(Finding(
             "look", "fold-thick", "draft",
             said("Leather of {t} folded over a {spine} spine stretches its grain by {strain}: fold it damp, or skive "
-                 "the fold.", t=Q("leather", leather_mm), spine=length(body.thick_mm[body.blade].min()),
+                 "the fold.", t=Q("leather", leather_mm), spine=length(sheath.thinnest_spine_mm(body)),
                  strain=percent(strain)),
             "leather.thickness_mm",
         ))  # fmt: skip

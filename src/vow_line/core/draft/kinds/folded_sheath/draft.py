@@ -4,7 +4,9 @@ Flat coordinates: u square to the fold (0 on it, the front half positive), v alo
 the toe). The *inner line* is the inner edge of the welt, the *thread line* the stitches, the *outer line* the cut.
 """
 
+from collections.abc import Mapping
 from functools import partial
+from types import MappingProxyType
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -14,6 +16,7 @@ from shapely.geometry import Polygon
 
 from ....curve import Line, Values, arc_length, area_within, frozen, mirror
 from ....measure import Body, LongBody
+from ....measure.body import Side
 from ....texts import Said, said
 from ...assembly import Assembly
 from ...drafted import Draft, WayOut
@@ -31,6 +34,7 @@ from .checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
 from .pocket import Pocket, inside_of, wraps_of
 
 FITTED_LOOSE_MM = 8.0  # beyond this a pocket that follows the thing does not: hollows are filled (from memory)
+FOLDED_TO = 0.9  # so far towards the point a fold goes round a spine (from memory)
 GUARD_MM = 1.5  # leather of a toe guard (from memory)
 MIRROR = frozen([[-1.0, 0.0], [0.0, 1.0]])
 
@@ -48,6 +52,7 @@ class FoldedSheath(KindOfPiece):
     says: ClassVar[Said] = said("folded sheath")
     hint: ClassVar[Said] = said("on the belt, folded at the spine")
     fits: ClassVar[type[Body]] = LongBody
+    turns: ClassVar[Mapping[Side, float]] = MappingProxyType({"low": np.pi / 2})
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     welts: Annotated[int, Field(ge=1, le=2)] = 1
     clearance_mm: Annotated[float, Field(ge=0, le=30)] = 1.0
@@ -331,7 +336,11 @@ class FoldedSheath(KindOfPiece):
 
     def fold_radius_mm(self, body: LongBody, leather_mm: float) -> float:
         """The radius of the neutral layer in the fold."""
-        return float(body.thick_mm[body.blade].min()) / 2 + self.neutral * leather_mm
+        return self.thinnest_spine_mm(body) / 2 + self.neutral * leather_mm
+
+    def thinnest_spine_mm(self, body: LongBody) -> float:
+        """The spine where it is thinnest, its point left out, which thins to nothing."""
+        return float(body.thick_mm[body.blade & (body.x_mm <= FOLDED_TO * body.length_mm)].min())
 
     def fold_strain(self, body: LongBody, leather_mm: float) -> float:
         """How far the outer fibres stretch at the fold, as a share."""

@@ -103,6 +103,7 @@ class Scabbard(KindOfPiece):
             shown=("cover", "core-front"),
             way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
             section=partial(shown.section, self, lying, core, leather_mm),
+            station_of=lambda _, v: (v, "low"),
             wet=True,
         )
 
