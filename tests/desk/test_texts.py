@@ -12,10 +12,14 @@ from tests.desk.conftest import Desk
 from vow_line.core import language, memory
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS, Taken
+from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.work.step import Step
+from vow_line.desk.dialogs.bench import BenchDialog
 from vow_line.desk.dialogs.lace import LaceDialog
 from vow_line.desk.dialogs.names import NamesDialog
+from vow_line.desk.dialogs.piece import LeatherDialog, PieceDialog
+from vow_line.desk.dialogs.step import StepDialog
 from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.dialogs.thread import ThreadDialog
 from vow_line.desk.instruments.caliper import CaliperDialog
@@ -134,9 +138,14 @@ def test_the_dialogs_are_in_the_other_language(bracketed: Desk) -> None:
     bracketed.open("laying-knife")
     session, window = bracketed.window.session, bracketed.window
     for dialog in (TakenDialog(Taken(), session.job.maker, window), CaliperDialog(session, window),
+                   BenchDialog(session.job, "A4", window),
+                   PieceDialog(session.job, window), LeatherDialog(session.job, window),
+                   StepDialog(plan(demo_jobs()["grafting-knife"]), "", window),
                    ThreadDialog(session.job, window), NamesDialog(session.job, window),
                    LaceDialog(window, Units(), window.pages.ink)):  # fmt: skip
-        assert not unbracketed(shown_by(dialog), own_words(session.job) | set(ports())), type(dialog).__name__
+        assert not unbracketed(
+            shown_by(dialog), own_words(session.job) | own_words(demo_jobs()["grafting-knife"]) | set(ports())
+        ), type(dialog).__name__
 
 
 def test_what_is_exported_is_in_the_other_language(bracketed: Desk, tmp_path: Path) -> None:

@@ -248,6 +248,15 @@ def tick(job: Job, *, step: str, at: datetime, minutes: float | None = None, sli
     return job.model_copy(update={"work": work.model_copy(update={"done": done})})
 
 
+def how_it_went(job: Job, *, step: str, minutes: float | None, slip: str) -> Job:
+    """The job with how long a ticked step took and what went wrong with it. Raises RefusedChange."""
+    place = next((k for k, t in enumerate(job.work.done) if t.step == step), None)
+    if place is None:
+        raise RefusedChange(tell("This step is not ticked off."), step, tell("Tick it first."))
+    job = change(job, f"work.done.{place}.minutes", minutes)
+    return change(job, f"work.done.{place}.slip", slip.strip())
+
+
 def untick(job: Job, *, step: str) -> Job:
     """The job with a step not done after all."""
     done = tuple(t for t in job.work.done if t.step != step)

@@ -1,11 +1,11 @@
-"""What a maker typed, read as a length, a thickness of leather, a pitch, a thread or a number."""
+"""What a maker typed, read as a length, a thickness of leather, a pitch, a thread, a number, or rows of lengths."""
 
 import math
 import re
 from fractions import Fraction
 
 from .errors import UnreadableQuantity
-from .quantity import FRENCH_INCH_MM, INCH_MM, Kind, Units
+from .quantity import FRENCH_INCH_MM, INCH_MM, Kind, Q, Units, write
 from .texts import Said, tell, word
 
 _VULGAR = {
@@ -208,3 +208,35 @@ def read(kind: Kind, text: str, units: Units) -> float:
     if kind == "percent":
         return number / 100
     return math.radians(number) if kind == "degrees" else number
+
+
+def write_rows(rows: tuple[tuple[float, ...], ...], units: Units) -> str:
+    """Rows of lengths in mm, a row to a line."""
+    return "\n".join("; ".join(write(Q("fine", v), units) for v in row) for row in rows)
+
+
+def read_rows(text: str, width: int, units: Units) -> tuple[tuple[float, ...], ...]:
+    """Rows of so many lengths each, in mm. Raises UnreadableQuantity, naming the line."""
+    rows = []
+    for number, line in enumerate(text.splitlines(), 1):
+        if not line.strip():
+            continue
+        parts = [p for p in line.split(";") if p.strip()]
+        if len(parts) != width:
+            raise UnreadableQuantity(
+                tell("Line {n} has {m} numbers, not {width}.", n=str(number), m=str(len(parts)), width=str(width)),
+                mend=tell("Put ; between them."),
+            )
+        rows.append(tuple(read_length(part, units) for part in parts))
+    return tuple(rows)
+
+
+def write_rings(rings: tuple[tuple[tuple[float, float], ...], ...], units: Units) -> str:
+    """Rings of points, an empty line between them."""
+    return "\n\n".join(write_rows(ring, units) for ring in rings)
+
+
+def read_rings(text: str, units: Units) -> tuple[tuple[tuple[float, ...], ...], ...]:
+    """Rings of points, an empty line between them. Raises UnreadableQuantity."""
+    blocks = "\n".join(line.strip() for line in text.splitlines()).split("\n\n")
+    return tuple(ring for ring in (read_rows(block, 2, units) for block in blocks) if ring)

@@ -5,11 +5,16 @@ from datetime import date
 from PySide6.QtCore import QDate
 from PySide6.QtWidgets import QCheckBox, QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
-from ...core.job import Job, change
+from ...core.job import Job, change, value_at
 from ...core.texts import said, tell
 from ..session import Session
 
-NAMES = ((said("Job"), "name"), (said("Maker"), "maker"), (said("For"), "whose"))
+NAMES = (
+    (said("Job"), "name"),
+    (said("Maker"), "maker"),
+    (said("For"), "whose"),
+    (said("What is measured"), "thing.name"),
+)
 
 
 class NamesDialog(QDialog):
@@ -19,13 +24,14 @@ class NamesDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tell("Name, maker and date"))
         form = QFormLayout(self)
-        self.fields = {name: QLineEdit(str(getattr(job, name)), self) for _, name in NAMES}
+        self.fields = {name: QLineEdit(str(value_at(job, name)), self) for _, name in NAMES}
         for label, name in NAMES:
             form.addRow(label.write(job.units), self.fields[name])
         today = QDate.currentDate()
         on = job.promised
         self.promised = QDateEdit(QDate(on.year, on.month, on.day) if on else today, self)
         self.promised.setCalendarPopup(True)
+        self.promised.setDisplayFormat("d MMM yyyy")
         self.is_promised = QCheckBox(tell("Promised by"), self)
         self.is_promised.setChecked(on is not None)
         self.promised.setEnabled(on is not None)

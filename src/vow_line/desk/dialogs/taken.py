@@ -24,6 +24,7 @@ class TakenDialog(QDialog):
         self.is_known.setChecked(on is not None)
         self.on = QDateEdit(QDate(on.year, on.month, on.day) if on else today, self)
         self.on.setCalendarPopup(True)
+        self.on.setDisplayFormat("d MMM yyyy")
         self.on.setAccessibleName(tell("The day it was taken"))
         self.on.setEnabled(on is not None)
         self.is_known.toggled.connect(self.on.setEnabled)

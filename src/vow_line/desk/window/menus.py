@@ -13,8 +13,10 @@ from ...core.draft.ornament import TITLES
 from ...core.texts import tell
 from ..actions import drawing, export, job_files, record, switches
 from ..dialogs import workshop
+from ..dialogs.bench import ask_bench
 from ..dialogs.lace import ask_lace
 from ..dialogs.names import ask_names
+from ..dialogs.piece import ask_leather, ask_piece
 from ..dialogs.thread import ask_thread
 from ..instruments.outline import take_from_file, take_section_from_file
 from ..line import LINE
@@ -153,6 +155,10 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(job, "keep-thread", tell("Keep this thread in the workshop…"), partial(workshop.keep_thread, session, window))
     add(job, "forget-kept", tell("Take one out of the workshop…"), partial(workshop.forget_kept, session, window))
     add(job, "thread", tell("Thread, needle and hand…"), partial(ask_thread, session, window), "Ctrl+Shift+T")
+    add(job, "bench", tell("The week and the bench…"), partial(ask_bench, session, window), "Ctrl+B")
+    add(job, "piece", tell("More of this piece…"), partial(ask_piece, session, window), "Ctrl+Shift+B")
+    add(job, "leather", tell("More of the leather…"), partial(ask_leather, session, window), "Ctrl+Shift+L")
+    add(job, "step", tell("How a step went…"), pages.ask_step, "Ctrl+Shift+H")
     add(job, "learned", tell("Take the workshop's slack"), partial(record.take_slack, session))
     add(job, "close-record", tell("Close the record, and teach the workshop"), partial(record.close_record, session))
     add(job, "next-like", tell("Begin the next one like this"), partial(record.next_like, session))

@@ -16,6 +16,7 @@ from ..actions import drawing
 from ..actions.job_files import fetch
 from ..actions.record import learned_slack
 from ..dialogs.sewing import ask_stitch, measure_thread
+from ..dialogs.step import ask_step
 from ..dialogs.taken import ask_taken
 from ..lists.rows import Row, heading
 from ..look.ink import DAY, Ink
@@ -217,6 +218,12 @@ class Pages(QStackedWidget):
     def remove_station(self) -> None:
         """Take away the station whose reading has the focus."""
         drawing.remove_station(self.session, self.station.board.at_hand)
+
+    def ask_step(self) -> None:
+        """Ask how the step that is pointed at on the slip went, or the last that was ticked off."""
+        slip = self.station.slip
+        row = slip.currentIndex().row()
+        ask_step(self.session, slip.rows[row].key if 0 <= row < len(slip.rows) else "", self)
 
     def ask_taken(self) -> None:
         """Ask how the reading that has the focus was taken."""
