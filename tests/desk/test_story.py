@@ -190,6 +190,7 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     path = desk.window.session.path
     assert path is not None
     QTest.qWait(400)  # the autosave's own delay, after which the current may fail
+    desk.window.session.autosave.let_go()  # what a program that is gone held
     again = make_desk()
     assert again.window.session.open_file(path)
     assert again.window.session.job.piece.margin_mm == 4.5  # type: ignore[union-attr]
@@ -204,6 +205,28 @@ def test_closed_without_saving_or_killed_nothing_is_lost(make_desk: Callable[[],
     third = make_desk()
     third.window.session.open_file(path)
     assert third.window.session.job.piece.margin_mm == 4  # type: ignore[union-attr]
+
+
+def test_two_windows_on_one_job_keep_their_unsaved_work_apart(make_desk: Callable[[], Desk]) -> None:
+    one, other = make_desk(), make_desk()
+    one.open("laying-knife")
+    path = one.window.session.path
+    assert path is not None
+    assert other.window.session.open_file(path)
+    assert "another window" in other.window.notice.text()
+    for desk, margin in ((one, "4.5"), (other, "5.5")):
+        desk.window.session.go("draft")
+        desk.type("piece.margin_mm", margin)
+    QTest.qWait(400)
+    assert other.window.session.save(), "whoever saves first"
+    assert not one.window.session.save(), "does not lose it to the other in silence"
+    assert "changed elsewhere" in one.window.notice.text()
+    for desk in (one, other):
+        desk.window.session.put_away()
+    third = make_desk()
+    assert third.window.session.open_file(path)
+    assert third.window.session.job.piece.margin_mm == 4.5, "what was not saved in one is there again"  # type: ignore[union-attr]
+    assert read_job(path).piece.margin_mm == 5.5  # type: ignore[attr-defined]
 
 
 def test_sewing_comes_back_at_the_same_hole(make_desk: Callable[[], Desk]) -> None:

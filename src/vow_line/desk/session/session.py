@@ -101,6 +101,8 @@ class Session(QObject):
 
     def open_file(self, path: Path) -> bool:
         """Open a job file where it stands on its line. What was not saved last time is there again."""
+        self.keep()
+        alone = self.autosave.take(path)
         unsaved = self.autosave.recover(path)
         damaged = ""
         try:
@@ -109,10 +111,11 @@ class Session(QObject):
             damaged = str(error)
             instead = _readable(last_good(path)) or unsaved
             if instead is None:
+                if self.path is not None:
+                    self.autosave.take(self.path)
                 self.say(damaged, wrong=True)
                 return False
             on_file = instead
-        self.keep()
         self._store = Store(on_file, self)
         self.taking = Taken()
         self.path, self._on_file, self._damaged = path, _content(path), bool(damaged)
@@ -132,6 +135,9 @@ class Session(QObject):
             self.say(says, wrong=True)
         elif unsaved is not None and unsaved != on_file:
             self.say(tell("Unsaved work on this job was kept, and is here again. Save it, or undo."))
+        elif not alone:
+            says = said("This job is open in another window too. What is not saved here is kept apart from that.")
+            self.say(says, wrong=True)
         return True
 
     def begin_with(self, job: Job) -> bool:
@@ -149,6 +155,8 @@ class Session(QObject):
     def leave(self) -> None:
         """Have no job open; what is not saved is kept."""
         self.keep()
+        self.autosave.settle()
+        self.autosave.let_go()
         self._store, self.path, self.station = None, None, None
 
     def on_shelf(self, path: Path) -> Plan:
@@ -282,6 +290,7 @@ class Session(QObject):
         self.autosave.drop(self.path)
         if to != self.path:
             self.path = to
+            self.autosave.take(to)
             self.workshop.remember(to)
         self.saved.emit()
         return True
@@ -307,6 +316,7 @@ class Session(QObject):
         self.keep()
         self.worker.put_away()
         self.autosave.settle()
+        self.autosave.let_go()
 
     # what it says
 
