@@ -14,6 +14,8 @@ import pytest
 from tests.core.test_texts import Brackets, outside
 from vow_line.app import main
 from vow_line.core import language
+from vow_line.core.quantity import Units
+from vow_line.core.typed import read
 from vow_line.files.job_json import read_job
 from vow_line.instruments.camera import Part, stand_in
 
@@ -38,7 +40,7 @@ def test_thread_for_a_straight_seam(capsys: pytest.CaptureFixture[str]) -> None:
     assert told["holes"] == told["stitches"] + 1 == 65
     assert told["pitch_mm"] == pytest.approx(254 / 64)
     assert told["reserve_mm"] == 150
-    assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["reserve_mm"])
+    assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["spare_mm"] + told["reserve_mm"])
     assert told["slack_mm"] == pytest.approx(0.03 * told["path_mm"])
     assert 4.0 < told["ratio"] < 4.6
 
@@ -52,9 +54,36 @@ def test_thread_in_inches_and_words(capsys: pytest.CaptureFixture[str]) -> None:
     assert "mm to cut" in out
 
 
+def test_thread_reads_what_the_desk_reads(capsys: pytest.CaptureFixture[str]) -> None:
+    """A thread by its count is the one that a field on the desk reads; 8 oz of leather are 1/8 in."""
+    given = ("thread", "--run", "1m", "--pitch", "4mm", "--json", "--stack")
+    one = json.loads(_run(capsys, *given, "8 oz", "--thread", "18/4 lea")[1])
+    other = json.loads(_run(capsys, *given, "1/8 in", "--thread", f"{read('thread', '18/4 lea', Units())}mm")[1])
+    assert one == other
+    thick = json.loads(_run(capsys, *given, "8 oz", "--thread", "640 tex")[1])
+    assert thick["path_mm"] > one["path_mm"]
+
+
+@pytest.mark.parametrize("stitch", ["saddle", "double-running"])
+def test_thread_beyond_reach_is_cut_in_lengths_that_add_up(capsys: pytest.CaptureFixture[str], stitch: str) -> None:
+    arguments = ("thread", "--run", "1500mm", "--pitch", "4mm", "--stack", "6mm", "--stitch", stitch, "--sure", "90%")
+    near, far = (json.loads(_run(capsys, *arguments, "--reach", reach, "--json")[1]) for reach in ("1m", "5m"))
+    assert len(near["lengths_mm"]) > len(far["lengths_mm"])
+    for told in (near, far):
+        assert sum(told["lengths_mm"]) == pytest.approx(told["total_mm"])
+        assert told["spare_mm"] > 0
+    _, out, _ = _run(capsys, *arguments)
+    assert "to be sure" in out
+
+
 @pytest.mark.parametrize(
     ("given", "says"),
     [
+        (
+            ("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--reach", "9m"),
+            "--reach: 9000 mm will not do. Give from 200",
+        ),
+        (("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--thread", "thick"), "--thread"),
         (("--run", "ten", "--pitch", "4mm", "--stack", "4mm"), "Cannot read 'ten'"),
         (("--run", "254mm", "--pitch", "no 7", "--stack", "4mm"), "Say which"),
         (("--run=-5mm", "--pitch", "4mm", "--stack", "4mm"), "--run"),
@@ -84,6 +113,12 @@ def test_plan_tells_everything_as_json(demo_folder: Path, capsys: pytest.Capture
     assert main_seam["holes"] == len(main_seam["points_mm"]) == len(main_seam["stack_mm"])
     thread = next(t for t in told["thread"] if t["seam"] == "main-seam")
     assert sum(thread["lengths_mm"]) == pytest.approx(thread["total_mm"])
+    parts = [thread[f"{k}_mm"] for k in ("path", "slack", "spare", "reserve")]
+    assert sum(parts) == pytest.approx(thread["total_mm"], abs=1e-6)
+    sheath = next(p for p in told["pieces"] if p["id"] == "sheath")
+    assert {e["id"] for e in sheath["edges"]} == {"mouth", "front", "back"}
+    assert sheath["material"] == "leather"
+    assert any("sheath/front" in j["edges"] for j in told["joins"])
     assert {s["id"] for s in told["steps"]} >= {"cut/sheath", "sew/main-seam", "form"}
 
 
@@ -165,7 +200,7 @@ def test_thread_of_any_stitch(capsys: pytest.CaptureFixture[str], stitch: str) -
     slug = "-".join(stitch.replace(",", "").lower().split())
     assert told == json.loads(_run(capsys, *arguments[:-2], slug, "--json")[1]), "words with spaces are understood"
     assert sum(told["lengths_mm"]) == pytest.approx(told["total_mm"])
-    assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["reserve_mm"])
+    assert told["total_mm"] == pytest.approx(told["path_mm"] + told["slack_mm"] + told["spare_mm"] + told["reserve_mm"])
     surer = json.loads(_run(capsys, *arguments, "--sure", "95%")[1])
     assert surer["total_mm"] > told["total_mm"]
 

@@ -75,8 +75,10 @@ def _parser() -> argparse.ArgumentParser:
     thread_ = commands.add_parser("thread", help=tell("the length of thread for a straight seam"))
     for name, default, what in (
         ("run", None, tell("length of the seam")), ("pitch", None, tell("hole pitch: 4mm, 6spi, 'no 7 french'")),
-        ("stack", None, tell("thickness sewn through")), ("thread", "0.8mm", tell("thickness of the thread")),
+        ("stack", None, tell("thickness sewn through: 9mm, '24 oz'")),
+        ("thread", "0.8mm", tell("the thread: 0.8mm, '18/4 lea', '270 tex'")),
         ("needle", "50mm", tell("length of a needle")), ("margin", "3mm", tell("from the edge to the seam")),
+        ("reach", "5m", tell("as far as an arm draws a thread: a longer one is cut in two")),
     ):  # fmt: skip
         thread_.add_argument(
             f"--{name}",
@@ -84,7 +86,9 @@ def _parser() -> argparse.ArgumentParser:
             default=default,
             help=what if default is None else tell("{what} (default {default})", what=what, default=default),
         )
-    thread_.add_argument("--stitch", default="saddle")
+    thread_.add_argument(
+        "--stitch", default="saddle", help=tell("one of {these} (default saddle)", these=", ".join(_stitches()))
+    )
     thread_.add_argument("--back", type=int, default=2, help=tell("back stitches at the end (default 2)"))
     thread_.add_argument("--loops", type=int, default=0, help=tell("loops over the edge at the start (default 0)"))
     thread_.add_argument("--slack", default="3%", help=tell("beyond the path (default 3%%)"))
@@ -159,8 +163,8 @@ def _plan(args: argparse.Namespace) -> int:
     for step in planned.work.steps if planned.work else ():
         when = step.begins.strftime("%d %b %H:%M") if step.begins else ""
         print(f"  {when:<13} {step.name.write(units)}: {step.says.write(units)}")
-    for findings in planned.findings:
-        print(f"{findings.level}: {findings.says.write(units)}")
+    for finding in planned.findings:
+        print(f"{finding.level}: {finding.says.write(units)}")
     return HOLDS if planned.holds else FINE
 
 
@@ -171,8 +175,8 @@ def _export(args: argparse.Namespace) -> int:
 
     planned = plan(read_job(args.job))
     if planned.draft is None:
-        for found in planned.holds:
-            print(f"vow-line: {found.says.write(planned.job.units)}", file=sys.stderr)
+        for hold in planned.holds:
+            print(f"vow-line: {hold.says.write(planned.job.units)}", file=sys.stderr)
         return HOLDS
     for path in export(planned, args.to, file_name(planned.job.name)):
         print(path)
@@ -182,7 +186,7 @@ def _export(args: argparse.Namespace) -> int:
 CHECK_MM, CHECK_SHARE = 1.5, 0.01  # how far a length measured by hand may be off what was traced (from memory)
 THREAD_BOUNDS = {
     "run": (0.0, 100_000.0), "pitch": (1.0, 20.0), "stack": (0.0, 100.0), "thread": (0.0, 4.0), "needle": (0.0, 300.0),
-    "margin": (0.0, 300.0),
+    "margin": (0.0, 300.0), "reach": (200.0, 5000.0),
 }  # fmt: skip
 
 
@@ -195,6 +199,12 @@ def _read(args: argparse.Namespace, name: str, kind: "Kind") -> float:
         return read(kind, getattr(args, name), Units())
     except VowLineError as error:
         raise VowLineError(error.what, f"--{name}", error.mend) from error
+
+
+def _stitches() -> tuple[str, ...]:
+    from .core.thread.stitches import STITCHES
+
+    return tuple(STITCHES)
 
 
 def _stitch_named(words: str) -> str:
@@ -221,7 +231,8 @@ def _thread(args: argparse.Namespace) -> int:
     from .core.thread.stitches import STITCHES
 
     id = _stitch_named(args.stitch)
-    mm = {name: _read(args, name, "fine" if name == "pitch" else "length") for name in THREAD_BOUNDS}
+    kinds: dict[str, Kind] = {"pitch": "fine", "thread": "thread", "stack": "leather"}
+    mm = {name: _read(args, name, kinds.get(name, "length")) for name in THREAD_BOUNDS}
     for name, (low, high) in THREAD_BOUNDS.items():
         if not low <= mm[name] <= high or (mm[name] == 0 and name != "margin"):
             give = said("Give from {low} mm up to {high} mm.") if low or name == "margin" else said(
@@ -245,17 +256,17 @@ def _thread(args: argparse.Namespace) -> int:
         )
     choices = ThreadChoices(
         thread=Thread(diameter_mm=mm["thread"]), stitch=id, needle_mm=mm["needle"],
-        back_stitches=args.back, edge_loops=args.loops, slack=Slack(value=slack), reach_mm=5000.0, sure=sure,
+        back_stitches=args.back, edge_loops=args.loops, slack=Slack(value=slack), reach_mm=mm["reach"], sure=sure,
         butt_stitch=id,
     )  # fmt: skip
     stitch = STITCHES[id]
     sewn = sewn_with(stitch, straight_seam(run, pitch, stack, mm["margin"], stitch.sews[0]), choices)
-    seam = sewn.seam
+    seam, lengths = sewn.seam, [length for c in sewn.cuts for length in c.thread_mm]
     says_of = {
         "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,
         "slack_mm": sewn.slack_mm, "spare_mm": sewn.spare_mm, "reserve_mm": sewn.reserve_mm, "total_mm": sewn.total_mm,
         "ratio": sewn.path_mm / seam.run_mm, "total_ratio": sewn.total_mm / seam.run_mm,
-        "lengths_mm": [mm for c in sewn.cuts for mm in c.thread_mm],
+        "lengths_mm": lengths,
     }  # fmt: skip
     if args.json:
         print(json.dumps(says_of))
@@ -263,10 +274,13 @@ def _thread(args: argparse.Namespace) -> int:
         stitches = f"{len(seam.points) - 1} × {seam.pitch_mm:.2f} mm"
         print(tell("{n} holes: {stitches}", n=str(len(seam.points)), stitches=stitches))
         print(tell(
-            "{path} mm of path ({times} times the seam) + {slack} slack + {reserve} at the needles = {total} mm to cut",
+            "{path} mm of path ({times} times the seam) + {slack} slack + {spare} to be sure + {reserve} at the needles "
+            "= {total} mm to cut",
             path=f"{sewn.path_mm:.0f}", times=f"{sewn.path_mm / run:.1f}", slack=f"{sewn.slack_mm:.0f}",
-            reserve=f"{sewn.reserve_mm:.0f}", total=f"{sewn.total_mm:.0f}",
+            spare=f"{sewn.spare_mm:.0f}", reserve=f"{sewn.reserve_mm:.0f}", total=f"{sewn.total_mm:.0f}",
         ))  # fmt: skip
+        if len(lengths) > 1:
+            print(tell("in lengths of {these} mm", these=", ".join(f"{length:.0f}" for length in lengths)))
     return FINE
 
 

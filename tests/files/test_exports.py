@@ -117,6 +117,15 @@ def test_the_cutting_list_counts_the_pieces() -> None:
     assert (rows["welt"], rows["sheath"]) == ("2", "1")
 
 
+def test_the_cutting_list_has_a_length_for_each_thread() -> None:
+    planned = plan(change(demo("laying-knife"), "thread.stitch", "double-running"))
+    rows = [r for r in csv.DictReader(io.StringIO(cutting_list.render(planned).decode())) if r["name"] == "main seam"]
+    sewn = planned.threading.seam("main-seam")
+    assert sewn.stitch.threads == 2
+    assert len(rows) == 2 * len(sewn.cuts)
+    assert sum(float(r["long_mm"]) for r in rows) == pytest.approx(sewn.total_mm, abs=1.0)
+
+
 def test_the_cutting_list_says_what_each_piece_is_cut_from() -> None:
     planned = _plan("whetstone-case")
     rows = {r["name"]: r for r in csv.DictReader(io.StringIO(cutting_list.render(planned).decode()))}

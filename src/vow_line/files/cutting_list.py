@@ -47,6 +47,7 @@ def render(plan: Plan) -> bytes:
         ])  # fmt: skip
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
-            table.writerow(["thread", s.seam.title.write(units), 1, "no", "", "", s.thread_mm, "",
-                            f"{cut.total_mm:.0f}", "", revision])  # fmt: skip
+            for mm in cut.thread_mm:  # two, where the stitch takes two threads
+                table.writerow(["thread", s.seam.title.write(units), 1, "no", "", "", s.thread_mm, "", f"{mm:.0f}", "",
+                                revision])  # fmt: skip
     return out.getvalue().encode()
