@@ -120,6 +120,7 @@ def _parser() -> argparse.ArgumentParser:
     outline_ = commands.add_parser("outline", help=tell("an outline in mm from an SVG or DXF file"))
     outline_.add_argument("file", type=Path)
     outline_.add_argument("--scale", metavar="MM", help=tell("how long one unit of it is, where the file does not say"))
+    outline_.add_argument("--which", type=int, metavar="N", help=tell("the N-th largest closed curve in it"))
     outline_.add_argument("--json", action="store_true")
     outline_.set_defaults(command=_outline)
     schema_ = commands.add_parser("schema", help=tell("print the JSON Schema of a job"))
@@ -345,7 +346,7 @@ def _outline(args: argparse.Namespace) -> int:
 
     scale = _read(args, "scale", "length") if args.scale else None
     try:
-        drawn = read_outline(args.file, scale)
+        drawn = read_outline(args.file, scale, None if args.which is None else args.which - 1)
         if not drawn.scaled and scale is None:
             raise VowLineError(
                 tell("The file does not say how large it is."),
@@ -354,6 +355,13 @@ def _outline(args: argparse.Namespace) -> int:
             )
     except VowLineError as error:
         return _no_outline(error, args)
+    if drawn.doubtful and args.which is None:
+        sizes = "; ".join(
+            f"{k}: {c.wide:.1f} × {c.high:.1f} mm" + (tell(", perhaps a frame") if c.frame else "")
+            for k, c in enumerate(drawn.candidates, 1)
+        )
+        says = tell("Took {k} of {sizes}. --which takes another.", k=str(drawn.taken + 1), sizes=sizes)
+        print(f"vow-line: {args.file}: {says}", file=sys.stderr)
     return _an_outline(drawn.outline, args)
 
 

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import numpy as np
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from ...core import job as steps
@@ -11,7 +12,8 @@ from ...core.curve import Line
 from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith
 from ...core.quantity import Units
-from ...core.texts import Said, said, tell
+from ...core.reckoning import count, length
+from ...core.texts import Said, said, several, tell
 from ..session import Session
 
 if TYPE_CHECKING:
@@ -26,10 +28,11 @@ DREW: dict[DrawnWith, Said] = {
 
 def take_from_file(
     session: Session, parent: QWidget, path: Path | None = None, ask: Callable[[], float | None] | None = None,
-    drew: DrawnWith | None = None,
+    drew: DrawnWith | None = None, choose: "Callable[[FileOutline], int | None] | None" = None,
 ) -> None:  # fmt: skip
     """Take an outline from an SVG or DXF file, asking for its scale when it has none, and for what drew it."""
-    drawn = _read(session, parent, tell("An outline"), path, ask or (lambda: _scale(parent)))
+    drawn = _read(session, parent, tell("An outline"), path, ask or (lambda: _scale(parent)),
+                  choose or (lambda read: _which(session, parent, read)))  # fmt: skip
     if drawn is None:
         return
     ring: Line = drawn.outline
@@ -37,21 +40,24 @@ def take_from_file(
     if drew is None:
         return
     if session.do(tell("take an outline from a file"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
-        text = said("The outline has {n} points.", n=len(ring))
-        more = said("The largest of {n} was taken.", n=drawn.others + 1)
+        wide, high = (length(float(mm)) for mm in np.ptp(ring, axis=0))
+        text = said("Taken: an outline of {n} points, {wide:n} by {high}.", n=len(ring), wide=wide, high=high)
+        more = several("There is {n} closed curve besides in the file.", "There are {n} closed curves besides in the file.",
+                       n=count(drawn.others))  # fmt: skip
         session.say(said("{one} {other}", one=text, other=more) if drawn.others else text)
 
 
 def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:
     """Take the section of a thing, lying on its lower side, from an SVG or DXF file; only its shape counts."""
-    drawn = _read(session, parent, tell("A section"), path, lambda: 1.0)
+    drawn = _read(session, parent, tell("A section"), path, lambda: 1.0, lambda read: _which(session, parent, read))
     if drawn is not None:
         session.do(tell("take a section from a file"), lambda j: steps.take_section(j, ring=drawn.outline))
 
 
 def _read(
-    session: Session, parent: QWidget, says: str, path: Path | None, scale: Callable[[], float | None]
-) -> "FileOutline | None":
+    session: Session, parent: QWidget, says: str, path: Path | None, scale: Callable[[], float | None],
+    choose: "Callable[[FileOutline], int | None]",
+) -> "FileOutline | None":  # fmt: skip
     from ...files.outline import read_outline
 
     if path is None:
@@ -61,13 +67,27 @@ def _read(
         path = Path(chosen)
     try:
         drawn = read_outline(path)
-        if drawn.scaled:
-            return drawn
-        mm = scale()
-        return None if mm is None else read_outline(path, mm)
+        mm = None if drawn.scaled else scale()
+        if not drawn.scaled and mm is None:
+            return None
+        drawn = drawn if mm is None else read_outline(path, mm)
+        which = choose(drawn) if drawn.doubtful else drawn.taken
+        return None if which is None else drawn if which == drawn.taken else read_outline(path, mm, which)
     except VowLineError as error:
         session.say(str(error), wrong=True)
         return None
+
+
+def _which(session: Session, parent: QWidget, drawn: "FileOutline") -> int | None:
+    """Which of the closed curves in a file is meant; None when that was not said."""
+    size = said("{wide:n} by {high}")
+    words = []
+    for k, c in enumerate(drawn.candidates):
+        one = said("{n}: {size}", n=k + 1, size=size.filled(wide=length(c.wide), high=length(c.high)))
+        words.append((said("{one}, perhaps the frame of the page", one=one) if c.frame else one).write(session.units))
+    says = tell("There is more than one closed curve in it. Take")
+    chosen, yes = QInputDialog.getItem(parent, tell("Which outline"), says, words, drawn.taken, editable=False)
+    return words.index(chosen) if yes else None
 
 
 def ask_what_drew(parent: QWidget, says: str) -> DrawnWith | None:
