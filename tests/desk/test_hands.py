@@ -35,9 +35,29 @@ def test_a_point_of_the_outline_is_dragged_to_its_place(desk: Desk) -> None:
     _drag(desk, before[8], (before[8][0] + 2, before[8][1] - 6))
     after = desk.window.session.job.thing.outline
     assert after[8] == pytest.approx((before[8][0] + 2, before[8][1] - 6), abs=0.6)
-    assert after[:8] + after[9:] == before[:8] + before[9:]
+    moved = [float(np.hypot(*np.subtract(a, b))) for a, b in zip(after, before, strict=True)]
+    far = [float(np.hypot(*np.subtract(p, before[8]))) for p in before]
+    assert max(moved) == moved[8]
+    assert all(m == 0 for m, off in zip(moved, far, strict=True) if off > 0 and m < moved[8] and off > 40)
     desk.window.session.undo()
     assert desk.window.session.job.thing.outline == before
+
+
+def test_a_stretch_of_the_outline_is_deleted_and_drawn_anew(desk: Desk) -> None:
+    desk.open("billhook-cover")
+    desk.station("measure")
+    session, board = desk.window.session, desk.window.pages.station.board
+    before = session.job.thing.outline
+    for _ in range(5):
+        desk.key(Qt.Key.Key_P)
+    assert board.held == "thing.outline.2"
+    for _ in range(3):
+        desk.window.actions_["remove-station"].trigger()
+    assert session.job.thing.outline == before[:2] + before[5:]
+    (x0, y0), (x1, y1) = session.job.thing.outline[1:3]
+    board.placed.emit((x0 + x1) / 2 + 1.0, (y0 + y1) / 2)
+    assert len(session.job.thing.outline) == len(before) - 2
+    assert session.job.thing.outline[2] == pytest.approx(((x0 + x1) / 2 + 1.0, (y0 + y1) / 2), abs=0.01)
 
 
 def test_a_point_is_moved_by_keys_and_let_go(desk: Desk) -> None:

@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 from tests.desk.conftest import Desk
 from tests.reference.test_picture import UPRIGHT, off
 from vow_line.core.measure.readings import every_reading
+from vow_line.core.measure.traced import laid_along
 from vow_line.core.quantity import Units
 from vow_line.desk.actions.export import print_card
 from vow_line.desk.dialogs.taken import TakenDialog
@@ -122,7 +123,7 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
     job = desk.window.session.job
     assert "Traced" in desk.window.notice.text()
-    rms, worst, missed = off(np.array(job.thing.outline), truth)
+    rms, worst, missed = off(np.array(job.thing.outline), laid_along(truth, "nothing"))
     assert rms < 0.5
     assert max(worst, missed) < 1.0
     before = job

@@ -276,6 +276,18 @@ def remove_station(job: Job, *, path: str) -> Job:
     return change(job, f"thing.{part}", kept)
 
 
+def drag(job: Job, *, path: str, to: Any) -> Job:
+    """The job with a point of its drawing dragged to a place. Raises RefusedChange."""
+    field, value = job.thing.dragged(path, to) if path.startswith("thing.") else (path, to)
+    return change(job, field, value)
+
+
+def point_more(job: Job, *, x: float, y: float) -> Job | None:
+    """The job with a point more of its thing's outline at a place of the drawing; None where there is no outline."""
+    more = job.thing.with_point(x, y)
+    return None if more is None else change(job, *more)
+
+
 def take_tool(job: Job, *, tool: HoleTool) -> Job:
     """The job with its holes made by a tool of the workshop; a tool without a pitch of its own leaves the pitch. Raises
     RefusedChange when it is vowed.

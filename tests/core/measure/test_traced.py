@@ -58,6 +58,46 @@ def test_a_knife_never_read_is_what_its_outline_says(degrees: float) -> None:
     assert not {f.code for f in thing.measure().findings} & {"outline-off-scale"}
 
 
+@given(st.integers(0, 400), st.floats(-40, 40), st.floats(-40, 40))
+def test_a_dragged_point_is_no_spike(number: int, dx: float, dy: float) -> None:
+    """Along a finely traced outline no step grows steeper than it was by more than a cosine over three times the way."""
+    turn = np.linspace(0, 2 * np.pi, 400, endpoint=False)
+    ring = np.column_stack([90 * np.cos(turn), 50 * np.sin(turn)])
+    tool = billhook_cover().thing.model_copy(update={"outline": tuple(map(tuple, ring.tolist()))})
+    k = number % 400
+    _, after = tool.dragged(f"thing.outline.{k}", (ring[k, 0] + dx, ring[k, 1] + dy))
+    moved = np.array(after) - ring
+    assert moved[k] == pytest.approx([dx, dy], abs=2e-3)
+    steps = np.hypot(*np.diff(np.vstack([moved, moved[:1]]), axis=0).T)
+    along = np.hypot(*np.diff(np.vstack([ring, ring[:1]]), axis=0).T)
+    assert (steps / along).max() < np.pi / 6 + 0.05
+    far = np.hypot(*(ring - ring[k]).T) > max(20.0, 3 * np.hypot(dx, dy))
+    assert np.abs(moved[far]).max(initial=0) < 1e-3
+
+
+@given(st.floats(-180, 180), st.floats(0, 12), st.floats(3, 9))
+@settings(max_examples=12, deadline=None)
+def test_a_guard_is_told_from_blade_and_handle(degrees: float, proud: float, long: float) -> None:
+    """A slab that stands out on both sides is a guard, and no flare of the blade; none is found where there is none."""
+    parts = [shapely.box(0, -14, 110, 14), shapely.Polygon([(110, -13), (240, -13), (255, 3), (240, 13), (110, 13)]),
+             shapely.box(110 - long, -14 - proud, 110, 14 + proud)]  # fmt: skip
+    ring = shapely.get_coordinates(shapely.union_all(parts).exterior)[:-1]
+    traced = Knife.blank().traced(turned(ring, degrees, False), "nothing")
+    guard = dict(traced).get("guard")
+    if proud < 1.8:
+        assert guard is None
+    elif proud > 2.6:
+        assert guard.length_mm == pytest.approx(long, abs=1.0)
+        assert guard.width.outline == pytest.approx(28 + 2 * proud, abs=0.5)
+        assert guard.width.first is None, "it is still to be read"
+
+
+def test_a_tool_lies_with_its_long_way_along_x() -> None:
+    ring = turned(np.array([[0.0, 0.0], [200.0, 0.0], [200.0, 44.0], [0.0, 60.0]]), 62, False)
+    outline = np.array(take_outline(billhook_cover(), ring=ring).thing.outline)
+    assert np.ptp(outline[:, 0]) > 199 > 62 > np.ptp(outline[:, 1])
+
+
 @pytest.mark.parametrize("by", [0.94, 1.06])
 def test_an_outline_at_another_scale_than_what_was_read_is_held(by: float) -> None:
     """As a sheet of Letter said to be A4 makes it: of a knife, of a moulded thing and of a tool."""

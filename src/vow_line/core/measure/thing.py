@@ -67,6 +67,14 @@ class Thing(Frozen):
         """A field and its stations with one more, unread, at `at_mm` or in the widest gap. Raises RefusedChange."""
         raise RefusedChange(tell("A {thing} is not measured by stations.", thing=self.says), "thing")
 
+    def dragged(self, path: str, to: Any) -> tuple[str, Any]:
+        """The field that changes, and its new value, when the handle of a path is dragged to a place."""
+        return path, to
+
+    def with_point(self, x: float, y: float) -> tuple[str, Any] | None:
+        """The field and its value with a point more of its outline at a place of the drawing; None where it has none there."""
+        return None
+
     def spread_out(self) -> Self:
         """The thing with stations that wait for their readings moved to where its length wants them."""
         return self

@@ -49,6 +49,8 @@ def placed(session: Session, x: float, y: float) -> None:
     at = session.job.thing.place_of(x, y)
     if at is not None:
         session.do(tell("add a station"), lambda job: steps.add_station(job, at_mm=at))
+    elif steps.point_more(session.job, x=x, y=y) is not None:
+        session.do(tell("add a point"), lambda job: steps.point_more(job, x=x, y=y) or job)
 
 
 def remove_station(session: Session, path: str) -> None:

@@ -88,6 +88,11 @@ class Board(WithCallouts):
             self.dragged.emit(handle, value)
         self.update()
 
+    @property
+    def held(self) -> str:
+        """The path of the point that is held, or nothing."""
+        return self._held_handle.path if self._held_handle is not None else ""
+
     def next_handle(self, by: int = 1) -> None:
         """Hold the next point that can be moved, for the arrow keys."""
         places = [h.path for h in self.scene.handles]

@@ -54,7 +54,7 @@ class Pages(QStackedWidget):
         self.station.board.dragged.connect(
             lambda handle, value: session.do(
                 tell("move {point}", point=handle.name),
-                lambda j: steps.change(j, handle.path, value),
+                lambda j: steps.drag(j, path=handle.path, to=value),
                 merge=f"drag {handle.path}",
             )
         )
@@ -217,7 +217,7 @@ class Pages(QStackedWidget):
 
     def remove_station(self) -> None:
         """Take away the station whose reading has the focus."""
-        drawing.remove_station(self.session, self.station.board.at_hand)
+        drawing.remove_station(self.session, self.station.board.at_hand or self.station.board.held)
 
     def ask_step(self) -> None:
         """Ask how the step that is pointed at on the slip went, or the last that was ticked off."""

@@ -41,6 +41,8 @@ from ..thing import (
 from ..traced import DrawnWith, across, laid_along
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
+GUARD_WITHIN_MM = 15.0  # a guard is looked for so near to where blade and handle meet (from memory)
+GUARD_PROUD_MM = 4.0  # and is one where it is so much wider than both (from memory)
 LEAST_WIDTH_MM = 1.0  # no blade is narrower than this short of its point
 BLADE_SAMPLES = 110
 HANDLE_SAMPLES = 32
@@ -177,6 +179,7 @@ class Knife(Thing):
             ("handle", with_read([read(guard - max(a, 0.5), self.handle, a) for a in handles], self.handle)),
             ("length", self.length if self.length.by_hand else self.length.traced(reach)),
             ("handle_length", self.handle_length.traced(behind)),
+            *(() if self.guard else _guard_of(laid, guard, spine)),
             ("tip_drop", self.tip_drop if self.tip_drop else round(float(np.clip(point, -200, 500)), 2)),
         )
 
@@ -472,6 +475,21 @@ def _crossing(body: LongBody, last_mm: float) -> float | None:
     """Where on the blade, as far as it was read, there is hardly any width between spine and edge."""
     thin = np.flatnonzero(body.blade & (body.edge_mm - body.top_mm < LEAST_WIDTH_MM) & (body.x_mm <= last_mm))
     return float(body.x_mm[thin[0]]) if len(thin) else None
+
+
+def _guard_of(laid: Line, at: float, spine: float) -> tuple[tuple[str, Any], ...]:
+    """The guard that an outline shows about the place `at` where blade and handle meet, where it stands proud of both."""
+    x = np.arange(at - GUARD_WITHIN_MM, at + GUARD_WITHIN_MM, 0.25)
+    wide = np.array([np.ptp(across(laid, float(a))) for a in x])
+    beside = max(float(np.median(wide[:8])), float(np.median(wide[-8:])))
+    proud = np.flatnonzero(wide > beside + GUARD_PROUD_MM)
+    if not len(proud) or np.ptp(proud) + 1 > len(proud) + 2:
+        return ()
+    first, last = x[proud[0]], x[proud[-1]]
+    top, low = across(laid, float((first + last) / 2))
+    guard = Guard(length_mm=round(float(max(last - first, 1.0)), 1), width=Reading().traced(low - top), thick=Reading(),
+                  drop=round(float(np.clip(top - spine, -200, 200)), 2))  # fmt: skip
+    return (("guard", guard),)
 
 
 def _steps_most(ring: Line, start: float, end: float) -> float:

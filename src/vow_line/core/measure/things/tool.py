@@ -14,7 +14,7 @@ from ...finding import Finding, Mend
 from ...frozen import Frozen
 from ...quantity import Q
 from ...reckoning import Reckoning, fine, length, reckon
-from ...ring import farthest, place_on, stretch, turned_right
+from ...ring import closed, farthest, place_on, stretch, turned_right
 from ...texts import Said, said
 from ..body import Body, Measured, ToolBody
 from ..readings import (
@@ -29,9 +29,11 @@ from ..readings import (
     read_so_far,
 )
 from ..thing import Thing, by_place, in_widest_gap, rising
-from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point
+from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, laid_along
 
 DEPTHS = 60
+SOFT_MM, SOFT_TIMES = 20.0, 3.0  # a dragged point takes its neighbours along so far, or so many times as far as it goes
+NEAR_MM = 4.0  # an outline pointed at so near is meant
 BLANK = (
     (40.0, 0.0),
     (120.0, 0.0),
@@ -85,7 +87,8 @@ class Tool(Thing):
         )  # fmt: skip
 
     def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
-        """The outline itself; its edge is taken to run along its lower side until the ends are put right."""
+        """The outline itself, its long way along x; its edge runs, as taken, along its lower side until that is put right."""
+        ring = laid_along(ring, "nothing")  # what drew it is taken off when it is measured
         points = tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring)
         right, left = ring[int(np.argmax(ring[:, 0]))], ring[int(np.argmin(ring[:, 0]))]
         ends = [(round(float(p[0]), 3), round(float(p[1]), 3)) for p in (right, left)]
@@ -108,6 +111,33 @@ class Tool(Thing):
         left, middle = self._profile_at(ring if ring is not None else np.array(self.outline))
         return round(x - left, 1) if abs(y - middle) < 14 and x >= left else None
 
+    def dragged(self, path: str, to: Any) -> tuple[str, Any]:
+        """A point of the outline takes its neighbours along, less the farther off they lie, so that it is no spike."""
+        _, part, number, *_ = [*path.split("."), "", ""]
+        if part != "outline":
+            return path, to
+        ring, k = np.array(self.outline), int(number)
+        by = np.array(to) - ring[k]
+        whole = closed(ring)
+        s = arc_length(whole)
+        apart = np.abs(s[:-1] - s[k])
+        apart = np.minimum(apart, s[-1] - apart)
+        reach = max(SOFT_MM, SOFT_TIMES * float(np.hypot(*by)))
+        share = np.where(apart < reach, (1 + np.cos(np.pi * np.minimum(apart / reach, 1.0))) / 2, 0.0)
+        return "thing.outline", tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring + share[:, None] * by)
+
+    def with_point(self, x: float, y: float) -> tuple[str, Any] | None:
+        """A point more where the outline was pointed at."""
+        ring = np.array(self.outline)
+        whole = closed(ring)
+        line, here = shapely.LineString(whole), shapely.Point(x, y)
+        if line.distance(here) > NEAR_MM:
+            return None
+        after = int(np.searchsorted(arc_length(whole), line.project(here), side="right")) - 1
+        if np.hypot(*(ring - [x, y]).T).min() < 1.0:
+            return None
+        return "thing.outline", (*self.outline[: after + 1], (round(x, 2), round(y, 2)), *self.outline[after + 1 :])
+
     def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
         """A thickness more."""
         at = in_widest_gap([s.at_mm for s in self.depths], None) if at_mm is None else at_mm
@@ -115,6 +145,8 @@ class Tool(Thing):
 
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """One thickness fewer."""
+        if part == "outline" and len(self.outline) > 3:
+            return tuple(p for k, p in enumerate(self.outline) if k != number)
         if part != "depths":
             return super().without_station(part, number)
         return tuple(s for i, s in enumerate(self.depths) if i != number)
