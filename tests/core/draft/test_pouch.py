@@ -3,11 +3,13 @@ import pytest
 import shapely
 from scipy.special import ellipe
 
+from tests.bodies import plausible
 from tests.jobs import demo, read
 from tests.plates import same_area
+from vow_line.core.curve import arc_length
 from vow_line.core.draft import Draft
 from vow_line.core.draft.kinds.pouch import Pouch
-from vow_line.core.job import change, mend
+from vow_line.core.job import Job, change, mend
 from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.plan import plan
 from vow_line.core.stitch.pattern import pattern
@@ -156,3 +158,25 @@ def test_where_the_back_runs_on_the_ends_may_lie_outside_the_front() -> None:
     assert len(inside.stitching.seam("round-seam").there(0)) == len(inside.stitching.seam("round-seam").points)
     loop = planned.stitching.seam("belt-loop").on(0)
     assert loop[:, 1].max() < mouth, "the loop sits on what stands up"
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_front_worked_alone_is_offered_only_where_its_seam_agrees_with_a_flat_back(seed: int) -> None:
+    """By the stitched lines themselves: where they differ by more than 5 %, it is held, and one press ends it."""
+    rng = np.random.default_rng(seed)
+    thing = plausible(Moulded, rng, "pouch")
+    flat = {"stations": tuple(s.model_copy(update={"height": read(1.5 if seed % 2 else 18.0)}) for s in thing.stations)}
+    thing = thing.model_copy(update={**flat, "section": "ellipse"})
+    both = plan(Job(name="any", thing=thing, piece=Pouch(moulded="both")))
+    front = plan(Job(name="any", thing=thing, piece=Pouch(moulded="front")))
+    line = front.draft.seams[-1]
+    back = next(p.along for p in line.placed if p.along is not None)
+    longer = abs(arc_length(line.line)[-1] / arc_length(back)[-1] - 1)
+    offered = "piece.moulded" in {c.path for c in both.draft.callouts}
+    held = [f for f in front.findings if f.code == "front-alone"]
+    assert offered is bool(longer <= 0.05)
+    assert bool(held) is bool(longer > 0.05)
+    if held:
+        assert not [
+            f for f in plan(mend(front.job, held[0].mend)).findings if f.code in ("front-alone", "partners-differ")
+        ]

@@ -26,6 +26,9 @@ USUAL_IN = 0.7  # a pouch takes in about so much of a thing (from memory)
 MOST_WORKED = 0.35  # height over width beyond which a face worked in one piece puckers (from memory)
 
 
+EASE_MOST = 0.05  # so much of a seam's length is gathered in over a nose (common practice)
+
+
 class Pouch(KindOfPiece):
     """Choices for a moulded pouch; every length in mm. It takes in most of the thing, unless `goes_in_mm` says how much;
     `worked_mm` is how far below a taut line a face is worked down; `moulded` says whether both faces are, or the front alone.
@@ -114,14 +117,15 @@ class Pouch(KindOfPiece):
                     "front"),
             Callout("piece.form", said("made in"), "count", self.form, (-wide, mouth + long * 0.75), "left",
                     choices=(said("two parts"), said("folded")), meant=("two-parts", "folded")),
-            Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65), "right", "",
-                    (said("both"), said("front"))),
             Callout("piece.welts", said("welts between"), "count", self.welts, (wide, mouth + long * 0.8), "right", "welt"),
             Callout("piece.worn", said("worn on the"), "count", self.worn, (-wide, mouth + long * 0.9), "left",
                     choices=(said("right"), said("left"))),
             Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
+        if self.moulded == "front" or self._longer_alone(body) <= EASE_MOST:
+            callouts.append(Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65),
+                                 "right", "", (said("both"), said("front"))))  # fmt: skip
         if self.form == "two-parts":
             callouts.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm, (-wide, mouth - 6),
                                  "left", "back"))  # fmt: skip
@@ -163,8 +167,23 @@ class Pouch(KindOfPiece):
             *turn,
         )  # fmt: skip
 
+    def _longer_alone(self, body: MouldedBody) -> float:
+        """How much longer round its nose the seam of a front that takes all the height is than that of a flat back, a share."""
+        alone = two_faces(
+            body, self.goes_in(body), self.close_mm, self.margin_mm, self.worked_mm, self.welts * self.welt_mm,
+            self.mouth_ease_mm, False,
+        )  # fmt: skip
+        return float(arc_length(alone.front_thread)[-1] / arc_length(alone.back_thread)[-1]) - 1
+
     def _findings(self, body: MouldedBody, shape: Faces) -> tuple[Finding, ...]:
         findings: list[Finding] = []
+        if self.moulded == "front" and (longer := self._longer_alone(body)) > EASE_MOST:
+            findings.append(Finding(
+                "hold", "front-alone", "draft",
+                said("Worked alone, the front is {share} longer round the seam than a flat back; {most} can be gathered in.",
+                     share=percent(longer), most=percent(EASE_MOST)), "piece.moulded",
+                Mend(said("work both"), (("piece.moulded", "both"),)),
+            ))  # fmt: skip
         long = float(body.x_mm[-1])
         if self.goes_in(body) > long:
             findings.append(Finding(
