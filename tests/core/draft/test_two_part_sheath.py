@@ -2,10 +2,12 @@ import numpy as np
 import pytest
 import shapely
 
+from tests.bodies import plausible
 from tests.jobs import demo, plain_knife
 from tests.plates import same_area
 from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
 from vow_line.core.job import Job, change, mend
+from vow_line.core.measure.things.knife import Knife
 from vow_line.core.plan import plan
 
 
@@ -60,3 +62,22 @@ def test_a_blade_with_two_edges_is_thickest_in_its_middle() -> None:
     middle = (body.top_mm[k] + body.edge_mm[k]) / 2
     assert np.interp(middle, body.y_mm[k][:4], body.z_mm[k][:4]) == pytest.approx(1.5, abs=0.05)
     assert body.z_mm[k][0] == 0
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_two_welts_a_strap_and_a_drain_are_sound(seed: int) -> None:
+    """The whole proof, and the strap's way from hole to hole walked round the handle."""
+    rng = np.random.default_rng(seed)
+    choices = {"welts": 2, "welt_mm": 2.0, "strap_mm": 22.0, "drain_mm": 4.0, "loop": None, "seat_mm": 20.0}
+    job = Job(name="any", thing=plausible(Knife, rng, "two_part_sheath"), piece=TwoPartSheath(**choices))
+    planned = plan(job)
+    assert {c.id for c in planned.checked if not c.holds} <= {"near"}
+    assert planned.stitching.seam("round-seam").stack_mm.max() == pytest.approx(2 * 3.2 + 2 * 2.0)
+    strap, back = planned.draft.piece("strap"), planned.draft.piece("back")
+    way = np.hypot(*np.subtract(*(p.centre for p in strap.punches)))
+    assert way > planned.body.girth_mm()[~planned.body.blade].min() / 2
+    drain = next(p for p in back.punches if p.id == "drain")
+    assert shapely.Polygon(back.outline).contains(shapely.Point(drain.centre).buffer(drain.diameter_mm / 2))
+    thread = shapely.LineString(planned.stitching.seam("round-seam").on(2))
+    assert thread.distance(shapely.Point(drain.centre)) > 3
+    assert {s.id for s in planned.work.steps} >= {"set/rivet", "set/stud"}

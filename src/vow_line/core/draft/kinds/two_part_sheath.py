@@ -2,6 +2,7 @@
 curved to fold leather about.
 """
 
+from dataclasses import replace
 from functools import partial
 from typing import Annotated, ClassVar, Literal
 
@@ -18,11 +19,13 @@ from ...texts import Said, said
 from ..assembly import Assembly
 from ..drafted import Draft, Section
 from ..draw_out import GRADES, squeeze_grade
-from ..joins import Shell
+from ..joins import Goes, Shell
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices
+from ..pieces import Piece, Punch
+from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
 from ..two_faces import Faces, cut_across_faces, two_faces
-from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED
+from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 
@@ -38,7 +41,10 @@ class TwoPartSheath(KindOfPiece):
     close_mm: Annotated[float, Field(ge=0, le=60)] = 5.0
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 3.5
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
+    welts: Annotated[int, Field(ge=1, le=2)] = 1
     mouth_ease_mm: Annotated[float, Field(ge=-30, le=60)] = 1.0
+    drain_mm: Annotated[float, Field(ge=0, le=10)] = 0.0
+    strap_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
     formed: bool = False
     worn: Literal["right", "left"] = "right"
     loop: BeltLoop | None = BeltLoop()
@@ -47,34 +53,83 @@ class TwoPartSheath(KindOfPiece):
         """Front, back, welt, loop and their seams. Never raises."""
         goes_in = body.length_mm + min(self.seat_mm, max(-float(body.x_mm[0]) - 1.0, 0.0))
         faces = two_faces(
-            body.lying(), goes_in, self.close_mm, self.margin_mm, 0.0, self.welt_mm, self.mouth_ease_mm, True
+            body.lying(), goes_in, self.close_mm, self.margin_mm, 0.0, self.between_mm, self.mouth_ease_mm, True
         )
         side = 1.0 if self.worn == "right" else -1.0
-        front, back = (faces.panel(id, leather_mm, side) for id in ("front", "back"))
+        front, back = (self._punched(faces.panel(id, leather_mm, side), faces, side) for id in ("front", "back"))
         neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
         on = hung(back, self.loop, 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
         blade = faces.thing[faces.thing[:, 1] >= 0]
-        main = faces.join(1, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM)
+        main = faces.join(self.welts, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM)
+        strap = (
+            stud_strap(self._strap_over_mm(body, faces, leather_mm) + LAP_MM, self.strap_mm, leather_mm)
+            if self.strap_mm
+            else None
+        )
+        holes = (("back", "rivet-hole"), ("front", "stud-hole"))
+        at = self._strap_at(body, faces)
+        goes = (Goes("strap", ("rivet-hole", "stud-hole"), holes, "handle", at),) if strap else ()
         return Draft(
             assembly=Assembly(
-                (front, on.back, faces.welt(self.welt_mm, 1, side, leather_mm), *on.strips),
+                (
+                    front,
+                    on.back,
+                    faces.welt(self.welt_mm, self.welts, side, leather_mm),
+                    *on.strips,
+                    *((strap,) if strap else ()),
+                ),
                 (*on.joins, main),
                 on.seats,
                 shells=(Shell("pocket", said("pocket"), ("front", "back")),),
                 lies=faces.lies(side, 0.5),
+                fasteners=strap_fasteners("back", "front") if strap else (),
+                straps=goes,
             ),
             marks=(Mark("dimension", frozen([[0.0, faces.mouth], [0.0, faces.x[-1]]])),),
             labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),
             callouts=self._callouts(faces, leather_mm),
             tell=partial(self._reckonings, body, faces),
             findings=self._findings(body, faces),
-            shown=("front", "back", "welt"),
+            shown=("front", "back", "welt", *(("strap",) if strap else ())),
             way_out=faces.way_out(side),
             section=partial(self._section, body, leather_mm),
             search=partial(faces.search, side, edge=frozen(blade)),
             station_of=lambda u, v: (v, "low" if u * side > 0 else "top"),
             wet=self.formed,
         )
+
+    @property
+    def between_mm(self) -> float:
+        """All that lies between the faces at the seam: the welt, or two."""
+        return self.welts * self.welt_mm
+
+    def _punched(self, panel: Piece, faces: Faces, side: float) -> Piece:
+        """A face with the holes of its strap and its drain."""
+        punches: tuple[Punch, ...] = ()
+        if self.strap_mm:
+            name, title = (
+                ("stud-hole", said("stud hole")) if panel.id == "front" else ("rivet-hole", said("rivet hole"))
+            )
+            punches = (Punch(name, title, (0.0, faces.mouth + LAP_MM / 2), POST_MM),)
+        if self.drain_mm > 0 and panel.id == "back":
+            toe = float(faces.x[-1]) - max(6.0, 2 * self.drain_mm)
+            n = len(faces.thing) // 2
+            sides = (faces.thing[:n], faces.thing[: n - 1 : -1])
+            middle = float(np.mean([np.interp(toe, line[:, 1], line[:, 0]) for line in sides]))
+            punches += (Punch("drain", said("drain"), (-side * middle, toe), self.drain_mm),)
+        return replace(panel, punches=(*panel.punches, *punches)) if punches else panel
+
+    def _strap_at(self, body: LongBody, faces: Faces) -> float:
+        """Where a strap goes round the handle: its thickest just outside the mouth."""
+        outside = (body.x_mm < faces.mouth) & (body.x_mm > faces.mouth - 40)
+        there = np.flatnonzero(outside if outside.any() else ~body.blade)
+        return float(body.x_mm[there[int(np.argmax(body.girth_mm()[there]))]])
+
+    def _strap_over_mm(self, body: LongBody, faces: Faces, leather_mm: float) -> float:
+        """Half way round the handle there."""
+        at = int(np.argmin(np.abs(body.x_mm - self._strap_at(body, faces))))
+        neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
+        return flat_length(float(body.girth_mm()[at]) / 2, np.pi, neutral, leather_mm)
 
     def _callouts(self, faces: Faces, leather_mm: float) -> tuple[Callout, ...]:
         wide, mouth = float(faces.back_ring[:, 0].max()), faces.mouth
@@ -93,6 +148,9 @@ class TwoPartSheath(KindOfPiece):
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round-seam"),
             Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
+            Callout("piece.welts", said("welts"), "count", self.welts, right(0.9), "right", "welt"),
+            Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, left(0.95), "left"),
+            Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, left(0.05), "left", "strap"),
             Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", (said("dry"),
                                                                                                           said("wet")),
                     (False, True)),
@@ -144,12 +202,12 @@ class TwoPartSheath(KindOfPiece):
                 Mend(said("move the thread out"), (("piece.close_mm", LEAST_EDGE_TO_THREAD_MM + 2),)),
             ))  # fmt: skip
         thick = float(body.thick_mm[body.blade].max())
-        if self.welt_mm < thick / 2:
+        if self.between_mm < thick / 2:
             findings.append(Finding(
                 "look", "welt-thin", "draft",
                 said("The welt of {w} is less than half the blade's {t}: the faces close on its edges.",
-                     w=Q("leather", self.welt_mm), t=length(thick)), "piece.welt_mm",
-                Mend(said("a thicker welt"), (("piece.welt_mm", min(round(thick * 0.75, 1), 15.0)),)),
+                     w=Q("leather", self.between_mm), t=length(thick)), "piece.welt_mm",
+                Mend(said("a thicker welt"), (("piece.welt_mm", min(round(thick * 0.75 / self.welts, 1), 15.0)),)),
             ))  # fmt: skip
         grade = squeeze_grade(faces.ease_mm, faces.passing)
         if grade in ("too tight", "very firm", "loose"):
@@ -171,7 +229,7 @@ class TwoPartSheath(KindOfPiece):
             self.close_mm,
             self.margin_mm,
             0.0,
-            self.welt_mm,
+            self.between_mm,
             leather_mm,
             True,
         )
