@@ -114,6 +114,12 @@ def _parser() -> argparse.ArgumentParser:
     trace_.add_argument("picture", type=Path)
     trace_.add_argument("--sheet", choices=tuple(SHEETS_MM), default="A4", help=tell("the paper under it (default A4)"))
     trace_.add_argument("--high", default="0mm", metavar="MM", help=tell("how high above the paper its outline lies"))
+    trace_.add_argument(
+        "--line",
+        default="100mm",
+        metavar="MM",
+        help=tell("how long the line on the printed card came out (default 100mm)"),
+    )
     trace_.add_argument("--check", metavar="MM", help=tell("its longest, measured by hand"))
     trace_.add_argument("--json", action="store_true")
     trace_.set_defaults(command=_trace)
@@ -325,8 +331,13 @@ def _trace(args: argparse.Namespace) -> int:
 
     high_mm = _read(args, "high", "length")
     check_mm = _read(args, "check", "length") if args.check else None
+    line_mm = _read(args, "line", "length")
+    if not 50 <= line_mm <= 200:
+        raise VowLineError(
+            tell("{mm} mm will not do.", mm=f"{line_mm:g}"), "--line", tell("Give from 50 mm to 200 mm.")
+        )
     try:
-        traced = trace(read_picture(args.picture), args.sheet, high_mm=high_mm)
+        traced = trace(read_picture(args.picture), args.sheet, high_mm=high_mm, card_share=line_mm / 100)
         assert traced is not None
         longest, _ = sides(traced.outline)
         if check_mm is not None and abs(longest - check_mm) > max(CHECK_MM, CHECK_SHARE * check_mm):

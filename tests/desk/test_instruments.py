@@ -7,6 +7,7 @@ import numpy as np
 import pypdfium2
 import pytest
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
@@ -189,3 +190,27 @@ def test_the_printed_card_gives_the_scale(desk: Desk, tmp_path: Path, qtbot: QtB
     assert traced is not None
     assert traced.by_card
     assert np.ptp(traced.outline, axis=0) == pytest.approx([60, 80], abs=0.25)
+    small = trace(image, card_share=0.97)  # a printer that fits to the page
+    assert small is not None
+    assert np.ptp(small.outline, axis=0) == pytest.approx([58.2, 77.6], abs=0.25)
+
+
+def test_a_card_says_at_what_scale_it_was_printed(
+    desk: Desk, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """By a length typed from it; one that no printer makes is refused."""
+    path = tmp_path / "thing.png"
+    assert cv2.imwrite(str(path), np.full((40, 40, 3), 255, np.uint8))
+    asked: list[tuple[object, ...]] = []
+    bar = desk.window.tracing
+    desk.open("billhook-cover")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(path), ""))
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **_: (a[3][-1] if "paper" in a[1] else a[3][0], True))
+    monkeypatch.setattr(bar, "trace", lambda *a: asked.append(a))
+    for line, share in (("97 mm", 0.97), ("30 mm", None)):
+        monkeypatch.setattr(
+            QInputDialog, "getText", lambda *a, line=line, **_: (line if "card" in a[1] else "0 mm", True)
+        )
+        bar.ask()
+        assert (asked.pop()[-1] if asked else None) == (pytest.approx(share) if share else None)
+    assert "No card comes out" in desk.window.notice.text()

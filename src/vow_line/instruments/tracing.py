@@ -65,10 +65,15 @@ def card_squares() -> list[tuple[Line, Picture]]:
 
 
 def trace(
-    picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0
+    picture: Picture,
+    sheet: Sheet = "A4",
+    progress: Progress = lambda _: True,
+    *,
+    high_mm: float = 0.0,
+    card_share: float = 1.0,
 ) -> Traced | None:
     """The outline of the one thing in a picture `(h, w, 3)` that lies `high_mm` above the paper; None when `progress(fraction)`
-    said to stop.
+    said to stop. Where the printed card gives the scale it was printed at `card_share` of its size.
 
     Raises NoOutline when no scale is found or it cannot be trusted, the picture is too dark or too bright, nothing or too much
     lies on the paper, or the thing cannot be told from a shadow.
@@ -107,7 +112,8 @@ def trace(
     if not progress(0.8):
         return None
     ring = edges.outline(even, mask, PX_PER_MM)
-    lowered = _lowered(ring, np.array(seen.camera_mm), high_mm)
+    by = card_share if card is not None else 1.0
+    lowered = _lowered(ring, np.array(seen.camera_mm), high_mm / by) * by
     far = float(np.hypot(*(ring - seen.camera_mm[:2]).T).max()) / seen.camera_mm[2]
     across = float(np.hypot(*(seen.px[1] - seen.px[0])) / np.hypot(*(seen.at_mm[1] - seen.at_mm[0])))
     progress(1.0)

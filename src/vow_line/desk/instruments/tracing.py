@@ -15,6 +15,7 @@ from ..look.ink import type_
 from ..session import Session, Task, Tell
 from .outline import ask_what_drew
 
+CHECK_MM = 100.0  # the line on the card
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"
 
 
@@ -43,21 +44,35 @@ class TracingBar(QWidget):
         chosen, _ = QFileDialog.getOpenFileName(self, tell("A picture of it on paper"), "", PICTURES)
         if not chosen:
             return
+        card = tell("the printed card")
         sheet, yes = QInputDialog.getItem(
-            self, tell("The paper under it"), tell("It lies on"), list(SHEETS_MM), editable=False
+            self, tell("The paper under it"), tell("It lies on"), [*SHEETS_MM, card], editable=False
         )
-        drew = ask_what_drew(self, tell("The picture shows")) if yes else None
+        line_mm = self._ask_card() if yes and sheet == card else CHECK_MM
+        drew = ask_what_drew(self, tell("The picture shows")) if yes and line_mm else None
         high_mm = self._ask_high() if drew == "nothing" else 0.0
-        if drew is not None and high_mm is not None:
-            self.trace(Path(chosen), sheet, drew, high_mm)  # type: ignore[arg-type]
+        if drew is not None and high_mm is not None and line_mm:
+            self.trace(Path(chosen), "A4" if sheet == card else sheet, drew, high_mm, line_mm / CHECK_MM)  # type: ignore[arg-type]
 
     def _ask_high(self) -> float | None:
         """How high above the paper its outline lies; None when that was not said."""
-        text, yes = QInputDialog.getText(
-            self, tell("How high it lies"),
-            tell("How far above the paper its outline lies: a blade 0, a round handle half its thickness"),
-            text=write(length(0.0), self.session.units),
+        return self._ask_length(
+            tell("How high it lies"),
+            tell("How far above the paper its outline lies: a blade 0, a round handle half its thickness"), 0.0,
         )  # fmt: skip
+
+    def _ask_card(self) -> float | None:
+        """How long the check line of the card came out; None when that was not said, or no printer is so far off."""
+        says = tell("The line on the card, 100 mm when it is printed at 100 %, measures")
+        line_mm = self._ask_length(tell("The card"), says, CHECK_MM)
+        if line_mm is not None and not 0.5 * CHECK_MM <= line_mm <= 2 * CHECK_MM:
+            says = tell("No card comes out so far from its size. Measure the line between its two marks.")
+            self.session.say(says, wrong=True)
+            return None
+        return line_mm
+
+    def _ask_length(self, title: str, says: str, usual_mm: float) -> float | None:
+        text, yes = QInputDialog.getText(self, title, says, text=write(length(usual_mm), self.session.units))
         if not yes:
             return None
         try:
@@ -66,8 +81,9 @@ class TracingBar(QWidget):
             self.session.say(str(error), wrong=True)
             return None
 
-    def trace(self, path: Path, sheet: Sheet = "A4", drew: DrawnWith = "nothing", high_mm: float = 0.0) -> None:
-        """Trace a picture of the thing, or of a line drawn round it."""
+    def trace(self, path: Path, sheet: Sheet = "A4", drew: DrawnWith = "nothing", high_mm: float = 0.0,
+              card_share: float = 1.0) -> None:  # fmt: skip
+        """Trace a picture of the thing, or of a line drawn round it; the card under it came out at a share of its size."""
         if self.task is not None:
             self.session.say(tell("A picture is being traced already."))
             return
@@ -76,7 +92,7 @@ class TracingBar(QWidget):
             from ...instruments.camera import read_picture
             from ...instruments.tracing import trace
 
-            return trace(read_picture(path), sheet, tell.progress, high_mm=high_mm)
+            return trace(read_picture(path), sheet, tell.progress, high_mm=high_mm, card_share=card_share)
 
         self.bar.setValue(0)
         self.show()
