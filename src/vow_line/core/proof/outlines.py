@@ -7,7 +7,7 @@ from ..draft.pieces import Piece
 from ..memory import remembered
 from ..reckoning import count, length
 from ..texts import said, several
-from .given import TRUE_MM, Assembled, Fault, Result, area_of, counted, cut_of, from_line, long
+from .given import TRUE_MM, Assembled, Fault, Result, area_of, counted, cut_of, from_line, long, solid_of
 
 NECK_MM = 2.0  # leather narrower than this tears as it is cut (from memory)
 SPIKE_MM = 3.0  # what sticks out farther than this from where leather is wider is a spike
@@ -96,7 +96,7 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
             faults.append(Fault("hold", "punch-outside", said(
                 "The {punch} does not lie within the {piece}.", d=length(clear), punch=punch.title, piece=piece.title),
                 piece.id))  # fmt: skip
-    solid = shapely.Polygon(piece.outline)
+    solid = solid_of(piece)
     for slot in piece.slots:
         marks += 1
         if not solid.contains(shapely.Polygon(slot)):

@@ -13,6 +13,9 @@ from ....ring import turned_right
 from ...wrap import NEUTRAL_FORMED, flat_length
 
 
+LEAST_IN_MM = 1.0  # a case for less than this has no core to draw
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Core:
     """The wooden core from mouth to nose: `x (n,)`, half its width and how thick both halves are there; its outline, the
@@ -37,7 +40,7 @@ def core_of(
 ) -> Core:  # fmt: skip
     """The core for what goes in of a thing, its lining and room; whatever is deeper passes all that lies before it."""
     nose = float(body.x_mm[-1])
-    mouth = max(nose - goes_in_mm, float(body.x_mm[0]))
+    mouth = max(nose - max(goes_in_mm, LEAST_IN_MM), float(body.x_mm[0]))
     inside = np.concatenate([[mouth], body.x_mm[body.x_mm > mouth + 1e-6]])
     top, low, height = (np.interp(inside, body.x_mm, v) for v in (body.top_mm, body.low_mm, body.height_mm))
     # what lies deeper must pass whatever it comes through
