@@ -12,7 +12,6 @@ from ....memory import remembered
 from ....ring import turned_right
 from ...wrap import NEUTRAL_FORMED, flat_length
 
-
 LEAST_IN_MM = 1.0  # a case for less than this has no core to draw
 
 
