@@ -1,5 +1,6 @@
 """Format 2 of a job to format 3: a reading said once how it was taken; now each of its two does, an outline beside them."""
 
+import re
 from typing import Any
 
 FACTS = ("on", "by", "using")
@@ -8,9 +9,11 @@ OUTLINE = "the outline"  # what a width read off a tracing said it was taken wit
 
 def upgrade(data: dict[str, Any]) -> dict[str, Any]:
     """A job of format 2 as format 3 says it; what is not as it should be is left to the reader to refuse."""
-    new = {**data, **_measured(data), **_tried(data)}
+    new = {**data, **_measured(data), **_tried(data), **_frogged(data)}
     if isinstance(data.get("vows"), list):
-        new["vows"] = [{**v, **_measured(v), **_tried(v)} if isinstance(v, dict) else v for v in data["vows"]]
+        new["vows"] = [
+            {**v, **_measured(v), **_tried(v), **_frogged(v)} if isinstance(v, dict) else v for v in data["vows"]
+        ]
     return new
 
 
@@ -20,6 +23,32 @@ def _measured(data: dict[str, Any]) -> dict[str, Any]:
         return {}
     over = thing.get("over")  # what lay between, said once of the whole thing
     return {"thing": _reread({name: value for name, value in thing.items() if name != "over"}, over)}
+
+
+def _frogged(data: dict[str, Any]) -> dict[str, Any]:
+    """A scabbard hung by a belt loop on its cover; it has a frog of its own, whose hanger was that loop."""
+    piece = data.get("piece")
+    if not isinstance(piece, dict) or piece.get("kind") != "scabbard" or "loop" not in piece:
+        return {}
+    loop = piece["loop"]
+    frog = None if loop is None else {"belt_mm": loop.get("belt_mm", 60.0)} if isinstance(loop, dict) else loop
+    new: dict[str, Any] = {"piece": {**{k: v for k, v in piece.items() if k != "loop"}, "frog": frog}}
+    work = data.get("work")
+    if isinstance(work, dict):
+        new["work"] = _renamed(work)
+    for field, inside in (("thread", "own"), ("stitch", "own"), ("record", "thread_left")):
+        if isinstance(data.get(field), dict):
+            new[field] = {**data[field], inside: _renamed(data[field].get(inside, []))}
+    return new
+
+
+def _renamed(of: Any) -> Any:
+    """Every `belt-loop` as the hanger that it is."""
+    if isinstance(of, dict):
+        return {k: _renamed(v) for k, v in of.items()}
+    if isinstance(of, list):
+        return [_renamed(v) for v in of]
+    return re.sub(r"\bbelt-loop\b", "hanger", of) if isinstance(of, str) else of
 
 
 def _tried(data: dict[str, Any]) -> dict[str, Any]:

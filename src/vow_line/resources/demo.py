@@ -8,7 +8,7 @@ from ..core.draft.kind import KindOfPiece
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.pouch import Pouch
-from ..core.draft.kinds.scabbard import Scabbard
+from ..core.draft.kinds.scabbard import Frog, Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
 from ..core.draft.kinds.two_part_sheath import TwoPartSheath
@@ -267,7 +267,7 @@ def whetstone_case() -> Job:
     return Job(
         name="Whetstone case", maker="Ansel Tarn", whose="the gang", promised=date(2027, 3, 6), thing=thing,
         leather=SHOULDER.model_copy(update={"thickness_mm": 2.0, "name": "veg-tan side, light"}),
-        piece=Scabbard(goes_in_mm=150.0, loop=BeltLoop(belt_mm=45)),
+        piece=Scabbard(goes_in_mm=150.0, frog=Frog(belt_mm=45)),
         stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=40)),
     )  # fmt: skip

@@ -136,13 +136,13 @@ class Lies:
 @dataclass(frozen=True, slots=True, eq=False)
 class Goes:
     """A strap that goes from one of its holes to another `round` the body: a handle `at_mm` from its guard, by half its girth,
-    or the back of a tool, straight away from the mouth.
+    or the back of a tool, straight away from the mouth; or all round the cover of a core, `at_mm` along it.
     """
 
     piece: str
     holes: tuple[str, str]
     ends: tuple[tuple[str, str], tuple[str, str]]
-    round: Literal["handle", "back"]
+    round: Literal["handle", "back", "cover"]
     at_mm: float = 0.0
 
 

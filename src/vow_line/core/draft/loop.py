@@ -79,16 +79,16 @@ def hung(
         )
     long = loop.cut_length_mm(leather_mm, neutral)
     if loop.style == "folded":
-        strip, join, seat = _sewn_on(
+        folded, join, seat = _sewn_on(
             "belt-loop", said("belt loop"), loop, long, back.id, centre_u, mouth_v, margin_mm, leather_mm
         )
-        return Hung(back, (strip,), (join,), (seat,))
+        return Hung(back, (folded,), (join,), (seat,))
     hanger_long = 2 * (loop.box_mm + loop.hang_mm) + np.pi * (RING_MM / 2 + neutral * leather_mm)
     hanger, join, seat = _sewn_on(
         "hanger", said("hanger"), loop, float(hanger_long), back.id, centre_u, mouth_v, margin_mm, leather_mm
     )
-    strip, own = _hanging(loop, long, margin_mm, leather_mm)
-    return Hung(back, (hanger, strip), (join, own), (seat,))
+    folded, own = _hanging(loop, long, margin_mm, leather_mm)
+    return Hung(back, (hanger, folded), (join, own), (seat,))
 
 
 def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
@@ -97,7 +97,8 @@ def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:
 
 
 @remembered("part")
-def _strip(id: str, title: Said, wide: float, long: float, leather_mm: float) -> Piece:
+def strip(id: str, title: Said, wide: float, long: float, leather_mm: float) -> Piece:
+    """A strip that is folded across its middle."""
     outline, edges = edged(
         Edge("end-1", said("ends"), frozen([[0, 0], [wide, 0]])),
         Edge("right", said("long edges"), frozen([[wide, 0], [wide, long]]), "free"),
@@ -127,15 +128,15 @@ def _sewn_on(
     tail, left = centre_v + loop.box_mm / 2, centre_u - loop.width_mm / 2
     half = np.array([loop.width_mm / 2, loop.box_mm / 2])
     seat = Seat(id, back, frozen(np.array([[-1, 1], [1, 1], [1, -1], [-1, -1]]) * half + [centre_u, centre_v]))
-    strip = said("loop") if id == "belt-loop" else title
+    name = said("loop") if id == "belt-loop" else title
     join = Join(
         id, title, "box",
-        (Layer(back, id, TITLES.get(back, said("back"))), Layer(id, "end-1", said("{strip}, under", strip=strip),
+        (Layer(back, id, TITLES.get(back, said("back"))), Layer(id, "end-1", said("{strip}, under", strip=name),
                                                                 turn=FLIPPED, shift=(-left, tail)),
-         Layer(id, "end-2", said("{strip}, over", strip=strip), turn=frozen(np.eye(2)), shift=(-left, long - tail))),
+         Layer(id, "end-2", said("{strip}, over", strip=name), turn=frozen(np.eye(2)), shift=(-left, long - tail))),
         Sewing(frozen(corners + [centre_u, centre_v]), inset, carries=True, margin_at="piece.margin_mm"),
     )  # fmt: skip
-    return _strip(id, title, loop.width_mm, long, leather_mm), join, seat
+    return strip(id, title, loop.width_mm, long, leather_mm), join, seat
 
 
 @remembered("part")
@@ -148,4 +149,4 @@ def _hanging(loop: BeltLoop, long: float, margin_mm: float, leather_mm: float) -
          Layer("belt-loop", "end-2", said("loop, over"), turn=FLIPPED, shift=(0.0, long))),
         Sewing(frozen(corners + [loop.width_mm / 2, loop.box_mm / 2]), inset, carries=True, margin_at="piece.margin_mm"),
     )  # fmt: skip
-    return _strip("belt-loop", said("belt loop"), loop.width_mm, long, leather_mm), join
+    return strip("belt-loop", said("belt loop"), loop.width_mm, long, leather_mm), join

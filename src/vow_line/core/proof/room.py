@@ -320,7 +320,7 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
             return np.zeros(0), []
         girth = np.interp(lies.x_mm, given.body.x_mm, given.body.girth_mm)
     else:
-        girth = _girth_of(given, shell.holds, lies)
+        girth = girth_of(given, shell.holds, lies)
     turned = 2 * np.pi * piece.stock.neutral * piece.thickness_mm
     if shell.holds == "body" and len(has) > 1:
         # square to edges that spread the way round is an arc: their chord times β / sin β, β how far they turn from the middle
@@ -338,7 +338,7 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
     ), lies.piece)]  # fmt: skip
 
 
-def _girth_of(given: Assembled, shell: str, lies: Lies) -> Values:
+def girth_of(given: Assembled, shell: str, lies: Lies) -> Values:
     """Round a core of two halves, its corners rounded: measured across its pieces, as thick as they are together."""
     halves = [given.assembly.piece(p) for p in given.shell(shell).pieces]
     thick = sum(p.thickness_mm for p in halves)

@@ -8,7 +8,7 @@ from ..measure.body import Body, FittingBody, LongBody, ToolBody
 from ..reckoning import count, length
 from ..texts import said, several
 from .given import Assembled, Fault, Result, area_of_ring, counted
-from .room import sections_of
+from .room import girth_of, sections_of
 
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
 TURN_MM = 0.5
@@ -75,6 +75,11 @@ def _way(given: Assembled, goes: Goes) -> float | None:
     if goes.round == "handle" and isinstance(body, LongBody):
         up = [float(c[1] - _rim(p.outline, c[0])) for p, c in ends]
         return sum(up) + _girth(body, goes.at_mm) / 2 + turned
+    if goes.round == "cover":
+        lies = next(x for x in given.assembly.lies if x.shell == "cover" and x.how == "round")
+        cover = given.assembly.piece(lies.piece)
+        around = girth_of(given, given.shell("cover").holds, lies)
+        return float(np.interp(goes.at_mm, lies.x_mm, around)) + 2 * np.pi * cover.thickness_mm + 2 * turned
     if goes.round == "back" and isinstance(body, ToolBody):
         out = np.array(given.shell(given.assembly.shells[0].id).out)
         tool = area_of_ring(body.outline)

@@ -13,6 +13,7 @@ BOX: Numbers = ((said("the loop's box, high"), "piece.loop.box_mm", "length"),)
 DOWN: Numbers = ((said("it lies below the mouth by"), "piece.loop.down_mm", "length"),)
 HANGS: Numbers = ((said("it hangs by"), "piece.loop.hang_mm", "length"),)
 OF_STYLE: dict[str, Numbers] = {"folded": THICK + BOX + DOWN, "slots": DOWN, "hanging": THICK + BOX + DOWN + HANGS}
+FROG: Numbers = ((said("belt, thick"), "piece.frog.belt_thick_mm", "length"),)
 RING: Numbers = ((said("stop ring, from the hand"), "piece.ring.at_mm", "length"),)
 
 
@@ -50,8 +51,9 @@ class PieceDialog(ValuesDialog):
     """More of the piece: its loop, its ring, its reliefs, where it has them."""
 
     def __init__(self, job: Job, parent: QWidget) -> None:
-        loop, ring = (getattr(job.piece, part, None) for part in ("loop", "ring"))
+        loop, ring, frog = (getattr(job.piece, part, None) for part in ("loop", "ring", "frog"))
         there = (OF_STYLE[loop.style] if loop is not None else ()) + (RING if ring is not None else ())
+        there += FROG if frog is not None else ()
         reliefs = (RELIEFS,) if "relief" in type(job.piece).model_fields else ()
         self.empty = not there and not reliefs
         super().__init__(job, tell("More of this piece"), parent, numbers=there, lines=reliefs)  # fmt: skip

@@ -21,13 +21,12 @@ from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
-from ...loop import BeltLoop, hung
 from ...pieces import TITLES, Edge, Piece, Skive, Stock, edged, leather, parted
-from ...wrap import NEUTRAL_FORMED
+from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
 from . import checks, shown
 from .checks import GLUE_MM, USUAL_IN
 from .core import Core, core_of, rounded_box
-from .shown import SWORD_BELT_MM
+from .frog import Frog, FrogParts, frog_parts
 
 Size = Annotated[float, Field(gt=0, le=200)]
 
@@ -48,7 +47,7 @@ class Scabbard(KindOfPiece):
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 4.0
     stretch: Annotated[float, Field(ge=0, le=0.2)] = 0.015
     cap: bool = True
-    loop: BeltLoop | None = BeltLoop(belt_mm=SWORD_BELT_MM)
+    frog: Frog | None = Frog()
 
     def goes_in(self, body: MouldedBody) -> float:
         """How much of the thing goes in: a blade, or most of a thing that has none, unless it is said."""
@@ -65,18 +64,17 @@ class Scabbard(KindOfPiece):
             self.stretch, leather_mm,
         )  # fmt: skip
         right = frozen(np.column_stack([core.cover_half, core.x]))
-        on = hung(
-            self._cover(right, leather_mm), self.loop, 0.0, core.mouth, self.margin_mm, leather_mm, NEUTRAL_FORMED
-        )
+        frog = self._frog(core, leather_mm)
         wood, joins, seats = self._wood(core)
         cap = (self._cap(core, leather_mm),) if self.cap else ()
         closed = Join("cap", said("cap"), "glued", (Layer("cover", "foot", said("cover")), Layer("cap", "around", said("cap"))),
                       says=said("glue it over the foot, and burnish the cover's edge to it"))  # fmt: skip
         return Draft(
             assembly=Assembly(
-                (on.back, *wood, *cap, *on.strips),
-                (*joins, *on.joins, self._join(right), *((closed,) if self.cap else ())),
-                (*seats, *on.seats),
+                (self._cover(right, leather_mm), *wood, *cap, *frog.pieces),
+                (*joins, *frog.joins, self._join(right), *((closed,) if self.cap else ())),
+                (*seats, *frog.seats),
+                frog.fasteners,
                 shells=(
                     Shell("core", said("core"), ("core-front", "core-back")),
                     Shell("cover", said("cover"), ("cover", *(p.id for p in cap)), "core", "wrapped"),
@@ -100,12 +98,18 @@ class Scabbard(KindOfPiece):
             callouts=shown.callouts(self, lying, core, leather_mm),
             tell=partial(shown.reckonings, self, lying, core, leather_mm),
             findings=checks.findings(self, lying, core),
-            shown=("cover", "core-front"),
+            shown=("cover", "core-front", *(p.id for p in frog.pieces)),
             way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
             section=partial(shown.section, self, lying, core, leather_mm),
             station_of=lambda _, v: (v, "low"),
             wet=True,
         )
+
+    def _frog(self, core: Core, leather_mm: float) -> FrogParts:
+        if self.frog is None:
+            return FrogParts()
+        way = self.frog.way_mm(core, self.rounded, leather_mm, NEUTRAL_DRY)
+        return frog_parts(self.frog, way, self.frog.at_mm(core), self.margin_mm, leather_mm, NEUTRAL_DRY)
 
     def _cover(self, right: Line, leather_mm: float) -> Piece:
         left = mirror(right)[::-1]

@@ -14,15 +14,12 @@ from ....quantity import Q
 from ....reckoning import Reckoning, length, percent, reckon
 from ....texts import said
 from ...drafted import Section
-from ...loop import BeltLoop, loop_choices
 from ...wrap import NEUTRAL_FORMED
 from .core import Core, girth, rounded_box
+from .frog import Frog
 
 if TYPE_CHECKING:
     from .draft import Scabbard
-
-
-SWORD_BELT_MM = 60.0  # what a frog opens to for a sword belt (common practice)
 
 
 def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float) -> tuple[Callout, ...]:
@@ -38,8 +35,8 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
         Callout("piece.stretch", said("stretch closes"), "percent", kind.stretch, (-wide, mouth + long * 0.75), "left"),
         Callout("piece.cap", said("foot"), "count", kind.cap, (-wide, mouth + long), "left", "cap",
                 (said("a cap"), said("open")), (True, False)),
-        Callout("piece.loop", said("frog"), "count", kind.loop, (-wide * 0.5, mouth + 4), "left", "belt-loop",
-                *loop_choices(kind.loop, BeltLoop(belt_mm=SWORD_BELT_MM))),
+        Callout("piece.frog", said("hung by"), "count", kind.frog, (-wide * 0.5, mouth + 4), "left", "frog",
+                (said("a frog"), said("nothing")), (kind.frog or Frog(), None)),
         Callout("piece.glue_mm", said("wood beside the recess"), "length", kind.glue_mm,
                 (float(core.half.max()), mouth + long * 0.3), "right", "core-front", on="core-front"),
         Callout("piece.wall_mm", said("wood under it"), "length", kind.wall_mm, (0.0, mouth + long * 0.4), "right",
@@ -51,9 +48,31 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
         Callout("piece.rounded", said("rounded by"), "percent", kind.rounded,
                 (float(core.half.max()), mouth + long * 0.75), "right", "core-front", on="core-front"),
     ]  # fmt: skip
-    if kind.loop:
-        callouts.append(Callout("piece.loop.belt_mm", said("frog opens to"), "length", kind.loop.belt_mm,
-                             (-wide * 0.4, mouth + kind.loop.down_mm), "left", "belt-loop"))  # fmt: skip
+    if kind.frog:
+        left = (("band_mm", said("band, wide"), 8.0), ("below_mm", said("band below the mouth"), 16.0),
+                ("lap_mm", said("its ends lap by"), 24.0))  # fmt: skip
+        right = (("belt_mm", said("frog opens to"), 18.0), ("hanger_mm", said("hanger, wide"), 24.0),
+                 ("drop_mm", said("belt above the band"), 30.0))  # fmt: skip
+        callouts += [
+            Callout(
+                f"piece.frog.{field}",
+                name,
+                "length",
+                getattr(kind.frog, field),
+                (-wide * 0.5, mouth + at),
+                "left",
+                "frog",
+            )
+            for field, name, at in left
+        ]
+        callouts += [
+            Callout(
+                f"piece.frog.{field}", name, "length", getattr(kind.frog, field), (0.0, at), "right", "frog", on="frog"
+            )
+            for field, name, at in right
+        ]
+        callouts.append(Callout("piece.frog.hangers", said("hangers"), "count", kind.frog.hangers, (0.0, 36.0), "right", "frog",
+                             on="frog"))  # fmt: skip
     return tuple(callouts)
 
 
