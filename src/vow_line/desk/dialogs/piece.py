@@ -13,7 +13,11 @@ BOX: Numbers = ((said("the loop's box, high"), "piece.loop.box_mm", "length"),)
 DOWN: Numbers = ((said("it lies below the mouth by"), "piece.loop.down_mm", "length"),)
 HANGS: Numbers = ((said("it hangs by"), "piece.loop.hang_mm", "length"),)
 OF_STYLE: dict[str, Numbers] = {"folded": THICK + BOX + DOWN, "slots": DOWN, "hanging": THICK + BOX + DOWN + HANGS}
-FROG: Numbers = ((said("belt, thick"), "piece.frog.belt_thick_mm", "length"),)
+FROG: Numbers = (
+    (said("the band lies below the mouth by"), "piece.frog.below_mm", "length"),
+    (said("its ends lap by"), "piece.frog.lap_mm", "length"),
+    (said("belt, thick"), "piece.frog.belt_thick_mm", "length"),
+)
 RING: Numbers = ((said("stop ring, from the hand"), "piece.ring.at_mm", "length"),)
 
 

@@ -14,7 +14,7 @@ from ....quantity import Q
 from ....reckoning import Reckoning, length, percent, reckon
 from ....texts import said
 from ...drafted import Section
-from ...wrap import NEUTRAL_FORMED
+from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
 from .core import Core, girth, rounded_box
 from .frog import Frog
 
@@ -49,30 +49,27 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
                 (float(core.half.max()), mouth + long * 0.75), "right", "core-front", on="core-front"),
     ]  # fmt: skip
     if kind.frog:
-        left = (("band_mm", said("band, wide"), 8.0), ("below_mm", said("band below the mouth"), 16.0),
-                ("lap_mm", said("its ends lap by"), 24.0))  # fmt: skip
-        right = (("belt_mm", said("frog opens to"), 18.0), ("hanger_mm", said("hanger, wide"), 24.0),
-                 ("drop_mm", said("belt above the band"), 30.0))  # fmt: skip
-        callouts += [
+        rows = (("belt_mm", said("frog opens to"), 18.0), ("hanger_mm", said("hanger, wide"), 24.0),
+                ("drop_mm", said("belt above the band"), 30.0))  # fmt: skip
+        callouts.append(Callout("piece.frog.band_mm", said("frog's band, wide"), "length", kind.frog.band_mm,
+                             (-wide * 0.5, mouth + 8), "left", "frog"))  # fmt: skip
+        for field, name, at in rows:
+            value = getattr(kind.frog, field)
+            callouts.append(
+                Callout(f"piece.frog.{field}", name, "length", value, (0.0, at), "right", "frog", on="frog")
+            )
+        callouts.append(
             Callout(
-                f"piece.frog.{field}",
-                name,
-                "length",
-                getattr(kind.frog, field),
-                (-wide * 0.5, mouth + at),
-                "left",
+                "piece.frog.hangers",
+                said("hangers"),
+                "count",
+                kind.frog.hangers,
+                (0.0, 36.0),
+                "right",
                 "frog",
+                on="frog",
             )
-            for field, name, at in left
-        ]
-        callouts += [
-            Callout(
-                f"piece.frog.{field}", name, "length", getattr(kind.frog, field), (0.0, at), "right", "frog", on="frog"
-            )
-            for field, name, at in right
-        ]
-        callouts.append(Callout("piece.frog.hangers", said("hangers"), "count", kind.frog.hangers, (0.0, 36.0), "right", "frog",
-                             on="frog"))  # fmt: skip
+        )
     return tuple(callouts)
 
 
@@ -92,9 +89,21 @@ def reckonings(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: floa
         reckon("recess", said("Recess in each half"), length(core.depth_mm),
                said("half of {h:n} high + {c:n} room + {l} lining", h=length(body.height_mm.max()),
                     c=length(kind.clearance_mm), l=length(kind.lining_mm)), ("skive",)),
+        *_frog(kind, core, leather_mm),
         reckon("half-thick", said("Each half, thick"), length(core.thick.max() / 2),
                said("{d:n} recess + {w} under it", d=length(core.depth_mm), w=length(kind.wall_mm)), ("core-front",)),
     )  # fmt: skip
+
+
+def _frog(kind: "Scabbard", core: Core, leather_mm: float) -> tuple[Reckoning, ...]:
+    """How long the band of a frog is cut."""
+    if kind.frog is None:
+        return ()
+    way = kind.frog.way_mm(core, kind.rounded, leather_mm, NEUTRAL_DRY)
+    turn = 2 * np.pi * NEUTRAL_DRY * leather_mm
+    return (reckon("frog", said("Frog's band, long"), length(way + kind.frog.lap_mm),
+                   said("{g:n} round the covered case + 2π × {k} of {t} + {l} lap", g=length(way - turn), k=percent(NEUTRAL_DRY),
+                        t=Q("leather", leather_mm), l=length(kind.frog.lap_mm)), ("frog",)),)  # fmt: skip
 
 
 def section(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float, at_mm: float) -> Section:
