@@ -101,9 +101,9 @@ def _frog(kind: "Scabbard", core: Core, leather_mm: float) -> tuple[Reckoning, .
         return ()
     way = kind.frog.way_mm(core, kind.rounded, leather_mm, NEUTRAL_DRY)
     turn = 2 * np.pi * NEUTRAL_DRY * leather_mm
-    return (reckon("frog", said("Frog's band, long"), length(way + kind.frog.lap_mm),
-                   said("{g:n} round the covered case + 2π × {k} of {t} + {l} lap", g=length(way - turn), k=percent(NEUTRAL_DRY),
-                        t=Q("leather", leather_mm), l=length(kind.frog.lap_mm)), ("frog",)),)  # fmt: skip
+    adds = said("{g:n} round the covered case + 2π × {k} of {t} + {l} lap", g=length(way - turn), k=percent(NEUTRAL_DRY),
+                t=Q("leather", leather_mm), l=length(kind.frog.lap_mm))  # fmt: skip
+    return (reckon("frog", said("Frog's band, long"), length(way + kind.frog.lap_mm), adds, ("frog",)),)
 
 
 def section(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float, at_mm: float) -> Section:
