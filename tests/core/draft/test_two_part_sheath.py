@@ -81,3 +81,31 @@ def test_two_welts_a_strap_and_a_drain_are_sound(seed: int) -> None:
     thread = shapely.LineString(planned.stitching.seam("round-seam").on(2))
     assert thread.distance(shapely.Point(drain.centre)) > 3
     assert {s.id for s in planned.work.steps} >= {"set/rivet", "set/stud"}
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_scooped_mouth_is_cut_out_of_both_faces_and_what_sits_there_moves_down(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    thing = plausible(Knife, rng, "two_part_sheath")
+    straight, scooped = (
+        plan(
+            Job(
+                name="any",
+                thing=thing,
+                piece=TwoPartSheath(seat_mm=30.0, mouth=mouth, mouth_depth_mm=12.0, strap_mm=20.0),
+            )
+        )
+        for mouth in ("straight", "scooped")
+    )
+    assert {c.id for c in scooped.checked if not c.holds} <= {c.id for c in straight.checked if not c.holds}
+    for id in ("front", "back"):
+        before, after = (shapely.Polygon(p.draft.piece(id).outline) for p in (straight, scooped))
+        gone = before.difference(after)
+        wide = np.ptp(straight.draft.piece(id).edge("mouth").line[:, 0])
+        assert after.difference(before).area < 0.05
+        assert gone.bounds[3] - gone.bounds[1] == pytest.approx(12.0, abs=0.3)
+        assert gone.area == pytest.approx(12.0 * wide / 2 * 16 / 15, rel=0.01), "the integral of (1 - s²)²"
+    seams = [p.stitching.seam("round-seam").points for p in (straight, scooped)]
+    assert np.allclose(*seams), "the seam stays"
+    high = [p.stitching.seam("belt-loop").points[:, 1].min() for p in (straight, scooped)]
+    assert high[1] - high[0] == pytest.approx(12.0)

@@ -54,13 +54,17 @@ class Faces:
         """How much more girth the mouth has than what must pass it."""
         return self.gives - self.passing
 
-    def panel(self, id: str, leather_mm: float, side: float, up_mm: float = 0.0) -> Piece:
+    def panel(self, id: str, leather_mm: float, side: float, up_mm: float = 0.0, scoop_mm: float = 0.0) -> Piece:
         """The front, or the back: its mirror. `side` is -1 where the whole thing is turned over; it stands up above the mouth
-        by `up_mm`.
+        by `up_mm`, or its mouth is scooped out in the middle by `scoop_mm`.
         """
         ring = self.front_ring if id == "front" else self.back_ring
         ring = ring * np.array([side if id == "front" else -side, 1.0])
         rim = ring[[-1, 0]]
+        if scoop_mm > 0:
+            across = np.linspace(-1, 1, 41)
+            rim = rim[:1] + (rim[1:] - rim[:1]) * ((across + 1) / 2)[:, None]
+            rim[:, 1] += scoop_mm * (1 - across**2) ** 2
         if up_mm > 0:
             turn = np.linspace(0, np.pi / 2, 9)
             by = min(UP_ROUND_MM, up_mm, float(np.abs(ring[[0, -1], 0]).min()))
@@ -101,15 +105,17 @@ class Faces:
             ),
         )  # fmt: skip
 
-    def lies(self, side: float, share: float) -> tuple[Lies, ...]:
-        """Where the thing lies on front and back, between the threads; `share` of its height lies under the front."""
+    def lies(self, side: float, share: float, from_mm: float = -np.inf) -> tuple[Lies, ...]:
+        """Where the thing lies on front and back, between the threads, from where they are whole; `share` of its height lies
+        under the front.
+        """
         turned = np.array([side, 1.0])
         lying = []
         for id, thread, way, part in (
             ("front", self.front_thread, 1, share),
             ("back", self.back_thread, -1, 1 - share),
         ):
-            x, left, right = between_sides(thread, self.x)
+            x, left, right = between_sides(thread, self.x[self.x >= from_mm])
             p, q = (np.column_stack([u, x]) * turned * [way, 1.0] for u in (left, right))
             lying.append(Lies("pocket", id, "face", x, frozen(p), frozen(q), part))
         return tuple(lying)

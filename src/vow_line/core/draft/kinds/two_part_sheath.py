@@ -43,6 +43,8 @@ class TwoPartSheath(KindOfPiece):
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     welts: Annotated[int, Field(ge=1, le=2)] = 1
     mouth_ease_mm: Annotated[float, Field(ge=-30, le=60)] = 1.0
+    mouth: Literal["straight", "scooped"] = "straight"
+    mouth_depth_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
     drain_mm: Annotated[float, Field(ge=0, le=10)] = 0.0
     strap_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
     formed: bool = False
@@ -56,9 +58,12 @@ class TwoPartSheath(KindOfPiece):
             body.lying(), goes_in, self.close_mm, self.margin_mm, 0.0, self.between_mm, self.mouth_ease_mm, True
         )
         side = 1.0 if self.worn == "right" else -1.0
-        front, back = (self._punched(faces.panel(id, leather_mm, side), faces, side) for id in ("front", "back"))
+        front, back = (
+            self._punched(faces.panel(id, leather_mm, side, scoop_mm=self.scoop_mm), faces, side)
+            for id in ("front", "back")
+        )
         neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
-        on = hung(back, self.loop, 0.0, faces.mouth, self.margin_mm, leather_mm, neutral)
+        on = hung(back, self.loop, 0.0, faces.mouth + self.scoop_mm, self.margin_mm, leather_mm, neutral)
         blade = faces.thing[faces.thing[:, 1] >= 0]
         main = faces.join(self.welts, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM)
         strap = (
@@ -81,7 +86,7 @@ class TwoPartSheath(KindOfPiece):
                 (*on.joins, main),
                 on.seats,
                 shells=(Shell("pocket", said("pocket"), ("front", "back")),),
-                lies=faces.lies(side, 0.5),
+                lies=faces.lies(side, 0.5, faces.mouth + self.scoop_mm),
                 fasteners=strap_fasteners("back", "front") if strap else (),
                 straps=goes,
             ),
@@ -99,6 +104,11 @@ class TwoPartSheath(KindOfPiece):
         )
 
     @property
+    def scoop_mm(self) -> float:
+        """How deep its mouth is scooped out."""
+        return self.mouth_depth_mm if self.mouth == "scooped" else 0.0
+
+    @property
     def between_mm(self) -> float:
         """All that lies between the faces at the seam: the welt, or two."""
         return self.welts * self.welt_mm
@@ -110,7 +120,7 @@ class TwoPartSheath(KindOfPiece):
             name, title = (
                 ("stud-hole", said("stud hole")) if panel.id == "front" else ("rivet-hole", said("rivet hole"))
             )
-            punches = (Punch(name, title, (0.0, faces.mouth + LAP_MM / 2), POST_MM),)
+            punches = (Punch(name, title, (0.0, faces.mouth + self.scoop_mm + LAP_MM / 2), POST_MM),)
         if self.drain_mm > 0 and panel.id == "back":
             toe = float(faces.x[-1]) - max(6.0, 2 * self.drain_mm)
             n = len(faces.thing) // 2
@@ -148,6 +158,8 @@ class TwoPartSheath(KindOfPiece):
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round-seam"),
             Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
+            Callout("piece.mouth", said("mouth"), "count", self.mouth, left(0.02), "left", "mouth", (said("straight"),
+                                                                                                   said("scooped"))),
             Callout("piece.welts", said("welts"), "count", self.welts, right(0.9), "right", "welt"),
             Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, left(0.95), "left"),
             Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, left(0.05), "left", "strap"),
@@ -159,6 +171,9 @@ class TwoPartSheath(KindOfPiece):
             Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
+        if self.mouth == "scooped":
+            callouts.append(Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm, left(0.03),
+                                 "left"))  # fmt: skip
         if self.loop:
             callouts.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
                                  "belt-loop"))  # fmt: skip
