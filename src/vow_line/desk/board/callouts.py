@@ -73,10 +73,10 @@ class WithCallouts(Drawn):
             return
         self._facts_of = self.at_hand
         how = getattr(reading, f"{which}_taken").says.write(self.units)
-        self.facts.setText(
-            tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
-        )
-        self.facts.setAccessibleName(self.facts.text())
+        text = tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
+        if text != self.facts.text():
+            self.facts.setText(text)
+            self.facts.setAccessibleName(text)
         self.facts.adjustSize()
         self.facts.move((self.width() - self.facts.width()) // 2, self.height() - RULER_PX - self.facts.height() - 4)
         self.facts.raise_()

@@ -10,6 +10,7 @@ from ...curve import arc_length, frozen
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
+from ...memory import remembered
 from ...reckoning import Reckoning, length, percent, reckon
 from ...texts import Said, said
 from ..assembly import Assembly
@@ -24,6 +25,11 @@ from ..wrap import NEUTRAL_FORMED
 
 USUAL_IN = 0.7  # a pouch takes in about so much of a thing (from memory)
 MOST_WORKED = 0.35  # height over width beyond which a face worked in one piece puckers (from memory)
+
+
+@remembered("part")
+def _longer(pouch: "Pouch", body: MouldedBody) -> float:
+    return pouch._longer_alone(body)
 
 
 EASE_MOST = 0.05  # so much of a seam's length is gathered in over a nose (common practice)
@@ -123,7 +129,7 @@ class Pouch(KindOfPiece):
             Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
-        if self.moulded == "front" or self._longer_alone(body) <= EASE_MOST:
+        if self.moulded == "front" or self._about_longer(body) <= EASE_MOST:
             callouts.append(Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65),
                                  "right", "", (said("both"), said("front"))))  # fmt: skip
         if self.form == "two-parts":
@@ -166,6 +172,11 @@ class Pouch(KindOfPiece):
                    said("{f} over {b:n}: the holes are eased in", f=length(front), b=length(back)), ("round-seam",)),
             *turn,
         )  # fmt: skip
+
+    def _about_longer(self, body: MouldedBody) -> float:
+        """The same by choices rounded to whole mm, so that not every edit asks anew: enough to offer the choice by."""
+        rounded = {"close_mm": float(round(self.close_mm)), "margin_mm": 6.0, "mouth_ease_mm": 1.0}
+        return _longer(self.model_copy(update=rounded), body)
 
     def _longer_alone(self, body: MouldedBody) -> float:
         """How much longer round its nose the seam of a front that takes all the height is than that of a flat back, a share."""

@@ -257,7 +257,7 @@ class Knife(Thing):
         beside += [(f"thing.{part}.{i}.width", name.filled(at=length(s.at_mm)), s.width)
                    for part, stations, name in (("stations", self.stations, said("The width {at} from the guard")),
                                                 ("handle", self.handle, said("The width {at} behind the guard")))
-                   for i, s in enumerate(stations)]  # fmt: skip
+                   for i, s in enumerate(stations) if s.width.outline is not None]  # fmt: skip
         return findings + beside_outline(beside, self)
 
     def _spread_mm(self) -> float:

@@ -115,7 +115,7 @@ class Moulded(Thing):
                 f"thing.stations.{i}.height", said("Height {at} from the butt", at=at), RIGID_MM
             )
         widths = [(f"thing.stations.{i}.width", said("The width {at} from the butt", at=length(s.at_mm)), s.width)
-                  for i, s in enumerate(self.stations)]  # fmt: skip
+                  for i, s in enumerate(self.stations) if s.width.outline is not None]  # fmt: skip
         findings += beside_outline([("thing.length", said("The length"), self.length), *widths], self)
         if self.section == "traced" and not self.profile:
             findings += (Finding(
