@@ -114,11 +114,23 @@ class Shell:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Swing:
+    """How a body lies on a flat piece and comes out of it turning: its (y, x) turned and shifted onto the piece, and the point
+    there that it turns about.
+    """
+
+    turn: Line
+    shift: tuple[float, float]
+    about: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Lies:
     """Where the body, or what else a shell holds, lies on a flat piece of it: at each station `x_mm (n,)` between `p` and
     `q (n, 2)`. A `half` goes from the fold to a seam, a `face` from seam to seam, each over a `share` of what lies there is
     high; a `hollow` is sunk into the piece; a leather `round` it goes from edge to edge, over corners rounded by a share
-    `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose.
+    `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose. What comes
+    out turning has its `swing`; a leather round such a core, that of the core.
     """
 
     shell: str
@@ -131,6 +143,7 @@ class Lies:
     rounded: float = 0.0
     stretch: float = 0.0
     loose_mm: float | None = None
+    swing: Swing | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)

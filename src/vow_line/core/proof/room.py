@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from ..curve import Line, Values, thinned
-from ..draft.joins import Lies
+from ..draft.joins import Lies, Swing
 from ..draft.pieces import Piece
 from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
 from ..memory import remembered
@@ -32,6 +32,7 @@ APART_MM = 6.0  # sections are looked at as near to each other as this
 CHANGED_MM = 0.5  # and as soon as they are so much larger or smaller
 STEP_MM = 2.0  # along a way out that goes across
 MOST_PLACES = 30  # of those where the body is said to lie are looked at, evenly, the ends among them
+SWINGS = 16  # steps in which a thing is turned out of a hollow
 MOST_STEPS = 40  # of it: what has gone so far has left what is sewn behind
 
 
@@ -343,8 +344,19 @@ def girth_of(given: Assembled, shell: str, lies: Lies) -> Values:
     halves = [given.assembly.piece(p) for p in given.shell(shell).pieces]
     thick = sum(p.thickness_mm for p in halves)
     low, high = (float(halves[0].outline[:, 1].min()), float(halves[0].outline[:, 1].max()))
-    rows = shapely.linestrings([[(-1e4, v), (1e4, v)] for v in np.clip(lies.p[:, 1], low + 0.01, high - 0.01)])
-    wide = np.maximum(np.min([shapely.length(shapely.intersection(area_of(p), rows)) for p in halves], axis=0), 2.0)
+    if lies.swing is None:
+        v = np.clip(lies.p[:, 1], low + 0.01, high - 0.01)
+        rows = np.stack([np.column_stack([np.full(len(v), u), v]) for u in (-1e4, 1e4)], axis=1)
+    else:  # square to the bow: from the point it turns about, as far round as the cover has come
+        about = np.array(lies.swing.about)
+        round_by = np.maximum(lies.p[:, 1] - about[1], 0.01) / abs(about[0])
+        out = np.column_stack([-np.sign(about[0]) * np.cos(round_by), np.sin(round_by)])
+        rows = np.stack([np.tile(about, (len(out), 1)), about + 2 * abs(about[0]) * out], axis=1)
+    across = [
+        shapely.intersection(area_of(p), shapely.linestrings(rows * [-1.0, 1.0] if p.mirrored else rows))
+        for p in halves
+    ]
+    wide = np.maximum(np.min([shapely.length(k) for k in across], axis=0), 2.0)
     r = lies.rounded * np.minimum(wide, thick) / 2
     return 2 * (wide - 2 * r) + 2 * (thick - 2 * r) + 2 * np.pi * r
 
@@ -358,7 +370,10 @@ def _hollow(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Va
         k.piece == piece.id and k.part for k in j.layers) for x in j.layers if not x.part)  # fmt: skip
     wide, high = s.y.max(axis=1) - s.y.min(axis=1), s.z.max(axis=1) * lies.share
     sunk = max((piece.thickness_mm - k.to_mm for k in piece.skives if k.thick == k.thin), default=0.0)
-    gap = np.array([has[k] - 2 * lining - wide[s.x >= x - 1e-6].max(initial=0.0) for k, x in enumerate(lies.x_mm)])
+    if lies.swing is None:
+        gap = np.array([has[k] - 2 * lining - wide[s.x >= x - 1e-6].max(initial=0.0) for k, x in enumerate(lies.x_mm)])
+    else:
+        gap = 2 * (_turned_out(s, lies.swing, lies.x_mm, piece) - lining)
     deep = sunk - lining - high[s.x >= lies.x_mm[0] - 1e-6].max(initial=0.0)
     faults: list[Fault] = []
     allowed = given.spread_mm + TRUE_MM
@@ -372,6 +387,38 @@ def _hollow(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Va
             "The hollow of the {piece} is {d} too shallow.", d=length(float(-deep)), piece=piece.title),
             lies.piece))  # fmt: skip
     return np.append(gap, deep), faults
+
+
+def _turned_out(s: Sections, swing: Swing, at: Values, piece: Piece) -> Values:
+    """The least way `(n,)` from the body's outline, turned out of a hollow step by step, to the hollow's sides, wherever it is
+    then, by its place `at (n,)` along the body; negative outside of it.
+    """
+    side = np.array([s.y.min(axis=1), s.y.max(axis=1)])
+    about = np.array(swing.about)
+    lain = np.stack([np.column_stack([y, s.x]) @ swing.turn.T + swing.shift for y in side]) - about
+    ring = next(k.ring for k in piece.skives if k.thick == k.thin)
+    mouth = float(ring[:, 1].min())
+    walls = shapely.LineString(_below(ring, mouth))
+    solid = area_of_ring(ring)
+    radius = abs(about[0])
+    steps = np.linspace(0.0, (float(ring[:, 1].max()) - mouth) / radius, SWINGS) * np.sign(about[0])
+    least = np.full(len(at), np.inf)
+    place = np.clip(np.searchsorted(at, s.x), 0, len(at) - 1)
+    for angle in steps:
+        c, n = np.cos(angle), np.sin(angle)
+        moved = lain @ np.array([[c, n], [-n, c]]) + about
+        inside = moved[..., 1] > mouth + WALL_MM
+        points = moved[inside]
+        far = shapely.distance(shapely.points(points), walls)
+        far = np.where(shapely.contains_xy(solid, *points.T), far, -far)
+        np.minimum.at(least, np.broadcast_to(place, inside.shape)[inside], far)
+    return np.where(np.isfinite(least), least, least[np.isfinite(least)].min(initial=np.inf))
+
+
+def _below(ring: Line, mouth: float) -> Line:
+    """A hollow's sides and end, without its open mouth."""
+    open_at = np.flatnonzero((ring[:, 1] < mouth + 1e-6) & (np.roll(ring[:, 1], -1) < mouth + 1e-6))
+    return np.roll(ring, -int(open_at[0]) - 1, axis=0) if len(open_at) else np.concatenate([ring, ring[:1]])
 
 
 def across(given: Assembled) -> Result:

@@ -11,16 +11,20 @@ from ....measure import MouldedBody
 from ....memory import remembered
 from ....ring import turned_right
 from ...wrap import NEUTRAL_FORMED, flat_length
+from .arc import Arc, bowed, straight
 
+OUT_MM = 60.0  # so far out of the mouth the way is drawn on, so that what is laid round it runs on there
 LEAST_IN_MM = 1.0  # a case for less than this has no core to draw
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Core:
-    """The wooden core from mouth to nose: `x (n,)`, half its width and how thick both halves are there; its outline, the
-    recess; the cover's half width; all about the middle line.
+    """The wooden core from mouth to nose: `x (n,)` along the way in, half its width and how thick both halves are there; its
+    outline and the recess on the wood; the cover's half width; the thing and the core's outline unrolled, as they lie under
+    the cover.
     """
 
+    way: Arc
     x: Values
     half: Values
     thick: Values
@@ -28,46 +32,87 @@ class Core:
     outline: Line
     recess: Line
     thing: Line
+    under: Line
     depth_mm: float
     mouth: float
+
+    @property
+    def strain(self) -> float:
+        """How much leather must stretch along the outside of the bow, and shrink along its inside, as a share."""
+        return abs(self.way.curvature) * float(self.half.max())
 
 
 @remembered("part")
 def core_of(
-    body: MouldedBody, goes_in_mm: float, clear_mm: float, lining_mm: float, glue_mm: float, wall_mm: float,
+    body: MouldedBody, goes_in_mm: float, along_bow: bool, clear_mm: float, lining_mm: float, glue_mm: float, wall_mm: float,
     rounded: float, stretch: float, leather_mm: float,
 ) -> Core:  # fmt: skip
-    """The core for what goes in of a thing, its lining and room; whatever is deeper passes all that lies before it."""
-    nose = float(body.x_mm[-1])
-    mouth = max(nose - max(goes_in_mm, LEAST_IN_MM), float(body.x_mm[0]))
-    inside = np.concatenate([[mouth], body.x_mm[body.x_mm > mouth + 1e-6]])
-    top, low, height = (np.interp(inside, body.x_mm, v) for v in (body.top_mm, body.low_mm, body.height_mm))
-    # what lies deeper must pass whatever it comes through
-    low, height = (np.maximum.accumulate(v[::-1])[::-1] for v in (low, height))
-    top = np.minimum.accumulate(top[::-1])[::-1]
-    middle = float((top[0] + low[0]) / 2)
+    """The core for what goes in of a thing, its lining and room; whatever is deeper passes all that lies before it, straight or
+    turning along the thing's own bow.
+    """
+    mouth = mouth_of(body, goes_in_mm)
+    way = (bowed if along_bow else straight)(body, mouth)
+    plan, height = _swept(body, way)
     round_it = clear_mm + lining_mm
-    above = [[low[0] - middle, mouth - 60.0], [top[0] - middle, mouth - 60.0]]
-    plan = Polygon(np.concatenate([
-        np.column_stack([top - middle, inside]), np.column_stack([low - middle, inside])[::-1], above,
-    ])).buffer(0)  # fmt: skip
     below = shapely.box(-1e4, mouth, 1e4, 1e5)
     recess, outline = (
         _ring(plan.buffer(by).simplify(0.05).intersection(below)) for by in (round_it, round_it + glue_mm)
     )
-    depth = float(height.max()) / 2 + round_it
-    end = float(outline[:, 1].max())
+    depth = height / 2 + round_it
+    under = way.unrolled(outline)
+    end = float(under[:, 1].max())
     x = np.linspace(mouth, end - min(0.6 * glue_mm, 0.3 * (end - mouth)), 60)
-    rows = shapely.linestrings([[(-1e4, v), (1e4, v)] for v in x])
-    across = shapely.intersection(Polygon(outline), rows)
+    across = shapely.intersection(Polygon(outline), shapely.linestrings(way.across(x)))
     half = np.maximum(shapely.length(across) / 2, 1.0)
     thick = np.full(len(x), 2 * (depth + wall_mm))
     around = girth(half, thick / 2, rounded)
     cover = flat_length(around, np.full(len(x), 2 * np.pi), NEUTRAL_FORMED, leather_mm) * (1 - stretch) / 2
     thing = np.concatenate([
-        np.column_stack([body.top_mm - middle, body.x_mm]), np.column_stack([body.low_mm - middle, body.x_mm])[::-1],
+        np.column_stack([body.top_mm, body.x_mm]), np.column_stack([body.low_mm, body.x_mm])[::-1],
     ])  # fmt: skip
-    return Core(x, half, thick, cover, frozen(outline), frozen(recess), frozen(thing), depth, mouth)
+    lying = frozen(way.unrolled(way.laid(thing)))
+    return Core(way, x, half, thick, cover, frozen(outline), frozen(recess), lying, frozen(under), depth, mouth)
+
+
+def mouth_of(body: MouldedBody, goes_in_mm: float) -> float:
+    """Where along the thing the mouth lies."""
+    return max(float(body.x_mm[-1]) - max(goes_in_mm, LEAST_IN_MM), float(body.x_mm[0]))
+
+
+@remembered("part")
+def saved_by_bow(body: MouldedBody, goes_in_mm: float) -> float:
+    """How much smaller what the thing sweeps is when it turns along its own bow, as a share of that when it goes straight."""
+    mouth = mouth_of(body, goes_in_mm)
+    below = shapely.box(-1e4, mouth, 1e4, 1e5)
+    along, plain = (_swept(body, way(body, mouth))[0].intersection(below).area for way in (bowed, straight))
+    return float(1 - along / plain) if plain else 0.0
+
+
+def _swept(body: MouldedBody, way: Arc) -> tuple[Polygon, float]:
+    """All places that what goes in passes on its way, some way out of the mouth, and its greatest height."""
+    sides = [way.unrolled(way.laid(np.column_stack([v, body.x_mm]))) for v in (body.top_mm, body.low_mm)]
+    s = [side[:, 1] for side in sides]
+    x = np.unique(np.concatenate([[way.mouth], *(v[v > way.mouth + 1e-6] for v in s)]))
+    top, low = _reach(np.concatenate([sides[0], sides[1][::-1]]), x)
+    top, low = np.minimum.accumulate(top[::-1])[::-1], np.maximum.accumulate(low[::-1])[::-1]
+    inside = (s[0] >= way.mouth - 1e-6) | (s[1] >= way.mouth - 1e-6)
+    height = float(max(body.height_mm[inside].max(), np.interp(way.mouth, body.x_mm, body.height_mm)))
+    before = np.linspace(way.mouth - OUT_MM, way.mouth, 13 if way.curvature else 2)[:-1]
+    ring = np.concatenate([
+        np.column_stack([top, x]), np.column_stack([low, x])[::-1],
+        np.column_stack([np.full(len(before), low[0]), before])[::-1], np.column_stack([np.full(len(before), top[0]), before]),
+    ])  # fmt: skip
+    return Polygon(way.rolled(ring)).buffer(0), height
+
+
+def _reach(line: Line, x: Values) -> tuple[Values, Values]:
+    """How far to either side a line reaches at each place `x (n,)` along it, however often it comes back there."""
+    (d0, s0), (d1, s1) = line[:-1].T, line[1:].T
+    run = s1 - s0
+    share = np.clip((x[:, None] - s0) / np.where(run != 0, run, 1.0), 0.0, 1.0)
+    at = d0 + share * (d1 - d0)
+    there = (x[:, None] >= np.minimum(s0, s1) - 1e-9) & (x[:, None] <= np.maximum(s0, s1) + 1e-9)
+    return np.where(there, at, np.inf).min(axis=1), np.where(there, at, -np.inf).max(axis=1)
 
 
 def _ring(area: shapely.Geometry) -> Line:

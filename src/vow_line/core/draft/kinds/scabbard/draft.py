@@ -32,13 +32,16 @@ Size = Annotated[float, Field(gt=0, le=200)]
 
 
 class Scabbard(KindOfPiece):
-    """Choices for a cased scabbard; every length in mm. `wall_mm` is the wood left under the recess, `glue_mm` beside it."""
+    """Choices for a cased scabbard; every length in mm. `wall_mm` is the wood left under the recess, `glue_mm` beside it. The
+    thing goes in straight, or turning along its own bow.
+    """
 
     kind: Literal["scabbard"] = "scabbard"
     says: ClassVar[Said] = said("cased scabbard")
     hint: ClassVar[Said] = said("in wood and leather, from a frog")
     fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
     goes_in_mm: Annotated[float, Field(gt=0, le=2000)] | None = None
+    way_in: Literal["straight", "bowed"] = "straight"
     clearance_mm: Annotated[float, Field(ge=0, le=10)] = 0.8
     lining_mm: Annotated[float, Field(ge=0, le=10)] = 1.5
     glue_mm: Size = GLUE_MM
@@ -59,10 +62,7 @@ class Scabbard(KindOfPiece):
     def draft(self, body: LongBody | MouldedBody, leather_mm: float) -> Draft:
         """Core halves, lining, cover, cap, loop and their seams. Never raises."""
         lying = body.lying() if isinstance(body, LongBody) else body
-        core = core_of(
-            lying, self.goes_in(lying), self.clearance_mm, self.lining_mm, self.glue_mm, self.wall_mm, self.rounded,
-            self.stretch, leather_mm,
-        )  # fmt: skip
+        core = self.core(lying, leather_mm, self.way_in == "bowed")
         right = frozen(np.column_stack([core.cover_half, core.x]))
         frog = self._frog(core, leather_mm)
         wood, joins, seats = self._wood(core)
@@ -90,20 +90,28 @@ class Scabbard(KindOfPiece):
                         right,
                         rounded=self.rounded,
                         stretch=self.stretch,
+                        swing=core.way.swing(),
                     ),
                 ),
             ),
-            marks=(Mark("dimension", core.outline, True, "core"),),
+            marks=(Mark("dimension", core.under, True, "core"),),
             labels=(Label(said("front, over the core"), (0.0, float(core.x[-1]) - 12)),),
             callouts=shown.callouts(self, lying, core, leather_mm),
             tell=partial(shown.reckonings, self, lying, core, leather_mm),
-            findings=checks.findings(self, lying, core),
+            findings=checks.findings(self, lying, core, leather_mm),
             shown=("cover", "core-front", *(p.id for p in frog.pieces)),
             way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
             section=partial(shown.section, self, lying, core, leather_mm),
             station_of=lambda _, v: (v, "low"),
             wet=True,
         )
+
+    def core(self, lying: MouldedBody, leather_mm: float, along_bow: bool) -> Core:
+        """The core for a thing that goes in straight, or along its bow."""
+        return core_of(
+            lying, self.goes_in(lying), along_bow, self.clearance_mm, self.lining_mm, self.glue_mm, self.wall_mm,
+            self.rounded, self.stretch, leather_mm,
+        )  # fmt: skip
 
     def _frog(self, core: Core, leather_mm: float) -> FrogParts:
         if self.frog is None:
@@ -187,12 +195,14 @@ class Scabbard(KindOfPiece):
 
 
 def _in_recess(core: Core, side: str) -> Lies:
-    """Where the thing lies in the recess of a half."""
-    ring = shapely.Polygon(core.recess)
-    x = core.x[core.x < float(core.recess[:, 1].max()) - 0.5]
-    rows = shapely.intersection(
-        shapely.linestrings([[(-1e4, v), (1e4, v)] for v in np.maximum(x, core.mouth + 0.01)]), ring
+    """Where the thing lies in the recess of a half, straight across itself wherever the mouth does not cut that off."""
+    ring = core.way.of_body(core.recess)
+    x = core.x[core.x < float(ring[:, 1].max()) - 0.5]
+    rows = shapely.linestrings([[(-1e4, v), (1e4, v)] for v in np.maximum(x, core.mouth + 0.01)])
+    left, _, right, _ = shapely.bounds(shapely.intersection(rows, shapely.Polygon(ring))).T
+    p, q = (core.way.laid(np.column_stack([u, np.maximum(x, core.mouth + 0.01)])) for u in (left, right))
+    whole = (p[:, 1] > core.mouth + 0.005) & (q[:, 1] > core.mouth + 0.005)
+    p, q = (v[whole] for v in ((p, q) if side == "front" else (mirror(q), mirror(p))))
+    return Lies(
+        "core", f"core-{side}", "hollow", x[whole], frozen(p), frozen(q), swing=core.way.swing(mirrored=side == "back")
     )
-    left, _, right, _ = shapely.bounds(rows).T
-    p, q = (np.column_stack([u, x]) for u in ((left, right) if side == "front" else (-right, -left)))
-    return Lies("core", f"core-{side}", "hollow", x, frozen(p), frozen(q))

@@ -15,7 +15,8 @@ from ....reckoning import Reckoning, length, percent, reckon
 from ....texts import said
 from ...drafted import Section
 from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
-from .core import Core, girth, rounded_box
+from .checks import WORTH_BENDING
+from .core import Core, girth, rounded_box, saved_by_bow
 from .frog import Frog
 
 if TYPE_CHECKING:
@@ -26,6 +27,12 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
     """The values on the board."""
     wide, mouth = float(core.cover_half.max()), core.mouth
     long = float(core.x[-1]) - mouth
+
+    def on_wood(share: float, beside: float = 0.0) -> tuple[float, float]:
+        at = core.way.rolled(np.array([[beside, mouth + long * share]]))[0]
+        return float(at[0]), float(at[1])
+
+    beside = float(core.half.max())
     callouts = [
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
                 "cover"),
@@ -38,15 +45,15 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
         Callout("piece.frog", said("hung by"), "count", kind.frog, (-wide * 0.5, mouth + 4), "left", "frog",
                 (said("a frog"), said("nothing")), (kind.frog or Frog(), None)),
         Callout("piece.glue_mm", said("wood beside the recess"), "length", kind.glue_mm,
-                (float(core.half.max()), mouth + long * 0.3), "right", "core-front", on="core-front"),
-        Callout("piece.wall_mm", said("wood under it"), "length", kind.wall_mm, (0.0, mouth + long * 0.4), "right",
+                on_wood(0.3, beside), "right", "core-front", on="core-front"),
+        Callout("piece.wall_mm", said("wood under it"), "length", kind.wall_mm, on_wood(0.4), "right",
                 "core-front", on="core-front"),
-        Callout("piece.lining_mm", said("lining, thick"), "length", kind.lining_mm, (0.0, mouth + long * 0.5), "right",
+        Callout("piece.lining_mm", said("lining, thick"), "length", kind.lining_mm, on_wood(0.5), "right",
                 "skive", on="core-front"),
-        Callout("piece.clearance_mm", said("room round the thing"), "length", kind.clearance_mm, (0.0, mouth + long * 0.6),
+        Callout("piece.clearance_mm", said("room round the thing"), "length", kind.clearance_mm, on_wood(0.6),
                 "right", "skive", on="core-front"),
         Callout("piece.rounded", said("rounded by"), "percent", kind.rounded,
-                (float(core.half.max()), mouth + long * 0.75), "right", "core-front", on="core-front"),
+                on_wood(0.75, beside), "right", "core-front", on="core-front"),
     ]  # fmt: skip
     if kind.frog:
         rows = (("belt_mm", said("frog opens to"), 18.0), ("hanger_mm", said("hanger, wide"), 24.0),
@@ -70,6 +77,9 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
                 on="frog",
             )
         )
+    if kind.way_in == "bowed" or saved_by_bow(body, kind.goes_in(body)) >= WORTH_BENDING:
+        callouts.append(Callout("piece.way_in", said("comes out"), "count", kind.way_in, on_wood(0.1), "right", "skive",
+                                (said("straight"), said("along its bow")), ("straight", "bowed"), on="core-front"))  # fmt: skip
     return tuple(callouts)
 
 
@@ -78,6 +88,7 @@ def reckonings(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: floa
     around = girth(core.half, core.thick / 2, kind.rounded)
     k = int(np.argmax(around))
     return (
+        *_bow(core),
         reckon("cover-wide", said("Cover, widest"), length(2 * core.cover_half[k]),
                said("({g:n} round + 2π × {n} of {t}) less {s}", g=length(around[k]), n=percent(NEUTRAL_FORMED),
                     t=Q("leather", leather_mm), s=percent(kind.stretch)), ("cover",),
@@ -95,6 +106,15 @@ def reckonings(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: floa
     )  # fmt: skip
 
 
+def _bow(core: Core) -> tuple[Reckoning, ...]:
+    """How much a way bends that is not straight."""
+    if core.way.curvature == 0:
+        return ()
+    adds = said("{s} more and less along the cover's sides than down its middle: {w:n} from the middle of the core over that",
+                s=percent(core.strain), w=length(core.half.max()))  # fmt: skip
+    return (reckon("bow", said("Drawn out round"), length(1 / abs(core.way.curvature)), adds, ("skive",)),)
+
+
 def _frog(kind: "Scabbard", core: Core, leather_mm: float) -> tuple[Reckoning, ...]:
     """How long the band of a frog is cut."""
     if kind.frog is None:
@@ -109,18 +129,21 @@ def _frog(kind: "Scabbard", core: Core, leather_mm: float) -> tuple[Reckoning, .
 def section(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float, at_mm: float) -> Section:
     """The case cut across at `at_mm` along the thing."""
     at = float(np.clip(at_mm, core.x[0], core.x[-1]))
+    on_way = core.way.of_body(core.way.rolled(np.array([[0.0, at]])))[0]
+    aslant = float(np.cos(core.way.tilt_rad + core.way.curvature * (at - core.mouth)))
     half, thick = float(np.interp(at, core.x, core.half)), float(np.interp(at, core.x, core.thick)) / 2
-    return Section(at, partial(_cut, kind, body, leather_mm, at, half, thick), said("Section, {at} along", at=length(at)),
+    draw = partial(_cut, kind, body, leather_mm, float(on_way[1]), aslant, half, thick)
+    return Section(at, draw, said("Section, {at} along", at=length(at)),
                    said("{w:n} by {t}, without its cover", w=length(2 * half), t=length(2 * thick)))  # fmt: skip
 
 
 def _cut(
-    kind: "Scabbard", body: MouldedBody, leather_mm: float, at: float, half: float, thick: float
+    kind: "Scabbard", body: MouldedBody, leather_mm: float, at: float, aslant: float, half: float, thick: float
 ) -> tuple[Mark, ...]:
     wood = Polygon(rounded_box(half, thick, kind.rounded))
     leather = wood.buffer(leather_mm)
     k = int(np.argmin(np.abs(body.x_mm - at)))
-    y = body.y_mm[k] - (body.y_mm[k][0] + body.y_mm[k][-1]) / 2
+    y = (body.y_mm[k] - (body.y_mm[k][0] + body.y_mm[k][-1]) / 2) * aslant
     raised = np.column_stack([y, body.z_mm[k] / 2])
     thing = np.concatenate([raised, raised[::-1] * [1, -1]])
     recess = shapely.MultiPoint(thing).convex_hull.buffer(kind.clearance_mm + kind.lining_mm, join_style="mitre")
