@@ -2,12 +2,14 @@ import numpy as np
 import pytest
 import shapely
 
+from tests.bodies import plausible
 from tests.core.draft.test_wrap import folded_half
 from tests.jobs import demo, plain_job, plain_knife, read
 from vow_line.core.draft import Draft
 from vow_line.core.draft.draw_out import squeeze_grade
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
-from vow_line.core.job import change, mend
+from vow_line.core.job import Job, change, mend
+from vow_line.core.measure.things.knife import Knife
 from vow_line.core.plan import plan
 
 
@@ -154,3 +156,27 @@ def test_a_toe_guard_thickens_the_stack_at_the_toe_only() -> None:
     assert more[points[:, 1] < begins - 0.1] == pytest.approx(0.0)
     guard, sheath = (shapely.Polygon(guarded.draft.piece(n).outline) for n in ("toe-guard", "sheath"))
     assert sheath.buffer(0.05).contains(guard)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_with_a_toe_guard_a_sheath_is_as_sound_and_wider_there_by_a_quarter_turn_round_it(seed: int) -> None:
+    """The proof, which bends the leather itself; and the half beside the fold as a buffered spine gives it."""
+    thing = plausible(Knife, np.random.default_rng(seed), "folded_sheath")
+    plain, guarded = (
+        plan(Job(name="any", thing=thing, piece=FoldedSheath(loop=None, drain_mm=3.0, toe_guard_mm=high)))
+        for high in (0.0, 60.0)
+    )
+    assert [f.code for f in guarded.findings if f.level == "hold"] == [
+        f.code for f in plain.findings if f.level == "hold"
+    ]
+    spine = shapely.LineString([(0, -50), (0, 0)])  # the blade's back, seen along the fold
+    quarter = (spine.buffer(3.0 + 1.5, 64).length - spine.buffer(3.0, 64).length) / 4
+    begins, long = guarded.body.length_mm - 60.0, guarded.body.length_mm
+    threads = [p.stitching.seam("main-seam").line.line for p in (plain, guarded)]
+    at = np.arange(begins + 9, long - 25)
+    one, other = (np.interp(at, np.maximum.accumulate(t[:, 1]), t[:, 0]) for t in threads)
+    slope = np.gradient(one, at)
+    level = np.abs(slope) < 0.1  # elsewhere the thread keeps its distance square to the edge
+    assert other[level] - one[level] == pytest.approx(quarter, abs=0.08)
+    for piece in guarded.draft.piece("toe-guard"), guarded.draft.piece("sheath"):
+        assert "drain" in {p.id for p in piece.punches}

@@ -180,3 +180,25 @@ def test_a_front_worked_alone_is_offered_only_where_its_seam_agrees_with_a_flat_
         assert not [
             f for f in plan(mend(front.job, held[0].mend)).findings if f.code in ("front-alone", "partners-differ")
         ]
+
+
+def test_folded_over_a_nose_that_falls_back_from_the_fold_nothing_is_said_to_lie_beside_the_leather() -> None:
+    """Where the fold has ended the halves are sewn on both sides, and the thing lies from thread to thread."""
+    planned = plan(change(demo("secateurs-holster"), "piece.form", "folded"))
+    assert not [f for f in planned.findings if f.level == "hold"]
+    pouch, lying = planned.draft.piece("pouch"), planned.draft.assembly.lies
+    assert {(x.how, x.part) for x in lying} == {
+        ("half", "front"),
+        ("face", "front"),
+        ("half", "back"),
+        ("face", "back"),
+    }
+    outline, fold = shapely.Polygon(pouch.outline).buffer(0.01), pouch.folds[0]
+    for lies in lying:
+        assert shapely.contains_xy(outline, *np.concatenate([lies.p, lies.q]).T).all()
+        if lies.how == "half":
+            assert lies.p[:, 1].max() <= fold[:, 1].max() + 0.5
+    for part in ("front", "back"):
+        x = np.concatenate([k.x_mm for k in lying if k.part == part])
+        assert np.all(np.diff(x) > 0)
+        assert np.diff(x).max() < 5

@@ -101,7 +101,9 @@ def test_a_scooped_mouth_is_cut_out_of_both_faces_and_what_sits_there_moves_down
     for id in ("front", "back"):
         before, after = (shapely.Polygon(p.draft.piece(id).outline) for p in (straight, scooped))
         gone = before.difference(after)
-        wide = np.ptp(straight.draft.piece(id).edge("mouth").line[:, 0])
+        wide = (
+            np.ptp(straight.draft.piece(id).edge("mouth").line[:, 0]) - 2 * 2 * 3.5
+        )  # two margins on either side stay
         assert after.difference(before).area < 0.05
         assert gone.bounds[3] - gone.bounds[1] == pytest.approx(12.0, abs=0.3)
         assert gone.area == pytest.approx(12.0 * wide / 2 * 16 / 15, rel=0.01), "the integral of (1 - s²)²"
@@ -109,3 +111,64 @@ def test_a_scooped_mouth_is_cut_out_of_both_faces_and_what_sits_there_moves_down
     assert np.allclose(*seams), "the seam stays"
     high = [p.stitching.seam("belt-loop").points[:, 1].min() for p in (straight, scooped)]
     assert high[1] - high[0] == pytest.approx(12.0)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_sloped_mouth_is_cut_along_one_line_lower_on_the_side_of_the_edge(seed: int) -> None:
+    """The faces and the welt against those of a straight mouth cut by a half plane; what sits there stays below the cut."""
+    rng = np.random.default_rng(seed)
+    thing, worn = plausible(Knife, rng, "two_part_sheath"), ("right", "left")[seed % 2]
+    straight, sloped = (
+        plan(
+            Job(
+                name="any",
+                thing=thing,
+                piece=TwoPartSheath(seat_mm=30.0, mouth=mouth, mouth_depth_mm=12.0, strap_mm=20.0, worn=worn),
+            )
+        )
+        for mouth in ("straight", "sloped")
+    )
+    assert {c.id for c in sloped.checked if not c.holds} <= {c.id for c in straight.checked if not c.holds}
+    lower = 1 if worn == "right" else -1  # where the edge lies on the front; on the back the other way
+    for id, way in (("front", lower), ("welt", lower), ("back", -lower)):
+        before, after = (shapely.Polygon(p.draft.piece(id).outline) for p in (straight, sloped))
+        ends = straight.draft.piece(id).edge("outer" if id == "welt" else "seam").line[[0, -1]]
+        high, deep = sorted(ends.tolist(), reverse=way < 0)
+        along = np.array([deep[0], deep[1] + 12.0]) - high
+        far = [high - 50 * along, high + 50 * along]
+        kept = before.intersection(shapely.Polygon([*far, far[1] + [0, 5e3], far[0] + [0, 5e3]]))
+        assert after.symmetric_difference(kept).area < 0.002 * before.area, id
+        there = [
+            s.on(k)[s.there(k)] for s in sloped.stitching.seams for k, p in enumerate(s.line.placed) if p.piece == id
+        ]
+        assert after.contains(shapely.MultiPoint(np.concatenate(there))), id
+        hung = shapely.union_all([shapely.Polygon(s.line) for s in sloped.draft.assembly.seats if s.piece == id])
+        assert hung.difference(after).area == 0, "the loop's whole end lies on the leather"
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_toe_guards_lie_inside_both_faces_and_the_seam_and_the_drain_go_through_them(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    thing = plausible(Knife, rng, "two_part_sheath")
+    plain, guarded = (
+        plan(Job(name="any", thing=thing, piece=TwoPartSheath(drain_mm=4.0, toe_guard_mm=high, loop=None)))
+        for high in (0.0, 35.0)
+    )
+    assert {c.id for c in guarded.checked if not c.holds} <= {c.id for c in plain.checked if not c.holds}
+    assert [f.code for f in guarded.findings if f.level == "hold"] == [
+        f.code for f in plain.findings if f.level == "hold"
+    ]
+    points = guarded.stitching.seam("round-seam").points
+    more = guarded.stitching.seam("round-seam").stack_mm - plain.stitching.seam("round-seam").stack_mm
+    begins = guarded.body.length_mm - 35
+    assert more[points[:, 1] > begins + 8.1] == pytest.approx(2 * 1.5), "one in either face"
+    assert more[points[:, 1] < begins] == pytest.approx(0.0)
+    for id in ("front", "back"):
+        face, guard = (guarded.draft.piece(n) for n in (id, f"toe-guard-{id}"))
+        below = shapely.Polygon(face.outline).intersection(shapely.box(-500, begins, 500, 1e3))
+        assert below.symmetric_difference(shapely.Polygon(guard.outline)).area < 0.1
+    assert [p.centre for p in guarded.draft.piece("toe-guard-back").punches] == [
+        p.centre for p in guarded.draft.piece("back").punches if p.id == "drain"
+    ]
+    steps = [s.id for s in guarded.work.steps]
+    assert max(steps.index("fix/toe-guard-front"), steps.index("fix/toe-guard-back")) < steps.index("glue/round-seam")

@@ -12,7 +12,7 @@ import numpy as np
 from ..curve import Line, frozen
 from ..errors import AssemblyError
 from .joins import Fastener, Goes, Join, Layer, Lies, Seat, Shell, Turn
-from .pieces import Area, Edge, Piece
+from .pieces import SEEN_TO, Area, Edge, Piece
 from .seam_line import On, SeamLine, seam_of
 
 RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
@@ -201,7 +201,7 @@ class Assembly:
 
     def finish(self, piece: Piece, edge: Edge) -> Finish:
         """When an edge is finished, and in how many plies."""
-        if piece.stock.sort != "leather" or edge.open in ("turn", "cut-out"):
+        if piece.stock.sort != "leather" or edge.open in SEEN_TO:
             return NEVER
         join = self.joined.get((piece.id, edge.id))
         if join is None or join.shape == "box" or any(not self.is_edge(x) for x in join.layers):

@@ -45,15 +45,25 @@ class FoldedFaces:
         """The back's, laid on the front."""
         return self._from_the_right(self.faces.back_thread, self.back_mm)
 
+    @property
+    def _toe(self) -> float:
+        """How far along the fold goes: to where the cut meets it."""
+        return float(short_of(self.faces.front_ring + [self.front_mm, 0.0], OPEN_MM)[-1, 1])
+
     def _from_the_right(self, line: Line, by: float) -> Line:
         """A line of the front from the mouth's right round the nose, as far as there is an edge to sew: to where the cut meets
         the fold.
         """
-        cut = short_of(self.faces.front_ring + [self.front_mm, 0.0], OPEN_MM)
         line = short_of(line + [by, 0.0], self.bend_mm)
         nose = int(np.argmax(line[:, 1]))
-        before = np.flatnonzero((np.arange(len(line)) > nose) & (line[:, 1] < cut[-1, 1]))
-        return line[: int(before[0])] if len(before) else line
+        before = np.flatnonzero((np.arange(len(line)) > nose) & (line[:, 1] < self._toe))
+        if not len(before):
+            return line
+        k = int(before[0])
+        over = line[k - 1, 1] - self._toe
+        if over <= 0:
+            return line[:k]
+        return np.vstack([line[:k], line[k - 1] + over / (line[k - 1, 1] - line[k, 1]) * (line[k] - line[k - 1])])
 
     def piece(self, leather_mm: float, side: float) -> Piece:
         """Front and back in one; `side` is -1 where the whole thing is turned over."""
@@ -108,13 +118,21 @@ class FoldedFaces:
         )  # fmt: skip
 
     def lies(self, side: float, share: float) -> tuple[Lies, ...]:
-        """Where the thing lies on the halves, from the fold to the thread; `share` of its height lies under the front."""
+        """Where the thing lies on the halves, from the fold to the thread, and where the fold has ended from thread to thread;
+        `share` of its height lies under the front.
+        """
         turned = np.array([side, 1.0])
-        lying = []
-        for thread, way, part in ((self.thread, 1.0, share), (self.back_thread, -1.0, 1 - share)):
-            x, _, right = between_sides(thread, self.faces.x)
-            p, q = (np.column_stack([u, x]) * turned * [way, 1.0] for u in (np.zeros(len(x)), right))
-            lying.append(Lies("pocket", "pouch", "half", x, frozen(p), frozen(q), part))
+        lying: list[Lies] = []
+        for part, thread, way, high in (
+            ("front", self.thread, 1.0, share),
+            ("back", self.back_thread, -1.0, 1 - share),
+        ):
+            x, left, right = between_sides(thread, self.faces.x)
+            folded, beyond = x <= self._toe, x > max(self._toe, float(thread[-1, 1]))
+            for how, rows, at in (("half", folded, np.zeros(len(x))), ("face", beyond, left)):
+                if rows.sum() > 1:
+                    p, q = (np.column_stack([u, x])[rows] * turned * [way, 1.0] for u in (at, right))
+                    lying.append(Lies("pocket", "pouch", how, x[rows], frozen(p), frozen(q), high, part=part))  # type: ignore[arg-type]
         return tuple(lying)
 
     def way_out(self, side: float) -> WayOut:

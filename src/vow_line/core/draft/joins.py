@@ -130,7 +130,8 @@ class Lies:
     `q (n, 2)`. A `half` goes from the fold to a seam, a `face` from seam to seam, each over a `share` of what lies there is
     high; a `hollow` is sunk into the piece; a leather `round` it goes from edge to edge, over corners rounded by a share
     `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose. What comes
-    out turning has its `swing`; a leather round such a core, that of the core.
+    out turning has its `swing`; a leather round such a core, that of the core. Of what lies over one piece more than once, or
+    goes on there in another way, what belongs together has one `part`.
     """
 
     shell: str
@@ -144,6 +145,7 @@ class Lies:
     stretch: float = 0.0
     loose_mm: float | None = None
     swing: Swing | None = None
+    part: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)

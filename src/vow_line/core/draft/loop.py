@@ -8,14 +8,20 @@ import shapely
 from pydantic import Field
 
 from ..curve import frozen
+from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..memory import remembered
+from ..reckoning import length
 from ..texts import Said, said
 from .joins import Join, Layer, Seat, Sewing
 from .pieces import TITLES, Edge, Piece, edged, leather
 
 Size = Annotated[float, Field(gt=0, le=200)]
 RING_MM = 4.0  # how thick the ring is that a loop hangs from (from memory)
+LEAST_LOOP_MM = 12.0  # a loop, or leather between two slots, is no narrower (from memory)
+SLOT_LEAVES_MM = 10.0  # leather between a slot and a cut or a fold carries a belt (from memory)
+SLOT_TEARS_MM = 5.0  # and with less it tears (from memory)
+SLOT_OFF_SEAM_MM = 4.0  # leather between a slot and a seam, so that the holes do not tear into it (from memory)
 SLOT_MM = 5.0  # how wide a slot is cut: a belt's thickness and a little (common practice)
 EASE_MM = 2.0  # room for a belt in its loop
 FLIPPED = frozen([[1.0, 0.0], [0.0, -1.0]])
@@ -89,6 +95,40 @@ def hung(
     )
     folded, own = _hanging(loop, long, margin_mm, leather_mm)
     return Hung(back, (hanger, folded), (join, own), (seat,))
+
+
+def loop_findings(back: Piece, loop: BeltLoop | None, flat_mm: float, seam_in_mm: float) -> tuple[Finding, ...]:
+    """What is wrong with what `back` hangs by, where `flat_mm` of it lie flat beside each other and a seam runs `seam_in_mm`
+    in from its cut.
+    """
+    if loop is None:
+        return ()
+    if loop.style != "slots":
+        if loop.width_mm <= flat_mm:
+            return ()
+        narrower = float(np.floor(flat_mm))
+        return (Finding(
+            "look", "loop-wide", "draft",
+            said("The belt loop is {w} wide, but only {flat} of the {piece} lie flat there.", w=length(loop.width_mm),
+                 flat=length(flat_mm), piece=back.title), "piece.loop.width_mm",
+            Mend(said("narrower"), (("piece.loop.width_mm", narrower),)) if narrower >= LEAST_LOOP_MM else None,
+        ),)  # fmt: skip
+    around = shapely.union_all([shapely.LinearRing(back.outline), *(shapely.LineString(fold) for fold in back.folds)])
+    whole = shapely.Polygon(back.outline)
+    slots = [shapely.Polygon(slot) for slot in back.slots]
+    least = min(float(around.distance(slot)) if whole.contains(slot) else 0.0 for slot in slots)
+    carries = max(SLOT_LEAVES_MM, seam_in_mm + SLOT_OFF_SEAM_MM)
+    if least >= carries:
+        return ()
+    narrower = float(np.floor(loop.width_mm - 2 * (carries - least)))
+    fits = least > 0 and narrower >= LEAST_LOOP_MM
+    cure = Mend(said("nearer each other"), (("piece.loop.width_mm", narrower),)) if fits else Mend(
+        said("a loop"), (("piece.loop", loop.model_copy(update={"style": "folded"})),))  # fmt: skip
+    return (Finding(
+        "hold" if least < max(SLOT_TEARS_MM, seam_in_mm + SLOT_OFF_SEAM_MM / 2) else "look", "slot-near-edge", "draft",
+        said("Slots {w} apart leave {d} of the {piece} beside them; {least} carries a belt.", w=length(loop.width_mm),
+             d=length(least), least=length(carries), piece=back.title), "piece.loop.width_mm", cure,
+    ),)  # fmt: skip
 
 
 def _slot(u: float, v: float, loop: BeltLoop) -> np.ndarray:

@@ -16,7 +16,8 @@ from ..errors import AssemblyError
 from ..ring import closed, place_on, stretch, turned_right
 from ..texts import NOTHING, Said, joined, said
 
-Open = Literal["", "mouth", "free", "turn", "cut-out"]
+Open = Literal["", "mouth", "free", "turn", "cut-out", "flush"]
+SEEN_TO = ("turn", "cut-out", "flush")  # no edge that is open so is finished by itself
 Sort = Literal["leather", "lining", "binding", "foam", "wood", "lace"]
 
 UP = {"grain": said("grain up"), "flesh": said("flesh up")}
@@ -60,7 +61,8 @@ def other_leather(thickness_mm: float, own_mm: float, id: str, title: Said) -> S
 class Edge:
     """A stretch `line (n, 2)` of one of a piece's rings (0 the outline, then its cut-outs), in the ring's sense.
 
-    An edge that no join takes says how it is `open`: a mouth, free, inside a turn, or round a cut-out. `beside` names the
+    An edge that no join takes says how it is `open`: a mouth, free, inside a turn, round a cut-out, or flush with the
+    edge of what it is glued on, and finished with that. `beside` names the
     edge of the same piece that it is finished with in one go.
     """
 

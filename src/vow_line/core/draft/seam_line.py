@@ -3,8 +3,9 @@
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+import shapely
 
-from ..curve import Line, Values, arc_length, extended, frozen, walk
+from ..curve import Line, Values, arc_length, area_within, extended, frozen, walk
 from ..memory import remembered
 from ..texts import Said, said
 from .joins import Join, Seat, Sewing, Shape
@@ -146,9 +147,19 @@ def seam_of(join: Join, on: tuple[On, ...], over: tuple[tuple[int, Piece, Seat],
             plies += [Ply(title, what.thickness_mm, k, what.skives) for title in titles]
     for k, piece, seat in over:
         under = placed[k]
+        if not _comes_over(join, under, seat):
+            continue
         placed.append(replace(under, piece=piece.id, within=seat.line))
         plies.append(Ply(piece.title, piece.thickness_mm, len(placed) - 1, piece.skives))
     return SeamLine(join.id, join.title, join.sewing.line, tuple(plies), tuple(placed), _shape(join), join.sewing)
+
+
+def _comes_over(join: Join, placed: Placed, seat: Seat) -> bool:
+    """Whether a seam of the piece a seat is on goes through what lies on that."""
+    assert join.sewing is not None
+    line = placed.along if placed.along is not None else placed.onto(join.sewing.line, np.empty(0))
+    way = area_within(line) if join.shape == "box" else shapely.LineString(line)
+    return bool(join.sewing.runs_on or way.intersects(area_within(seat.line)))
 
 
 def _shape(join: Join) -> Shape:

@@ -4,7 +4,8 @@ Flat coordinates are the front's, seen from outside: u across from the middle li
 nose; the mouth lies where the thing still stands out of it.
 """
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -17,6 +18,7 @@ from ..memory import remembered
 from ..ring import closed
 from ..texts import said
 from .drafted import WayOut
+from .flat import below
 from .joins import LEATHER, Join, Layer, Lies, Sewing
 from .pieces import TITLES, Edge, Piece, edged, leather, other_leather
 from .search import Progress, Way, search
@@ -25,6 +27,7 @@ from .wrap import drawn_over, hulls_over
 
 EASED_MM = 8.0  # hollows of the outline are filled to this radius: a seam does not follow tighter ones
 FLOOR_MM = 0.1  # leather is worked so deep at least: over a flat face it would have no way at all
+SCOOPED_FROM = 2.0  # a scoop begins so many margins in from the cut (from memory)
 UP_ROUND_MM = 14.0  # corners of a back that stands up are rounded like this
 
 
@@ -54,6 +57,21 @@ class Faces:
         """How much more girth the mouth has than what must pass it."""
         return self.gives - self.passing
 
+    def sloped(self, by_mm: float) -> "Faces":
+        """The same with the mouth cut down by `by_mm` from its left to its right."""
+        right, left = self.front_ring[[0, -1], 0]
+
+        def cut(line: Line) -> Line:
+            return frozen(_cut(line, lambda u: self.mouth + by_mm * np.clip((u - left) / (right - left), 0.0, 1.0)))
+
+        return replace(self, back_thread=cut(self.back_thread), front_thread=cut(self.front_thread),
+                       back_ring=cut(self.back_ring), front_ring=cut(self.front_ring))  # fmt: skip
+
+    def rim(self, u: Values) -> Values:
+        """How far along the mouth is cut over u, right of the front's middle line."""
+        right, left = self.front_ring[[0, -1]]
+        return np.interp(u, [left[0], right[0]], [left[1], right[1]])
+
     def panel(self, id: str, leather_mm: float, side: float, up_mm: float = 0.0, scoop_mm: float = 0.0) -> Piece:
         """The front, or the back: its mirror. `side` is -1 where the whole thing is turned over; it stands up above the mouth
         by `up_mm`, or its mouth is scooped out in the middle by `scoop_mm`.
@@ -62,9 +80,11 @@ class Faces:
         ring = ring * np.array([side if id == "front" else -side, 1.0])
         rim = ring[[-1, 0]]
         if scoop_mm > 0:
-            across = np.linspace(-1, 1, 41)
-            rim = rim[:1] + (rim[1:] - rim[:1]) * ((across + 1) / 2)[:, None]
-            rim[:, 1] += scoop_mm * (1 - across**2) ** 2
+            across, wide = np.linspace(-1, 1, 41), float(np.hypot(*(rim[1] - rim[0])))
+            flat = min(SCOOPED_FROM * self.margin_mm / wide, 0.25)  # the seam's ends stay
+            share = flat + (1 - 2 * flat) * (across + 1) / 2
+            scooped = rim[:1] + (rim[1:] - rim[:1]) * share[:, None] + np.outer((1 - across**2) ** 2, [0.0, scoop_mm])
+            rim = np.vstack([rim[:1], scooped, rim[1:]])
         if up_mm > 0:
             turn = np.linspace(0, np.pi / 2, 9)
             by = min(UP_ROUND_MM, up_mm, float(np.abs(ring[[0, -1], 0]).min()))
@@ -73,6 +93,7 @@ class Faces:
             left = arc * [np.sign(b - a), 1.0] + [a, high - up_mm]
             right = (arc * [np.sign(a - b), 1.0] + [b, high - up_mm])[::-1]
             rim = np.vstack([ring[-1], left, right, ring[0]])
+            rim = rim[np.append(True, np.hypot(*np.diff(rim, axis=0).T) > 1e-6)]  # a low back has round corners only
         outline, edges = edged(Edge("seam", said("seam edge"), ring), Edge("mouth", said("mouth"), rim, "mouth"))
         return Piece(id, TITLES[id], outline, edges, leather(leather_mm), mirrored=id == "back")
 
@@ -84,7 +105,10 @@ class Faces:
     @property
     def inner(self) -> Line:
         """Where a welt ends inside, or would."""
-        return inset(self.front_thread, min(self.close_mm, self.margin_mm) * 0.9)
+        thread = self.front_thread
+        above = thread[[0, -1]] - [0.0, 2 * self.margin_mm]
+        on = inset(np.vstack([above[0], thread, above[1]]), min(self.close_mm, self.margin_mm) * 0.9)
+        return _cut(on, self.rim)
 
     def join(self, count: int, side: float, keep_off: Line | None, least: float, runs_on: bool = False) -> Join:
         """Front and back joined from the mouth round the nose to the mouth, the holes of both faces at the same shares of their
@@ -332,6 +356,12 @@ def _round(area: BaseGeometry, mouth: float) -> Line:
     whole_way = np.vstack([start, between, end])
     whole_way = whole_way[np.append(True, np.hypot(*np.diff(whole_way, axis=0).T) > 1e-6)]
     return whole_way if start[0] > end[0] else whole_way[::-1]
+
+
+def _cut(line: Line, rim: Callable[[Values], Values]) -> Line:
+    """A line from the mouth's right round to its left, as far as it lies below the mouth's edge."""
+    line = below(below(line, rim, 0.0)[::-1], rim, 0.0)[::-1]
+    return line[np.append(True, np.hypot(*np.diff(line, axis=0).T) > 1e-6)]
 
 
 def _run_on(line: Line) -> BaseGeometry:

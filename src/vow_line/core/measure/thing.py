@@ -157,20 +157,26 @@ def over_length(stations: Stations, end_mm: float) -> Stations:
 
 
 def unread_end(
-    places: list[float], end_mm: float, says: Said, path: str, one_more: Callable[[float], tuple[str, Any]]
+    read_to: float, end_mm: float, says: Said, stations: Stations, one_more: Callable[[float], tuple[Any, ...]]
 ) -> tuple[Finding, ...]:
     """What is assumed from the last place that was read to the end: a look where that is much of it, a hold where it is most.
 
-    `says` has slots for where it begins, `at`, and the `end`; `one_more` gives the job's value with a station more at a place.
+    `says` has slots for where it begins, `at`, and the `end`; `one_more` gives the stations with one more at a place. Where one
+    stands there already, that is to be read.
     """
-    beyond = end_mm - places[-1]
+    beyond = end_mm - read_to
     if beyond <= max(LOOK_BEYOND_MM, LOOK_BEYOND * end_mm):
         return ()
-    there = round(places[-1] + 0.7 * beyond)
+    there = float(round(read_to + 0.7 * beyond))
+    waits = next((k for k, s in enumerate(stations) if read_to < s.at_mm < end_mm), None)
+    path, one = "thing.stations", None
+    if waits is None:
+        one = Mend(said("a station at {there}", there=length(there)), (("thing.stations", one_more(there)),))
+    else:
+        path = f"thing.stations.{waits}.width.first"
     return (Finding(
         "hold" if beyond > HOLD_BEYOND * end_mm else "look", "end-not-read", "measure",
-        says.filled(at=length(places[-1]), end=length(end_mm)), path,
-        Mend(said("a station at {there}", there=length(there)), (one_more(float(there)),)),
+        says.filled(at=length(read_to), end=length(end_mm)), path, one,
     ),)  # fmt: skip
 
 

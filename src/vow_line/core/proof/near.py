@@ -23,6 +23,7 @@ CAP_OVER_MM = 1.5  # from the cap of a fastener; a cap is about twice as wide as
 DIAMETERS = 2.0  # between the holes of different seams, from centre to centre (from memory)
 SLOT_LEAVES_MM = 10.0  # leather between a belt's slot and the cut (from memory)
 EDGE_FROM_THREAD_MM = 3.0  # never less from a cutting edge to a thread (common practice)
+A_HAIR_MM = 0.05  # so near to a cut nothing lies beside it
 BY_HAND_MM = 0.15  # a hole a hair nearer than this says is not worth a word
 
 
@@ -42,7 +43,8 @@ def near(given: Given) -> Result:
                     "A slot leaves {d} of leather at the edge of the {piece}; {least} carries a belt.",
                     d=length(left), least=length(SLOT_LEAVES_MM), piece=piece.title), "piece.loop.width_mm",
                     station="stitch"))  # fmt: skip
-        here, clear = _on(piece, tuple((s, k, (s.id, k) in between) for s, k, _, _ in there))
+        lining = any(e.open == "flush" for e in piece.edges)
+        here, clear = _on(piece, tuple((s, k, lining or (s.id, k) in between) for s, k, _, _ in there))
         least = min(least, clear)
         faults += here
         for (one, _, a, some), (two, _, b, others) in itertools.combinations(there, 2):
@@ -121,7 +123,8 @@ def _on(piece: Piece, seams: tuple[tuple[Seam, int, bool], ...]) -> tuple[tuple[
     if not every:
         return (), np.inf
     points = np.concatenate([holes for _, _, holes, _ in every])
-    to_cut, outside = from_line(points, cut_of(piece)), ~shapely.contains_xy(area_of(piece), *points.T)
+    to_cut = from_line(points, cut_of(piece))
+    outside = ~shapely.contains_xy(area_of(piece), *points.T) & (to_cut > A_HAIR_MM)
     beside = _beside_marks(piece, points)
     wanted = min(max(LEAST_FROM_CUT_MM, piece.thickness_mm), USUAL_MARGIN_MM)
     faults: list[Fault] = []

@@ -49,6 +49,9 @@ LIKE: dict[str, tuple[str, ...]] = {
     "seam-off-edge": ("margin-too-wide", "seam-too-short"),
     "turn-too-wide": ("strip-too-wide",),
     "fold-astray": ("edge-not-straight",),
+    "slot-near-edge": ("slot-near-edge",),
+    "outline-crosses": ("slot-near-edge",),
+    "outline-spike": ("slot-near-edge",),
     "edges-differ": ("edge-not-straight", "partners-differ"),
 }
 """What else a fault may have been called by whoever drafted it."""

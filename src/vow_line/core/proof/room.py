@@ -165,6 +165,21 @@ def _welt_at(given: Assembled, lies: Lies, points: Line) -> Values:
     return thick
 
 
+def _lining(given: Assembled, piece: Piece, points: Line) -> Values:
+    """How thick what is glued inside a piece, as large as it there, lies at points of it `(n,)`: a fold goes round that too."""
+    thick = np.zeros(len(points))
+    for join in given.assembly.joins:
+        if any(x.piece == piece.id and x.part for x in join.layers):
+            for layer in join.layers:
+                inner = given.assembly.piece(layer.piece)
+                if not layer.part and any(e.open == "flush" for e in inner.edges):
+                    here = np.full(len(points), inner.thickness_mm)
+                    for skive in inner.skives:
+                        here = np.minimum(here, skive.at(points))
+                    thick += here * shapely.contains_xy(area_of(inner), *points.T)
+    return thick
+
+
 def _walls(given: Assembled, lies: Lies) -> list[Line]:
     """What bounds the pocket on a piece, besides its folds: the thread; for a blade in a fold, the inner edge of the welt that
     guards the thread from it.
@@ -222,22 +237,28 @@ def places(given: Assembled) -> Result:
             faults.append(Fault("hold", "lies-outside", said(
                 "The body is said to lie {d} outside the {piece}.", d=length(float(outside.max())), piece=piece.title),
                 lies.piece))  # fmt: skip
-        faults += _whole(given, lies, piece)
+    faults += _whole(given)
     return Result(said("{n} stations between their walls", n=count(n)), count(n), tuple(faults), n)
 
 
-def _whole(given: Assembled, lies: Lies, piece: Piece) -> list[Fault]:
+def _whole(given: Assembled) -> list[Fault]:
     """No part of the body between the mouth and its end is left out."""
     s = sections_of(given.body) if given.body else None
-    shell = given.shell(lies.shell)
-    if s is None or shell.holds != "body" or shell.way != "along":
-        return []
-    steps = np.append(np.diff(lies.x_mm), s.x[-1] - lies.x_mm[-1]) if len(lies.x_mm) else np.ptp(s.x, keepdims=True)
-    if steps.max() > GAP_MM or steps[:-1].min(initial=0.0) < 0:
-        return [Fault("hold", "station-left-out", said(
-            "On the {piece} nothing says where the body lies over {d} of it.", d=length(float(steps.max())), piece=piece.title),
-            lies.piece)]  # fmt: skip
-    return []
+    there: dict[tuple[str, str, str], list[Values]] = {}
+    for lies in given.assembly.lies:
+        shell = given.shell(lies.shell)
+        if s is not None and shell.holds == "body" and shell.way == "along":
+            there.setdefault((lies.shell, lies.piece, lies.part), []).append(lies.x_mm)
+    faults = []
+    for (_, id, _), ways in there.items():
+        x, piece = np.concatenate(ways), given.assembly.piece(id)
+        assert s is not None
+        steps = np.append(np.diff(x), s.x[-1] - x[-1]) if len(x) else np.ptp(s.x, keepdims=True)
+        if steps.max() > GAP_MM or steps[:-1].min(initial=0.0) < 0:
+            faults.append(Fault("hold", "station-left-out", said(
+                "On the {piece} nothing says where the body lies over {d} of it.", d=length(float(steps.max())),
+                piece=piece.title), id))  # fmt: skip
+    return faults
 
 
 def room(given: Assembled) -> Result:
@@ -280,6 +301,8 @@ def _room(given: Assembled, lies: Lies) -> tuple[Values, list[Fault]]:
     x, thin, thick, sharp = s.x[deep], thin[deep], thick[deep], s.sharp[deep] > 0
     how = welt / full if full > 0 else np.zeros(len(welt))
     needs = thin[None] + (thick - thin)[None] * how[:, None]  # each station of the pocket against each section
+    if lies.how == "half":
+        needs = needs + np.pi / 2 * _lining(given, piece, (lies.p + lies.q) / 2)[:, None]
     slack = FIRM * thin * ~sharp
     after = np.clip(np.searchsorted(x, lies.x_mm), 1, len(x) - 1) if len(x) > 1 else np.zeros(len(has), int)
     share = np.clip((lies.x_mm - x[after - 1]) / np.maximum(x[after] - x[after - 1], 1e-9), 0, 1)

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 
 from ..draft.assembly import Assembly
-from ..draft.pieces import Edge, Piece
+from ..draft.pieces import SEEN_TO, Edge, Piece
 from ..finding import Finding
 from ..proof import Checked
 from ..reckoning import count
@@ -50,7 +50,7 @@ def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:
 
 def _closed_up(assembly: Assembly, piece: Piece, edge: Edge) -> bool:
     """Whether no one sees an edge: it is not of leather, it lies in a turn or round a cut-out, or it abuts another."""
-    if piece.stock.sort != "leather" or edge.open in ("turn", "cut-out"):
+    if piece.stock.sort != "leather" or edge.open in SEEN_TO:
         return True
     edges = {(p.id, e.id) for p in assembly.pieces for e in p.edges}
     return any(

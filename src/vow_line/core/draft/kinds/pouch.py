@@ -19,7 +19,7 @@ from ..draw_out import GRADES, squeeze_grade
 from ..folded_faces import FoldedFaces, folded_faces
 from ..joins import Shell
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, hung, loop_choices
+from ..loop import BeltLoop, hung, loop_choices, loop_findings
 from ..two_faces import Faces, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_FORMED
 
@@ -84,6 +84,7 @@ class Pouch(KindOfPiece):
             )
             main = shape.join(self.welts, side, None, 0.0, up > 0)
         axis = side * folded.front_mm if folded else 0.0  # where the thing's middle line lies on the first piece
+        flat = 2 * float(shape.half[0]) + 2 * self.close_mm
         on = hung(faces[back], self.loop, middle, shape.mouth - up, self.margin_mm, leather_mm, NEUTRAL_FORMED)
         faces[back] = on.back
         welts = [sewn.welt(self.welt_mm, self.welts, side, leather_mm)] if self.welts else []
@@ -97,7 +98,7 @@ class Pouch(KindOfPiece):
             labels=(Label(said("outside"), (axis, float(shape.x[-1]) - 16)),),
             callouts=self._callouts(body, shape, leather_mm, float(np.abs(faces[0].outline[:, 0]).max())),
             tell=partial(self._reckonings, body, shape, leather_mm, folded),
-            findings=self._findings(body, shape),
+            findings=(*self._findings(body, shape), *loop_findings(on.back, self.loop, flat, self.margin_mm)),
             shown=(*names, *(("welt",) if self.welts else ())),
             way_out=sewn.way_out(side),
             section=partial(self._section, body, leather_mm),

@@ -86,7 +86,8 @@ class StraightGoods(KindOfPiece):
 
     def _sewing(self, start: float, half: float) -> Sewing:
         inset = min(self.margin_mm, 0.4 * self.width_mm)
-        line = _half(self.width_mm - 2 * inset, start, half - inset, self.end)
+        from_end = inset * np.sqrt(2) if self.end == "pointed" else inset  # a point is cut at 45 degrees to either side
+        line = _half(self.width_mm - 2 * inset, start, half - from_end, self.end)
         return Sewing(
             frozen(line), inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins=said("the bar")
         )

@@ -19,12 +19,13 @@ from ...texts import Said, said
 from ..assembly import Assembly
 from ..drafted import Draft, Section
 from ..draw_out import GRADES, squeeze_grade
-from ..joins import Goes, Shell
+from ..joins import Goes, Join, Seat, Shell
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, hung, loop_choices
+from ..loop import BeltLoop, hung, loop_choices, loop_findings
 from ..pieces import Piece, Punch
 from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
-from ..two_faces import Faces, cut_across_faces, two_faces
+from ..toe_guard import toe_guard
+from ..two_faces import Faces, between_sides, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
@@ -43,10 +44,11 @@ class TwoPartSheath(KindOfPiece):
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2
     welts: Annotated[int, Field(ge=1, le=2)] = 1
     mouth_ease_mm: Annotated[float, Field(ge=-30, le=60)] = 1.0
-    mouth: Literal["straight", "scooped"] = "straight"
+    mouth: Literal["straight", "sloped", "scooped"] = "straight"
     mouth_depth_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
     drain_mm: Annotated[float, Field(ge=0, le=10)] = 0.0
     strap_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
+    toe_guard_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
     formed: bool = False
     worn: Literal["right", "left"] = "right"
     loop: BeltLoop | None = BeltLoop()
@@ -57,13 +59,17 @@ class TwoPartSheath(KindOfPiece):
         faces = two_faces(
             body.lying(), goes_in, self.close_mm, self.margin_mm, 0.0, self.between_mm, self.mouth_ease_mm, True
         )
+        if self.mouth == "sloped":
+            faces = faces.sloped(self.mouth_depth_mm)
         side = 1.0 if self.worn == "right" else -1.0
         front, back = (
             self._punched(faces.panel(id, leather_mm, side, scoop_mm=self.scoop_mm), faces, side)
             for id in ("front", "back")
         )
         neutral = NEUTRAL_FORMED if self.formed else NEUTRAL_DRY
-        on = hung(back, self.loop, 0.0, faces.mouth + self.scoop_mm, self.margin_mm, leather_mm, neutral)
+        high = self._below_mouth(faces, self.loop.width_mm / 2) if self.loop else 0.0
+        on = hung(back, self.loop, 0.0, high, self.margin_mm, leather_mm, neutral)
+        guards = self._toe_guards(front, on.back, faces, leather_mm) if self.toe_guard_mm else ()
         blade = faces.thing[faces.thing[:, 1] >= 0]
         main = faces.join(self.welts, side, frozen(blade), LEAST_EDGE_TO_THREAD_MM)
         strap = (
@@ -81,12 +87,13 @@ class TwoPartSheath(KindOfPiece):
                     on.back,
                     faces.welt(self.welt_mm, self.welts, side, leather_mm),
                     *on.strips,
+                    *(guard for guard, _, _ in guards),
                     *((strap,) if strap else ()),
                 ),
-                (*on.joins, main),
-                on.seats,
+                (*on.joins, *(glued for _, _, glued in guards), main),
+                (*on.seats, *(seat for _, seat, _ in guards)),
                 shells=(Shell("pocket", said("pocket"), ("front", "back")),),
-                lies=faces.lies(side, 0.5, faces.mouth + self.scoop_mm),
+                lies=faces.lies(side, 0.5, self._below_mouth(faces, np.inf)),
                 fasteners=strap_fasteners("back", "front") if strap else (),
                 straps=goes,
             ),
@@ -94,8 +101,17 @@ class TwoPartSheath(KindOfPiece):
             labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),
             callouts=self._callouts(faces, leather_mm),
             tell=partial(self._reckonings, body, faces),
-            findings=self._findings(body, faces),
-            shown=("front", "back", "welt", *(("strap",) if strap else ())),
+            findings=(
+                *self._findings(body, faces),
+                *loop_findings(on.back, self.loop, self._flat_mm(faces), self.margin_mm),
+            ),
+            shown=(
+                "front",
+                "back",
+                "welt",
+                *(guard.id for guard, _, _ in guards),
+                *(("strap",) if strap else ()),
+            ),
             way_out=faces.way_out(side),
             section=partial(self._section, body, leather_mm),
             search=partial(faces.search, side, edge=frozen(blade)),
@@ -107,6 +123,28 @@ class TwoPartSheath(KindOfPiece):
     def scoop_mm(self) -> float:
         """How deep its mouth is scooped out."""
         return self.mouth_depth_mm if self.mouth == "scooped" else 0.0
+
+    def _below_mouth(self, faces: Faces, reach_mm: float) -> float:
+        """How far along the mouth is cut at most within `reach_mm` of the middle line."""
+        return float(max(faces.rim(np.array([-reach_mm, reach_mm]))) + self.scoop_mm)
+
+    def _toe_guards(
+        self, front: Piece, back: Piece, faces: Faces, leather_mm: float
+    ) -> tuple[tuple[Piece, Seat, Join], ...]:
+        """A second layer at the toe inside either face."""
+        begins = max(float(faces.x[-1]) - self.toe_guard_mm, self._below_mouth(faces, np.inf) + 1.0)
+        return (
+            toe_guard(front, begins, "toe-guard-front", said("toe guard, front"), leather_mm),
+            toe_guard(back, begins, "toe-guard-back", said("toe guard, back"), leather_mm),
+        )
+
+    def _flat_mm(self, faces: Faces) -> float:
+        """How wide the back is between its threads where its loop sits."""
+        if self.loop is None:
+            return 0.0
+        _, left, right = between_sides(faces.back_thread, np.array([self._below_mouth(faces, self.loop.width_mm / 2)
+                                                                + self.loop.down_mm]))  # fmt: skip
+        return float(np.ptp([left, right]))
 
     @property
     def between_mm(self) -> float:
@@ -120,7 +158,7 @@ class TwoPartSheath(KindOfPiece):
             name, title = (
                 ("stud-hole", said("stud hole")) if panel.id == "front" else ("rivet-hole", said("rivet hole"))
             )
-            punches = (Punch(name, title, (0.0, faces.mouth + self.scoop_mm + LAP_MM / 2), POST_MM),)
+            punches = (Punch(name, title, (0.0, self._below_mouth(faces, 0.0) + LAP_MM / 2), POST_MM),)
         if self.drain_mm > 0 and panel.id == "back":
             toe = float(faces.x[-1]) - max(6.0, 2 * self.drain_mm)
             n = len(faces.thing) // 2
@@ -159,8 +197,11 @@ class TwoPartSheath(KindOfPiece):
             Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
             Callout("piece.mouth", said("mouth"), "count", self.mouth, left(0.02), "left", "mouth", (said("straight"),
+                                                                                                   said("sloped"),
                                                                                                    said("scooped"))),
             Callout("piece.welts", said("welts"), "count", self.welts, right(0.9), "right", "welt"),
+            Callout("piece.toe_guard_mm", said("toe guard"), "length", self.toe_guard_mm, left(0.97), "left",
+                    "toe-guard-front"),
             Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, left(0.95), "left"),
             Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, left(0.05), "left", "strap"),
             Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", (said("dry"),
@@ -171,7 +212,7 @@ class TwoPartSheath(KindOfPiece):
             Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
-        if self.mouth == "scooped":
+        if self.mouth != "straight":
             callouts.append(Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm, left(0.03),
                                  "left"))  # fmt: skip
         if self.loop:

@@ -229,9 +229,9 @@ class Knife(Thing):
     def _unread(self, blade: list[KnifeStation]) -> tuple[Finding, ...]:
         """Whether the blade was read towards its point; of the handle only what a sheath takes in matters, and that is read."""
         return unread_end(
-            [s.at_mm for s in blade], self.length.mean_mm,
-            said("From {at} on to its point at {end} the blade was not read: it is taken to narrow evenly."), "thing.stations",
-            lambda at: ("thing.stations", self.with_station(at)[1]),
+            blade[-1].at_mm, self.length.mean_mm,
+            said("From {at} on to its point at {end} the blade was not read: it is taken to narrow evenly."), self.stations,
+            lambda at: self.with_station(at)[1],
         )  # fmt: skip
 
     def _reading_findings(self) -> tuple[Finding, ...]:

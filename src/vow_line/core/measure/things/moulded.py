@@ -140,9 +140,9 @@ class Moulded(Thing):
         elif self.length.taken:
             body = self._body(read)
             findings += unread_end(
-                [s.at_mm for s in read], self.length.mean_mm,
-                said("From {at} on to its end at {end} it was not read: it is taken to go on as it is."), "thing.stations",
-                lambda at: ("thing.stations", self.with_station(at)[1]),
+                read[-1].at_mm, self.length.mean_mm,
+                said("From {at} on to its end at {end} it was not read: it is taken to go on as it is."), self.stations,
+                lambda at: self.with_station(at)[1],
             )  # fmt: skip
         return Measured(body, self._marks(body), self._callouts(body), partial(self._reckonings, body), findings)
 

@@ -285,7 +285,7 @@ def _flapped(back: Piece, cover: Flap) -> Piece:
     (a, b), (c, d) = (walk(closed(back.outline), [at])[0] for at in (begins, ends))
     outline, edges = parted(
         whole, (replace(seam), (float(u), float(v))), (replace(mouth), (float(s), float(t))),
-        (Edge("flap", said("flap"), area, "free"), (float(a), float(b))),
+        (Edge("flap", said("flap"), area, "mouth"), (float(a), float(b))),
         (Edge("mouth-2", said("mouth beyond the flap"), area, "mouth", beside="mouth"), (float(c), float(d))),
     )  # fmt: skip
     return replace(

@@ -93,13 +93,6 @@ def findings(sheath: "FoldedSheath", body: LongBody, pocket: Pocket, leather_mm:
                  strain=percent(strain)),
             "leather.thickness_mm",
         ))  # fmt: skip
-    if sheath.loop and sheath.loop.width_mm > pocket.gives[0]:
-        findings.append(Finding(
-            "look", "loop-wide", "draft",
-            said("The belt loop is {w} wide, the back only {half} from fold to welt.", w=length(sheath.loop.width_mm),
-                 half=length(float(pocket.gives[0]))),
-            "piece.loop.width_mm",
-        ))  # fmt: skip
     return tuple(findings)
 
 

@@ -14,7 +14,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ....curve import Line, Values, arc_length, area_within, frozen, mirror
+from ....curve import Line, Values, area_within, frozen, mirror
 from ....measure import Body, LongBody
 from ....measure.body import Side
 from ....texts import Said, said
@@ -22,12 +22,13 @@ from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...draw_out import draw_out
 from ...flat import below, right_side, short_of
-from ...joins import Goes, Join, Layer, Lies, Seat, Sewing, Shell
+from ...joins import Goes, Join, Layer, Lies, Sewing, Shell
 from ...kind import KindOfPiece
-from ...loop import BeltLoop, Hung, hung
+from ...loop import BeltLoop, Hung, hung, loop_findings
 from ...pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather
 from ...search import Progress, Way, search
 from ...strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
+from ...toe_guard import guard_thick, toe_guard
 from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 from . import shown
 from .checks import LEAST_EDGE_TO_THREAD_MM, Relief, findings, judged
@@ -35,8 +36,6 @@ from .pocket import Pocket, inside_of, wraps_of
 
 FITTED_LOOSE_MM = 8.0  # beyond this a pocket that follows the thing does not: hollows are filled (from memory)
 FOLDED_TO = 0.9  # so far towards the point a fold goes round a spine (from memory)
-GUARD_MM = 1.5  # leather of a toe guard (from memory)
-MIRROR = frozen([[-1.0, 0.0], [0.0, 1.0]])
 
 Size = Annotated[float, Field(gt=0, le=200)]
 
@@ -86,9 +85,13 @@ class FoldedSheath(KindOfPiece):
         """Pieces, seams and checks for this knife in leather of `leather_mm`. Never raises."""
         pocket = self._pocket(body, leather_mm)
         sheath, welt = self._sheath(pocket, leather_mm), self._welt(pocket, leather_mm)
-        found = findings(self, body, pocket, leather_mm)
+        on = self._hung(sheath, pocket, leather_mm)
+        found = (
+            *findings(self, body, pocket, leather_mm),
+            *loop_findings(on.back, self.loop, float(pocket.gives[0]), self.margin_mm),
+        )
         tight = any(f.code == "draw-out" for f in found)
-        assembly = self._assembly(sheath, welt, body, pocket, leather_mm)
+        assembly = self._assembly(on, welt, body, pocket, leather_mm)
         return Draft(
             assembly=assembly,
             marks=shown.marks(pocket, welt, tight),
@@ -105,20 +108,15 @@ class FoldedSheath(KindOfPiece):
             wet=self.formed,
         )
 
-    def _assembly(self, sheath: Piece, welt: Piece, body: LongBody, pocket: Pocket, leather_mm: float) -> Assembly:
-        on = self._hung(sheath, pocket, leather_mm)
+    def _assembly(self, on: Hung, welt: Piece, body: LongBody, pocket: Pocket, leather_mm: float) -> Assembly:
         pieces, joins, seats = [on.back, welt, *on.strips], [*on.joins], [*on.seats]
-        guards: tuple[Layer, ...] = ()
-        if self.toe_guard_mm:
-            guard = self._toe_guard(pocket, leather_mm)
+        begins = self._guard_from(pocket.x)
+        if begins is not None:
+            guard, seat, glued = toe_guard(on.back, begins, "toe-guard", said("toe guard"), leather_mm)
             pieces.append(guard)
-            seats.append(Seat("toe", "sheath", guard.outline))
-            joins.append(Join("toe-guard", said("toe guard"), "glued", (Layer("sheath", "toe"), Layer("toe-guard")),
-                              says=said("glue it inside the toe before the fold")))  # fmt: skip
-            front, back = (float(arc_length(p.edge("front").line)[-1]) for p in (sheath, guard))
-            guards = (Layer("toe-guard", "front", said("toe guard, front"), between=True, from_mm=front - back),
-                      Layer("toe-guard", "back", said("toe guard, back"), turn=MIRROR))  # fmt: skip
-        joins.append(self._main_join(pocket, guards))
+            seats.append(seat)
+            joins.append(glued)
+        joins.append(self._main_join(pocket))
         loose = None if self.opened else self.clearance_mm + max(self.mouth_ease_mm, 0.0) + FITTED_LOOSE_MM
         strap = (
             stud_strap(self.strap_over_mm(body, pocket, leather_mm) + LAP_MM, self.strap_mm, leather_mm)
@@ -136,7 +134,8 @@ class FoldedSheath(KindOfPiece):
             fasteners=strap_fasteners("sheath", "sheath") if strap else (),
             shells=(Shell("pocket", said("pocket"), ("sheath",)),),
             lies=tuple(
-                Lies("pocket", "sheath", "half", x, fold, across * side, loose_mm=loose) for side in ([1, 1], [-1, 1])
+                Lies("pocket", "sheath", "half", x, fold, across * [way, 1], loose_mm=loose, part=part)
+                for part, way in (("front", 1), ("back", -1))
             ),
             straps=(Goes("strap", ("rivet-hole", "stud-hole"), (("sheath", "rivet-hole"), ("sheath", "stud-hole")), "handle",
                          self._strap_at(body, pocket)),) if strap else (),
@@ -151,7 +150,9 @@ class FoldedSheath(KindOfPiece):
         mouth = -self._seat(body)
         w = wraps_of(body, mouth, self.skive_mm, self.between_mm, self.clearance_mm, self.neutral, leather_mm)
         x = w.x
-        inside = inside_of(w, self.clearance_mm, self.mouth_ease_mm, self.opened)
+        begins = self._guard_from(x)
+        lined = np.zeros(len(x)) if begins is None else np.pi / 2 * guard_thick(x, begins)
+        inside = inside_of(w, self.clearance_mm, self.mouth_ease_mm, self.opened, begins)
         thread_area = inside.area.buffer(max(self.edge_to_thread_mm - self.clearance_mm, 0.1))
         outer_area = thread_area.buffer(self.margin_mm)
         outer = right_side(outer_area)
@@ -161,15 +162,15 @@ class FoldedSheath(KindOfPiece):
         relieved = self._relieved(inside.line)
         full_inner = np.interp(x, np.maximum.accumulate(relieved[:, 1]), relieved[:, 0])
         only_blade = np.where(w.blade, 1.0, 0.0)
-        draw = draw_out(x, w.least * only_blade, w.needs_thin.least_mm * only_blade, full_inner, w.thin)
-        whole = draw_out(x, w.needs, w.needs_thin.flat_mm, full_inner, w.thin)
+        draw = draw_out(x, w.least * only_blade, w.needs_thin.least_mm * only_blade, full_inner - lined, w.thin)
+        whole = draw_out(x, w.needs, w.needs_thin.flat_mm, full_inner - lined, w.thin)
         return Pocket(
             x=x, touching=w.touching, edge_u=inside.edge_u, clear=w.clear, width=w.edge - w.top, top=w.top,
             spine_u=w.spine_z + np.pi / 2 * self.neutral * leather_mm, gives=full_inner,
             welt_at=self.between_mm * (1 - w.thin),
             inner=below(inside.line, rim, bend), relieved=below(relieved, rim, bend),
             thread=below(right_side(thread_area), rim, bend), outer=below(outer, rim, 0.0),
-            bend=bend, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
+            bend=bend, lined=lined, draw=draw, mouth_gap=2 * float(whole.gap_mm[0]),
             passing=2 * float(w.needs_thin.hull_mm.max()), fold_y=w.fold_y,
         )  # fmt: skip
 
@@ -254,15 +255,14 @@ class FoldedSheath(KindOfPiece):
             sheath, self.loop, side * (pocket.bend + seam_side) / 2, mouth, self.margin_mm, leather_mm, self.neutral
         )
 
-    def _main_join(self, pocket: Pocket, guards: tuple[Layer, ...]) -> Join:
+    def _main_join(self, pocket: Pocket) -> Join:
         mouth = float(pocket.x[0])
-        sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.least_mm, 0.0)[::-1])[::-1]
+        sweep = np.maximum.accumulate(np.where(pocket.x >= 0, pocket.touching.least_mm, 0.0)[::-1])[::-1] + pocket.lined
         keep_off = np.concatenate([np.column_stack([sweep, pocket.x]), [[0.0, pocket.x[-1]], [0.0, mouth]]])
         return Join(
             "main-seam", said("main seam"), "line",
-            (Layer("sheath", "front", said("front")), *guards[:1], Layer("welt", "outer", said("welt"), self.welts,
-                                                                         between=True),
-             *guards[1:], Layer("sheath", "back", said("back"))),
+            (Layer("sheath", "front", said("front")), Layer("welt", "outer", said("welt"), self.welts, between=True),
+             Layer("sheath", "back", said("back"))),
             Sewing(
                 frozen(pocket.thread), self.margin_mm, keep_off=frozen(keep_off), keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
                 margin_at="piece.margin_mm", stack_at="piece.welt_mm", stack_title=said("welt, thick"),
@@ -270,28 +270,9 @@ class FoldedSheath(KindOfPiece):
             ),
         )  # fmt: skip
 
-    def _guard_from(self, pocket: Pocket) -> float:
-        """Where the toe guard begins."""
-        return max(float(pocket.x[-1]) - self.toe_guard_mm, float(pocket.x[0]) + 1.0)
-
-    def _toe_guard(self, pocket: Pocket, leather_mm: float) -> Piece:
-        """A second layer at the toe, folded with the sheath, from the cut of one half to that of the other."""
-        begins = self._guard_from(pocket)
-        line = pocket.outer[pocket.outer[:, 1] > begins]
-        right = np.vstack([[float(np.interp(begins, pocket.outer[:, 1], pocket.outer[:, 0])), begins], line])
-        wide = float(right[0, 0])
-        outline, edges = edged(
-            Edge("top", said("top"), frozen([[-wide, begins], [wide, begins]]), "free"),
-            Edge("front", said("front edge"), right),
-            Edge("back", said("back edge"), mirror(right)[::-1]),
-        )
-        thinned = frozen([[-wide, begins], [wide, begins], [wide, begins + 8], [-wide, begins + 8]])
-        return Piece(
-            "toe-guard", said("toe guard"), outline, edges,
-            other_leather(GUARD_MM, leather_mm, "guard", said("leather for the toe guard")),
-            skives=(Skive("top", said("to nothing along its top"), thinned, GUARD_MM, 0.0, (0.0, begins + 8), (0.0, begins)),),
-            folds=(frozen([[0.0, begins], [0.0, right[-1, 1]]]),), turns="along",
-        )  # fmt: skip
+    def _guard_from(self, x: Values) -> float | None:
+        """Where the toe guard begins, if there is one."""
+        return max(float(x[-1]) - self.toe_guard_mm, float(x[0]) + 1.0) if self.toe_guard_mm else None
 
     def _strap_at(self, body: LongBody, pocket: Pocket) -> float:
         """Where a strap goes round the handle: its thickest just outside the mouth."""

@@ -11,6 +11,7 @@ from ....measure import LongBody
 from ....memory import remembered
 from ...draw_out import DrawOut
 from ...flat import from_mouth, grown, hollows_filled, opened, right_side
+from ...toe_guard import guard_thick
 from ...wrap import HalfWrap, half_wrap
 
 SWELL_MM = 0.3  # what is larger by less is the same: between two welts needs are taken as linear
@@ -79,14 +80,19 @@ class Inside:
 
 
 @remembered("part")
-def inside_of(wraps: Wraps, clearance_mm: float, mouth_ease_mm: float, straight: bool) -> Inside:
+def inside_of(
+    wraps: Wraps, clearance_mm: float, mouth_ease_mm: float, straight: bool, guard_from: float | None = None
+) -> Inside:  # fmt: skip
     """The inside that these wraps need, run `straight` from the widest place to the mouth or following the body in behind it.
+    A toe guard lies in the fold's turn and makes the way round longer by a quarter turn of its thickness.
     What lies outside of it, seam and margins, is not asked for, so that changing those leaves it as it is.
     """
     gives = np.where(wraps.blade, wraps.clear.flat_mm, _passing(wraps) + mouth_ease_mm / 2)
     edge_u = np.maximum(gives - clearance_mm, 0.2)
     if straight:
         edge_u = np.maximum.accumulate(edge_u[::-1])[::-1]
+    if guard_from is not None:
+        edge_u = edge_u + np.pi / 2 * guard_thick(wraps.x, guard_from)
     area = grown(opened(hollows_filled(edge_u, wraps.x, FILLET_MM), wraps.x), clearance_mm)
     return Inside(frozen(edge_u), area, frozen(right_side(area)))
 
@@ -119,6 +125,7 @@ class Pocket:
     thread: Line
     outer: Line
     bend: float
+    lined: Values
     draw: DrawOut
     mouth_gap: float
     passing: float

@@ -1,0 +1,71 @@
+"""No choice leads into a dead end: from plausible jobs, each choice that a drawing offers is taken, and each part that is not
+there put on; what does not hold then says what mends it, and pressing that does.
+"""
+
+import numpy as np
+import pytest
+
+from tests.bodies import plausible, read
+from vow_line.core.draft.kind import KindOfPiece
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.drawing import Callout
+from vow_line.core.job import Job, change, mend
+from vow_line.core.leather import Hide
+from vow_line.core.measure import THINGS
+from vow_line.core.measure.things.tool import Tool
+from vow_line.core.plan import Plan, plan
+from vow_line.core.ring import farthest
+
+PUT_ON_MM = {"piece.strap_mm": 20.0, "piece.toe_guard_mm": 30.0, "piece.drain_mm": 4.0, "piece.back_up_mm": 10.0}
+PRESSES = 4
+
+
+def _job(kind: type[KindOfPiece], rng: np.random.Generator) -> Job:
+    tag = str(kind.model_fields["kind"].default)
+    things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
+    thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
+    if isinstance(thing, Tool):  # its one length across, as it is
+        a, b = farthest(thing.measure().body.outline)  # type: ignore[union-attr]
+        thing = thing.model_copy(update={"across": read(float(np.hypot(*(a - b))))})
+    hide = Hide(
+        thickness_mm=round(float(rng.uniform(2.0, 3.6)), 1), outline=((0, 0), (2000, 0), (2000, 2000), (0, 2000))
+    )
+    return Job(name="any", thing=thing, piece=kind(kind=tag), leather=hide)
+
+
+def _others(callout: Callout) -> list[object]:
+    """What else could be chosen; what would put it on, where it is not there."""
+    if callout.choices:
+        return [v for v in (callout.meant or [c.template for c in callout.choices]) if v != callout.value]
+    return [PUT_ON_MM[callout.path]] if callout.path in PUT_ON_MM and not callout.value else []
+
+
+def _holds(planned: Plan) -> dict[str, object]:
+    assert not planned.failures, planned.failures[0].traceback
+    return {f.code: f.mend for f in planned.findings if f.level == "hold"}
+
+
+def _mended(job: Job) -> tuple[Job, dict[str, object]]:
+    """The job with whatever holds it mended, by as many presses as a maker would bear, and what holds it still."""
+    for _ in range(PRESSES):
+        cures = [m for m in _holds(plan(job)).values() if m is not None]
+        if not cures:
+            break
+        job = mend(job, cures[0])  # type: ignore[arg-type]
+    return job, _holds(plan(job))
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.model_fields["kind"].default)
+def test_every_choice_can_be_taken_from_any_sound_job(kind: type[KindOfPiece]) -> None:
+    rng, tried = np.random.default_rng(len(kind.__name__)), 0
+    while tried < 6:
+        job, left = _mended(_job(kind, rng))
+        if left:
+            continue
+        tried += 1
+        draft = plan(job).draft
+        assert draft is not None
+        for callout in draft.callouts:
+            for value in _others(callout):
+                _, left = _mended(change(job, callout.path, value))
+                assert not left, (callout.path, value, left, job.thing, job.leather.thickness_mm)
