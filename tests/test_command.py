@@ -262,6 +262,20 @@ def test_an_outline_from_a_picture_or_why_not(tmp_path: Path, capsys: pytest.Cap
     assert (status, told["reason"]) == (0, "")
     assert told["length_mm"] == pytest.approx(np.hypot(60, 150), abs=1.5)
     assert told["width_mm"] == pytest.approx(60, abs=1.5)
+    tool, knife = (
+        json.loads(_run(capsys, "trace", str(picture), "--high", "20mm", "--kind", k, "--json")[1])
+        for k in ("tool", "knife")
+    )
+    assert np.ptp(np.array(tool["thing"]["outline"]), axis=0) == pytest.approx([150, 60], abs=1.5)
+    along = knife["thing"]["length"]["outline"] + knife["thing"]["handle_length"]["outline"]
+    assert (along, knife["thing"]["length"]["first"]) == (pytest.approx(150, abs=1.5), None), (
+        "a reading is still to be taken"
+    )
+    lines = _run(capsys, "trace", str(picture), "--high", "20mm", "--kind", "moulded")[1].splitlines()
+    assert len(lines) > 4
+    assert any("60" in line and "mm" in line for line in lines[1:])
+    status, _, err = _run(capsys, "trace", str(picture), "--kind", "shaft")
+    assert (status, "--kind cannot be that" in err) == (2, True)
     status, out, _ = _run(capsys, "trace", str(picture), "--check", "140 mm", "--json")
     told = json.loads(out)
     assert (status, told["outline_mm"]) == (2, None)

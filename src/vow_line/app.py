@@ -4,14 +4,15 @@ import argparse
 import json
 import re
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 from .core.errors import VowLineError
 
 if TYPE_CHECKING:
     from .core.curve import Line
+    from .core.measure.thing import Thing
     from .core.quantity import Kind
 
 UNREADABLE, HOLDS, FINE = 2, 1, 0
@@ -119,6 +120,9 @@ def _parser() -> argparse.ArgumentParser:
         default="100mm",
         metavar="MM",
         help=tell("how long the line on the printed card came out (default 100mm)"),
+    )
+    trace_.add_argument(
+        "--kind", choices=_outlined(), help=tell("what it is: what its outline reads of it is told too")
     )
     trace_.add_argument("--check", metavar="MM", help=tell("its longest, measured by hand"))
     trace_.add_argument("--json", action="store_true")
@@ -346,9 +350,26 @@ def _trace(args: argparse.Namespace) -> int:
                      read=f"{check_mm:.1f}"),
                 "--check", tell("Another sheet, a card printed at another scale, or a thing that lies high: see which."),
             )  # fmt: skip
+        thing = _read_off(args.kind, traced.outline) if args.kind else None
     except VowLineError as error:
         return _no_outline(error, args)
-    return _an_outline(traced.outline, args)
+    return _an_outline(traced.outline, args, thing)
+
+
+def _outlined() -> tuple[str, ...]:
+    """The kinds of things that are measured by an outline."""
+    from .core.measure import THINGS
+    from .core.measure.thing import Thing
+
+    return tuple(str(t.model_fields["body"].default) for t in THINGS if t.traced is not Thing.traced)
+
+
+def _read_off(kind: str, ring: "Line") -> "Thing":
+    """A thing of a kind with what its outline reads of it. Raises RefusedChange."""
+    from .core.measure import THINGS
+
+    blank = next(t for t in THINGS if t.model_fields["body"].default == kind).blank()
+    return blank.model_copy(update=dict(blank.traced(ring, "nothing")))
 
 
 def _outline(args: argparse.Namespace) -> int:
@@ -376,14 +397,35 @@ def _outline(args: argparse.Namespace) -> int:
     return _an_outline(drawn.outline, args)
 
 
-def _an_outline(ring: "Line", args: argparse.Namespace) -> int:
+def _readings_of(thing: "Thing") -> Iterator[str]:
+    """A line for each reading that its outline gave, with the place of its station."""
+    from .core.measure.readings import Reading
+    from .core.quantity import Q, Units, write
+
+    def at(path: str) -> Any:
+        of: Any = thing
+        for part in path.split(".")[1:]:
+            of = of[int(part)] if part.isdigit() else getattr(of, part)
+        return of
+
+    units = Units()
+    for callout in thing.measure().callouts:
+        read = at(callout.path)
+        if isinstance(read, Reading) and read.outline is not None:
+            path, says = callout.beside or ("", None)
+            where = f" {says.write(units)} {write(Q('length', at(path)), units)}" if says else ""
+            yield f"{callout.name.write(units)}{where}: {write(Q(callout.kind, read.outline), units)}"
+
+
+def _an_outline(ring: "Line", args: argparse.Namespace, thing: "Thing | None" = None) -> int:
     from .core.ring import sides
     from .core.texts import tell
 
     long, wide = sides(ring)
     if args.json:
         told = {"outline_mm": ring.tolist(), "length_mm": long, "width_mm": wide, "reason": ""}
-        print(json.dumps(told))
+        read = {} if thing is None else {"thing": thing.model_dump(mode="json")}
+        print(json.dumps(told | read, ensure_ascii=False))
     else:
         print(
             tell(
@@ -393,6 +435,8 @@ def _an_outline(ring: "Line", args: argparse.Namespace) -> int:
                 wide=f"{wide:.1f}",
             )
         )
+        for line in _readings_of(thing) if thing else ():
+            print(line)
     return FINE
 
 

@@ -11,7 +11,9 @@ from vow_line.core.errors import RefusedChange
 from vow_line.core.job import change, mend, take_outline
 from vow_line.core.measure import Reading
 from vow_line.core.measure.things.knife import Knife
+from vow_line.core.measure.things.tool import Tool
 from vow_line.core.measure.traced import DREW_MM, laid_along, within_line
+from vow_line.core.ring import place_on, stretch
 from vow_line.resources.demo import billhook_cover, laying_knife, secateurs_holster
 
 
@@ -96,6 +98,28 @@ def test_a_tool_lies_with_its_long_way_along_x() -> None:
     ring = turned(np.array([[0.0, 0.0], [200.0, 0.0], [200.0, 44.0], [0.0, 60.0]]), 62, False)
     outline = np.array(take_outline(billhook_cover(), ring=ring).thing.outline)
     assert np.ptp(outline[:, 0]) > 199 > 62 > np.ptp(outline[:, 1])
+
+
+@given(st.floats(120, 300), st.floats(60, 110), st.floats(18, 55), st.floats(80, 400), st.booleans())
+@settings(max_examples=12, deadline=None)
+def test_the_edge_of_a_traced_tool_is_not_taken_to_run_along_its_handle(
+    long: float, wide: float, narrow: float, handle: float, turned_over: bool
+) -> None:
+    """A blade with a rounded end on a handle: the edge holds none of that, or all where that is hardly narrower."""
+    blade = shapely.box(0, -wide / 2, long - wide / 2, wide / 2).union(
+        shapely.Point(long - wide / 2, 0).buffer(wide / 2)
+    )
+    whole = blade.union(shapely.box(-handle, -narrow / 2, 1, narrow / 2))
+    ring = shapely.get_coordinates(shapely.segmentize(whole.exterior, 3))[:-1] * ([-1, 1] if turned_over else [1, 1])
+    got = dict(Tool.blank().traced(ring, "nothing"))
+    outline = np.array(got["outline"])
+    run = stretch(outline, place_on(outline, got["edge_from"]), place_on(outline, got["edge_to"]))
+    on_handle = (run[:, 0] > long + 4) if turned_over else (run[:, 0] < handle - 4)
+    if wide / narrow > 1.7:
+        assert not on_handle.any()
+        assert np.ptp(run[:, 0]) == pytest.approx(long, abs=6), "all of the blade's lower side"
+    elif wide / narrow < 1.5:
+        assert np.ptp(run[:, 0]) == pytest.approx(long + handle, abs=2)
 
 
 @pytest.mark.parametrize("by", [0.94, 1.06])

@@ -7,9 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely.ops import substring
 
+from tests.bodies import plausible
 from tests.jobs import demo, plain_job, plain_knife
 from vow_line.core.curve import chord_error, walk
-from vow_line.core.job import change
+from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
+from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
+from vow_line.core.job import Job, change, mend
+from vow_line.core.measure.things.knife import Knife
 from vow_line.core.plan import plan
 from vow_line.core.stitch.holes import fitted, set_anew, spread, strikes, struck
 from vow_line.core.stitch.pattern import pattern
@@ -222,6 +226,18 @@ def test_a_stitch_in_the_way_of_the_edge_is_held() -> None:
     job = change(demo("laying-knife"), "piece.edge_to_thread_mm", 3.2)
     found = [f for f in plan(job).holds if f.code == "thread-near-edge"]
     assert found
+
+
+@pytest.mark.parametrize("seed", range(5))
+def test_a_thread_in_the_way_of_the_edge_is_moved_out_of_it_in_one_press(seed: int) -> None:
+    rng, held = np.random.default_rng(seed), 0
+    for piece in (FoldedSheath(opened=False, edge_to_thread_mm=3.0), FoldedSheath(edge_to_thread_mm=1.0),
+                  TwoPartSheath(close_mm=1.5)):  # fmt: skip
+        job = Job(name="any", thing=plausible(Knife, rng, piece.kind), piece=piece)
+        for found in [f for f in plan(job).holds if f.code == "thread-near-edge"]:
+            held += 1
+            assert found.code not in {f.code for f in plan(mend(job, found.mend)).holds}
+    assert held
 
 
 def test_a_seam_without_room_and_a_stack_too_thick_are_found() -> None:

@@ -53,10 +53,10 @@ class Sewing:
     `margin_mm` from the edge.
 
     `keep_off` is a closed ring that no thread may come nearer to than `keep_off_mm` (the path of a cutting edge). `*_at` name
-    the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there. `begins` says
-    where its first hole is, `edge_ends` whether its first and its last hole are beside an edge
-    that opens, as a mouth is. A seam that `carries` has a load hanging on it; where a layer `runs_on` beyond both ends of the
-    line, a hole may lie out there.
+    the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there, `kept_off_mm`
+    what the distance is chosen by, as it is now. `begins` says where its first hole is, `edge_ends` whether its first and its
+    last hole are beside an edge that opens, as a mouth is. A seam that `carries` has a load hanging on it; where a layer
+    `runs_on` beyond both ends of the line, a hole may lie out there.
     """
 
     line: Line
@@ -67,6 +67,7 @@ class Sewing:
     margin_at: str = ""
     stack_at: str = ""
     keep_off_at: str = ""
+    kept_off_mm: float = 0.0
     begins: Said = NOTHING
     stack_title: Said = LEATHER
     closed: bool = False

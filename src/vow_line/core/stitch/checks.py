@@ -15,6 +15,8 @@ MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
 MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
 MOST_ROUND_MM = 12.0  # a corner rounded further than this is another shape
+MOST_KEPT_OFF_MM = 60.0  # no job holds more
+FARTHER_TIMES = 1.2  # a thread goes out at an angle to the edge: so much more than is missing (from memory)
 
 
 def checks(seam: Seam, choices: StitchChoices) -> tuple[Finding, ...]:
@@ -136,12 +138,15 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
                  w=fine(walks), k=count(every), seam=seam.title), "stitch.error_mm",
             Mend(said("mark as often"), (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
         ))  # fmt: skip
-    if seam.to_edge_mm is not None and seam.to_edge_mm < seam.line.sewing.keep_off_mm - 0.05:
+    sewing = seam.line.sewing
+    if seam.to_edge_mm is not None and seam.to_edge_mm < sewing.keep_off_mm - 0.05:
+        missing = sewing.keep_off_mm - seam.to_edge_mm + seam.deepest_mm
+        farther = round(min(sewing.kept_off_mm + FARTHER_TIMES * missing + 0.25, MOST_KEPT_OFF_MM), 1)
         findings.append(Finding(
             "hold", "thread-near-edge", "stitch",
             said("A stitch of the {seam} comes within {d} of the cutting edge as the blade is drawn; {least} "
-                 "is the least.", d=length(seam.to_edge_mm), least=length(seam.line.sewing.keep_off_mm), seam=seam.title),
-            seam.line.sewing.keep_off_at,
+                 "is the least.", d=length(seam.to_edge_mm), least=length(sewing.keep_off_mm), seam=seam.title),
+            sewing.keep_off_at, Mend(said("move the thread out"), ((sewing.keep_off_at, farther),)),
         ))  # fmt: skip
     if seam.line.margin_mm < thick / 2 and len(seam.line.plies) > 3:
         findings.append(Finding(

@@ -127,6 +127,14 @@ class Seam:
         return float(shapely.distance(shapely.points(self.points), area_within(keep_off)).min())
 
     @property
+    def deepest_mm(self) -> float:
+        """How deep a hole lies within what the seam must keep off."""
+        keep_off = self.line.sewing.keep_off
+        area = shapely.Polygon() if keep_off is None else area_within(keep_off)
+        inside = self.points[shapely.contains_xy(area, *self.points.T)]
+        return float(shapely.distance(shapely.points(inside), area.boundary).max(initial=0.0))
+
+    @property
     def partner(self) -> Line | None:
         """The line of the edge it joins, on that edge's piece, where that has one of its own: the one that differs most."""
         lines = [p.along for p in self.line.placed if p.along is not None]

@@ -29,10 +29,12 @@ from ..readings import (
     read_so_far,
 )
 from ..thing import Thing, by_place, in_widest_gap, rising
-from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, laid_along
+from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, laid_along
 
 DEPTHS = 60
 SOFT_MM, SOFT_TIMES = 20.0, 3.0  # a dragged point takes its neighbours along so far, or so many times as far as it goes
+WIDTHS = 120  # places along a tool at which it is looked at for a handle
+HANDLE_TIMES = 1.6  # what is so many times narrower than the rest is its handle (from memory)
 NEAR_MM = 4.0  # an outline pointed at so near is meant
 BLANK = (
     (40.0, 0.0),
@@ -87,10 +89,17 @@ class Tool(Thing):
         )  # fmt: skip
 
     def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
-        """The outline itself, its long way along x; its edge runs, as taken, along its lower side until that is put right."""
+        """The outline itself, its long way along x; its edge runs, as taken, along its lower side until that is put right, but
+        not along a handle that is seen to be one.
+        """
         ring = laid_along(ring, "nothing")  # what drew it is taken off when it is measured
         points = tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring)
         right, left = ring[int(np.argmax(ring[:, 0]))], ring[int(np.argmin(ring[:, 0]))]
+        handle = _handle_of(ring)
+        if handle is not None:
+            begins, beyond = handle
+            end = np.array([begins, across(ring, begins)[1]])
+            right, left = (end, left) if beyond else (right, end)
         ends = [(round(float(p[0]), 3), round(float(p[1]), 3)) for p in (right, left)]
         return ("outline", points), ("edge_from", ends[0]), ("edge_to", ends[1]), ("drawn_with", drawn_with)
 
@@ -290,3 +299,21 @@ class Tool(Thing):
 def _across(ring: Line) -> float:
     a, b = farthest(ring)
     return float(np.hypot(*(a - b)))
+
+
+def _handle_of(ring: Line) -> tuple[float, bool] | None:
+    """Where along x a handle begins and whether it lies beyond that; None where nothing is so much narrower than the rest."""
+    long = float(np.ptp(ring[:, 0]))
+    at = np.linspace(0.02, 0.98, WIDTHS) * long
+    wide = np.array([np.ptp(across(ring, float(x))) for x in at])
+    rows = np.arange(WIDTHS // 8, WIDTHS - WIDTHS // 8)
+    before, after = [np.median(wide[:k]) for k in rows], [np.median(wide[k:]) for k in rows]
+    off = [
+        float(np.abs(wide[:k] - a).sum() + np.abs(wide[k:] - b).sum())
+        for k, a, b in zip(rows, before, after, strict=True)
+    ]
+    best = int(np.argmin(off))
+    a, b = before[best], after[best]
+    if max(a, b) < HANDLE_TIMES * min(a, b):
+        return None
+    return float(at[rows[best]]), bool(b < a)

@@ -120,7 +120,7 @@ class EdgeCover(KindOfPiece):
             Sewing(
                 lines.thread(self.margin_mm), self.margin_mm, keep_off=body.outline, keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
                 margin_at="piece.margin_mm", stack_at="piece.filler_thick_mm", keep_off_at="piece.filler_mm",
-                stack_title=said("filler, thick"), edge_ends=(True, True),
+                kept_off_mm=self.filler_mm, stack_title=said("filler, thick"), edge_ends=(True, True),
             ),
         )  # fmt: skip
         along = way_out(body, lines).along
