@@ -26,6 +26,7 @@ LEAST_MM2 = 60.0
 SLIVER_MM2 = 25.0  # of faint matter beside a thing: less is the blur of its own edge
 SHARP_MM = 1.1  # from a tenth to nine tenths of the way: a narrower edge is sharp
 SHARES = (0.35, 0.6)  # of a faint edge that is sharp: below it is a shadow, above a thing, between them who knows
+MOST_SHARP_MM = 15.0  # of sharp edge within what looks like a shadow: more is a thing that lies in it
 SHINES = 1.05
 
 
@@ -107,7 +108,8 @@ def lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> 
         return _bordered(
             whole, per_mm
         )  # one faint thing by itself, its edge sharp all round: no shadow without a thing
-    if share < SHARES[0] and core.sum() / per_mm**2 >= LEAST_MM2:
+    shaded = share < SHARES[0] and core.sum() / per_mm**2 >= LEAST_MM2
+    if shaded and _sharp_within(bright, beside, inner, per_mm) < MOST_SHARP_MM:
         return _bordered(_filled(inner, inner, per_mm), per_mm)
     raise NoOutline(
         tell("Something faint lies against it, a shadow or a bright part of the thing: that cannot be told from this picture."),
@@ -156,10 +158,26 @@ def _bordered(mask: Mask, per_mm: float) -> Mask:
     return mask
 
 
+def _sharp_within(bright: Levels, beside: Mask, inner: Mask, per_mm: float) -> float:
+    """How many mm of sharp edge there are in or round what lies faint beside the thing: a blade that a shade has run into."""
+    import cv2
+
+    levels = np.clip(bright * 200, 0, 255).astype(np.uint8)
+    edges = cv2.Canny(levels, 6, 12)
+    far = cv2.dilate(inner, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(9 * per_mm),) * 2))
+    edges[(cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8)) == 0) | (far > 0)] = 0
+    rim = round(BORDER_MM * per_mm)  # beyond it the sheet's own edge is seen
+    points = np.argwhere(edges[rim:-rim, rim:-rim])[:, ::-1].astype(float) + rim
+    if len(points) < 5:
+        return 0.0
+    wide, step = _widths(bright, points, per_mm)
+    return float(((wide < SHARP_MM) & (step > 2 * FAINT)).sum()) / per_mm
+
+
 def _sharp(bright: Levels, whole: Mask, beside: Mask, per_mm: float) -> float:
     """What share of the outer edge of what lies faint beside the thing is sharp."""
     import cv2
-    from scipy.ndimage import gaussian_filter1d, map_coordinates
+    from scipy.ndimage import gaussian_filter1d
 
     near = cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8))
     contours, _ = cv2.findContours(whole, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
@@ -170,6 +188,14 @@ def _sharp(bright: Levels, whole: Mask, beside: Mask, per_mm: float) -> float:
     points = points[near[at[:, 1], at[:, 0]] > 0]
     if len(points) < 5:
         return 1.0
+    return float((_widths(bright, points, per_mm)[0] < SHARP_MM).mean())
+
+
+def _widths(bright: Levels, points: Line, per_mm: float) -> tuple[Levels, Levels]:
+    """How wide the edge at each point is in mm, from dark to bright, square to it; and how large a step it is."""
+    import cv2
+    from scipy.ndimage import map_coordinates
+
     gx, gy = cv2.Sobel(bright, cv2.CV_32F, 1, 0, ksize=5), cv2.Sobel(bright, cv2.CV_32F, 0, 1, ksize=5)
     way = np.column_stack([map_coordinates(g, points.T[::-1], order=1) for g in (gx, gy)])
     way = way / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
@@ -184,4 +210,4 @@ def _sharp(bright: Levels, whole: Mask, beside: Mask, per_mm: float) -> float:
         up = np.flatnonzero(part[k, middle[k] :] >= 0.85)
         down = np.flatnonzero(part[k, : middle[k] + 1][::-1] <= 0.15)
         wide[k] = ((up[0] if len(up) else 30) + (down[0] if len(down) else 30)) * 0.1
-    return float((wide < SHARP_MM).mean())
+    return wide, high - low
