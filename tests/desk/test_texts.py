@@ -86,6 +86,7 @@ def on_board(desk: Desk) -> Iterator[str]:
     board = desk.window.pages.station.board
     yield from (label.says.write(board.units) for label in board.scene.labels)
     yield from (board.scene.caution.write(board.units), board.scene.waits.write(board.units))
+    yield board.spoken
     yield from (text for _, text, _ in board._names)
 
 

@@ -3,13 +3,14 @@
 Coordinates run right and down, as on the bench. `meaning` says what a line is for: see `meanings`.
 """
 
+import re
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from .curve import Line
 from .meanings import Meaning
 from .quantity import Kind
-from .texts import Said
+from .texts import NOTHING, Said
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,8 +36,12 @@ class Callout:
 
     A value of None is looked up at `path`; an empty one has not been given yet. `side` is where its figure stands: in the
     column to the left or right of the drawing, or above or below the point. `beside` is a lesser value that goes with it.
-    With `choices` one is chosen; `meant` are the values they stand for where those are not the words themselves.
-    `on` names the piece whose frame `at` is in, where that is not the first. A `tape` reads it, no caliper.
+    With `choices` one is chosen; `meant` are the values they stand for where those are not the words themselves; where a
+    sentence of the drawing has a slot of its name the choice is a word of that. A `part` that a piece can do without is not on
+    it while its value is nothing; put on, it begins as `usual`.
+    `on` names the piece whose frame `at` is in, where that is not the first. A `tape` reads it, no caliper. A length that is
+    seen on the drawing goes from `at` `to` there; lengths that follow each other are links of one `chain`, in their order
+    from within outwards. One that runs across, or is meant to, stands `upon` the drawing where there is room.
     """
 
     path: str
@@ -52,6 +57,21 @@ class Callout:
     beside: tuple[str, Said] | None = None
     on: str = ""
     tape: bool = False
+    part: Said = NOTHING
+    usual: Any = None
+    to: tuple[float, float] | None = None
+    chain: str = ""
+    upon: bool = False
+
+    @property
+    def slot(self) -> str:
+        """The slot of a sentence that it is the word of: the last part of its path."""
+        return re.split(r"[./]", self.path)[-1]
+
+    @property
+    def absent(self) -> bool:
+        """Whether it is of a part that is not there."""
+        return bool(self.part) and not self.value
 
     @property
     def means(self) -> tuple[Any, ...]:

@@ -7,6 +7,7 @@ changes has a slot. `./run texts` collects them all.
 
 from dataclasses import dataclass, replace
 from datetime import date
+from string import Formatter
 from typing import Union
 
 from .language import translated, translated_for
@@ -82,6 +83,11 @@ def several(one: str, more: str, *, n: Q, **values: Value) -> Said:
 def tell(template: str, **values: Value) -> str:
     """A text written at once, for what has no quantities, or none whose units a maker chooses."""
     return said(template, **values).write(Units())
+
+
+def between_slots(text: Said) -> list[tuple[str, str]]:
+    """The text in the maker's language, cut at its slots: what is before each, and its name; no name after the last."""
+    return [(words, slot or "") for words, slot, _, _ in Formatter().parse(_translated(text))]
 
 
 def listed(texts: "list[Said] | tuple[Said, ...]") -> Said:

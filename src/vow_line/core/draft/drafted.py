@@ -57,7 +57,8 @@ class Draft:
 
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
-    `station_of(u, v)` says which station and side of the thing lies at a place of the first piece.
+    `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
+    not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece.
     """
 
     assembly: Assembly
@@ -73,6 +74,7 @@ class Draft:
     judge: Callable[[Way], Finding | None] = _fine
     station_of: Callable[[float, float], tuple[float, Side]] | None = None
     wet: bool = False
+    sentences: tuple[Said, ...] = ()
 
     @property
     def pieces(self) -> tuple[Piece, ...]:

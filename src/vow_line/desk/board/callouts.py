@@ -1,22 +1,27 @@
 """Callouts: the values on the drawing, edited in place, laid out beside what they point at."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QCursor, QFontMetrics, QTransform
 from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
 from ...core.measure import Reading
-from ...core.texts import tell
-from ..look.ink import BOLD, type_
-from .drawn import COLUMN_PX, RULER_PX, Drawn
+from ...core.texts import NOTHING, tell
+from ..look.ink import BOLD, SEMI, type_
+from .card import Card
+from .dimensions import ROW_PX, TEXT_PX, Box, Placed, Point, Value, lay_out
+from .drawn import COLUMN_PX, RULER_PX, SENTENCE_PX, Drawn, Tie
 from .field import Field
+from .sentence import LINE_PX, Part, laid, parts_of
 
+WORD_PX = 8  # beside its word, what a choice in a sentence takes
 CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
 BEND_PX = 7  # so far from the outermost of their places the leaders of a row bend
 STEADY_PX = 8  # callouts stay where they are until what one of them points at has moved by more
@@ -42,6 +47,21 @@ class WithCallouts(Drawn):
         self._anchored: dict[str, QPointF] = {}
         self._job: Job | None = None
         self._facts_of = ""
+        self._sentence: list[Part] = []
+        self._said_is: object = None
+        self._absent: dict[str, QPushButton] = {}
+        self._tied: list[Placed] = []
+        self._tied_as: dict[str, tuple[Placed, bool, Tie]] = {}
+        self._sides_of: object = None
+        self._folded: list[str] = []
+        self._unfolded = False
+        self._card = Card(self)
+        self.more = QPushButton(self)
+        self.more.setObjectName("absent")
+        self.more.setFont(type_(14, SEMI))
+        self.more.installEventFilter(self)
+        self.more.clicked.connect(lambda: self.unfold(not self._unfolded))
+        self.more.hide()
         self.facts = QPushButton(self)
         self.facts.setObjectName("facts")
         self.facts.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -54,12 +74,20 @@ class WithCallouts(Drawn):
         return self._fields
 
     @property
+    def spoken(self) -> str:
+        """The sentences above the drawing as they are read."""
+        return "".join(p if isinstance(p, str) else self._combos[p.path].currentText() for p in self._sentence)
+
+    @property
     def at_hand(self) -> str:
         """The place of the field that has the focus in its window, or nothing."""
         focused = self.window().focusWidget()
         return next((p for p, f in self._fields.items() if f is focused), "")
 
     def _ask(self) -> None:
+        if self._facts_of in self._said and self._said[self._facts_of].part:
+            self._take_off(self._facts_of)
+            return
         self.show_field(self._facts_of)  # a press gave the focus to the board
         self.asked.emit(self._facts_of)
 
@@ -68,12 +96,17 @@ class WithCallouts(Drawn):
         place, _, which = self.at_hand.rpartition(".")
         reading = value_at(self._job, place) if self._job is not None and which in ("first", "second") else None
         there = isinstance(reading, Reading) and getattr(reading, which) is not None
-        self.facts.setVisible(there)
-        if not there:
+        part = self._said[self.at_hand].part if self.at_hand in self._said else NOTHING
+        closed = self._job is not None and self._job.vowed is not None
+        self.facts.setVisible(there or (bool(part) and not closed))
+        if self.facts.isHidden():
             return
         self._facts_of = self.at_hand
-        how = getattr(reading, f"{which}_taken").says.write(self.units)
-        text = tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
+        if part:
+            text = tell("0, or this: no {part}", part=part)
+        else:
+            how = getattr(reading, f"{which}_taken").says.write(self.units)
+            text = tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
         if text != self.facts.text():
             self.facts.setText(text)
             self.facts.setAccessibleName(text)
@@ -86,8 +119,12 @@ class WithCallouts(Drawn):
         units, closed = job.units, job.vowed is not None
         wanted: dict[str, tuple[Callout, Any, bool]] = {}
         chosen_from: dict[str, Callout] = {}
+        self._sentence = parts_of(self.scene.sentences, self.scene.callouts, units)
+        said_there = {c.path for c in self._sentence if isinstance(c, Callout)}
         for callout in self.scene.callouts:
             value = None if callout.value == "" else callout.value
+            if callout.absent:
+                continue
             if callout.choices:
                 chosen_from[callout.path] = callout
                 continue
@@ -134,7 +171,6 @@ class WithCallouts(Drawn):
             if chosen is None:
                 combo.setObjectName(f"choice {path}")
                 combo.setAccessibleName(callout.name.write(self.units))
-                combo.setFont(type_(18, BOLD))
                 combo.activated.connect(partial(self._chosen, path))
                 self._combos[path] = combo
                 combo.show()
@@ -143,13 +179,45 @@ class WithCallouts(Drawn):
                 combo.setProperty("choices", choices)
                 combo.clear()
                 combo.addItems(choices)
-                widest = max(QFontMetrics(combo.font()).horizontalAdvance(words) for words in choices)
-                combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)
             combo.setEnabled(not closed)
             value = callout.value if callout.value is not None else value_at(job, path)
             meant = callout.means
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
+            _sized(combo, path in said_there)
+        self._make_absent(closed)
+        self._measure_sides()
         self._show_facts()
+
+    def _make_absent(self, closed: bool) -> None:
+        """A word for each part that is not there, which puts it on."""
+        absent = {c.path: c for c in self.scene.callouts if c.absent and not closed}
+        for path in [p for p in self._absent if p not in absent]:
+            button = self._absent.pop(path)
+            button.hide()
+            button.deleteLater()
+        for path, callout in absent.items():
+            says = callout.part.write(self.units)
+            button = self._absent.get(path) or QPushButton(self)
+            if path not in self._absent:
+                button.setObjectName("absent")
+                button.setFont(type_(14, SEMI))
+                button.clicked.connect(partial(self._put_on, path))
+                self._absent[path] = button
+                button.show()
+            if button.text() != says:
+                button.setText(says)
+                button.setAccessibleName(tell("Put on {part}", part=callout.part))
+                button.adjustSize()
+
+    def _put_on(self, path: str) -> None:
+        callout = next(c for c in self.scene.callouts if c.path == path)
+        self._enter(callout, path, callout.usual)
+        self.show_field(path)
+
+    def _take_off(self, path: str) -> None:
+        callout = self._said[path]
+        self._enter(callout, path, 0.0)
+        self._absent[path].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _chosen(self, path: str, number: int) -> None:
         callout = next(c for c in self.scene.callouts if c.path == path)
@@ -160,14 +228,17 @@ class WithCallouts(Drawn):
 
     def _focused(self, field: Field) -> None:
         path = next((p for p, f in self._fields.items() if f is field), "")
+        self.unfold(path in self._folded)
         for callout in self.scene.callouts:
             if path.startswith(callout.path) and callout.mark:
                 self.pointed.emit(callout.mark)
         self._show_facts()
+        self._tie()
         self.update()
 
     def _place(self) -> None:
         """Lay the callouts out beside the drawing, in the order of the places they point at, without crossing."""
+        said_there = self._place_sentence()
         super()._place()
         to_px = self._to_px
         anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}
@@ -176,12 +247,21 @@ class WithCallouts(Drawn):
             (at - self._anchored[path]).manhattanLength() <= STEADY_PX for path, at in anchors.items()
         ):
             self._leaders = [(near, anchors[path], path, row) for near, _, path, row in self._leaders]
+            ends = {path: points for path, (_, points) in self._links(to_px).items()}
+            self._tied = [p.moved(ends[p.value.id]) for p in self._tied if p.value.id in ends]
+            self._tie()
             return
         self._show_facts()
         self._placed, self._anchored = placed, anchors
-        self._names, self._leaders = [], []
+        self._names, self._leaders = said_there, []
+        said_in = {c.path for c in self._sentence if isinstance(c, Callout)}
+        there = [c for c in self.scene.callouts if c.path not in said_in and not c.absent]
+        self._measure(there if self.scene.measured else [], to_px)
+        self._tie()
+        if self.scene.measured:
+            return
         sides: dict[str, list[Callout]] = {"left": [], "right": [], "above": [], "below": []}
-        for callout in self.scene.callouts:
+        for callout in there:
             sides[callout.side].append(callout)
         chosen = [c for c in sides["left"] if c.choices] if self._left_columns() == 2 else []
         self._column("left", [c for c in sides["left"] if c not in chosen], to_px)
@@ -190,13 +270,191 @@ class WithCallouts(Drawn):
         for side in ("above", "below"):
             self._row(side, sides[side], to_px)
 
+    def _place_sentence(self) -> list[tuple[QRectF, str, Qt.AlignmentFlag]]:
+        """Lay the sentence out above the drawing, and below it what is not there; gives the name of that."""
+        top, right = 38.0 if self.scene.caution else 12.0, self.width() - 24.0
+        said_is = self.spoken, self.width(), top, self.units
+        if self._said_is != said_is:
+            self._said_is = said_is
+            self._said_words, self._sentence_px = laid(self._sentence, lambda c: self._combos[c.path], 24.0, top, right)
+        names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
+        if self._absent:
+            says = tell("not on it:")
+            x, y = 24.0, float(self.height() - (RULER_PX if self.scene.ruler else 0) - LINE_PX - 2)
+            wide = QFontMetrics(type_(14)).horizontalAdvance(says)
+            names.append((QRectF(x, y + 4, wide + 4, 18), says, Qt.AlignmentFlag.AlignLeft))
+            x += wide + 6
+            for button in self._absent.values():
+                button.move(round(x), round(y))
+                x += button.width() + 2
+        return names
+
+    def _links(self, to_px: QTransform) -> dict[str, tuple[list[Callout], tuple[Point, ...]]]:
+        """The values that are placed as one, by name: a chain, or one by itself; and the points they go between."""
+        said_in = {c.path for c in self._sentence if isinstance(c, Callout)}
+        found: dict[str, tuple[list[Callout], tuple[Point, ...]]] = {}
+        for callout in self.scene.callouts:
+            if callout.path in said_in or callout.absent:
+                continue
+            ends = [to_px.map(QPointF(*at)).toTuple() for at in (callout.at, callout.to) if at is not None]
+            links, points = found.get(callout.chain or callout.path, ([], ()))
+            found[callout.chain or callout.path] = [*links, callout], (*points, *ends[1 if points else 0 :])
+        return found
+
+    def _measure(self, callouts: list[Callout], to_px: QTransform) -> None:
+        """Lay the values out as dimensions of the drawing; what there is no room for waits behind a word."""
+        self._tied, self._grounds, folded = [], [], []
+        if callouts:
+            links = self._links(to_px)
+            bottom = self.height() - (RULER_PX if self.scene.ruler else 0) - (LINE_PX if self._absent else 0) - 6.0
+            room = (10.0, self._top() + 6.0, self.width() - 10.0, bottom)
+            taken = [_box_of(box.adjusted(-6, -2, 6, 2)) for box, _, _ in self._worded()]
+            if self.scene.inset:
+                taken.append(_box_of(QRectF(self.corner.geometry())))
+            sewn = [m.line for m in self.scene.marks if m.pairs or m.size_mm]
+            inked = np.concatenate(sewn) * self.scale + [to_px.dx(), to_px.dy()] if sewn else np.empty((0, 2))
+            drawn = _box_of(to_px.mapRect(self._held))
+            for compact in (False, True):  # names beside their values take less height
+                values = [self._sized_value(id, *link, compact=compact) for id, link in links.items()]
+                self._tied, left_out = lay_out(values, room, drawn, taken, inked)
+                if not left_out:
+                    break
+            for placed in self._tied:
+                self._put(placed, links[placed.value.id][0])
+            folded = [c for v in left_out for c in links[v.id][0]]
+        self._fold(folded)
+
+    def _sized_value(self, id: str, callouts: list[Callout], points: tuple[Point, ...], *, compact: bool) -> Value:
+        """A value as it is to be placed, by the size of its field and its name; `compact`: beside each other."""
+        names = QFontMetrics(type_(14))
+        fields = [self._widgets(c)[0].width() for c in callouts]
+        words = [names.horizontalAdvance(c.name.write(self.units)) for c in callouts]
+        in_rows = compact or len(callouts) > 1
+        size = (
+            (max(fields) + 8.0 + max(words), ROW_PX * len(callouts))
+            if in_rows
+            else (max(fields[0], words[0] + 6.0), 44.0)
+        )
+        across = len(points) == 2 and abs(points[1][0] - points[0][0]) >= abs(points[1][1] - points[0][1])
+        upon = len(points) == 2 and (across or callouts[0].upon)
+        return Value(id, "left" if callouts[0].side == "left" else "right", size, points, upon)
+
+    def _measure_sides(self) -> None:
+        """How wide the values on either side of a measured drawing are, with what ties them."""
+        sides_of = self.scene.measured, self.units, [(p, f.width()) for p, f in self._fields.items()]
+        if self._sides_of == sides_of:
+            return
+        self._sides_of = sides_of
+        links = self._links(QTransform()) if self.scene.measured else {}
+        wide: dict[str, list[float]] = {"left": [], "right": []}
+        for id, link in links.items():
+            value = self._sized_value(id, *link, compact=False)
+            wide[value.side].append(value.size[0] + TEXT_PX + 16.0)
+        self._beside_px = {side: max(sizes, default=0.0) for side, sizes in wide.items()}
+
+    def _put(self, placed: Placed, callouts: list[Callout]) -> None:
+        """Move the fields of a value to its place, and its names beside them."""
+        left, top, right, bottom = placed.box
+        to_left = placed.value.side == "left" and placed.how != "within"
+        chain = len(callouts) > 1 or placed.value.size[1] <= ROW_PX
+        if placed.how == "within":
+            self._grounds.append(QRectF(left - 2, top, right - left + 4, bottom - top))
+        rows = callouts[::-1] if placed.turned and chain else callouts
+        names = QFontMetrics(type_(14))
+        widest = max(self._widgets(c)[0].width() for c in rows)
+        for k, callout in enumerate(rows):
+            field, name = self._widgets(callout)[0], callout.name.write(self.units)
+            words = names.horizontalAdvance(name)
+            y = top + k * ROW_PX - 2 if chain else top
+            x = right - field.width() if to_left else left
+            x = (left + right - field.width()) / 2 if placed.how == "within" else x
+            field.move(round(x), round(y))
+            if isinstance(field, Field):
+                field.grow("left" if to_left else "both" if placed.how == "within" else "right")
+            if chain:
+                at = right - widest - 4 - words if to_left else left + widest + 4
+                box = QRectF(at, y + 5, words + 4, 18)
+            elif placed.how == "within":
+                box = QRectF((left + right - words) / 2, y + 25, words + 4, 18)
+            else:
+                box = QRectF(right - 5 - words if to_left else left + 5, y + 25, words + 4, 18)
+            self._names.append((box, name, Qt.AlignmentFlag.AlignLeft))
+
+    def _fold(self, callouts: list[Callout]) -> None:
+        """Keep what there is no room for behind a word that unfolds it."""
+        self._folded = [c.path for c in callouts]
+        at_hand = self.at_hand in self._folded or self.more.hasFocus() or self.more.underMouse()
+        self._unfolded = bool(callouts) and (self._unfolded and at_hand)
+        self.more.setVisible(bool(callouts))
+        for path, field in self._fields.items():
+            if path not in self._folded and field.isHidden():
+                field.show()
+        if not callouts:
+            self._card.hide()
+            return
+        self.more.setText(tell("and {n} more", n=len(callouts)))
+        self.more.adjustSize()
+        self.more.move(self.width() - self.more.width() - 14, round(self._top()) + 2)
+        self._show_folded()
+
+    def _show_folded(self) -> None:
+        """Show what is folded on a card of its own, or hide it."""
+        names = QFontMetrics(type_(14))
+        there = [c for c in self.scene.callouts if c.path in self._folded]
+        fields = [self._widgets(c)[0] for c in there]
+        wide = max((f.width() + names.horizontalAdvance(c.name.write(self.units)) for c, f in zip(there, fields, strict=True)),
+                   default=0) + 34  # fmt: skip
+        high = 32 * len(there) + 12
+        top = self.more.y() + self.more.height() + 2
+        self._card.setGeometry(self.width() - wide - 14, top, wide, high)
+        self._card.says = [(QRectF(fields[k].width() + 14, 32 * k + 12, wide, 20), c.name.write(self.units))
+                           for k, c in enumerate(there)]  # fmt: skip
+        self._card.setVisible(self._unfolded)
+        self._card.raise_()
+        before: QWidget = self.more
+        for k, field in enumerate(fields):
+            field.move(self._card.x() + 10, top + 6 + 32 * k)
+            field.setVisible(self._unfolded)
+            field.raise_()
+            QWidget.setTabOrder(before, field)
+            before = field
+
+    def unfold(self, yes: bool = True) -> None:
+        """Show what there is no room for at rest, or fold it again."""
+        if self._folded and yes != self._unfolded:
+            self._unfolded = yes
+            self._show_folded()
+
+    def eventFilter(self, of: QObject, event: QEvent) -> bool:
+        """The word unfolds what is behind it when the hand or the pointer comes to it."""
+        if of is self.more and event.type() in (QEvent.Type.FocusIn, QEvent.Type.Enter):
+            self.unfold()
+        return super().eventFilter(of, event)
+
+    def _tie(self) -> None:
+        """Make the lines that tie values to what they measure ready to be painted."""
+        at_hand = self.at_hand
+        held = next((c.chain or c.path for c in self.scene.callouts if c.path == at_hand), "")
+        before = self._tied_as
+        self._tied_as = {}
+        for placed in self._tied:
+            id, active = placed.value.id, placed.value.id == held
+            known = before.get(id)
+            if known is None or known[:2] != (placed, active):
+                tied = replace(placed, how="leader") if active and placed.how == "untied" else placed
+                known = placed, active, Tie(*tied.lines(), active)
+            self._tied_as[id] = known
+        self._ties = [tie for _, _, tie in self._tied_as.values()]
+
     def _placing(self) -> object:
         """What the places of the callouts depend on besides the places they point at."""
-        words = [(c.path, c.side, c.name, c.beside) for c in self.scene.callouts]
+        words = [(c.path, c.side, c.name, c.beside, c.absent) for c in self.scene.callouts]
         rows = [c for c in self.scene.callouts if c.side in ("above", "below")]
         sizes = [w.width() for c in rows for w in self._widgets(c)]
+        sizes += [len(self.scene.labels), self.scene.measured]
         sizes += [self._fields[c.beside[0]].width() for c in rows if c.beside]
-        return self.size(), self.units, self._frame(), self._to_px, self._held, words, sizes
+        sizes += [w.width() for w in self._combos.values()]
+        return self.size(), self.units, self._frame(), self._to_px, self._held, words, sizes, tuple(self._absent)
 
     def _widgets(self, callout: Callout) -> list[QWidget]:
         fields: list[QWidget | None] = [
@@ -212,7 +470,8 @@ class WithCallouts(Drawn):
         bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0)
         if side == "right" and self.scene.inset:
             bottom = self.corner.y() - 3
-        top = 34.0 if self.scene.caution else 12.0
+        top = self._top() + 4.0
+        bottom -= 20 if self._absent and side == "left" else 0
         if self.scene.callouts and any(c.side in ("above", "below") for c in self.scene.callouts):
             drawn = to_px.mapRect(self._held)
             top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
@@ -309,6 +568,7 @@ class WithCallouts(Drawn):
         """Put the focus on the field of a place in the job; false when it is not on this board."""
         for candidate in (path, f"{path}.first"):
             if candidate in self._fields:
+                self.unfold(candidate in self._folded)
                 self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
                 return True
         return False
@@ -324,3 +584,28 @@ def _spread(wanted: list[float], step: float, low: float, high: float) -> list[f
         placed[i] = min(placed[i], limit)
         limit = placed[i] - step
     return placed
+
+
+def _sized(combo: QComboBox, in_sentence: bool) -> None:
+    """A choice as wide as it must be: in a sentence as the word it shows, by itself as its widest word."""
+    sized = (in_sentence, combo.currentText(), combo.property("choices"))
+    if combo.property("sized") == sized:
+        return
+    combo.setProperty("sized", sized)
+    if combo.property("word") != in_sentence:
+        combo.setProperty("word", in_sentence)
+        combo.style().unpolish(combo)
+        combo.style().polish(combo)
+    font = type_(SENTENCE_PX if in_sentence else 18, BOLD)
+    combo.setFont(font)
+    metrics = QFontMetrics(font)
+    widest = max(metrics.horizontalAdvance(combo.itemText(k)) for k in range(combo.count()))
+    combo.view().setMinimumWidth(widest + CHOICE_PX)
+    if in_sentence:
+        combo.setFixedSize(metrics.horizontalAdvance(combo.currentText()) + WORD_PX, 25)
+    else:
+        combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)
+
+
+def _box_of(box: QRectF) -> Box:
+    return box.left(), box.top(), box.right(), box.bottom()

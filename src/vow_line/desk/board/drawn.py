@@ -1,7 +1,9 @@
 """A drawing at true scale on a board: its marks, labels and points, a ruler along its edge."""
 
+from itertools import pairwise
+
 import numpy as np
-from PySide6.QtCore import QPointF, QRect, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
@@ -13,15 +15,34 @@ from ...core.texts import tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 from .corner import WIDE_PX as CORNER_PX
 from .corner import Corner
+from .dimensions import Point
 from .painter import Paintable, paint, paintable
 from .scene import Scene
 from .words import laid
 
+SENTENCE_PX = 16
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
 MOST_IN_COLUMN = 8
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
 MANY_HANDLES = 30  # so many are drawn small
+
+
+class Tie:
+    """The lines that tie a value to what it measures, ready to be painted; a leader ends in a dot."""
+
+    def __init__(self, lines: list[list[Point]], arrows: list[tuple[Point, Point]], active: bool) -> None:
+        self.ways, self.active = lines, active
+        self.lines = [QLineF(*a, *b) for line in lines for a, b in pairwise(line)]
+        self.arrows = [
+            QPolygonF([QPointF(x, y), QPointF(x - 7 * dx + 2.6 * dy, y - 7 * dy + 2.6 * dx),
+                       QPointF(x - 7 * dx - 2.6 * dy, y - 7 * dy - 2.6 * dx)])
+            for (x, y), (dx, dy) in arrows
+        ]  # fmt: skip
+        self.dot = QPointF(*lines[0][-1]) if len(lines) == 1 and not arrows else None
+        x, y = ([p[k] for line in lines for p in line] or [0.0] for k in (0, 1))
+        by = 3 if arrows else 2  # not so far as the words: fields that are not touched are not painted again
+        self.box = QRectF(min(x) - by, min(y) - 3, max(x) - min(x) + 2 * by, max(y) - min(y) + 6) if lines else QRectF()
 
 
 class Drawn(QWidget):
@@ -42,6 +63,12 @@ class Drawn(QWidget):
         self.corner = Corner(self)
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         self._leaders: list[tuple[QPointF, QPointF, str, str]] = []
+        self._sentence_px = 0.0
+        self._said_words: list[tuple[QRectF, str]] = []
+        self._grounds: list[QRectF] = []
+        self._ties: list[Tie] = []
+        self._tied_before: list[Tie] = []
+        self._beside_px = {"left": 0.0, "right": 0.0}
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._held_handle: Handle | None = None
@@ -103,11 +130,14 @@ class Drawn(QWidget):
     def _redraw(self) -> None:
         """Paint again what an edit can have changed: all of it when what stands around the drawing moved."""
         now = self._moving()
+        changed = now.united(self._moved)
+        for tie in {*self._ties} ^ {*self._tied_before}:
+            changed |= tie.box
         if self._still_is == self._standing():
-            self.update(now.united(self._moved).toAlignedRect())
+            self.update(changed.toAlignedRect())
         else:
             self.update()
-        self._moved = now
+        self._moved, self._tied_before = now, self._ties
 
     def _moving(self) -> QRectF:
         """Where the drawing, its labels and its leaders are, in px: one rectangle, as a clip of several costs more than what
@@ -131,16 +161,24 @@ class Drawn(QWidget):
     def _frame(self) -> QRectF:
         """Where the drawing goes, in px."""
         sides = {c.side for c in self.scene.callouts}
-        left = COLUMN_PX * self._left_columns() if "left" in sides else 34
-        right = COLUMN_PX + 16 if "right" in sides else 34
-        top = (164 if "above" in sides else 30) + (22 if self.scene.caution else 0)
+        left = float(COLUMN_PX * self._left_columns() if "left" in sides else 34)
+        right = COLUMN_PX + 16.0 if "right" in sides else 34.0
+        top = (164 if "above" in sides else 30) + self._top() - 8
         bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0)
+        if self.scene.measured:
+            left, right = (max(self._beside_px[side], 34.0) for side in ("left", "right"))
         if self.scene.inset:
             right = max(right, CORNER_PX + 44)
         return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
 
+    def _top(self) -> float:
+        """Where caution and sentence end, in px."""
+        return (30.0 if self.scene.caution else 8.0) + self._sentence_px
+
     def _left_columns(self) -> int:
         """Many values stand in two columns, those that are chosen nearer to the drawing."""
+        if self.scene.measured:
+            return 1
         return 2 if len([c for c in self.scene.callouts if c.side == "left"]) > MOST_IN_COLUMN else 1
 
     @property
@@ -180,13 +218,17 @@ class Drawn(QWidget):
             painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
                              self.scene.waits.write(self.units))  # fmt: skip
             return
-        drawn = self._moved.intersects(QRectF(event.rect()))  # a field that changed asks only for what lies under it
+        asked = QRectF(event.rect())
+        drawn = self._moved.intersects(asked) or any(
+            tie.box.intersects(asked) for tie in self._ties
+        )  # not for a field alone
         if drawn:
             painter.save()
             painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
             paint(painter, self._paintable, ink, self.transform(), self.lit)
             painter.restore()
             self._paint_leaders(painter)
+            self._paint_dimensions(painter)
         if any(box.intersects(event.rect()) for box in self._beside()):
             painter.drawPixmap(0, 0, self._stood())
         if drawn:
@@ -197,6 +239,8 @@ class Drawn(QWidget):
         """What stands around the drawing: while it is the same, its picture is."""
         ruled = self.transform() if self.scene.ruler else None
         names = [(box.getRect(), name) for box, name, _ in self._names]
+        names += [(box.getRect(), words) for box, words in self._said_words]
+        names += [(box.getRect(), "") for box in self._grounds]
         return self.size(), self.devicePixelRatioF(), self.ink.name, self.units, self.scene.caution, ruled, names
 
     def _beside(self) -> list[QRect]:
@@ -204,7 +248,9 @@ class Drawn(QWidget):
         wide, high = self.width(), self.height()
         ruler = [QRect(0, high - RULER_PX, wide, RULER_PX)] if self.scene.ruler else []
         caution = [QRect(0, 0, wide, 32)] if self.scene.caution else []
-        return [*ruler, *caution, *(box.toAlignedRect() for box, _, _ in self._names)]
+        words = [box for box, _ in self._said_words]
+        names = [box for box, _, _ in self._names]
+        return [*ruler, *caution, *(box.toAlignedRect() for box in (*words, *names, *self._grounds))]
 
     def _stood(self) -> QPixmap:
         """The picture of names, ruler and caution, painted again only when one of them changes."""
@@ -217,8 +263,13 @@ class Drawn(QWidget):
             self._still_is = standing
             painter = QPainter(self._still)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setFont(type_(14))
+            for ground in self._grounds:
+                painter.fillRect(ground, self.ink.colour("board"))
             painter.setPen(self.ink.colour("quiet"))
+            painter.setFont(type_(SENTENCE_PX))
+            for box, words in self._said_words:
+                painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
+            painter.setFont(type_(14))
             for box, name, align in self._names:
                 painter.drawText(box, align, name)
             if self.scene.ruler:
@@ -243,6 +294,20 @@ class Drawn(QWidget):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.drawEllipse(points[-1], 3.2 if active else 2.0, 3.2 if active else 2.0)
 
+    def _paint_dimensions(self, painter: QPainter) -> None:
+        for active in (False, True):
+            ties = [t for t in self._ties if t.active == active]
+            colour = self.ink.colour("woad" if active else "quiet")
+            painter.setPen(QPen(colour, 1.6 if active else 1.0))
+            painter.drawLines([line for tie in ties for line in tie.lines])
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            for tie in ties:
+                for arrow in tie.arrows:
+                    painter.drawPolygon(arrow)
+                if tie.dot is not None:
+                    painter.drawEllipse(tie.dot, 2.2, 2.2)
+
     def _paint_handles(self, painter: QPainter) -> None:
         ink, to_px = self.ink, self.transform()
         painter.setPen(QPen(ink.colour("quiet"), 1.2))
@@ -262,13 +327,20 @@ class Drawn(QWidget):
     def _worded(self) -> list[tuple[QRectF, Label, QStaticText]]:
         """Each label's words and where they stand, in pixels."""
         to_px = self.transform()
-        found = []
-        for label in self.scene.labels:
+        found: list[tuple[QRectF, Label, QStaticText]] = []
+        for label in sorted(self.scene.labels, key=lambda k: not k.strong):
             words = laid(label.says.write(self.units), _label_type(label))
             size, at = words.size(), to_px.map(QPointF(*label.at))
             left = at.x() - size.width() * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
             top = at.y() - QFontMetrics(_label_type(label)).ascent()
-            found.append((QRectF(left, top, size.width(), size.height()), label, words))
+            box = QRectF(left, top, size.width(), size.height())
+            for _ in range(
+                4 if self.scene.measured else 0
+            ):  # names of narrow pieces side by side go one above the other
+                if not any(box.adjusted(-4, 3, 4, -3).intersects(other) for other, _, _ in found):
+                    break
+                box.translate(0, 3 - size.height())
+            found.append((box, label, words))
         return found
 
     def _paint_labels(self, painter: QPainter) -> None:

@@ -1,6 +1,7 @@
 """A value on the drawing, edited in place."""
 
 from collections.abc import Callable
+from typing import Literal
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QMouseEvent
@@ -11,6 +12,8 @@ from ...core.quantity import Kind, Q, Units, write
 from ...core.texts import tell
 from ...core.typed import read
 from ..look.ink import BOLD, SEMI, type_
+
+Grows = Literal["left", "right", "both"]
 
 
 class Field(QLineEdit):
@@ -34,6 +37,7 @@ class Field(QLineEdit):
         self.setObjectName("callout")
         self.kind, self.enter, self.quiet, self.holder = kind, enter, quiet, parent
         self.units = Units()
+        self.grows: Grows = "both" if centred else "right"
         self._shown = ""
         self._of: tuple[float | None, Units] | None = None
         self.wrong = QLabel(parent)
@@ -71,7 +75,21 @@ class Field(QLineEdit):
         text = self.text() or self.placeholderText()
         wide = max(QFontMetrics(self.font()).horizontalAdvance(text) + 18, 44)
         if wide != self.width():
+            more = wide - self.width()
             self.setFixedWidth(wide)
+            by = {"left": more, "both": more // 2}.get(self.grows, 0) if self.isVisible() else 0
+            if by:
+                self.move(self.x() - by, self.y())
+
+    def grow(self, way: Grows) -> None:
+        """Which way it grows as more is typed: its other side stays."""
+        if way != self.grows or way == "both":
+            self.grows = way
+            self.setAlignment(
+                {"left": Qt.AlignmentFlag.AlignRight, "both": Qt.AlignmentFlag.AlignHCenter}.get(
+                    way, Qt.AlignmentFlag.AlignLeft
+                )
+            )
 
     def _take(self) -> bool:
         if self.text().strip() == self._shown or not self.text().strip():

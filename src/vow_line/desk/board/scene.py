@@ -20,6 +20,7 @@ class Inset:
 class Scene:
     """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet.
 
+    The choices among the callouts are words of the `sentences` above the drawing, where those have slots for them.
     The marks named in `passing` move through the drawing and do not change what is fitted to the board.
     """
 
@@ -32,3 +33,9 @@ class Scene:
     caution: Said = NOTHING
     passing: frozenset[str] = frozenset()
     handles: tuple[Handle, ...] = ()
+    sentences: tuple[Said, ...] = ()
+
+    @property
+    def measured(self) -> bool:
+        """Whether its values are dimensions of the drawing."""
+        return any(c.to is not None for c in self.callouts)

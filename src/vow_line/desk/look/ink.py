@@ -124,6 +124,14 @@ def style(ink: Ink) -> str:
     QSlider::handle:horizontal:focus { background: %(woad)s; }
     QComboBox { background: transparent; border: 1px solid transparent; border-bottom: 1px dashed %(quiet)s;
         padding: 0 5px; color: %(ink)s; }
+    QComboBox[word="true"] { padding: 0 2px; }
+    QComboBox[word="true"]:focus { padding: 0 1px; }
+    QComboBox[word="true"]::drop-down { width: 0; }
+    QPushButton#absent { background: transparent; border: 1px solid transparent; color: %(woad)s; padding: 2px 5px;
+        text-decoration: underline; }
+    QPushButton#absent:hover { background: %(glow)s; }
+    QPushButton#absent:focus { border: 2px solid %(woad)s; padding: 1px 4px; }
+    QFrame#card { background: %(slip)s; border: 1px solid %(rules)s; border-radius: 4px; }
     QComboBox:hover { background: %(slip)s; border: 1px solid %(rules)s; }
     QComboBox:focus { background: %(slip)s; border: 2px solid %(woad)s; padding: 0 4px; }
     QComboBox:disabled { border: 1px solid transparent; }

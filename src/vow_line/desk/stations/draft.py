@@ -12,9 +12,9 @@ from ...core.plan import Plan
 from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
-from ...core.texts import amount, joined, listed, said, summed, tell
+from ...core.texts import Said, amount, joined, listed, said, summed, tell
 from ..board import Inset, Scene
-from ..lists.rows import Row
+from ..lists.rows import Row, heading
 from .station import WAITS, Showing, View, head, pick, sums
 
 ORNAMENT_FIELDS = {
@@ -65,7 +65,15 @@ def _scene(plan: Plan, view: View) -> Scene:
         labels,
         inset,
         passing=frozenset(["thing"]),
+        sentences=(*draft.sentences, *_added(plan.job)),
     )
+
+
+def _added(job: Job) -> tuple[Said, ...]:
+    """What is said of a trial and of the last ornament."""
+    tried = bool(job.trials) and not job.trials[-1].taken_back
+    on = tuple(said("{ornament} on the {piece}.", ornament=heading(TITLES[o.kind])) for o in job.ornaments[-1:])
+    return ((said("Tried in {stock}."),) if tried else ()) + on
 
 
 def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
@@ -125,9 +133,13 @@ def _tried(k: int, trial: Trial, job: Job) -> Row:
 def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     """Callouts on other pieces than the first go where those lie."""
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-    return tuple(
-        replace(c, at=(c.at[0] + shifts[c.on][0], c.at[1] + shifts[c.on][1])) if c.on in shifts else c for c in callouts
-    )
+
+    def moved(callout: Callout) -> Callout:
+        u, v = shifts[callout.on]
+        to = None if callout.to is None else (callout.to[0] + u, callout.to[1] + v)
+        return replace(callout, at=(callout.at[0] + u, callout.at[1] + v), to=to)
+
+    return tuple(moved(c) if c.on in shifts else c for c in callouts)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

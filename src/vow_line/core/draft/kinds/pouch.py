@@ -1,12 +1,13 @@
 """The moulded holster or pouch: two faces worked down wet over the thing, or the front alone over a flat back."""
 
+from dataclasses import replace
 from functools import partial
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
-from ...curve import arc_length, frozen
+from ...curve import Line, arc_length, frozen
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
@@ -33,6 +34,11 @@ def _longer(pouch: "Pouch", body: MouldedBody) -> float:
 
 
 EASE_MOST = 0.05  # so much of a seam's length is gathered in over a nose (common practice)
+
+SENTENCES = (
+    said("Made in {form} with {welts} between; worn on the {worn} from {loop}."),
+    said("Worked out of {moulded}."),
+)
 
 
 class Pouch(KindOfPiece):
@@ -105,43 +111,68 @@ class Pouch(KindOfPiece):
             search=partial(sewn.search, side),
             station_of=lambda u, v: (v, "low" if abs(u) > abs(axis) and u * side > 0 else "top"),
             wet=True,
+            sentences=SENTENCES,
         )  # fmt: skip
 
     def _callouts(self, body: MouldedBody, shape: Faces, leather_mm: float, wide: float) -> tuple[Callout, ...]:
-        mouth = shape.mouth
-        long = float(shape.x[-1]) - mouth
+        mouth, toe = shape.mouth, float(shape.x[-1])
+        long = toe - mouth
+        folded = self.form == "folded"
+        last = "pouch" if folded else "welt" if self.welts else "back"
+        out, level = (wide, mouth), mouth + 0.45 * long
+        thread, cut = (_right_of(line, level) for line in (shape.back_thread, shape.back_ring))
+        seam = Callout("piece.close_mm", said("thread to the thing"), "length", self.close_mm, (wide, level), "right",
+                       "round-seam")  # fmt: skip
+        margin = replace(seam, path="piece.margin_mm", name=said("thread to the cut"), value=self.margin_mm)
+        if not folded:  # there the lines of both halves lie a bend apart
+            seam = replace(seam, at=(thread[0] - self.close_mm, level), to=thread, on=last, chain="seam")
+            margin = replace(margin, at=thread, to=cut, on=last, chain="seam")
+
+        def right(share: float) -> tuple[float, float]:
+            at = _right_of(shape.back_ring, mouth + long * share)
+            return (wide, at[1]) if folded else at
+
         callouts = [
-            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
-                    "front"),
-            Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in(body), (0.0, mouth), "left"),
-            Callout("piece.close_mm", said("thread to the thing"), "length", self.close_mm, (-wide, mouth + long * 0.6), "left",
-                    "round-seam"),
-            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (wide, mouth + long * 0.5), "right",
-                    "round-seam"),
+            Callout("piece.goes_in_mm", said("goes in"), "length", self.goes_in(body), (-wide, mouth), "left",
+                    to=(-wide, toe)),
+            seam, margin,
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, right(0.7), "right",
+                    "front", on=last),
             Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, (wide, mouth + 2),
-                    "right"),
-            Callout("piece.worked_mm", said("worked down by"), "length", self.worked_mm, (wide, mouth + long * 0.3), "right",
-                    "front"),
-            Callout("piece.form", said("made in"), "count", self.form, (-wide, mouth + long * 0.75), "left",
-                    choices=(said("two parts"), said("folded")), meant=("two-parts", "folded")),
-            Callout("piece.welts", said("welts between"), "count", self.welts, (wide, mouth + long * 0.8), "right", "welt"),
-            Callout("piece.worn", said("worn on the"), "count", self.worn, (-wide, mouth + long * 0.9), "left",
+                    "right", on=last),
+            Callout("piece.worked_mm", said("worked down by"), "length", self.worked_mm, right(0.25), "right",
+                    "front", on=last),
+        ]  # fmt: skip
+        if not folded:
+            callouts.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm,
+                                    (wide, mouth - self.back_up_mm), "right", "back", on="back", to=out,
+                                    part=said("a back that stands up"), usual=20.0))  # fmt: skip
+        if self.welts:
+            callouts.append(Callout("piece.welt_mm", said("each welt, thick"), "leather", self.welt_mm,
+                                    right(0.85), "right", "welt", on=last))  # fmt: skip
+        if self.loop:
+            up = 0.0 if folded else self.back_up_mm
+            half, v = self.loop.width_mm / 2, mouth - up + self.loop.down_mm + self.loop.box_mm
+            callouts += [
+                Callout("piece.loop.width_mm", said("loop, wide"), "length", self.loop.width_mm, (-half, v), "right",
+                        "belt-loop", on="" if folded else "back", to=None if folded else (half, v)),
+                Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, (half, v - 4), "right",
+                        "belt-loop", on="" if folded else "back"),
+            ]  # fmt: skip
+        callouts += [
+            Callout("piece.form", said("made in"), "count", self.form, out, "left",
+                    choices=(said("two parts"), said("one folded piece")), meant=("two-parts", "folded")),
+            Callout("piece.welts", said("welts between"), "count", self.welts, out, "right", "welt",
+                    (said("no welt"), said("one welt"), said("two welts"), said("three welts"), said("four welts")),
+                    (0, 1, 2, 3, 4)),
+            Callout("piece.worn", said("worn on the"), "count", self.worn, out, "left",
                     choices=(said("right"), said("left"))),
-            Callout("piece.loop", said("for the belt"), "count", self.loop, (-wide, mouth + long), "left", "belt-loop",
+            Callout("piece.loop", said("for the belt"), "count", self.loop, out, "left", "belt-loop",
                     *loop_choices(self.loop)),
         ]  # fmt: skip
         if self.moulded == "front" or self._about_longer(body) <= EASE_MOST:
-            callouts.append(Callout("piece.moulded", said("faces worked"), "count", self.moulded, (wide, mouth + long * 0.65),
-                                 "right", "", (said("both"), said("front"))))  # fmt: skip
-        if self.form == "two-parts":
-            callouts.append(Callout("piece.back_up_mm", said("back stands up"), "length", self.back_up_mm, (-wide, mouth - 6),
-                                 "left", "back"))  # fmt: skip
-        if self.welts:
-            callouts.append(Callout("piece.welt_mm", said("each welt, thick"), "leather", self.welt_mm,
-                                 (wide, mouth + long * 0.9), "right", "welt"))  # fmt: skip
-        if self.loop:
-            callouts.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm,
-                                 (-wide * 0.5, mouth + self.loop.down_mm), "left", "belt-loop"))  # fmt: skip
+            callouts.append(Callout("piece.moulded", said("faces worked"), "count", self.moulded, out, "right", "",
+                                    (said("both faces"), said("the front alone")), ("both", "front")))  # fmt: skip
         return tuple(callouts)
 
     def _reckonings(
@@ -240,3 +271,9 @@ class Pouch(KindOfPiece):
         )  # fmt: skip
         return Section(float(body.x_mm[k]), draw, said("Section, {at} from the butt", at=length(body.x_mm[k])),
                        said("{h} high there", h=length(body.height_mm[k])))  # fmt: skip
+
+
+def _right_of(line: Line, v: float) -> tuple[float, float]:
+    """Where a line from the mouth's right round the nose is at a height, on its right."""
+    side = line[: int(np.argmax(line[:, 1])) + 1]
+    return float(np.interp(v, np.maximum.accumulate(side[:, 1]), side[:, 0])), v

@@ -106,6 +106,7 @@ class ShaftCover(KindOfPiece):
             shown=tuple(p.id for p in pieces),
             station_of=lambda _, v: (begins + v, "round"),
             wet=self.formed,
+            sentences=(said("Its ends cut {ends}, drawn on {formed}, placed {placing}; {ring}."),),
         )
 
     def _flat(self, body: ShaftBody, leather_mm: float) -> "_Flat":
@@ -183,36 +184,38 @@ class ShaftCover(KindOfPiece):
     def _callouts(self, top: float, bottom: float, leather_mm: float) -> tuple[Callout, ...]:
         third, edge = self.length_mm / 3, max(top, bottom) / 2
         callouts = [
-            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, third), "left", "cover"),
-            Callout("piece.length_mm", said("long"), "length", self.length_mm, (-edge, self.length_mm * 0.55), "left", "cover"),
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, third * 2), "left", "cover"),
+            Callout("piece.length_mm", said("long"), "length", self.length_mm, (-edge * 0.5, 0.0), "left", "cover",
+                    to=(-edge * 0.5, self.length_mm), upon=True),
             Callout("piece.ends", said("ends cut"), "count", self.ends, (-edge * 0.6, self.length_mm), "left",
                     choices=(said("straight"), said("curved"))),
             Callout("piece.formed", said("drawn on"), "count", self.formed, (-edge, self.length_mm - 1), "left",
                     choices=(said("dry"), said("wet")), meant=(False, True)),
-            Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (edge, third), "right", "cover"),
-            Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (edge, third * 1.5), "right",
+            Callout("piece.stretch", said("stretch closes"), "percent", self.stretch, (-edge, third), "left", "cover"),
+            Callout("piece.margin_mm", said("hole to the edge"), "length", self.margin_mm, (-edge, third * 1.5), "left",
                     "butt-seam"),
             Callout("piece.placing", said("placed"), "count", self.placing, (edge, 2.0), "right",
-                    choices=(said("stated"), said("by the locks")), meant=("stated", "by-the-locks")),
+                    choices=(said("as stated"), said("by the locks")), meant=("stated", "by-the-locks")),
         ]  # fmt: skip
         if self.placing == "by-the-locks":
             callouts.append(
-                Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (edge, 6.0), "right")
+                Callout("piece.locks_mm", said("lock to lock"), "length", self.locks_mm, (-edge, 6.0), "left")
             )
         else:
             callouts.append(
-                Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (edge, 6.0), "right")
+                Callout("piece.start_mm", said("begins, from the end"), "length", self.start_mm, (-edge, 6.0), "left")
             )
         callouts.append(Callout("piece.ring", said("stop ring"), "count", self.ring, (-edge, 4.0), "left", "stop-ring",
-                             (said("none"), said("one")), (None, self.ring or StopRing())))  # fmt: skip
+                             (said("no stop ring"), said("a stop ring")), (None, self.ring or StopRing())))  # fmt: skip
         if self.ring:
             callouts += [
-                Callout("piece.ring.width_mm", said("ring, wide"), "length", self.ring.width_mm, (self.ring.width_mm, 10.0),
-                        "right", "stop ring", on="stop-ring"),
+                Callout("piece.ring.width_mm", said("ring, wide"), "length", self.ring.width_mm, (0.0, 60.0),
+                        "right", "stop ring", on="stop-ring", to=(self.ring.width_mm, 60.0)),
                 Callout("piece.ring.thickness_mm", said("ring, thick"), "leather", self.ring.thickness_mm,
                         (self.ring.width_mm, 40.0), "right", "stop ring", on="stop-ring"),
                 Callout("piece.ring.scarf_mm", said("scarf over"), "length", self.ring.scarf_mm,
-                        (self.ring.width_mm, self.ring.scarf_mm), "right", "skive", on="stop-ring"),
+                        (self.ring.width_mm, 0.0), "right", "skive", on="stop-ring",
+                        to=(self.ring.width_mm, self.ring.scarf_mm)),
             ]  # fmt: skip
         return tuple(callouts)
 

@@ -79,6 +79,7 @@ class StraightGoods(KindOfPiece):
             tell=partial(self._reckonings, body, leather_mm, turn),
             findings=self._findings(body, leather_mm),
             shown=("strip",),
+            sentences=(said("Cut {end} at its end, {held} below the bar."),),
         )
 
     def _turn(self, body: FittingBody, leather_mm: float) -> float:
@@ -94,23 +95,25 @@ class StraightGoods(KindOfPiece):
 
     def _callouts(self, turn: float, half: float, leather_mm: float) -> tuple[Callout, ...]:
         edge = self.width_mm / 2
+        start = turn / 2 + self.from_bar_mm
         callouts = [
+            Callout("piece.length_mm", said("hangs below the bar"), "length", self.length_mm, (-edge, turn / 2), "left",
+                    "strip", to=(-edge, half)),
+            Callout("piece.width_mm", said("wide"), "length", self.width_mm, (-edge, -half * 0.4), "right", "strip",
+                    to=(edge, -half * 0.4)),
+            Callout("piece.from_bar_mm", said("begins, from the bar"), "length", self.from_bar_mm, (edge, turn / 2), "right",
+                    to=(edge, start)),
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-edge, -half * 0.6), "left", "strip"),
-            Callout("piece.length_mm", said("hangs below the bar"), "length", self.length_mm, (-edge, half * 0.5), "left",
-                    "strip"),
             Callout("piece.end", said("end"), "count", self.end, (-edge, half), "left",
                     choices=(said("square"), said("round"), said("pointed"))),
-            Callout("piece.width_mm", said("wide"), "length", self.width_mm, (edge, -half * 0.4), "right", "strip"),
             Callout("piece.held", said("held"), "count", self.held, (edge, turn / 2), "right",
                     choices=(said("sewn"), said("riveted"))),
-            Callout("piece.from_bar_mm", said("begins, from the bar"), "length", self.from_bar_mm,
-                    (edge, turn / 2 + self.from_bar_mm), "right"),
         ]  # fmt: skip
         if self.held == "sewn":
             callouts.append(Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (edge, half * 0.7),
                                  "right", "seam"))  # fmt: skip
         else:
-            callouts.append(Callout("piece.rivet_mm", said("rivet, thick"), "length", self.rivet_mm, (edge, half * 0.3),
+            callouts.append(Callout("piece.rivet_mm", said("rivet, thick"), "length", self.rivet_mm, (edge, half * 0.7),
                                  "right", "front-hole"))  # fmt: skip
         return tuple(callouts)
 

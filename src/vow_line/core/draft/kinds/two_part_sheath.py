@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ...curve import frozen
+from ...curve import Line, frozen
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, LongBody
@@ -28,6 +28,9 @@ from ..toe_guard import toe_guard
 from ..two_faces import Faces, between_sides, cut_across_faces, two_faces
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
+SENTENCES = (
+    said("With {welts} between, the mouth {mouth}; worn on the {worn} from {loop}, the leather formed {formed}."),
+)
 LEAST_EDGE_TO_THREAD_MM = 3.0  # never less from the cutting edge to the thread (common practice)
 
 
@@ -117,6 +120,7 @@ class TwoPartSheath(KindOfPiece):
             search=partial(faces.search, side, edge=frozen(blade)),
             station_of=lambda u, v: (v, "low" if u * side > 0 else "top"),
             wet=self.formed,
+            sentences=SENTENCES,
         )
 
     @property
@@ -180,44 +184,64 @@ class TwoPartSheath(KindOfPiece):
         return flat_length(float(body.girth_mm()[at]) / 2, np.pi, neutral, leather_mm)
 
     def _callouts(self, faces: Faces, leather_mm: float) -> tuple[Callout, ...]:
-        wide, mouth = float(faces.back_ring[:, 0].max()), faces.mouth
-        long = float(faces.x[-1]) - mouth
+        mouth, toe = faces.mouth, float(faces.x[-1])
+        long = toe - mouth
+        level, low = mouth + 0.45 * long, float(faces.front_ring[0, 1])
 
-        def left(share: float) -> tuple[float, float]:
-            return -wide, mouth + long * share
+        def left_of(line: Line, v: float) -> tuple[float, float]:
+            side = line[int(np.argmax(line[:, 1])) :][::-1]
+            return float(np.interp(v, np.maximum.accumulate(side[:, 1]), side[:, 0])), v
 
-        def right(share: float) -> tuple[float, float]:
-            return wide, mouth + long * share
-
+        n = len(faces.thing) // 2
+        blade, thread, cut = (
+            left_of(faces.thing[: n - 1 : -1] if faces.thing[0, 0] > faces.thing[-1, 0] else faces.thing[:n], level),
+            left_of(faces.front_thread, level),
+            left_of(faces.front_ring, level),
+        )
+        beside, out = left_of(faces.front_ring, mouth + 0.75 * long), float(faces.front_ring[0, 0])
         callouts = [
-            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left(0.3), "left", "front"),
-            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left(0.0), "left"),
-            Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, right(0.5), "right", "round-seam"),
-            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, right(0.6), "right", "round-seam"),
-            Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, right(0.8), "right", "welt"),
-            Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, right(0.0), "right"),
-            Callout("piece.mouth", said("mouth"), "count", self.mouth, left(0.02), "left", "mouth", (said("straight"),
-                                                                                                   said("sloped"),
-                                                                                                   said("scooped"))),
-            Callout("piece.welts", said("welts"), "count", self.welts, right(0.9), "right", "welt"),
-            Callout("piece.toe_guard_mm", said("toe guard"), "length", self.toe_guard_mm, left(0.97), "left",
-                    "toe-guard-front"),
-            Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, left(0.95), "left"),
-            Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, left(0.05), "left", "strap"),
-            Callout("piece.formed", said("leather formed"), "count", self.formed, left(0.7), "left", "", (said("dry"),
-                                                                                                          said("wet")),
-                    (False, True)),
-            Callout("piece.worn", said("worn on the"), "count", self.worn, left(0.9), "left", choices=(said("right"),
-                                                                                                       said("left"))),
-            Callout("piece.loop", said("for the belt"), "count", self.loop, left(1.0), "left", "belt-loop",
-                    *loop_choices(self.loop)),
+            Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, beside, "left", "front"),
+            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left_of(faces.front_ring, mouth), "left",
+                    to=left_of(faces.front_ring, 0.0)),
+            Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, blade, "left", "round-seam",
+                    to=thread, chain="seam"),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "left", "round-seam",
+                    to=cut, chain="seam"),
+            Callout("piece.welt_mm", said("welt, thick"), "leather", self.welt_mm, (out, mouth + 0.5 * long), "right", "welt",
+                    on="welt"),
+            Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", self.mouth_ease_mm, (out, low + 3), "right",
+                    on="welt"),
         ]  # fmt: skip
         if self.mouth != "straight":
-            callouts.append(Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm, left(0.03),
-                                 "left"))  # fmt: skip
+            callouts.append(Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm,
+                                    (out, mouth), "right", to=(out, mouth + self.mouth_depth_mm), on="welt"))  # fmt: skip
         if self.loop:
-            callouts.append(Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, left(0.12), "left",
-                                 "belt-loop"))  # fmt: skip
+            v, wide = self._below_mouth(faces, self.loop.width_mm / 2) + self.loop.down_mm, self.loop.width_mm / 2
+            callouts += [
+                Callout("piece.loop.width_mm", said("loop, wide"), "length", self.loop.width_mm,
+                        (-wide, v + self.loop.box_mm), "right", "belt-loop", on="back", to=(wide, v + self.loop.box_mm)),
+                Callout("piece.loop.belt_mm", said("belt, wide"), "length", self.loop.belt_mm, (wide, v + 3), "right",
+                        "belt-loop", on="back"),
+            ]  # fmt: skip
+        callouts += [
+            Callout("piece.toe_guard_mm", said("toe guard"), "length", self.toe_guard_mm,
+                    left_of(faces.front_ring, toe - self.toe_guard_mm), "left", "toe-guard-front",
+                    to=(left_of(faces.front_ring, toe - self.toe_guard_mm)[0], toe), part=said("a toe guard"), usual=30.0),
+            Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, (0.0, 30.0), "left", "strap",
+                    on="strap", to=(self.strap_mm, 30.0), part=said("a strap"), usual=20.0),
+            Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (0.0, toe - 8.0), "right", on="back",
+                    part=said("a drain hole"), usual=4.0),
+            Callout("piece.welts", said("welts"), "count", self.welts, cut, "right", "welt",
+                    (said("one welt"), said("two welts")), (1, 2)),
+            Callout("piece.mouth", said("mouth"), "count", self.mouth, cut, "left", "mouth",
+                    (said("straight"), said("sloped"), said("scooped"))),
+            Callout("piece.worn", said("worn on the"), "count", self.worn, cut, "left",
+                    choices=(said("right"), said("left"))),
+            Callout("piece.loop", said("for the belt"), "count", self.loop, cut, "left", "belt-loop",
+                    *loop_choices(self.loop)),
+            Callout("piece.formed", said("leather formed"), "count", self.formed, cut, "left", "",
+                    (said("dry"), said("wet")), (False, True)),
+        ]  # fmt: skip
         return tuple(callouts)
 
     def _reckonings(self, body: LongBody, faces: Faces) -> tuple[Reckoning, ...]:

@@ -73,6 +73,7 @@ class EdgeCover(KindOfPiece):
             section=partial(shown.section, self, body, lines, leather_mm),
             search=partial(search, body.outline, walls(lines), room.along, room.long_mm, edge=body.edge,
                            thread=lines.thread(self.margin_mm)),
+            sentences=shown.SENTENCES,
         )  # fmt: skip
 
     def _assembly(

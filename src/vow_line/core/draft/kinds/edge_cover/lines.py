@@ -37,6 +37,11 @@ class Lines:
     run: "_Run"
     out_mm: float
 
+    @property
+    def edge(self) -> Line:
+        """The tool's own edge under them."""
+        return _along(self.body, self.run, 0.0)
+
     def thread(self, margin_mm: float) -> Line:
         """The line that is sewn, so far in from the cut."""
         return _along(self.body, self.run, max(self.out_mm - margin_mm, 0.05))

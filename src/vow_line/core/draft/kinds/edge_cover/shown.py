@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ....curve import frozen
+from ....curve import Line, frozen
 from ....drawing import Callout, Mark
 from ....measure import ToolBody
 from ....reckoning import Reckoning, length, reckon
@@ -16,41 +16,62 @@ from ...section import between_faces
 from ...strap import LAP_MM, STRAP, numbered
 from ...wrap import NEUTRAL_DRY, drawn_over
 from .flap import Flap
-from .lines import Lines, Room, at_share, cross, middle_of
+from .lines import Lines, Room, at_share, cross
 from .straps import ALIKE_MM, Straps
 
 if TYPE_CHECKING:
     from .draft import EdgeCover
 
 
+SENTENCES = (said("Made in {form}, closed over the back by {straps}."),)
+
+
 def callouts(kind: "EdgeCover", lines: Lines, leather_mm: float) -> tuple[Callout, ...]:
     """The values on the board."""
-    mouth, outer = middle_of(lines.mouth), middle_of(lines.outer)
-    thread, inner = at_share(lines.thread(kind.margin_mm), 0.3), at_share(lines.inner, 0.4)
+    left = _left_end(lines.outer)
+    edge, inner, outer = (at_share(line, left) for line in (lines.edge, lines.inner, lines.outer))
+    mouth = at_share(lines.mouth, _left_end(lines.mouth))
+    pair = kind.form == "two-parts"
+
+    def far(line: Line) -> tuple[float, float]:
+        """The right end of a line; on the back, its mirror, that is its left."""
+        u, v = at_share(line, 1 - _left_end(line))
+        return (-u, v) if pair else (u, v)
+
+    back = "back" if pair else ""
     callouts = [
-        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, mouth, "left", "front"),
-        Callout("piece.form", said("made in"), "count", kind.form, at_share(lines.mouth, 0.05), "left",
-                choices=(said("two parts"), said("folded")), meant=("two-parts", "folded")),
-        Callout("piece.depth_mm", said("onto the face"), "length", kind.depth_mm, at_share(lines.mouth, 0.3), "left",
-                "front"),
-        Callout("piece.past_mm", said("on past the edge"), "length", kind.past_mm, at_share(lines.mouth, 0.0), "left"),
-        Callout("piece.clearance_mm", said("clear of the edge"), "length", kind.clearance_mm, inner, "right"),
-        Callout("piece.filler_mm", said("filler, wide"), "length", kind.filler_mm, outer, "right", "filler"),
-        Callout("piece.filler_thick_mm", said("filler, thick"), "leather", kind.filler_thick_mm, at_share(lines.outer, 0.7),
-                "right", "filler"),
-        Callout("piece.margin_mm", said("thread to the cut"), "length", kind.margin_mm, thread, "right", "edge-seam"),
-        Callout("piece.straps", said("over the back"), "count", kind.straps, at_share(lines.mouth, 0.8), "left", "strap",
-                *closed_by(kind)),
+        Callout("piece.clearance_mm", said("clear of the edge"), "length", kind.clearance_mm, edge, "left", to=inner,
+                chain="filler"),
+        Callout("piece.filler_mm", said("filler, wide"), "length", kind.filler_mm, inner, "left", "filler", to=outer,
+                chain="filler"),
+        Callout("piece.depth_mm", said("onto the face"), "length", kind.depth_mm, mouth, "left", "front"),
+        Callout("piece.margin_mm", said("thread to the cut"), "length", kind.margin_mm,
+                far(lines.thread(kind.margin_mm)), "left", "edge-seam", on=back),
+        Callout("piece.past_mm", said("on past the edge"), "length", kind.past_mm, far(lines.inner), "left", on=back),
+        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, far(lines.mouth), "left", "front", on=back),
+        Callout("piece.filler_thick_mm", said("filler, thick"), "leather", kind.filler_thick_mm, far(lines.outer),
+                "left", "filler", on=back),
+        Callout("piece.form", said("made in"), "count", kind.form, mouth, "left",
+                choices=(said("two parts"), said("one folded piece")), meant=("two-parts", "folded")),
+        Callout("piece.straps", said("over the back"), "count", kind.straps, mouth, "left", "strap", *closed_by(kind)),
     ]  # fmt: skip
     if kind.straps:
         flapped = kind.straps.form == "flap" and kind.form == "two-parts"
+        first = "strap-1" if kind.straps.count > 1 else "strap"
         callouts.append(Callout("piece.straps.width_mm", said("flap, wide") if flapped else said("a strap, wide"), "length",
-                             kind.straps.width_mm, at_share(lines.mouth, 0.7), "right",
-                             "back" if flapped else "strap"))  # fmt: skip
+                             kind.straps.width_mm, at_share(lines.mouth, 0.3) if flapped else (0.0, 40.0), "right",
+                             "back" if flapped else "strap", on="" if flapped else first,
+                             to=None if flapped else (kind.straps.width_mm, 40.0)))  # fmt: skip
         callouts.append(Callout("piece.straps.count", said("studs") if flapped else said("straps"), "count", kind.straps.count,
-                             at_share(lines.mouth, 0.9),
-                             "left", "strap"))  # fmt: skip
+                             at_share(lines.mouth, 0.5) if flapped else (kind.straps.width_mm, 15.0),
+                             "left" if flapped else "right", "strap",
+                             on="" if flapped else first))  # fmt: skip
     return tuple(callouts)
+
+
+def _left_end(line: Line) -> float:
+    """Near which end of a line, as a share of it, its left lies."""
+    return 0.06 if line[0, 0] < line[-1, 0] else 0.94
 
 
 def closed_by(kind: "EdgeCover") -> tuple[tuple[Said, ...], tuple[Straps | None, ...]]:

@@ -106,6 +106,7 @@ class FoldedSheath(KindOfPiece):
             judge=partial(judged, self, body, welt),
             station_of=lambda _, v: (v, "low"),
             wet=self.formed,
+            sentences=shown.SENTENCES,
         )
 
     def _assembly(self, on: Hung, welt: Piece, body: LongBody, pocket: Pocket, leather_mm: float) -> Assembly:

@@ -47,6 +47,13 @@ def labels(pocket: Pocket, tight: bool) -> tuple[Label, ...]:
     return (*labels, Label(says, (u - 7, v + 1.5), "alarm", True, "right"))
 
 
+SENTENCES = (
+    said(
+        "A {opened} pocket with {welts}, the mouth {mouth}; worn on the {worn} from {loop}, the leather formed {formed}."
+    ),
+)
+
+
 def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple[Callout, ...]:
     """The values on the board."""
     low, high = float(pocket.x[0]), float(pocket.x[-1])
@@ -55,53 +62,62 @@ def callouts(sheath: "FoldedSheath", pocket: Pocket, leather_mm: float) -> tuple
     def on(line: Line, v: float) -> tuple[float, float]:
         return float(np.interp(v, np.maximum.accumulate(line[:, 1]), line[:, 0])), v
 
-    inner, thread, outer = on(pocket.inner, third), on(pocket.thread, third + 14), on(pocket.outer, third + 30)
-    left = (-outer[0], third)
+    level = third + 40
+    edge, thread, cut = (
+        float(np.interp(level, pocket.x, pocket.edge_u)),
+        on(pocket.thread, level),
+        on(pocket.outer, level),
+    )
+    inner, half, back = on(pocket.inner, third), float(pocket.outer[0, 0]), -1.0 if sheath.worn == "right" else 1.0
+    lower = low + 0.6 * (high - low)
+    beside = -float(np.interp(lower, pocket.outer[:, 1], pocket.outer[:, 0]))
     callouts = [
-        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, left, "left", "sheath"),
-        Callout("piece.seat_mm", said("handle goes in"), "length", sheath.seat_mm, (-outer[0] * 0.5, low), "left"),
-        Callout("piece.mouth", said("mouth"), "count", sheath.mouth, (-outer[0] * 0.4, low), "left",
-                choices=(said("straight"), said("sloped"), said("scooped"))),
-        Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", sheath.mouth_ease_mm,
-                (inner[0], low + 3), "right"),
+        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (beside, lower), "left", "sheath"),
+        Callout("piece.seat_mm", said("handle goes in"), "length", sheath.seat_mm, (-half, low), "left", to=(-half, 0.0)),
+        Callout("piece.edge_to_thread_mm", said("blade edge to thread"), "length", sheath.edge_to_thread_mm, (edge, level),
+                "right", "main-seam", to=thread, chain="seam"),
+        Callout("piece.margin_mm", said("thread to the cut"), "length", sheath.margin_mm, thread, "right", to=cut,
+                chain="seam"),
+        Callout("piece.clearance_mm", said("clear of the edge"), "length", sheath.clearance_mm, inner, "right"),
         Callout("piece.welt_mm", said("welt, thick"), "leather", sheath.welt_mm, on(pocket.outer, third - 15),
                 "right", "welt"),
-        Callout("piece.clearance_mm", said("clear of the edge"), "length", sheath.clearance_mm, inner, "right"),
-        Callout("piece.edge_to_thread_mm", said("blade edge to thread"), "length", sheath.edge_to_thread_mm,
-                thread, "right", "main-seam"),
-        Callout("piece.margin_mm", said("thread to the cut"), "length", sheath.margin_mm, outer, "right"),
-        Callout("piece.skive_mm", said("welt skived over"), "length", sheath.skive_mm,
-                on(pocket.outer, low + sheath.skive_mm * 0.5), "right", "skive"),
+        Callout("piece.mouth_ease_mm", said("ease at the mouth"), "length", sheath.mouth_ease_mm,
+                on(pocket.inner, low + 3), "right"),
+        Callout("piece.skive_mm", said("welt skived over"), "length", sheath.skive_mm, (half, low), "right", "skive",
+                to=(half, low + sheath.skive_mm)),
     ]  # fmt: skip
     if sheath.mouth != "straight":
-        callouts.insert(3, Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", sheath.mouth_depth_mm,
-                                (-outer[0] * 0.6, low), "left"))  # fmt: skip
+        callouts.append(Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", sheath.mouth_depth_mm, (-half, low),
+                                "left", to=(-half, low + sheath.mouth_depth_mm)))  # fmt: skip
     if sheath.loop:
-        v = low + sheath.loop.down_mm + sheath.loop.box_mm / 2
-        u = -outer[0] / 2
+        v, wide = low + sheath.loop.down_mm + sheath.loop.box_mm, sheath.loop.width_mm / 2
+        u = back * (pocket.bend + float(np.interp(v - sheath.loop.box_mm / 2, pocket.x, pocket.gives))) / 2
         callouts += [
-            Callout("piece.loop.belt_mm", said("belt, wide"), "length", sheath.loop.belt_mm, (u, v - 5), "left"),
-            Callout("piece.loop.width_mm", said("loop, wide"), "length", sheath.loop.width_mm, (u, v + 5), "left"),
-        ]
-    below = (-outer[0], high - 1)
+            Callout("piece.loop.width_mm", said("loop, wide"), "length", sheath.loop.width_mm, (u - wide, v), "left",
+                    to=(u + wide, v)),
+            Callout("piece.loop.belt_mm", said("belt, wide"), "length", sheath.loop.belt_mm, (u - wide, v - 6), "left"),
+        ]  # fmt: skip
+    toe, mouth = max(high - sheath.toe_guard_mm, low), (0.0, low)
+    wide = -float(np.interp(toe, pocket.outer[:, 1], pocket.outer[:, 0]))
     callouts += [
-        Callout("piece.loop", said("for the belt"), "count", sheath.loop, below, "left", "belt-loop",
-                *loop_choices(sheath.loop)),
-        Callout("piece.worn", said("worn on the"), "count", sheath.worn, below, "left", choices=(said("right"), said("left"))),
-        Callout("piece.opened", said("pocket to the mouth"), "count", sheath.opened, below, "left", "welt",
+        Callout("piece.strap_mm", said("strap, wide"), "length", sheath.strap_mm, (0.0, 30.0), "left", "strap",
+                on="strap", to=(sheath.strap_mm, 30.0), part=said("a strap"), usual=20.0),
+        Callout("piece.toe_guard_mm", said("toe guard, high"), "length", sheath.toe_guard_mm, (wide, toe), "left",
+                "toe-guard", to=(wide, high), part=said("a toe guard"), usual=30.0),
+        Callout("piece.drain_mm", said("drain hole"), "length", sheath.drain_mm, (back * 4.0, high - 8.0), "left",
+                part=said("a drain hole"), usual=4.0),
+        Callout("piece.opened", said("pocket to the mouth"), "count", sheath.opened, mouth, "left", "welt",
                 (said("straight"), said("fitted")), (True, False)),
-        Callout("piece.formed", said("leather formed"), "count", sheath.formed, below, "left", "fold", (said("dry"),
-                                                                                                        said("wet")),
-                (False, True)),
+        Callout("piece.welts", said("welts"), "count", sheath.welts, mouth, "left", "welt",
+                (said("one welt"), said("two welts")), (1, 2)),
+        Callout("piece.mouth", said("mouth"), "count", sheath.mouth, mouth, "left",
+                choices=(said("straight"), said("sloped"), said("scooped"))),
+        Callout("piece.worn", said("worn on the"), "count", sheath.worn, mouth, "left", choices=(said("right"), said("left"))),
+        Callout("piece.loop", said("for the belt"), "count", sheath.loop, mouth, "left", "belt-loop",
+                *loop_choices(sheath.loop)),
+        Callout("piece.formed", said("leather formed"), "count", sheath.formed, mouth, "left", "fold",
+                (said("dry"), said("wet")), (False, True)),
     ]  # fmt: skip
-    callouts += [
-        Callout("piece.welts", said("welts"), "count", sheath.welts, (-outer[0] * 0.9, third + 12), "left", "welt"),
-        Callout("piece.strap_mm", said("strap, wide"), "length", sheath.strap_mm, (-outer[0] * 0.2, low), "left",
-                "strap"),
-        Callout("piece.toe_guard_mm", said("toe guard, high"), "length", sheath.toe_guard_mm, (-8.0, high), "left",
-                "toe-guard"),
-    ]  # fmt: skip
-    callouts.append(Callout("piece.drain_mm", said("drain hole"), "length", sheath.drain_mm, (-4.0, high), "left"))
     return tuple(callouts)
 
 

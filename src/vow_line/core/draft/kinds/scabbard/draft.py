@@ -99,11 +99,12 @@ class Scabbard(KindOfPiece):
             callouts=shown.callouts(self, lying, core, leather_mm),
             tell=partial(shown.reckonings, self, lying, core, leather_mm),
             findings=checks.findings(self, lying, core, leather_mm),
-            shown=("cover", "core-front", *(p.id for p in frog.pieces)),
+            shown=("cover", *(p.id for p in reversed(frog.pieces)), "core-front"),
             way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
             section=partial(shown.section, self, lying, core, leather_mm),
             station_of=lambda _, v: (v, "low"),
             wet=True,
+            sentences=shown.SENTENCES,
         )
 
     def core(self, lying: MouldedBody, leather_mm: float, along_bow: bool) -> Core:

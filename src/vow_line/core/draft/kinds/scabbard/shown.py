@@ -23,6 +23,13 @@ if TYPE_CHECKING:
     from .draft import Scabbard
 
 
+SENTENCES = (
+    said("Hung by {frog}, its foot {cap}."),
+    said("It hangs from {hangers}."),
+    said("The blade comes out {way_in}."),
+)
+
+
 def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float) -> tuple[Callout, ...]:
     """The values on the board."""
     wide, mouth = float(core.cover_half.max()), core.mouth
@@ -36,12 +43,13 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
     callouts = [
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (-wide, mouth + long * 0.3), "left",
                 "cover"),
-        Callout("piece.goes_in_mm", said("goes in"), "length", kind.goes_in(body), (0.0, mouth), "left"),
+        Callout("piece.goes_in_mm", said("goes in"), "length", kind.goes_in(body), (0.0, mouth), "left",
+                to=(0.0, mouth + long), upon=True),
         Callout("piece.margin_mm", said("hole to the edge"), "length", kind.margin_mm, (-wide, mouth + long * 0.6), "left",
                 "back-seam"),
         Callout("piece.stretch", said("stretch closes"), "percent", kind.stretch, (-wide, mouth + long * 0.75), "left"),
         Callout("piece.cap", said("foot"), "count", kind.cap, (-wide, mouth + long), "left", "cap",
-                (said("a cap"), said("open")), (True, False)),
+                (said("capped"), said("open")), (True, False)),
         Callout("piece.frog", said("hung by"), "count", kind.frog, (-wide * 0.5, mouth + 4), "left", "frog",
                 (said("a frog"), said("nothing")), (kind.frog or Frog(), None)),
         Callout("piece.glue_mm", said("wood beside the recess"), "length", kind.glue_mm,
@@ -56,27 +64,20 @@ def callouts(kind: "Scabbard", body: MouldedBody, core: Core, leather_mm: float)
                 on_wood(0.75, beside), "right", "core-front", on="core-front"),
     ]  # fmt: skip
     if kind.frog:
-        rows = (("belt_mm", said("frog opens to"), 18.0), ("hanger_mm", said("hanger, wide"), 24.0),
-                ("drop_mm", said("belt above the band"), 30.0))  # fmt: skip
-        callouts.append(Callout("piece.frog.band_mm", said("frog's band, wide"), "length", kind.frog.band_mm,
-                             (-wide * 0.5, mouth + 8), "left", "frog"))  # fmt: skip
-        for field, name, at in rows:
-            value = getattr(kind.frog, field)
-            callouts.append(
-                Callout(f"piece.frog.{field}", name, "length", value, (0.0, at), "right", "frog", on="frog")
-            )
-        callouts.append(
-            Callout(
-                "piece.frog.hangers",
-                said("hangers"),
-                "count",
-                kind.frog.hangers,
-                (0.0, 36.0),
-                "right",
-                "frog",
-                on="frog",
-            )
-        )
+        frog, first = kind.frog, "hanger-1" if kind.frog.hangers > 1 else "hanger"
+        foot = frog.hanger_long_mm(leather_mm, kind.neutral)
+        callouts += [
+            Callout("piece.frog.band_mm", said("frog's band, wide"), "length", frog.band_mm, (0.0, 30.0), "left", "frog",
+                    on="frog", to=(frog.band_mm, 30.0)),
+            Callout("piece.frog.hanger_mm", said("hanger, wide"), "length", frog.hanger_mm, (0.0, foot - 24), "left", "frog",
+                    on=first, to=(frog.hanger_mm, foot - 24)),
+            Callout("piece.frog.belt_mm", said("frog opens to"), "length", frog.belt_mm, (0.0, foot - 12), "left", "frog",
+                    on=first),
+            Callout("piece.frog.drop_mm", said("belt above the band"), "length", frog.drop_mm, (0.0, foot), "left", "frog",
+                    on=first),
+            Callout("piece.frog.hangers", said("hangers"), "count", frog.hangers, (0.0, foot), "left", "frog",
+                    (said("one hanger"), said("two hangers")), (1, 2), on=first),
+        ]  # fmt: skip
     if kind.way_in == "bowed" or saved_by_bow(body, kind.goes_in(body)) >= WORTH_BENDING:
         callouts.append(Callout("piece.way_in", said("comes out"), "count", kind.way_in, on_wood(0.1), "right", "skive",
                                 (said("straight"), said("along its bow")), ("straight", "bowed"), on="core-front"))  # fmt: skip

@@ -1,0 +1,185 @@
+"""Values as dimensions of the drawing, choices as words of a sentence, parts that are not there."""
+
+from itertools import combinations
+
+import numpy as np
+import pytest
+import shapely
+from PySide6.QtCore import QPointF, QRect, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from tests.desk.conftest import Desk
+from vow_line.core.job import value_at
+from vow_line.core.plan import plan
+from vow_line.desk.board.dimensions import Value, lay_out
+
+KINDS = [
+    "laying-knife",
+    "grafting-knife",
+    "billhook-cover",
+    "secateurs-holster",
+    "whetstone-case",
+    "slasher-grip",
+    "key-fob",
+]
+SIZES = [(1024, 700), (1280, 800), (1920, 1080)]
+
+
+def _at_draft(desk: Desk, job: str, size: tuple[int, int] = (1280, 800)) -> object:
+    desk.window.window_.resize(*size)
+    desk.open(job)
+    desk.station("draft")
+    QApplication.processEvents()
+    return desk.window.pages.station.board
+
+
+@pytest.mark.parametrize("job", KINDS)
+def test_at_rest_every_value_stands_on_the_drawing(desk: Desk, job: str) -> None:
+    board = _at_draft(desk, job)
+    assert not board._folded
+    assert board.more.isHidden()
+    assert {p for p, f in board.fields.items() if f.isVisible()} == {
+        c.path for c in board.scene.callouts if not c.choices and not c.absent
+    }
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("job", KINDS)
+def test_dimensions_cross_nothing_and_cover_nothing(desk: Desk, job: str, size: tuple[int, int]) -> None:
+    """By geometry: lines against lines, against words and values, words against each other and the section."""
+    board = _at_draft(desk, job, size)
+    ties = [shapely.MultiLineString(tie.ways) for tie in board._ties if tie.ways]
+    assert len(ties) >= min(5 if size[0] > 1024 else 4, len(board._tied) - 2)
+    for one, other in combinations(ties, 2):
+        assert not one.crosses(other), (one.wkt, other.wkt)
+    boxes = [(p.value.id, shapely.box(*p.box).buffer(-1.5)) for p in board._tied]
+    boxes += [(p, shapely.box(*b.geometry().adjusted(3, 3, -3, -3).getCoords())) for p, b in board._absent.items()]
+    for (a, one), (b, other) in combinations(boxes, 2):
+        assert not one.intersects(other), (a, b)
+    room = shapely.box(0, 0, board.width(), board.height())
+    corner = shapely.box(*board.corner.geometry().getCoords()) if board.scene.inset else shapely.Polygon()
+    for placed, (id, box) in zip(board._tied, boxes, strict=False):
+        assert room.contains(box), id
+        assert not box.intersects(corner), id
+        for tie, other in zip(ties, [p for p in board._tied if p.lines()[0]], strict=True):
+            assert other is placed or not tie.intersects(box), (id, other.value.id)
+
+
+@pytest.mark.parametrize("job", KINDS)
+def test_a_small_window_keeps_what_matters_and_unfolds_the_rest(desk: Desk, job: str) -> None:
+    board = _at_draft(desk, job, (1024, 700))
+    shown = [p for p, f in board.fields.items() if f.isVisible()]
+    assert len(shown) >= min(8, len(board.fields))
+    if not board._folded:
+        return
+    assert board.more.text() == f"and {len(board._folded)} more"
+    board.more.setFocus(Qt.FocusReason.TabFocusReason)
+    QApplication.processEvents()
+    for path in board._folded:
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+        assert board.at_hand == path
+        assert board.fields[path].isVisible()
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+    board.fields[shown[0]].setFocus()
+    assert not board.fields[board._folded[0]].isVisible()
+
+
+def test_a_dimension_measures_what_it_says(desk: Desk) -> None:
+    """Where both its ends lie on the drawing, the way between them is the value, as it follows an edit too."""
+    board = _at_draft(desk, "laying-knife")
+    desk.type("piece.seat_mm", "30")
+    desk.type("piece.margin_mm", "5")
+    for callout in board.scene.callouts:
+        if callout.to is None or callout.absent:
+            continue
+        value = value_at(desk.window.session.job, callout.path)
+        between = board.transform().map(QPointF(*callout.to)) - board.transform().map(QPointF(*callout.at))
+        assert np.hypot(*between.toTuple()) / board.scale == pytest.approx(value, rel=0.12), callout.path
+
+
+def test_the_sentence_is_read_as_it_stands_and_a_word_of_it_changed_by_arrows(desk: Desk) -> None:
+    board = _at_draft(desk, "laying-knife")
+    assert board.spoken == (
+        "A fitted pocket with one welt, the mouth sloped; worn on the right from a loop, the leather formed dry."
+    )
+    board._combos["piece.mouth"].setFocus()
+    desk.key(Qt.Key.Key_Down)
+    assert desk.window.session.job.piece.mouth == "scooped"
+    assert "the mouth scooped;" in board.spoken
+    words = {box.toRect().top() for box, _ in board._said_words}
+    for combo in (c for p, c in board._combos.items()):
+        assert any(abs(combo.y() - top) < 6 for top in words), "the choices stand in the line of the words"
+    for (one, _), (other, _) in combinations(board._said_words, 2):
+        assert not one.adjusted(2, 2, -2, -2).intersects(other)
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("job", KINDS)
+def test_no_word_of_the_sentence_lies_on_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
+    board = _at_draft(desk, job, size)
+    for combo in board._combos.values():
+        own = combo.geometry().adjusted(4, 4, -4, -4)
+        assert board.rect().contains(own)
+        for box, words in board._said_words:
+            assert not own.intersects(QRect(box.toRect().adjusted(1, 4, -4, -4))), (combo.currentText(), words)
+
+
+def test_what_is_not_there_is_no_zero_and_is_put_on_and_taken_off_by_a_word(desk: Desk) -> None:
+    board = _at_draft(desk, "laying-knife")
+    session = desk.window.session
+    assert set(board._absent) == {"piece.strap_mm", "piece.toe_guard_mm", "piece.drain_mm"}
+    assert not set(board._absent) & set(board.fields)
+    QTest.mouseClick(board._absent["piece.strap_mm"], Qt.MouseButton.LeftButton)
+    assert session.job.piece.strap_mm == 20
+    assert board.at_hand == "piece.strap_mm"
+    assert "piece.strap_mm" not in board._absent
+    assert "strap" in {p.id for p in plan(session.job).draft.pieces}
+    QTest.mouseClick(board.facts, Qt.MouseButton.LeftButton)
+    assert session.job.piece.strap_mm == 0
+    assert "piece.strap_mm" not in board.fields
+    desk.key(Qt.Key.Key_Space)  # the word that put it on has the hand again
+    assert session.job.piece.strap_mm == 20
+    desk.type("piece.strap_mm", "0")
+    assert "piece.strap_mm" in board._absent
+
+
+def test_lengths_that_follow_each_other_are_one_chain(desk: Desk) -> None:
+    board = _at_draft(desk, "laying-knife")
+    chain = next(p for p in board._tied if p.how == "chain")
+    assert len(chain.value.points) == 3
+    lines, _ = chain.lines()
+    ladder, fans = lines[0], lines[1:]
+    assert len(fans) == 3
+    assert [fan[-1] for fan in fans] == sorted(chain.value.points)
+    ys = sorted(fan[0][1] for fan in fans)
+    assert np.diff(ys) == pytest.approx([24.0, 24.0])
+    assert ladder[0][1] == ys[0]
+
+
+def test_values_without_room_are_left_out_last_first() -> None:
+    values = [Value(str(k), "left", (80.0, 44.0), ((300.0, 20.0 * k),)) for k in range(12)]
+    placed, left_out = lay_out(values, (0, 0, 900, 240), (250, 10, 600, 230), [], np.empty((0, 2)))
+    assert [p.value.id for p in placed] == [str(k) for k in range(10)], "five on their own side, five on the other"
+    assert [p.value.side for p in placed] == ["left"] * 5 + ["right"] * 5
+    assert [v.id for v in left_out] == ["10", "11"]
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_whatever_is_measured_nothing_crosses(seed: int) -> None:
+    """Random places and lengths about a random drawing."""
+    rng = np.random.default_rng(seed)
+    values = []
+    for k in range(14):
+        a = rng.uniform([260, 60], [640, 540])
+        b = a + (rng.uniform(-1, 1, 2) * [150, 150] if k % 2 else [0.0, rng.uniform(5, 160)])
+        points = (tuple(a),) if k % 3 == 0 else (tuple(a), tuple(b))
+        values.append(Value(str(k), ("left", "right")[k % 2], (float(rng.uniform(50, 130)), 44.0), points, k % 4 == 1))
+    inked = rng.uniform([250, 50], [650, 550], (40, 2))
+    placed, left_out = lay_out(values, (10, 10, 900, 600), (250, 50, 650, 550), [(660, 420, 890, 600)], inked)
+    assert len(placed) + len(left_out) == 14
+    ties = [shapely.MultiLineString(p.lines()[0]) for p in placed]
+    for (p, one), (q, other) in combinations(list(zip(placed, ties, strict=True)), 2):
+        assert one.is_empty or other.is_empty or not one.crosses(other), (p, q)
+        assert not shapely.box(*p.box).buffer(-0.5).intersects(shapely.box(*q.box).buffer(-0.5)), (p, q)
+    assert sum(p.how != "untied" for p in placed) >= 8
