@@ -13,6 +13,7 @@ from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
 from ...core.texts import tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+from .corner import HIGH_PX as CORNER_HIGH_PX
 from .corner import WIDE_PX as CORNER_PX
 from .corner import Corner
 from .dimensions import Point
@@ -167,9 +168,14 @@ class Drawn(QWidget):
         bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0)
         if self.scene.measured:
             left, right = (max(self._beside_px[side], 34.0) for side in ("left", "right"))
-        if self.scene.inset:
-            right = max(right, CORNER_PX + 44)
-        return QRectF(left, top, max(self.width() - left - right, 50), max(self.height() - top - bottom, 50))
+        beside, above = (right, bottom), (right, bottom)
+        if self.scene.inset:  # the drawing keeps clear of the corner on that side where it comes out larger
+            beside, above = (max(right, CORNER_PX + 44.0), bottom), (right, bottom + CORNER_HIGH_PX)
+        frames = [
+            QRectF(left, top, max(self.width() - left - r, 50), max(self.height() - top - b, 50))
+            for r, b in (beside, above)
+        ]
+        return max(frames, key=lambda f: min(f.width() / self._held.width(), f.height() / self._held.height()))
 
     def _top(self) -> float:
         """Where caution and sentence end, in px."""

@@ -23,7 +23,8 @@ def parts_of(sentences: tuple[Said, ...], callouts: tuple[Callout, ...], units: 
     parts: list[Part] = []
     for sentence in sentences:
         known, cut = dict(sentence.values), between_slots(sentence)
-        if any(slot and slot not in known and slot not in offered for _, slot in cut):
+        used = {p.slot for p in parts if isinstance(p, Callout)}
+        if any(slot and slot not in known and (slot not in offered or slot in used) for _, slot in cut):
             continue
         if parts:
             parts.append(" ")

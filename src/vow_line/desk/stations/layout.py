@@ -36,7 +36,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("leather.best_rad", said("best way, turned"), "degrees", None, (x + 6, y + 140), "left", "best way"),
         Callout("leather.price_dm2", said("price a dm²"), "money", None, (x + 8, y + 220), "left"),
     )
-    return Scene(marks, callouts, labels)
+    return Scene(marks, callouts, labels, sentences=(said("Leather that was {tannage} tanned."),))
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

@@ -18,6 +18,12 @@ PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 LEAST_STRIP_MM = 160.0  # a strip narrower than this is not broken into rows
 
 
+SENTENCES = (
+    said("Holes by {stitch}, made from {through}."), said("Holes by {tool}, made from {through}."),
+    said("Prongs at hand of {teeth} teeth."), said("What is left over goes {remainder}."), said("The ends lie {ends}."),
+)  # fmt: skip
+
+
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is None or plan.stitching is None:
         return Scene(waits=WAITS)
@@ -57,7 +63,7 @@ def _scene(plan: Plan, view: View) -> Scene:
                 "welt",
             ),
         )
-    return Scene(tuple(marks) + on_piece + line, callouts, labels + words,
+    return Scene(tuple(marks) + on_piece + line, callouts, labels + words, sentences=SENTENCES,
                  caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."))  # fmt: skip
 
 
@@ -108,7 +114,7 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
         prongs = tuple(dict.fromkeys((choices.teeth, *PRONGS)))
         callouts += [
             Callout("stitch.remainder", said("what is left over"), "count", choices.remainder, (end, top + 14), "right",
-                    choices=(said("end"), said("spread"))),
+                    choices=(said("to the end"), said("between all")), meant=("end", "spread")),
             Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
                     f"{seam.id}/strikes", tuple(verbatim(", ".join(map(str, teeth))) for teeth in prongs), prongs),
             Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),

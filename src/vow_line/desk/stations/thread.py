@@ -15,6 +15,13 @@ FINISHES: dict[Finish, Said] = {
 }  # fmt: skip
 
 
+SENTENCES = (
+    said("A {stitch} stitch with {thread}, taken {doubled}."), said("A {butt_stitch} stitch with {thread}, taken {doubled}."),
+    said("Begun at the {start}."), said("It ends with {finish}, {ends}."), said("Its ends are {ends}."),
+    said("Joined by {join}."), said("Held while formed by {temporary}."),
+)  # fmt: skip
+
+
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.threading is None:
         return Scene(waits=WAITS)
@@ -74,7 +81,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         )  # fmt: skip
     if not single:
         words += (Label(said("N: the next seam"), (wide, -2.0), align="right"),)
-    return Scene(marks + bars + reasons, callouts, labels + said_of + words, ruler=False)
+    return Scene(marks + bars + reasons, callouts, labels + said_of + words, ruler=False, sentences=SENTENCES)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
