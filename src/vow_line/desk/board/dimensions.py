@@ -90,7 +90,7 @@ def lay_out(
     left_out = [v for _, no_room in columns for v in no_room]
     order = {v.id: k for k, v in enumerate(values)}
     placed.sort(key=lambda p: order[p.value.id])
-    return _uncrossed(placed), sorted(left_out, key=lambda v: order[v.id])
+    return _uncrossed(placed, taken), sorted(left_out, key=lambda v: order[v.id])
 
 
 def _upon(value: Value, drawn: Box, taken: list[Box], inked: NDArray[np.float64]) -> Placed | None:
@@ -188,16 +188,16 @@ def _spread(wanted: list[float], high: list[float], low: float, most: float) -> 
     return placed
 
 
-def _uncrossed(placed: list[Placed]) -> list[Placed]:
+def _uncrossed(placed: list[Placed], taken: Sequence[Box]) -> list[Placed]:
     """The same with what crosses drawn by a leader, and a leader that crosses not at rest: the one that matters least first."""
+    others = shapely.union_all([shapely.box(*box).buffer(-4) for box in taken])
     for _ in range(2 * len(placed)):
         tied = [
             shapely.MultiLineString(p.lines()[0]) if p.how != "untied" else shapely.MultiLineString() for p in placed
         ]
         boxes = [shapely.box(*p.box).buffer(-1) for p in placed]
-        at = next(
-            (k for k in range(len(placed) - 1, -1, -1) if placed[k].how != "untied" and _crosses(k, tied, boxes)), None
-        )
+        last_first = [k for k in range(len(placed) - 1, -1, -1) if placed[k].how != "untied"]
+        at = next((k for k in last_first if _crosses(k, tied, boxes) or tied[k].intersects(others)), None)
         if at is None:
             return placed
         plainer: Literal["leader", "untied"] = "untied" if placed[at].how == "leader" else "leader"

@@ -19,8 +19,11 @@ def _scene(plan: Plan, view: View) -> Scene:
     low = frozen(plan.job.leather.outline).min(axis=0)
     x, y = float(low[0]), float(low[1])
     long, wide = (float(v) for v in np.ptp(frozen(plan.job.leather.outline), axis=0))
+    arrow = next((tuple(m.line[1].tolist()) for m in marks if m.id == "best way"), (x, y))
     callouts = (
-        Callout("leather.thickness_mm", said("leather"), "leather", None, (x + 8, y + 60), "left", "hide"),
+        Callout(
+            "leather.thickness_mm", said("leather"), "leather", None, (x + long - 20, y + wide * 0.25), "right", "hide"
+        ),
         Callout(
             "leather.tannage",
             said("tanned"),
@@ -31,10 +34,12 @@ def _scene(plan: Plan, view: View) -> Scene:
             "hide",
             (said("veg"), said("oil"), said("chrome")),
         ),
-        Callout("leather.size/long", said("long"), "length", long, (x + long / 2, y), "left", "hide"),
-        Callout("leather.size/wide", said("wide"), "length", wide, (x + 6, y + 100), "left", "hide"),
-        Callout("leather.best_rad", said("best way, turned"), "degrees", None, (x + 6, y + 140), "left", "best way"),
-        Callout("leather.price_dm2", said("price a dm²"), "money", None, (x + 8, y + 220), "left"),
+        Callout(
+            "leather.size/long", said("long"), "length", long, (x, y + wide), "left", "hide", to=(x + long, y + wide)
+        ),
+        Callout("leather.size/wide", said("wide"), "length", wide, (x, y), "left", "hide", to=(x, y + wide)),
+        Callout("leather.best_rad", said("best way, turned"), "degrees", None, arrow, "right", "best way"),
+        Callout("leather.price_dm2", said("price a dm²"), "money", None, (x + long - 20, y + wide * 0.4), "right"),
     )
     return Scene(marks, callouts, labels, sentences=(said("Leather that was {tannage} tanned."),))
 
