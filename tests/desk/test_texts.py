@@ -30,6 +30,10 @@ from vow_line.instruments.caliper import ports
 from vow_line.resources.demo import demo_jobs
 
 UNITS = {
+    "Ctrl",
+    "Shift",
+    "Ins",
+    "Del",
     "mm",
     "cm",
     "m",

@@ -12,6 +12,13 @@ from .scene import Inset
 from .words import laid
 
 WIDE_PX, HIGH_PX = 224, 184
+SMALL_PX = 196, 132  # on a board lower than this:
+LOW_PX = 430
+
+
+def corner_px(board_px: int) -> tuple[int, int]:
+    """How wide and high it is on a board so high."""
+    return SMALL_PX if board_px < LOW_PX else (WIDE_PX, HIGH_PX)
 
 
 class Corner(QWidget):
@@ -22,6 +29,7 @@ class Corner(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.hide()
+        self._board = parent
         self._inset: Inset | None = None
         self._ink, self._units = DAY, Units()
         self._lit: frozenset[str] = frozenset()
@@ -34,9 +42,10 @@ class Corner(QWidget):
             marks = inset.draw()
             points = np.concatenate([m.line for m in marks])
             low, high = points.min(axis=0), points.max(axis=0)
-            scale = float((np.array([WIDE_PX - 33, HIGH_PX - 69]) / np.maximum(high - low, 1)).min())
+            wide, tall = self.width(), self.height()
+            scale = float((np.array([wide - 33, tall - 69]) / np.maximum(high - low, 1)).min())
             middle = (low + high) / 2
-            self._to_px = QTransform.fromTranslate(WIDE_PX / 2, HIGH_PX / 2).scale(scale, scale)
+            self._to_px = QTransform.fromTranslate(wide / 2, tall / 2).scale(scale, scale)
             self._to_px.translate(-middle[0], -middle[1])
             self._paintable = paintable(marks, scale)
             self.setAccessibleName(f"{inset.title.write(units)}: {inset.says.write(units)}")
@@ -50,7 +59,11 @@ class Corner(QWidget):
 
     def put(self, right: int, bottom: int) -> None:
         """Put it where its right and its bottom edge are to be."""
-        self.setGeometry(QRect(right - WIDE_PX, bottom - HIGH_PX, WIDE_PX, HIGH_PX))
+        wide, high = corner_px(self._board.height())
+        resized = (wide, high) != (self.width(), self.height())
+        self.setGeometry(QRect(right - wide, bottom - high, wide, high))
+        if resized:
+            self.show_inset(self._inset, self._ink, self._units)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._inset is None:
@@ -70,5 +83,5 @@ class Corner(QWidget):
         painter.setFont(head)
         painter.drawStaticText(QPointF(12, 8), laid(self._inset.title.write(self._units), head))
         painter.setFont(body)
-        painter.drawStaticText(QPointF(12, HIGH_PX - 9 - says.size().height()), says)
+        painter.drawStaticText(QPointF(12, self.height() - 9 - says.size().height()), says)
         paint(painter, self._paintable, ink, self._to_px, self._lit)

@@ -13,9 +13,7 @@ from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
 from ...core.texts import tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
-from .corner import HIGH_PX as CORNER_HIGH_PX
-from .corner import WIDE_PX as CORNER_PX
-from .corner import Corner
+from .corner import Corner, corner_px
 from .dimensions import Point
 from .painter import Paintable, paint, paintable
 from .scene import Scene
@@ -170,7 +168,8 @@ class Drawn(QWidget):
             left, right = (max(self._beside_px[side], 34.0) for side in ("left", "right"))
         beside, above = (right, bottom), (right, bottom)
         if self.scene.inset:  # the drawing keeps clear of the corner on that side where it comes out larger
-            beside, above = (max(right, CORNER_PX + 44.0), bottom), (right, bottom + CORNER_HIGH_PX)
+            wide, high = corner_px(self.height())
+            beside, above = (max(right, wide + 44.0), bottom), (right, bottom + high)
         frames = [
             QRectF(left, top, max(self.width() - left - r, 50), max(self.height() - top - b, 50))
             for r, b in (beside, above)

@@ -131,6 +131,10 @@ def style(ink: Ink) -> str:
         text-decoration: underline; }
     QPushButton#absent:hover { background: %(glow)s; }
     QPushButton#absent:focus { border: 2px solid %(woad)s; padding: 1px 4px; }
+    QPushButton#offer { background: transparent; border: 1px solid transparent; color: %(quiet)s; padding: 3px 8px; }
+    QPushButton#offer:hover { background: %(glow)s; color: %(ink)s; }
+    QPushButton#offer:focus { border: 2px solid %(woad)s; padding: 2px 7px; color: %(ink)s; }
+    QPushButton#offer:disabled { background: transparent; }
     QFrame#card { background: %(slip)s; border: 1px solid %(rules)s; border-radius: 4px; }
     QComboBox:hover { background: %(slip)s; border: 1px solid %(rules)s; }
     QComboBox:focus { background: %(slip)s; border: 2px solid %(woad)s; padding: 0 4px; }

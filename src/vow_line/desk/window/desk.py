@@ -10,13 +10,16 @@ from ...core.plan import Plan
 from ...core.texts import day, tell
 from ...core.work.making import CAUTIONS
 from ..actions.export import Exports
+from ..dialogs.keys import KeysDialog
 from ..instruments.caliper import CaliperLine
 from ..instruments.tracing import TracingBar
 from ..line import LINE, LineBar
+from ..lists.rows import heading
 from ..look.ink import BOLD, INKS, type_
 from ..session import Session
 from . import menus
 from .main_window import Filling, MainWindow
+from .offers import Offers
 from .pages import Pages
 
 IDLE_MS = 4000
@@ -78,6 +81,9 @@ class Desk(Filling):
         for widget in (self.header, self.notice, self.tracing, self.caliper):
             under.addWidget(widget)
         under.addWidget(self.pages, 1)
+        self.offers = Offers(self)
+        self.pages.turned.connect(self.offers.setVisible)
+        under.addWidget(self.offers)
 
     def _commands(self) -> menus.Commands:
         return menus.Commands(
@@ -139,6 +145,8 @@ class Desk(Filling):
 
     def _enable(self) -> None:
         menus.enable(self.actions_, self.session, bool(self.pages.shelf.jobs))
+        if self.session.open and self.session.station is not None:
+            self.offers.offer(menus.AT[self.session.station], self.actions_)
 
     # how it looks, what it says
 
@@ -157,10 +165,11 @@ class Desk(Filling):
         self.notice.setVisible(bool(text))
 
     def show_keys(self) -> None:
-        """Say which keys there are."""
-        keys = [f"{a.text().replace('&', '')}: {a.shortcut().toString()}" for a in self.actions_.values()
-                if not a.shortcut().isEmpty()]  # fmt: skip
-        self.session.say(" · ".join((*keys, tell("At Sew, Space: next, Backspace: back."))))
+        """Show which keys there are."""
+        station = self.session.station if self.session.open else None
+        title = heading(dict(LINE)[station]) if station else ""
+        self.keys = KeysDialog(self.actions_, menus.AT.get(station or "", ()), title, self)
+        self.keys.open()
 
     def put_away(self) -> None:
         """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""

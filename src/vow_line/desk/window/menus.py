@@ -31,6 +31,22 @@ WITHOUT_A_JOB = {
 }  # fmt: skip
 
 
+AT: dict[str, tuple[str, ...]] = {
+    "measure": ("caliper", "trace", "outline", "section", "add-station", "remove-station", "guard", "taken"),
+    "draft": ("draw-out", "way-out", "trial", "correct", "trial-back", "ornament-border", "piece", "kind"),
+    "stitch": ("seam", "strike", "strike-back", "keep-tool", "forget-kept"),
+    "thread": ("seam", "thread", "lace", "keep-thread", "forget-kept"),
+    "layout": ("leather", "print", "export"),
+    "vow": ("print", "export", "break"),
+    "cut": ("step", "print", "bench"),
+    "form": ("step", "bench"),
+    "sew": ("seam", "practise", "step"),
+    "edge": ("step", "piece", "bench"),
+    "record": ("learned", "close-record", "next-like", "bench"),
+}
+"""What can be done at each station, what is wanted most often first."""
+
+
 @dataclass(frozen=True)
 class Commands:
     """What the desk itself does."""
@@ -73,6 +89,14 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     edit = bar.addMenu(tell("&Edit"))
     add(edit, "undo", tell("Undo"), session.undo, key.Undo)
     add(edit, "redo", tell("Redo"), session.redo, key.Redo)
+    edit.addSeparator()
+    add(edit, "kind", tell("Another kind…"), pages.ask_another_kind, "Ctrl+K")
+    add(edit, "name", tell("Name, maker and date…"), partial(ask_names, session, window))
+    add(edit, "bench", tell("The week and the bench…"), partial(ask_bench, session, window), "Ctrl+B")
+    add(edit, "piece", tell("More of this piece…"), partial(ask_piece, session, window), "Ctrl+Shift+B")
+    add(edit, "leather", tell("More of the leather…"), partial(ask_leather, session, window), "Ctrl+Shift+L")
+    edit.addSeparator()
+    add(edit, "break", tell("Break the vow"), session.break_vow)
     view = bar.addMenu(tell("&View"))
     add(view, "fit", tell("Fit the drawing"), board.fit, "F")
     add(view, "in", tell("Nearer"), lambda: board.zoom(1.25), key.ZoomIn)
@@ -80,63 +104,51 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(view, "board", tell("To the board's first value"), pages.to_first_value, "B")
     add(view, "point", tell("The next point that can be moved"), board.next_handle, "P")
     view.addSeparator()
-    add(view, "draw-out", tell("Draw it out"), pages.draw_out, "D")
-    add(view, "way-out", tell("Look for a way out, with turns"), pages.find_way, "Shift+D")
-    add(view, "section-on", tell("Section further on"), lambda: pages.station.move_section(5), "]")
-    add(view, "section-back", tell("Section further back"), lambda: pages.station.move_section(-5), "[")
-    add(view, "seam", tell("The next seam"), pages.next_seam, "N")
-    add(view, "strike", tell("The next strike"), lambda: pages.station.step_strike(1), "K")
-    add(view, "strike-back", tell("The strike before"), lambda: pages.station.step_strike(-1), "Shift+K")
-    view.addSeparator()
     add(view, "units", tell("Millimetres or inches"), partial(switches.units, session), "Ctrl+U")
     add(
         view, "leather-units", tell("Leather in mm or ounces"), partial(switches.leather_units, session), "Ctrl+Shift+U"
     )
     add(view, "sounds", tell("Sounds while sewing, or none"), partial(switches.sounds, session))
     add(view, "ink", tell("Day or evening bench"), partial(switches.ink, session), "Ctrl+E")
-    job = bar.addMenu(tell("&Job"))
+    line = bar.addMenu(tell("&Line"))
     for number, (station, name) in zip("1234567890-", LINE, strict=True):
-        text = heading(name)
-        add(job, f"go-{station}", text, partial(session.go, station), f"Alt+{number}")
-    job.addSeparator()
-    add(job, "before", tell("The station before"), lambda: desk.by(-1), "Alt+Left")
-    add(job, "after", tell("The station after"), lambda: desk.by(1), "Alt+Right")
-    job.addSeparator()
+        add(line, f"go-{station}", heading(name), partial(session.go, station), f"Alt+{number}")
+    line.addSeparator()
+    add(line, "before", tell("The station before"), lambda: desk.by(-1), "Alt+Left")
+    add(line, "after", tell("The station after"), lambda: desk.by(1), "Alt+Right")
+    measure = bar.addMenu(tell("&Measure"))
+    add(measure, "caliper", tell("Caliper…"), desk.caliper, "Ctrl+M")
+    add(measure, "trace", tell("Trace its outline from a picture…"), desk.trace, "Ctrl+T")
+    add(measure, "outline", tell("Take its outline from a file…"), lambda: take_from_file(session, window))
+    add(measure, "section", tell("Take its section from a file…"), lambda: take_section_from_file(session, window))
+    add(measure, "card", tell("Print the card for pictures…"), lambda: export.print_card(session, window))
+    measure.addSeparator()
     add(
-        job,
+        measure,
         "add-station",
         tell("A station more"),
         lambda: session.do(tell("add a station"), steps.add_station),
         "Ctrl+Ins",
     )
+    add(measure, "remove-station", tell("Take this station away"), pages.remove_station, "Ctrl+Del")
+    add(measure, "guard", tell("A guard, or none"), lambda: session.do(tell("a guard, or none"), steps.toggle_guard))
+    add(measure, "taken", tell("How this reading was taken…"), pages.ask_taken, "Ctrl+I")
+    draft = bar.addMenu(tell("&Draft"))
+    add(draft, "draw-out", tell("Draw it out"), pages.draw_out, "D")
+    add(draft, "way-out", tell("Look for a way out, with turns"), pages.find_way, "Shift+D")
+    add(draft, "section-on", tell("Section further on"), lambda: pages.station.move_section(5), "]")
+    add(draft, "section-back", tell("Section further back"), lambda: pages.station.move_section(-5), "[")
+    draft.addSeparator()
+    add(draft, "trial", tell("Another mock-up"), lambda: session.do(tell("another mock-up"), steps.new_trial))
+    add(draft, "correct", tell("Correct the mock-up at the section"), pages.correct_at_section, "Ctrl+J")
     add(
-        job,
-        "remove-station",
-        tell("Take this station away"),
-        pages.remove_station,
-        "Ctrl+Del",
-    )
-    add(job, "trial", tell("Another mock-up"), lambda: session.do(tell("another mock-up"), steps.new_trial))
-    add(
-        job,
+        draft,
         "trial-back",
         tell("Take the last trial back, or not"),
         lambda: session.do(tell("take the trial back"), steps.take_trial_back),
     )
-    add(
-        job,
-        "correct",
-        tell("Correct the mock-up at the section"),
-        pages.correct_at_section,
-        "Ctrl+J",
-    )
-    add(job, "taken", tell("How this reading was taken…"), pages.ask_taken, "Ctrl+I")
-    add(job, "caliper", tell("Caliper…"), desk.caliper, "Ctrl+M")
-    add(job, "trace", tell("Trace its outline from a picture…"), desk.trace, "Ctrl+T")
-    add(job, "outline", tell("Take its outline from a file…"), lambda: take_from_file(session, window))
-    add(job, "section", tell("Take its section from a file…"), lambda: take_section_from_file(session, window))
-    add(job, "card", tell("Print the card for pictures…"), lambda: export.print_card(session, window))
-    ornament = job.addMenu(tell("An ornament"))
+    draft.addSeparator()
+    ornament = draft.addMenu(tell("An ornament"))
     for kind in ORNAMENT_FIELDS:
         add(ornament, f"ornament-{kind}", heading(TITLES[kind]), partial(drawing.ornament, session, kind))
     add(
@@ -145,29 +157,25 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
         tell("Take the last one away"),
         lambda: session.do(tell("take an ornament away"), steps.plain_again),
     )
-    add(job, "guard", tell("A guard, or none"), lambda: session.do(tell("a guard, or none"), steps.toggle_guard))
-    job.addSeparator()
-    add(job, "kind", tell("Another kind…"), pages.ask_another_kind, "Ctrl+K")
-    add(job, "name", tell("Name, maker and date…"), partial(ask_names, session, window))
-    add(job, "practise", tell("Practise a stitch…"), pages.practise, "Ctrl+Shift+P")
-    add(job, "lace", tell("Reckon lace and cord…"), lambda: ask_lace(session, window, pages.ink))
-    add(job, "keep-tool", tell("Keep this tool in the workshop…"), partial(workshop.keep_tool, session, window))
-    add(job, "keep-thread", tell("Keep this thread in the workshop…"), partial(workshop.keep_thread, session, window))
-    add(job, "forget-kept", tell("Take one out of the workshop…"), partial(workshop.forget_kept, session, window))
-    add(job, "thread", tell("Thread, needle and hand…"), partial(ask_thread, session, window), "Ctrl+Shift+T")
-    add(job, "bench", tell("The week and the bench…"), partial(ask_bench, session, window), "Ctrl+B")
-    add(job, "piece", tell("More of this piece…"), partial(ask_piece, session, window), "Ctrl+Shift+B")
-    add(job, "leather", tell("More of the leather…"), partial(ask_leather, session, window), "Ctrl+Shift+L")
-    add(job, "step", tell("How a step went…"), pages.ask_step, "Ctrl+Shift+H")
-    add(job, "learned", tell("Take the workshop's slack"), partial(record.take_slack, session))
-    add(job, "close-record", tell("Close the record, and teach the workshop"), partial(record.close_record, session))
-    add(job, "next-like", tell("Begin the next one like this"), partial(record.next_like, session))
+    sewing = bar.addMenu(tell("&Sewing"))
+    add(sewing, "seam", tell("The next seam"), pages.next_seam, "N")
+    add(sewing, "strike", tell("The next strike"), lambda: pages.station.step_strike(1), "K")
+    add(sewing, "strike-back", tell("The strike before"), lambda: pages.station.step_strike(-1), "Shift+K")
+    sewing.addSeparator()
+    add(sewing, "thread", tell("Thread, needle and hand…"), partial(ask_thread, session, window), "Ctrl+Shift+T")
+    add(sewing, "practise", tell("Practise a stitch…"), pages.practise, "Ctrl+Shift+P")
+    add(sewing, "lace", tell("Reckon lace and cord…"), lambda: ask_lace(session, window, pages.ink))
+    sewing.addSeparator()
+    add(sewing, "keep-tool", tell("Keep this tool in the workshop…"), partial(workshop.keep_tool, session, window))
     add(
-        job,
-        "break",
-        tell("Break the vow"),
-        session.break_vow,
+        sewing, "keep-thread", tell("Keep this thread in the workshop…"), partial(workshop.keep_thread, session, window)
     )
+    add(sewing, "forget-kept", tell("Take one out of the workshop…"), partial(workshop.forget_kept, session, window))
+    making = bar.addMenu(tell("Re&cord"))
+    add(making, "step", tell("How a step went…"), pages.ask_step, "Ctrl+Shift+H")
+    add(making, "learned", tell("Take the workshop's slack"), partial(record.take_slack, session))
+    add(making, "close-record", tell("Close the record, and teach the workshop"), partial(record.close_record, session))
+    add(making, "next-like", tell("Begin the next one like this"), partial(record.next_like, session))
     about = bar.addMenu(tell("&Help"))
     add(about, "keys", tell("Keys"), desk.keys, "F1")
     add(about, "cautions", tell("Cautions"), desk.cautions)
