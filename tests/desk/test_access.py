@@ -66,8 +66,9 @@ def test_every_widget_that_takes_the_focus_has_a_name(desk: Desk) -> None:
 
 
 def test_tab_goes_through_the_readings_in_order(desk: Desk) -> None:
-    desk.open("laying-knife")
+    desk.open("hedging-knife")
     desk.station("measure")
+    desk.window.pages.station.board.setFocus()
     desk.key(Qt.Key.Key_B)
     visited: list[QWidget | None] = []
     for _ in range(5):

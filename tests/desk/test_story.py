@@ -43,6 +43,8 @@ def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None
     desk.station("measure")
     before = window.session.plan  # type: ignore[union-attr]
     desk.type("thing.stations.0.width.first", "1 3/16 in")
+    assert "33.8 mm the other time" in desk.field("thing.stations.0.width.first").wrong.text()
+    desk.key(Qt.Key.Key_Return)  # it is so
     assert desk.field("thing.stations.0.width.first").text() == "30.2 mm"
     desk.type("thing.stations.0.width.second", "30.2mm")
     after = window.session.plan  # type: ignore[union-attr]
@@ -381,6 +383,7 @@ def test_a_new_knife_asks_for_its_readings(desk: Desk) -> None:
     for turn in ("first", "second"):
         desk.type(f"thing.length.{turn}", "118")
         desk.type(f"thing.handle_length.{turn}", "11 cm")
+    desk.station("measure")
     assert desk.findings() == []
     desk.station("draft")
     assert desk.window.session.plan.draft is not None  # type: ignore[union-attr]

@@ -9,7 +9,7 @@ from vow_line.core.draft import Draft
 from vow_line.core.draft.draw_out import squeeze_grade
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.job import Job, change, mend
-from vow_line.core.measure.things.knife import Knife
+from vow_line.core.measure.things.knife import Knife, KnifeStation
 from vow_line.core.plan import plan
 
 
@@ -180,3 +180,23 @@ def test_with_a_toe_guard_a_sheath_is_as_sound_and_wider_there_by_a_quarter_turn
     assert other[level] - one[level] == pytest.approx(quarter, abs=0.08)
     for piece in guarded.draft.piece("toe-guard"), guarded.draft.piece("sheath"):
         assert "drain" in {p.id for p in piece.punches}
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_blade_without_a_belly_is_never_held_however_blunt_its_point(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    long, wide, thick = (float(rng.uniform(*k)) for k in ((60, 260), (18, 45), (1.5, 5)))
+    n = int(rng.integers(3, 6))
+    at, widths = np.linspace(0, rng.uniform(0.72, 0.96) * long, n), wide * np.linspace(1, rng.uniform(0.5, 1), n)
+    blade = tuple(
+        KnifeStation(
+            at_mm=round(float(a), 1), width=read(round(float(w), 1)), thick=read(round(thick * (1 - 0.3 * k / n), 1))
+        )
+        for k, (a, w) in enumerate(zip(at, widths, strict=True))
+    )
+    handle = tuple(KnifeStation(at_mm=a, width=read(wide * 0.9), thick=read(min(wide * 0.6, 18))) for a in (5.0, 50.0))
+    knife = Knife.blank().model_copy(
+        update={"length": read(long), "handle_length": read(110.0), "stations": blade, "handle": handle}
+    )
+    planned = plan(Job(name="any", thing=knife, piece=FoldedSheath(opened=bool(seed % 2))))
+    assert not planned.holds, [f.code for f in planned.holds]

@@ -157,6 +157,8 @@ class Board(WithCallouts):
         elif move and not event.modifiers():
             self._pan += QPointF(*move)
             self._settle()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.finished.emit()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.zoom(1.25)
         elif event.key() == Qt.Key.Key_Minus:

@@ -13,15 +13,19 @@ from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
 from ...core.measure import Reading
-from ...core.texts import NOTHING, tell
+from ...core.measure.doubt import doubted
+from ...core.quantity import write
+from ...core.reckoning import length
+from ...core.texts import NOTHING, said, tell
 from ..look.ink import BOLD, SEMI, type_
 from .card import Card
-from .dimensions import ROW_PX, TEXT_PX, Box, Placed, Point, Value, lay_out
+from .dimensions import ROW_PX, TEXT_PX, Box, Placed, Point, Value, lay_out, spread_by
 from .drawn import COLUMN_PX, RULER_PX, SENTENCE_PX, Drawn, Tie
 from .field import Field
 from .sentence import LINE_PX, Part, laid, parts_of
 
 WORD_PX = 8  # beside its word, what a choice in a sentence takes
+PROMPT_PX = 34  # for what is asked, under the drawing
 CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
 BEND_PX = 7  # so far from the outermost of their places the leaders of a row bend
 STEADY_PX = 8  # callouts stay where they are until what one of them points at has moved by more
@@ -35,6 +39,7 @@ class WithCallouts(Drawn):
 
     pointed = Signal(str)
     asked = Signal(str)
+    finished = Signal()
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -53,6 +58,7 @@ class WithCallouts(Drawn):
         self._tied: list[Placed] = []
         self._tied_as: dict[str, tuple[Placed, bool, Tie]] = {}
         self._sides_of: object = None
+        self._asking = self._all_read = False
         self._folded: list[str] = []
         self._unfolded = False
         self._card = Card(self)
@@ -93,20 +99,37 @@ class WithCallouts(Drawn):
 
     def _show_facts(self) -> None:
         """Under the drawing, how the reading that has the focus was taken."""
+        if self.at_hand and self.at_hand not in self._said:
+            return  # it is about to be taken off
         place, _, which = self.at_hand.rpartition(".")
         reading = value_at(self._job, place) if self._job is not None and which in ("first", "second") else None
         there = isinstance(reading, Reading) and getattr(reading, which) is not None
         part = self._said[self.at_hand].part if self.at_hand in self._said else NOTHING
         closed = self._job is not None and self._job.vowed is not None
-        self.facts.setVisible(there or (bool(part) and not closed))
+        asked = not there and not part and self.at_hand in self.run()
+        self._all_read = self._all_read and not self.at_hand
+        self.facts.setVisible(there or asked or self._all_read or (bool(part) and not closed))
         if self.facts.isHidden():
             return
         self._facts_of = self.at_hand
-        if part:
+        if self._all_read:
+            text = tell("All is read. Enter goes on.")
+        elif asked:
+            self._asking = True
+            then = self.next_reading(self.at_hand)
+            text = self._place_name(self.at_hand)
+            if then and then != self.at_hand:
+                text = tell("{now}. Then: {then}", now=text, then=self._place_name(then))
+        elif part:
             text = tell("0, or this: no {part}", part=part)
         else:
             how = getattr(reading, f"{which}_taken").says.write(self.units)
             text = tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
+        if bool(self.facts.property("asking")) != asked:
+            self.facts.setProperty("asking", asked)
+            self.facts.style().unpolish(self.facts)
+            self.facts.style().polish(self.facts)
+        self.facts.setFont(type_(20, BOLD) if asked else type_(14))
         if text != self.facts.text():
             self.facts.setText(text)
             self.facts.setAccessibleName(text)
@@ -119,6 +142,7 @@ class WithCallouts(Drawn):
         units, closed = job.units, job.vowed is not None
         wanted: dict[str, tuple[Callout, Any, bool]] = {}
         chosen_from: dict[str, Callout] = {}
+        readings: set[str] = set()
         self._sentence = parts_of(self.scene.sentences, self.scene.callouts, units)
         said_there = {c.path for c in self._sentence if isinstance(c, Callout)}
         for callout in self.scene.callouts:
@@ -131,19 +155,20 @@ class WithCallouts(Drawn):
             if callout.value is None:
                 value = value_at(job, callout.path)
             if isinstance(value, Reading):
+                readings.add(callout.path)
                 wanted[f"{callout.path}.first"] = (callout, value.first, False)
                 wanted[f"{callout.path}.second"] = (callout, value.second, True)
             else:
                 wanted[callout.path] = (callout, value, callout.quiet)
             if callout.beside:
                 wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
+        self._said = {path: callout for path, (callout, _, _) in wanted.items()}
         for path in [p for p in self._fields if p not in wanted]:
             self._fields.pop(path).discard()
         for path in [p for p in self._combos if p not in chosen_from]:
             combo = self._combos.pop(path)
             combo.hide()
             combo.deleteLater()
-        self._said = {path: callout for path, (callout, _, _) in wanted.items()}
         before: QWidget = self
         fresh = any(path not in self._fields for path in wanted)
         for path, (callout, value, quiet) in wanted.items():
@@ -156,6 +181,10 @@ class WithCallouts(Drawn):
                 centred = callout.side in ("above", "below")
                 field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
                 field.focused.connect(self._focused)
+                field.taken.connect(self._went_on)
+                field.left.connect(lambda _: self._leave())
+                if callout.path in readings:
+                    field.doubts = partial(self._doubt, path)
                 self._fields[path] = field
                 field.show()
             shut = closed and not path.startswith(("record", "work"))
@@ -233,6 +262,7 @@ class WithCallouts(Drawn):
             if path.startswith(callout.path) and callout.mark:
                 self.pointed.emit(callout.mark)
         self._show_facts()
+        self._make_room()
         self._tie()
         self.update()
 
@@ -475,10 +505,10 @@ class WithCallouts(Drawn):
         if self.scene.callouts and any(c.side in ("above", "below") for c in self.scene.callouts):
             drawn = to_px.mapRect(self._held)
             top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
-        pairs = any(f"{c.path}.second" in self._fields for c in placed)
-        step = min(76.0 if pairs else 54.0, max((bottom - top) / len(placed), 40.0))
+        tall = [float(sum(w.height() - 2 for w in self._widgets(c)) + 20) for c in placed]
+        gap = min(max((bottom - top - sum(tall)) / len(placed), 0.0), 8.0)
         wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
-        y = _spread(wanted, step, top, bottom - step)
+        y = spread_by(wanted, [t + gap for t in tall], top, bottom)
         frame = self._frame()
         for callout, high in zip(placed, y, strict=True):
             widgets = self._widgets(callout)
@@ -545,12 +575,65 @@ class WithCallouts(Drawn):
             if row or touched.startswith(path)
         ]
 
+    def run(self, by_caliper: bool = False) -> list[str]:
+        """The readings in the order in which they are taken: lengths first, then place by place, each twice."""
+        there = [c for c in self.scene.callouts if f"{c.path}.second" in self._fields and not (by_caliper and c.tape)]
+        groups: dict[str, int] = {}
+        for callout in there:
+            groups.setdefault(_group(callout.path), len(groups))
+        there.sort(key=lambda c: (any(part.isdigit() for part in c.path.split(".")), groups[_group(c.path)]))
+        paths = [f"{c.path}.{which}" for c in there for which in ("first", "second")]
+        return [path for path in paths if not self._fields[path].isReadOnly()]
+
+    def next_reading(self, after: str = "") -> str:
+        """The reading that is still to be taken next, or nothing."""
+        order = self.run()
+        k = order.index(after) + 1 if after in order else 0
+        return next((path for path in (*order[k:], *order[:k]) if not self._fields[path].text().strip()), "")
+
+    def ask_next(self, after: str = "") -> bool:
+        """Ask for the next reading; false where all are taken."""
+        path = self.next_reading(after)
+        return bool(path) and self.show_field(path)
+
+    def _went_on(self, field: Field) -> None:
+        """Enter was pressed in a field: on to the next reading that is asked for, or on from here when there was the last."""
+        path = next((p for p, f in self._fields.items() if f is field), "")
+        if path in self.run() and not self.ask_next(path) and self._asking:
+            self._asking, self._all_read = False, True
+            self._leave()
+
+    def _leave(self) -> None:
+        """Leave the readings."""
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self._show_facts()
+        self._make_room()
+
+    def _make_room(self) -> None:
+        """Make room for what is asked under the drawing, or take it back."""
+        wanted = PROMPT_PX if self.facts.isVisible() and self.facts.property("asking") else 0
+        if wanted != self._prompt_px:
+            self._prompt_px = wanted
+            self._settle()
+
+    def _doubt(self, path: str, mm: float) -> str:
+        says = doubted(self._job.thing, path, mm) if self._job is not None else None
+        return says.write(self.units) if says else ""
+
+    def _place_name(self, path: str) -> str:
+        """What a reading is of, with its place."""
+        name, group = self._said[path].name.write(self.units), _group(path)
+        if self._job is not None and any(part.isdigit() for part in group.split(".")):
+            there = [c.beside for c in self.scene.callouts if c.beside and c.beside[0] == f"{group}.at_mm"]
+            says = there[0][1] if there else said("at")
+            name = f"{name} {says.write(self.units)} {write(length(value_at(self._job, f'{group}.at_mm')), self.units)}"
+        return tell("{value}, again", value=name) if path.endswith(".second") else name
+
     def take(self, mm: float, using: str) -> bool:
         """Put a length read by an instrument into the reading that has the focus, whatever was half typed there, and move on to
         the next in the order in which they are read; false when no such reading has it.
         """
-        order = [f"{c.path}.{which}" for c in self.scene.callouts if not c.tape for which in ("first", "second")]
-        order = [path for path in order if path in self._fields and not self._fields[path].isReadOnly()]
+        order = self.run(by_caliper=True)
         path = self.at_hand
         if path not in order:
             return False
@@ -609,3 +692,10 @@ def _sized(combo: QComboBox, in_sentence: bool) -> None:
 
 def _box_of(box: QRectF) -> Box:
     return box.left(), box.top(), box.right(), box.bottom()
+
+
+def _group(path: str) -> str:
+    """The place a reading belongs to: a station, or the thing itself."""
+    parts = path.split(".")
+    k = next((k for k, part in enumerate(parts) if part.isdigit()), None)
+    return path if k is None else ".".join(parts[: k + 1])

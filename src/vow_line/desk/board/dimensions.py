@@ -150,7 +150,7 @@ def _column(
             left_out.append(value)
     fits.sort(key=_height)
     gap = min(GAP_PX, max((high - low - sum(v.size[1] for v in fits)) / max(len(fits) - 1, 1), 0.0))
-    tops = _spread([_wanted(v) for v in fits], [v.size[1] + gap for v in fits], low, high + gap)
+    tops = spread_by([_wanted(v) for v in fits], [v.size[1] + gap for v in fits], low, high + gap)
     placed = []
     for value, top in zip(fits, tops, strict=True):
         wide, tall = value.size
@@ -173,7 +173,7 @@ def _wanted(value: Value) -> float:
     return level - value.size[1] - 6 if len(value.points) > 2 else level - min(value.size[1] / 2, 16.0)
 
 
-def _spread(wanted: list[float], high: list[float], low: float, most: float) -> list[float]:
+def spread_by(wanted: list[float], high: list[float], low: float, most: float) -> list[float]:
     """The places nearest to those wanted, in order, each as high as it is, within `low` and `most`."""
     placed: list[float] = []
     at = low

@@ -63,6 +63,7 @@ class Drawn(QWidget):
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         self._leaders: list[tuple[QPointF, QPointF, str, str]] = []
         self._sentence_px = 0.0
+        self._prompt_px = 0
         self._said_words: list[tuple[QRectF, str]] = []
         self._grounds: list[QRectF] = []
         self._ties: list[Tie] = []
@@ -163,7 +164,7 @@ class Drawn(QWidget):
         left = float(COLUMN_PX * self._left_columns() if "left" in sides else 34)
         right = COLUMN_PX + 16.0 if "right" in sides else 34.0
         top = (164 if "above" in sides else 30) + self._top() - 8
-        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0)
+        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._prompt_px
         if self.scene.measured:
             left, right = (max(self._beside_px[side], 34.0) for side in ("left", "right"))
         beside, above = (right, bottom), (right, bottom)

@@ -23,6 +23,8 @@ class Field(QLineEdit):
     """
 
     focused = Signal(object)
+    taken = Signal(object)
+    left = Signal(object)
 
     def __init__(
         self,
@@ -50,7 +52,9 @@ class Field(QLineEdit):
             self.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.setAccessibleName(name)
         self.setPlaceholderText(tell("again") if quiet else tell("not yet"))
-        self.returnPressed.connect(self._take)
+        self.doubts: Callable[[float], str] = lambda _: ""
+        self._doubted = ""
+        self.returnPressed.connect(self._entered)
         self.textChanged.connect(self._fit)
         self._fit()
 
@@ -90,6 +94,21 @@ class Field(QLineEdit):
                     way, Qt.AlignmentFlag.AlignLeft
                 )
             )
+
+    def _entered(self) -> None:
+        """Take what was typed; what is doubtful is asked about once."""
+        text = self.text().strip()
+        if text and text not in (self._shown, self._doubted):
+            try:
+                doubt = self.doubts(read(self.kind, text, self.units))
+            except VowLineError:
+                doubt = ""
+            if doubt:
+                self._doubted = text
+                self._show_wrong(doubt)
+                return
+        if self._take():
+            self.taken.emit(self)
 
     def _take(self) -> bool:
         if self.text().strip() == self._shown or not self.text().strip():
@@ -147,6 +166,7 @@ class Field(QLineEdit):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
+        self._doubted = ""
         self.selectAll()
         self.focused.emit(self)
 
@@ -158,18 +178,26 @@ class Field(QLineEdit):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         if event.reason() != Qt.FocusReason.PopupFocusReason:
+            self.deselect()
             self._take()
+            self.deselect()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
+            if self.text() == self._shown and not self.property("wrong"):
+                self.left.emit(self)
+                return
             self.setText(self._shown)
             self._right()
             self.selectAll()
             return
         super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()  # it was for this field, not for the board
 
     def discard(self) -> None:
-        """Take the field and its message off the board."""
+        """Take the field and its message off the board; what is half typed in it goes with it."""
+        self._shown = self.text()
         self.hide()
         self.wrong.hide()
         self.wrong.deleteLater()

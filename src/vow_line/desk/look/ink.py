@@ -100,6 +100,7 @@ def style(ink: Ink) -> str:
     QToolTip { background: %(slip)s; color: %(ink)s; border: 1px solid %(rules)s; padding: 4px; }
     QPushButton { background: %(slip)s; color: %(ink)s; border: 1px solid %(rules)s; border-radius: 4px; padding: 6px 14px; }
     QPushButton#facts { background: %(board)s; border: none; color: %(quiet)s; padding: 2px 8px; text-decoration: underline; }
+    QPushButton#facts[asking="true"] { color: %(ink)s; text-decoration: none; background: %(glow)s; border-radius: 4px; }
     QPushButton:focus { border: 2px solid %(woad)s; padding: 5px 13px; }
     QPushButton:hover { background: %(glow)s; }
     QPushButton:disabled { color: %(quiet)s; background: %(ground)s; }

@@ -1,7 +1,7 @@
 """The vow: the plan read back, holds first; mended or accepted with a reason; then vowed as a numbered revision."""
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.plan import Plan
@@ -150,6 +150,17 @@ class VowPage(QWidget):
             self.broken.emit()
         else:
             self.vowed.emit()
+
+    def take_the_hand(self) -> None:
+        """Give the focus to what comes next: what stands in the way, or the vow."""
+        open_ = self.vow_button.isEnabled() and not (self.plan and self.plan.job.vowed)
+        (self.vow_button if open_ else self.findings).setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.vow_button.hasFocus():
+            self.vow_button.click()
+        else:
+            super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

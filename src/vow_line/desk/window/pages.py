@@ -18,6 +18,7 @@ from ..actions.record import learned_slack
 from ..dialogs.sewing import ask_stitch, measure_thread
 from ..dialogs.step import ask_step
 from ..dialogs.taken import ask_taken
+from ..line import LINE
 from ..lists.rows import Row, heading
 from ..look.ink import DAY, Ink
 from ..pages.begin import BeginPage
@@ -58,6 +59,7 @@ class Pages(QStackedWidget):
                 merge=f"drag {handle.path}",
             )
         )
+        self.station.board.finished.connect(self._go_on)
         self.station.board.asked.connect(lambda path: ask_taken(session, path, self))
         self.station.board.placed.connect(partial(drawing.placed, session))
         self.station.mended.connect(self._mend)
@@ -186,7 +188,16 @@ class Pages(QStackedWidget):
         if station == "sew":
             self.sew.setFocus(Qt.FocusReason.OtherFocusReason)
         elif station == "vow":
-            self.vow.findings.setFocus(Qt.FocusReason.OtherFocusReason)
+            self.vow.take_the_hand()
+        elif page is self.station and not (station == "measure" and self.station.board.ask_next()):
+            self.station.board.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _go_on(self) -> None:
+        """On from a station where all is done."""
+        names = [s for s, _ in LINE]
+        station = self.session.station
+        if station in names[: names.index("vow")]:
+            self.session.go(names[names.index(station) + 1])
 
     # what a page asks for
 

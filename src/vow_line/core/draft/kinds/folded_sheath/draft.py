@@ -129,6 +129,7 @@ class FoldedSheath(KindOfPiece):
             self._rim(float(pocket.x[0]), half, pocket.gives), self._rim(float(pocket.x[0]), half, np.zeros(1))
         )
         x, gives = (v[pocket.x >= rim] for v in (pocket.x, pocket.gives))
+        gives = np.maximum(gives, pocket.bend)  # within the fold's turn there is no welt
         across, fold = np.column_stack([gives, x]), np.column_stack([np.zeros(len(x)), x])
         return Assembly(
             pieces=(*pieces, *((strap,) if strap else ())), joins=tuple(joins), seats=tuple(seats),

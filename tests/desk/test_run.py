@@ -1,0 +1,124 @@
+"""Being led through the readings: by Enter, in a maker's order, doubtful numbers asked about."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from tests.desk.conftest import Desk
+from vow_line.core.job import blank, change
+from vow_line.core.measure import Reading
+from vow_line.core.measure.doubt import doubted
+from vow_line.core.measure.things.knife import Knife
+from vow_line.resources.demo import laying_knife
+
+ENTER = Qt.Key.Key_Return
+
+
+def _asked(desk: Desk) -> str:
+    return desk.window.pages.station.board.at_hand
+
+
+def _number(desk: Desk, text: str) -> None:
+    QTest.keyClicks(desk.focused(), text)
+    desk.key(ENTER)
+
+
+def test_a_knife_from_nothing_to_a_vow_is_numbers_and_enter(desk: Desk) -> None:
+    desk.window.pages.ask_to_begin()
+    desk.key(ENTER)  # a knife
+    desk.key(ENTER)  # on the belt, folded
+    session, board = desk.window.session, desk.window.pages.station.board
+    numbers = {"width": (30.0, 30.0, 29.0, 22.0), "thick": (3.2, 3.1, 2.9, 2.4)}
+    asked: list[str] = []
+    while path := _asked(desk):
+        asked.append(path)
+        assert board.facts.isVisible()
+        assert len(asked) < 40
+        _, part, *rest = path.split(".")
+        value = {"length": 120.0, "handle_length": 110.0}.get(part)
+        if part == "handle":
+            value = 28.0 if rest[1] == "width" else 19.0
+        value = numbers[rest[1]][int(rest[0])] if value is None else value
+        _number(desk, f"{value:g}")
+    assert board.facts.text() == "All is read. Enter goes on."
+    desk.key(ENTER)
+    assert len(asked) == 28, "each reading twice, and nothing else"
+    assert asked[:4] == [
+        "thing.length.first",
+        "thing.length.second",
+        "thing.handle_length.first",
+        "thing.handle_length.second",
+    ]
+    assert [a.rsplit(".", 1)[1] for a in asked] == ["first", "second"] * 14
+    assert [a.split(".")[2] for a in asked if ".stations." in a] == sorted(
+        a.split(".")[2] for a in asked if ".stations." in a
+    )
+    for station in ("draft", "stitch", "thread", "layout", "vow"):
+        assert session.station == station
+        assert not session.plan.holds, [f.code for f in session.plan.holds]
+        desk.key(ENTER)
+    assert session.job.vowed is not None
+
+
+def test_what_comes_is_said_in_its_order_and_escape_leaves(desk: Desk) -> None:
+    session = desk.window.session
+    session.begin_with(blank(name="new", thing=Knife, kind=type(laying_knife().piece), begins=session.now()))
+    QApplication.processEvents()
+    board = desk.window.pages.station.board
+    assert _asked(desk) == "thing.length.first"
+    assert board.facts.text() == "blade, guard to tip. Then: blade, guard to tip, again"
+    for text in ("150", "150", "110"):
+        _number(desk, text)
+    _number(desk, "110")
+    assert board.facts.text().startswith("wide at 0 mm. Then: wide at 0 mm, again")
+    _number(desk, "")
+    assert _asked(desk) == "thing.stations.0.width.second", "what is left empty is asked for again later"
+    desk.key(Qt.Key.Key_Escape)
+    assert _asked(desk) == ""
+    assert not board.facts.isVisible()
+    desk.key(ENTER)
+    assert session.station == "draft"
+
+
+def test_no_field_keeps_its_text_marked_when_the_hand_has_left_it(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("measure")
+    fields = list(desk.window.pages.station.board.fields.values())
+    for field in fields[:6]:
+        field.setFocus(Qt.FocusReason.TabFocusReason)
+        QApplication.processEvents()
+    assert fields[5].hasSelectedText()
+    assert not any(f.hasSelectedText() for f in fields if f is not fields[5])
+
+
+def test_a_number_out_of_line_is_asked_about_and_kept_when_meant(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("measure")
+    desk.type("thing.stations.2.thick.second", "32")
+    field = desk.field("thing.stations.2.thick.second")
+    assert field.wrong.isVisible()
+    assert "Enter again keeps it" in field.wrong.text()
+    assert desk.window.session.job.thing.stations[2].thick.second is None
+    desk.key(ENTER)
+    assert desk.window.session.job.thing.stations[2].thick.second == 32
+
+
+@pytest.mark.parametrize(
+    ("path", "mm", "asks"),
+    [
+        ("thing.stations.2.width.first", 34.9, False), ("thing.stations.2.width.first", 38.5, True),
+        ("thing.length.second", 15.4, True), ("thing.length.second", 155.0, False), ("thing.tip_drop", 400.0, False),
+    ],
+)  # fmt: skip
+def test_what_is_doubtful(path: str, mm: float, asks: bool) -> None:
+    assert (doubted(laying_knife().thing, path, mm) is not None) == asks
+
+
+@pytest.mark.parametrize("times", [0.05, 0.3, 0.8, 1.3, 2.4, 2.6, 10.0, 25.4])
+def test_a_first_reading_is_held_against_its_neighbours(times: float) -> None:
+    """Tenfold and 25.4fold, as wrong units make it, are asked about; what a blade may do is not."""
+    job = change(laying_knife(), "thing.stations.3.width", Reading())
+    beside = [s.width.mean_mm for s in (job.thing.stations[2], job.thing.stations[4])]
+    mm = (max(beside) if times > 1 else min(beside)) * times
+    assert (doubted(job.thing, "thing.stations.3.width.first", mm) is not None) == (times > 2.5 or times < 0.4)
