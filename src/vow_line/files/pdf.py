@@ -1,62 +1,40 @@
 """Patterns as PDF at 1:1, tiled on A4 or Letter: every page has a length to check, a map, and marks to join by."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
+import shapely.ops
 
 from ..core.curve import Line
 from ..core.draft import Piece
 from ..core.drawing import Mark
 from ..core.meanings import PRINTS, Print
+from ..core.pages import OVERLAP_MM, Page, pages_of, room_for, turned
 from ..core.plan import Plan
-from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet, Q, Units
-from ..core.stitch.pattern import moved, pattern
-from ..core.texts import said, tell
-from .print_marks import CHECK_IN, CHECK_MM, caption
+from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet, Units
+from ..core.reckoning import count
+from ..core.stitch.pattern import pattern
+from ..core.texts import said, several, tell
+from .print_marks import CHECK_IN, CHECK_MM, caption, heading, label
 from .whole import write_whole
 
 if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
+    from PySide6.QtCore import QPointF
     from PySide6.QtGui import QPagedPaintDevice, QPainter, QPen
 
 NAME, SUFFIX = said("Patterns, PDF at 1:1"), ".pdf"
 BORDER_MM = 10.0
-OVERLAP_MM = 12.0
+NAME_MM, SAYS_MM = 3.4, 2.5  # words on a piece
 HEAD_MM = 16.0  # caption above the pattern
 FOOT_MM = 16.0  # check lengths below it
 KEY_MM, KEY_GAP_MM = 14.0, 5.5  # of each line in the key, and between them with its word
 
 
-@dataclass(frozen=True, slots=True)
-class Tile:
-    """One page: a piece, its place in the grid of pages, and the corner of the pattern it begins at, mm."""
-
-    piece: Piece
-    column: int
-    row: int
-    columns: int
-    rows: int
-    left_mm: float
-    top_mm: float
-
-
-def tiles(piece: Piece, sheet_mm: tuple[float, float]) -> tuple[Tile, ...]:
-    """The pages that cover a piece, neighbours overlapping by 12 mm."""
-    room = _room(sheet_mm)
-    low, size = piece.outline.min(axis=0), np.ptp(piece.outline, axis=0) + 2
-    counts = [max(1, int(np.ceil((size[i] - OVERLAP_MM) / (room[i] - OVERLAP_MM)))) for i in (0, 1)]
-    return tuple(
-        Tile(
-            piece, c, r, counts[0], counts[1], float(low[0]) - 1 + c * (room[0] - OVERLAP_MM),
-            float(low[1]) - 1 + r * (room[1] - OVERLAP_MM),
-        )
-        for r in range(counts[1])
-        for c in range(counts[0])
-    )  # fmt: skip
-
-
-def _room(sheet_mm: tuple[float, float]) -> tuple[float, float]:
+def room_of(sheet_mm: tuple[float, float]) -> tuple[float, float]:
+    """How much of a sheet is for patterns."""
     return sheet_mm[0] - 2 * BORDER_MM, sheet_mm[1] - 2 * BORDER_MM - HEAD_MM - FOOT_MM
 
 
@@ -103,104 +81,231 @@ def paint_pages(
     """Paint all pages of all pieces on paper whose whole sheet is painted on at `dots_per_inch`."""
     assert plan.draft is not None
     assert plan.stitching is not None
-    first = True
     if drawn is None:
         drawn = tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces)
-    for piece, marks in drawn:
-        for tile in tiles(piece, SHEETS_MM[sheet]):
-            if not first:
-                paper.newPage()
-            first = False
-            painter.resetTransform()
-            painter.scale(dots_per_inch / INCH_MM, dots_per_inch / INCH_MM)
-            paint_page(painter, plan, tile, marks, SHEETS_MM[sheet])
+    marks = {piece.id: marks for piece, marks in drawn}
+    pages = pages_of([piece for piece, _ in drawn], room_of(SHEETS_MM[sheet]))
+    for k, page in enumerate(pages):
+        if k:
+            paper.newPage()
+        painter.resetTransform()
+        painter.scale(dots_per_inch / INCH_MM, dots_per_inch / INCH_MM)
+        paint_page(painter, plan, page, marks, SHEETS_MM[sheet], (k + 1, len(pages)))
 
 
 def paint_page(
-    painter: "QPainter", plan: Plan, tile: Tile, marks: tuple[Mark, ...], sheet_mm: tuple[float, float]
-) -> None:
-    """Paint one page; the painter's unit is 1 mm, its origin the corner of the sheet."""
-    from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-    from PySide6.QtGui import QColor, QFont, QPen, QPolygonF
+    painter: "QPainter", plan: Plan, page: Page, marks: Mapping[str, tuple[Mark, ...]], sheet_mm: tuple[float, float],
+    number: tuple[int, int],
+) -> None:  # fmt: skip
+    """Paint one page, which it is and of how many; the painter's unit is 1 mm, its origin the corner of the sheet."""
+    from PySide6.QtCore import QLineF, QRectF
+    from PySide6.QtGui import QColor, QPen
 
-    room = _room(sheet_mm)
+    room = room_of(sheet_mm)
     origin = (BORDER_MM, BORDER_MM + HEAD_MM)
-    ink = QColor("black")
-
-    def pen(width: float, colour: QColor = ink) -> QPen:
-        return QPen(colour, width)
-
-    def polygon(line: Line) -> QPolygonF:
-        return QPolygonF([QPointF(x, y) for x, y in line])
-
-    def write_at(x: float, y: float, text: str, size_mm: float = 3.6, bold: bool = False) -> None:
-        font = QFont("Source Sans 3")
-        font.setPixelSize(100)
-        font.setBold(bold)
-        painter.save()
-        painter.translate(x, y)
-        painter.scale(size_mm / 100, size_mm / 100)
-        painter.setFont(font)
-        painter.drawText(QPointF(0, 0), text)
-        painter.restore()
-
     painter.save()
     painter.setClipRect(QRectF(origin[0], origin[1], room[0], room[1]))
-    shift = (origin[0] - tile.left_mm, origin[1] - tile.top_mm)
-    for mark in marks:
-        look = PRINTS.get(mark.meaning)
-        if look is None:
-            continue
-        line = moved(mark, shift).line
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(_pen(look))
-        if mark.size_mm:
-            for x, y in line:
-                painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
-        elif mark.pairs:
-            painter.drawLines([QLineF(*a, *b) for a, b in line.reshape(-1, 2, 2).tolist()])
-        elif mark.closed:
-            painter.drawPolygon(polygon(line))
-        else:
-            painter.drawPolyline(polygon(line))
+    for on in page.pieces:
+        painter.save()
+        painter.translate(origin[0] + on.shift[0], origin[1] + on.shift[1])
+        painter.rotate(float(np.degrees(on.turn_rad)))
+        _marks(painter, marks[on.piece.id])
+        painter.restore()
     painter.restore()
-    painter.setPen(pen(0.2))
+    painter.setPen(QPen(QColor("black"), 0.2))
     for x in (origin[0], origin[0] + room[0]):
         for y in (origin[1], origin[1] + room[1]):
             painter.drawLine(QLineF(x - 4, y, x + 4, y))
             painter.drawLine(QLineF(x, y - 4, x, y + 4))
-    overlap = pen(0.15, colour=QColor("#888888"))
-    overlap.setDashPattern([10, 10])
-    painter.setPen(overlap)
-    if tile.column + 1 < tile.columns:
-        x = origin[0] + room[0] - OVERLAP_MM
-        painter.drawLine(QLineF(x, origin[1], x, origin[1] + room[1]))
-    if tile.row + 1 < tile.rows:
-        y = origin[1] + room[1] - OVERLAP_MM
-        painter.drawLine(QLineF(origin[0], y, origin[0] + room[0], y))
-    painter.setPen(pen(0.2))
-    write_at(BORDER_MM, BORDER_MM + 5, caption(plan, tile.piece), 4.2, True)
-    page = tell(
-        "page {k} of {n} of this piece", k=tile.row * tile.columns + tile.column + 1, n=tile.rows * tile.columns
-    )
-    stock = tile.piece.stock
-    cut_from = said("{stock} {t}", stock=stock.title, t=Q("leather", stock.thickness_mm)).write(plan.job.units)
-    if stock.sort == "leather":
-        way = (
-            tell("best way of the leather runs up and down this page")
-            if tile.piece.turns == "along"
-            else tell("any way of the leather")
-        )
-        cut_from = f"{way} · {cut_from}"
-    write_at(BORDER_MM, BORDER_MM + 10.5, f"{page} · {cut_from}", 3.4)
-    _key(painter, marks, room[0])
-    _page_map(painter, tile, sheet_mm)
-    if tile.piece.turns == "along":
-        _best_way(painter, sheet_mm[0] - BORDER_MM - 6, origin[1] + 24)
+    _joins(painter, page, origin, room)
+    painter.setPen(QPen(QColor("black"), 0.2))
+    split = page.columns * page.rows > 1
+    if len(page.pieces) == 1:
+        head = caption(plan, page.pieces[0].piece)
+    else:
+        n = count(len(page.pieces))
+        head = heading(plan, said("{job}: {pieces}", job=plan.job.name, pieces=several("{n} piece", "{n} pieces", n=n)))
+    _write(painter, BORDER_MM, BORDER_MM + 5, head, 4.2, True)
+    says = tell("page {k} of {n}", k=number[0], n=number[1])
+    if split:
+        part = tell("{k} of {n} of this piece", k=page.row * page.columns + page.column + 1, n=page.columns * page.rows)
+        says = f"{says} · {part}"
+    way = tell("arrows: the best way of the leather")
+    _write(painter, BORDER_MM, BORDER_MM + 10.5, f"{says} · {way}", 3.4)
+    painter.save()
+    painter.translate(*origin)
+    _labels(painter, plan, page, marks, room)
+    painter.restore()
+    painter.setPen(QPen(QColor("black"), 0.2))
+    _key(painter, tuple(m for on in page.pieces for m in marks[on.piece.id]), room[0])
+    if split:
+        _page_map(painter, page, sheet_mm)
+    painter.setPen(_thin())
     foot = sheet_mm[1] - BORDER_MM - 3
     _check(painter, BORDER_MM, foot, CHECK_MM, 10, tell("100 mm: measure this before you cut"))
     _check(painter, BORDER_MM, foot - 9, CHECK_IN * INCH_MM, 4, "4 in")
-    write_at(BORDER_MM + 116, foot - 9, tell("Print at 100 %, never fitted to the page."), 3.2)
+    _write(painter, BORDER_MM + 116, foot - 9, tell("Print at 100 %, never fitted to the page."), 3.2)
+
+
+def _marks(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
+    """The marks of one piece in its own frame."""
+    from PySide6.QtCore import QLineF, QPointF, Qt
+    from PySide6.QtGui import QPolygonF
+
+    def polygon(line: Line) -> QPolygonF:
+        return QPolygonF([QPointF(x, y) for x, y in line])
+
+    for mark in marks:
+        look = PRINTS.get(mark.meaning)
+        if look is None:
+            continue
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(_pen(look))
+        if mark.size_mm:
+            for x, y in mark.line:
+                painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
+        elif mark.pairs:
+            painter.drawLines([QLineF(*a, *b) for a, b in mark.line.reshape(-1, 2, 2).tolist()])
+        elif mark.closed:
+            painter.drawPolygon(polygon(mark.line))
+        else:
+            painter.drawPolyline(polygon(mark.line))
+
+
+def _write(painter: "QPainter", x: float, y: float, text: str, size_mm: float = 3.6, bold: bool = False) -> None:
+    """Words whose line begins at a place."""
+    from PySide6.QtCore import QPointF
+    from PySide6.QtGui import QFont
+
+    font = QFont("Source Sans 3")
+    font.setPixelSize(100)
+    font.setBold(bold)
+    painter.save()
+    painter.translate(x, y)
+    painter.scale(size_mm / 100, size_mm / 100)
+    painter.setFont(font)
+    painter.drawText(QPointF(0, 0), text)
+    painter.restore()
+
+
+def _wide(text: str, size_mm: float) -> float:
+    from PySide6.QtGui import QFont, QFontMetricsF
+
+    font = QFont("Source Sans 3")
+    font.setPixelSize(100)
+    return QFontMetricsF(font).horizontalAdvance(text) * size_mm / 100
+
+
+def _labels(
+    painter: "QPainter", plan: Plan, page: Page, marks: Mapping[str, tuple[Mark, ...]], room: tuple[float, float]
+) -> None:  # fmt: skip
+    """Names of the pieces and what they are cut from, where they cover no hole: on the piece where that has room, or beside it;
+    on leather an arrow along which it should stretch least. The painter's origin is the corner of the room.
+    """
+    sheet = shapely.box(0, 0, *room)
+    areas = [shapely.Polygon(on.onto(on.piece.outline)).buffer(0).intersection(sheet) for on in page.pieces]
+    free = sheet.difference(shapely.union_all([a.buffer(1.5) for a in areas]))
+    for on, area in zip(page.pieces, areas, strict=True):
+        if area.is_empty:
+            continue
+        lines = [m.line for m in marks[on.piece.id] if m.size_mm or m.pairs or m.meaning == "fold"]
+        holes = on.onto(np.concatenate([_close(line) for line in lines])) if lines else np.empty((0, 2))
+        near = (float(area.centroid.x), float(area.centroid.y))
+        way = float(on.turn_rad) % np.pi
+        if on.piece.turns == "along" and on.piece.stock.sort == "leather":
+            for long in (30.0, 15.0):
+                put = room_for(area.buffer(-1.0), (5.0, long), [on.turn_rad], holes, near)
+                if put is not None:
+                    ends = np.array(put[:2]) + turned(np.array([[0.0, -0.5], [0.0, 0.5]]) * long, on.turn_rad)
+                    _best_way(painter, ends[0], ends[1])
+                    holes = np.concatenate([holes, np.linspace(ends[0], ends[1], 12)])
+                    break
+        name, *rest = label(plan, on.piece)
+        blocks = [[name, " · ".join(rest)], [name, *rest], [name]]
+        turns = [0.0, -np.pi / 2, way if way < np.pi / 2 else way - np.pi]
+        for block in blocks:
+            size = (max(_wide(t, NAME_MM if k == 0 else SAYS_MM) for k, t in enumerate(block)) + 1.5,
+                    NAME_MM * 1.3 + SAYS_MM * 1.3 * (len(block) - 1))  # fmt: skip
+            put = room_for(area.buffer(-0.5), size, turns, holes, near)
+            if put is not None:
+                _block(painter, block, put, size)
+                break
+            beside = room_for(free, size, [0.0, -np.pi / 2], np.empty((0, 2)), near)
+            if beside is not None and area.distance(shapely.Point(beside[:2])) < max(size):
+                _block(painter, block, beside, size)
+                to = shapely.get_coordinates(shapely.ops.nearest_points(area, shapely.Point(beside[:2]))[0])[0]
+                painter.setPen(_thin())
+                painter.drawLine(*_ends(beside, size, to))
+                free = free.difference(shapely.Point(beside[:2]).buffer(max(size) / 2 + 1))
+                break
+
+
+def _close(line: Line) -> Line:
+    """The points of a line, and more where they lie far apart."""
+    return shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), 2.0)) if len(line) > 1 else line
+
+
+def _thin() -> "QPen":
+    from PySide6.QtCore import Qt
+    from PySide6.QtGui import QColor, QPen
+
+    pen = QPen(QColor("black"), 0.2)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    return pen
+
+
+def _ends(put: tuple[float, float, float], size: tuple[float, float], to: Line) -> "tuple[QPointF, QPointF]":
+    """From the border of a block of words towards a place."""
+    from PySide6.QtCore import QPointF
+
+    middle = np.array(put[:2])
+    box = shapely.Polygon(middle + turned(np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * np.array(size) / 2, put[2]))
+    start = shapely.get_coordinates(shapely.ops.nearest_points(box, shapely.Point(to))[0])[0]
+    return QPointF(*start), QPointF(*to)
+
+
+def _block(painter: "QPainter", lines: list[str], put: tuple[float, float, float], size: tuple[float, float]) -> None:
+    """Words one below another about a place, turned."""
+    painter.save()
+    painter.translate(put[0], put[1])
+    painter.rotate(float(np.degrees(put[2])))
+    painter.setPen("black")
+    y = -size[1] / 2
+    for k, text in enumerate(lines):
+        mm = NAME_MM if k == 0 else SAYS_MM
+        y += mm * 1.2
+        _write(painter, -_wide(text, mm) / 2, y, text, mm, k == 0)
+    painter.restore()
+
+
+def _joins(painter: "QPainter", page: Page, origin: tuple[float, float], room: tuple[float, float]) -> None:
+    """Where the next page of a piece begins, with a letter that both pages have."""
+    from PySide6.QtCore import QLineF
+    from PySide6.QtGui import QColor, QPen
+
+    overlap = QPen(QColor("#888888"), 0.15)
+    overlap.setDashPattern([10, 10])
+
+    def letter(column: int, row: int, down: bool) -> str:
+        return chr(ord("A") + (2 * (row * page.columns + column) + down) % 26)
+
+    for k, (here, most) in enumerate(((page.column, page.columns), (page.row, page.rows))):
+        for step in (0, -1):  # to the next page, from the one before
+            if not 0 <= here + step < most - 1:
+                continue
+            at = origin[k] + (room[k] - OVERLAP_MM if step == 0 else OVERLAP_MM)
+            middle = origin[1 - k] + room[1 - k] / 2
+            painter.setPen(overlap)
+            line = (
+                QLineF(at, origin[1], at, origin[1] + room[1])
+                if k == 0
+                else QLineF(origin[0], at, origin[0] + room[0], at)
+            )
+            painter.drawLine(line)
+            painter.setPen(QPen(QColor("black"), 0.2))
+            name = letter(page.column + (step if k == 0 else 0), page.row + (step if k == 1 else 0), k == 1)
+            x, y = (at + 1.5, middle) if k == 0 else (middle, at - 1.5)
+            _write(painter, x, y, name, 5.0, True)
 
 
 def _pen(look: Print) -> "QPen":
@@ -242,28 +347,31 @@ def _key(painter: "QPainter", marks: tuple[Mark, ...], room_mm: float) -> None:
     painter.restore()
 
 
-def _page_map(painter: "QPainter", tile: Tile, sheet_mm: tuple[float, float]) -> None:
+def _page_map(painter: "QPainter", page: Page, sheet_mm: tuple[float, float]) -> None:
     from PySide6.QtCore import QRectF, Qt
     from PySide6.QtGui import QColor
 
     cell = 4.0
-    left, top = sheet_mm[0] - BORDER_MM - cell * tile.columns, BORDER_MM
-    for r in range(tile.rows):
-        for c in range(tile.columns):
-            here = (r, c) == (tile.row, tile.column)
+    left, top = sheet_mm[0] - BORDER_MM - cell * page.columns, BORDER_MM
+    for r in range(page.rows):
+        for c in range(page.columns):
+            here = (r, c) == (page.row, page.column)
             painter.setBrush(QColor("black") if here else Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(left + c * cell, top + r * cell * 1.3, cell, cell * 1.3))
     painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def _best_way(painter: "QPainter", x: float, y: float, long_mm: float = 40.0) -> None:
+def _best_way(painter: "QPainter", a: Line, b: Line) -> None:
     """An arrow with two heads along which the leather should stretch least."""
     from PySide6.QtCore import QLineF
 
-    painter.drawLine(QLineF(x, y, x, y + long_mm))
-    for end, back in ((y, 4.0), (y + long_mm, -4.0)):
-        painter.drawLine(QLineF(x, end, x - 1.6, end + back))
-        painter.drawLine(QLineF(x, end, x + 1.6, end + back))
+    painter.setPen(_thin())
+    way = (b - a) / max(float(np.hypot(*(b - a))), 1e-9)
+    across = np.array([-way[1], way[0]])
+    painter.drawLine(QLineF(*a, *b))
+    for end, back in ((a, way), (b, -way)):
+        for side in (across, -across):
+            painter.drawLine(QLineF(*end, *(end + 3.0 * back + 1.2 * side)))
 
 
 def _check(painter: "QPainter", x: float, y: float, long_mm: float, parts: int, says: str) -> None:

@@ -3,19 +3,36 @@
 from ..core.draft import Piece
 from ..core.draft.pieces import SIDE_UP
 from ..core.plan import Plan
-from ..core.texts import NOTHING, said
+from ..core.quantity import Q
+from ..core.texts import NOTHING, Said, said
 
 CHECK_MM, CHECK_IN = 100.0, 4.0
 
 
 def caption(plan: Plan, piece: Piece) -> str:
     """Name, revision, count, which side of leather is up, mirrored or not."""
+    return " · ".join(
+        (heading(plan, said("{job}: {piece}", job=plan.job.name, piece=piece.title)), *_of_piece(plan, piece))
+    )
+
+
+def heading(plan: Plan, says: Said) -> str:
+    """What a page is of, and the revision it belongs to."""
     vowed = plan.job.vowed
+    state = said("revision {n}", n=vowed.revision) if vowed else said("not vowed")
+    return " · ".join(part.write(plan.job.units) for part in (says, state))
+
+
+def label(plan: Plan, piece: Piece) -> tuple[str, ...]:
+    """What stands on a piece: its name; how many, which side is up, mirrored or not, what it is cut from."""
+    stock = said("{stock} {t}", stock=piece.stock.title, t=Q("leather", piece.stock.thickness_mm)).write(plan.job.units)
+    return piece.title.write(plan.job.units), *_of_piece(plan, piece), stock
+
+
+def _of_piece(plan: Plan, piece: Piece) -> list[str]:
     parts = [
-        said("{job}: {piece}", job=plan.job.name, piece=piece.title),
-        said("revision {n}", n=vowed.revision) if vowed else said("not vowed"),
         said("cut {n}", n=piece.count),
         SIDE_UP[piece.side_up] if piece.stock.sort == "leather" else NOTHING,
         said("mirrored") if piece.mirrored else said("not mirrored"),
     ]
-    return " · ".join(part.write(plan.job.units) for part in parts if part)
+    return [part.write(plan.job.units) for part in parts if part]
