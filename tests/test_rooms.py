@@ -27,7 +27,7 @@ LIBRARIES = {
     "instruments": {"numpy", "scipy", "shapely", "cv2", "serial"},
     "files": {"numpy", "scipy", "shapely", "pydantic", "ezdxf", "icalendar", "svgelements", "PySide6"},
     "workshop": set(),
-    "desk": {"numpy", "PySide6", "shiboken6"},
+    "desk": {"numpy", "shapely", "PySide6", "shiboken6"},
     "app": {"pydantic"},
 }  # fmt: skip
 WITHOUT_WIDGETS = ("desk/session",)

@@ -114,8 +114,8 @@ def test_the_sentence_is_read_as_it_stands_and_a_word_of_it_changed_by_arrows(de
         assert not one.adjusted(2, 2, -2, -2).intersects(other)
 
 
-@pytest.mark.parametrize("size", SIZES)
-@pytest.mark.parametrize("job", KINDS)
+@pytest.mark.parametrize("size", SIZES[:2])
+@pytest.mark.parametrize("job", ["laying-knife", "slasher-grip", "whetstone-case"])
 def test_no_word_of_the_sentence_lies_on_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
     board = _at_draft(desk, job, size)
     for combo in board._combos.values():

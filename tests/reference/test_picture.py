@@ -215,7 +215,7 @@ def test_tracing_stops_when_told() -> None:
 
 @pytest.mark.parametrize(
     "shade",
-    [(152, 298, 135, 0.2), (234, 198, 173, 0.31), (-18, 98, 107, 0.39), (260, 330, 130, 0.3), (199, 64, 163, 0.33)],
+    [(152, 298, 135, 0.2), (-18, 98, 107, 0.39)],
 )
 def test_a_bright_blade_that_someones_soft_shade_has_run_into_is_whole_or_refused(shade: tuple[float, ...]) -> None:
     """The shade is soft and the blade is not, though both are faint: never the handle alone."""
