@@ -344,30 +344,23 @@ class WithCallouts(Drawn):
             sewn = [m.line for m in self.scene.marks if m.pairs or m.size_mm]
             inked = np.concatenate(sewn) * self.scale + [to_px.dx(), to_px.dy()] if sewn else np.empty((0, 2))
             drawn = _box_of(to_px.mapRect(self._held))
-            for compact in (False, True):  # names beside their values take less height
-                values = [self._sized_value(id, *link, compact=compact) for id, link in links.items()]
-                self._tied, left_out = lay_out(values, room, drawn, taken, inked)
-                if not left_out:
-                    break
+            values = [self._sized_value(id, *link) for id, link in links.items()]
+            self._tied, left_out = lay_out(values, room, drawn, taken, inked)
             for placed in self._tied:
                 self._put(placed, links[placed.value.id][0])
             folded = [c for v in left_out for c in links[v.id][0]]
         self._fold(folded)
 
-    def _sized_value(self, id: str, callouts: list[Callout], points: tuple[Point, ...], *, compact: bool) -> Value:
-        """A value as it is to be placed, by the size of its field and its name; `compact`: beside each other."""
+    def _sized_value(self, id: str, callouts: list[Callout], points: tuple[Point, ...]) -> Value:
+        """A value as it is to be placed, by the size of its field and its name: below it, or where room is short beside it."""
         names = QFontMetrics(type_(14))
         fields = [self._widgets(c)[0].width() for c in callouts]
         words = [names.horizontalAdvance(c.name.write(self.units)) for c in callouts]
-        in_rows = compact or len(callouts) > 1
-        size = (
-            (max(fields) + 8.0 + max(words), ROW_PX * len(callouts))
-            if in_rows
-            else (max(fields[0], words[0] + 6.0), 44.0)
-        )
+        small = (max(fields) + 8.0 + max(words), ROW_PX * len(callouts))
+        size = small if len(callouts) > 1 else (max(fields[0], words[0] + 6.0), 44.0)
         across = len(points) == 2 and abs(points[1][0] - points[0][0]) >= abs(points[1][1] - points[0][1])
         upon = len(points) == 2 and (across or callouts[0].upon)
-        return Value(id, "left" if callouts[0].side == "left" else "right", size, points, upon)
+        return Value(id, "left" if callouts[0].side == "left" else "right", size, points, upon, small)
 
     def _measure_sides(self) -> None:
         """How wide the values on either side of a measured drawing are, with what ties them."""
@@ -378,7 +371,7 @@ class WithCallouts(Drawn):
         links = self._links(QTransform()) if self.scene.measured else {}
         wide: dict[str, list[float]] = {"left": [], "right": []}
         for id, link in links.items():
-            value = self._sized_value(id, *link, compact=False)
+            value = self._sized_value(id, *link)
             wide[value.side].append(value.size[0] + TEXT_PX + 16.0)
         self._beside_px = {side: max(sizes, default=0.0) for side, sizes in wide.items()}
 
@@ -672,7 +665,7 @@ def _spread(wanted: list[float], step: float, low: float, high: float) -> list[f
 def _sized(combo: QComboBox, in_sentence: bool) -> None:
     """A choice as wide as it must be: in a sentence as the word it shows, by itself as its widest word."""
     sized = (in_sentence, combo.currentText(), combo.property("choices"))
-    if combo.property("sized") == sized:
+    if combo.property("sized") == sized and combo.font().weight() == BOLD:
         return
     combo.setProperty("sized", sized)
     if combo.property("word") != in_sentence:

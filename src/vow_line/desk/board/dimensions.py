@@ -28,7 +28,8 @@ GAP_PX = 6.0
 @dataclass(frozen=True)
 class Value:
     """A value to be placed: `size` of its words; the points it measures between, one where it only belongs to a place, more
-    than two for a chain. `side` is where it stands, `within` whether it may stand upon the drawing.
+    than two for a chain. `side` is where it stands, `within` whether it may stand upon the drawing; `small` is the size its
+    words take where room is short. One that was `moved` to the side it does not belong to is not tied at rest.
     """
 
     id: str
@@ -36,6 +37,8 @@ class Value:
     size: Point
     points: tuple[Point, ...]
     within: bool = False
+    small: Point | None = None
+    moved: bool = False
 
 
 @dataclass(frozen=True)
@@ -85,7 +88,7 @@ def lay_out(
         if left_out or not over or all(no_room for _, no_room in columns):
             break
         left_out = [v for _, no_room in columns for v in no_room]
-        beside = [replace(v, side=over.get(v.id, v.side)) for v in beside]
+        beside = [replace(v, side=over.get(v.id, v.side), moved=v.id in over) for v in beside]
     placed += [p for own, _ in columns for p in own]
     left_out = [v for _, no_room in columns for v in no_room]
     order = {v.id: k for k, v in enumerate(values)}
@@ -139,15 +142,10 @@ def _column(
                 high = min(high, box[1] - GAP_PX)
             else:
                 low = max(low, box[3] + GAP_PX)
-    fits: list[Value] = []
-    left_out: list[Value] = []
-    total = 0.0
-    for value in values:
-        if total + value.size[1] <= high - low + 0.5 or not fits:
-            fits.append(value)
-            total += value.size[1] + 2.0
-        else:
-            left_out.append(value)
+    fits, left_out = _fitting(values, high - low)
+    small = [replace(v, size=v.small or v.size) for v in values]
+    if left_out and small != values:
+        return _column(small, side, room, drawn, taken)
     fits.sort(key=_height)
     gap = min(GAP_PX, max((high - low - sum(v.size[1] for v in fits)) / max(len(fits) - 1, 1), 0.0))
     tops = spread_by([_wanted(v) for v in fits], [v.size[1] + gap for v in fits], low, high + gap)
@@ -155,12 +153,28 @@ def _column(
     for value, top in zip(fits, tops, strict=True):
         wide, tall = value.size
         box = (edge - wide, top, edge, top + tall) if left else (edge, top, edge + wide, top + tall)
-        how: Literal["chain", "dimension", "leader"] = "chain" if len(value.points) > 2 else "leader"
-        if len(value.points) == 2:
+        how: Literal["chain", "dimension", "leader", "untied"] = "chain" if len(value.points) > 2 else "leader"
+        if value.moved:
+            how = "untied"
+        elif len(value.points) == 2:
             (x0, y0), (x1, y1) = value.points
             how = "dimension" if abs(y1 - y0) >= abs(x1 - x0) and abs(y1 - y0) > 1 else "leader"
         placed.append(Placed(value, box, how, lane, turned=top + tall / 2 > _height(value)))
     return placed, left_out
+
+
+def _fitting(values: list[Value], room_px: float) -> tuple[list[Value], list[Value]]:
+    """As many of the values, in the order in which they matter, as there is height for; and the others."""
+    fits: list[Value] = []
+    left_out: list[Value] = []
+    total = 0.0
+    for value in values:
+        if total + value.size[1] <= room_px + 0.5 or not fits:
+            fits.append(value)
+            total += value.size[1] + 2.0
+        else:
+            left_out.append(value)
+    return fits, left_out
 
 
 def _height(value: Value) -> float:
