@@ -183,3 +183,19 @@ def test_whatever_is_measured_nothing_crosses(seed: int) -> None:
         assert one.is_empty or other.is_empty or not one.crosses(other), (p, q)
         assert not shapely.box(*p.box).buffer(-0.5).intersects(shapely.box(*q.box).buffer(-0.5)), (p, q)
     assert sum(p.how != "untied" for p in placed) >= 8
+
+
+@pytest.mark.parametrize("job", ["laying-knife", "billhook-cover", "slasher-grip", "secateurs-holster", "key-fob"])
+def test_at_stitch_values_are_tied_to_the_strip_and_cross_nothing(desk: Desk, job: str) -> None:
+    desk.open(job)
+    desk.station("stitch")
+    QApplication.processEvents()
+    board = desk.window.pages.station.board
+    assert not board._folded
+    ties = [shapely.MultiLineString(tie.ways) for tie in board._ties if tie.ways]
+    assert len(ties) >= 2
+    assert not any(one.crosses(other) for one, other in combinations(ties, 2))
+    seam, units = plan(desk.window.session.job).stitching.seams[-1], board.units
+    assert units.length == "mm"
+    pitch = next(c for c in board.scene.callouts if c.path == "stitch.pitch_mm")
+    assert pitch.to[0] - pitch.at[0] == pytest.approx(seam.pitch_mm, abs=0.5)

@@ -1,12 +1,14 @@
 """Stitch: the seam unrolled into a straight strip with its strikes, and the holes on the pieces."""
 
+from typing import Literal
+
 import numpy as np
 
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.stitch import Seam
 from ...core.stitch.pattern import beside
-from ...core.stitch.strip import partner, rows, strip, struck
+from ...core.stitch.strip import BAND_MM, Rows, along, partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
 from ...core.texts import said, verbatim
 from ..board import Scene
@@ -44,34 +46,52 @@ def _scene(plan: Plan, view: View) -> Scene:
     line, labels = strip(seam, left, upper, view.strike, broken)
     other, words = partner(seam, left, upper)
     on_piece = struck(seam, view.strike) + other
-    start, top = float(line[0].line[:, 0].min()), float(line[0].line[:, 1].min())
-    end = float(line[0].line[:, 0].max())
-    callouts = _holes(plan, view, seam, (start, end, top))
+    at = _Places(seam, broken, left, upper)
+    callouts = _holes(plan, view, seam, at, "right" if tall else "left")
+    lowest = seam.points[int(np.argmin(seam.points[:, 0]))]
     if seam.line.sewing.margin_at:
-        callouts += (
-            Callout(seam.line.sewing.margin_at, said("thread to the cut"), "length", None, (start, top + 90), "left"),
-        )
+        place = (float(lowest[0]), float(lowest[1]))
+        callouts += (Callout(seam.line.sewing.margin_at, said("thread to the cut"), "length", None, place, "left"),)
     if seam.line.sewing.stack_at:
-        callouts += (
-            Callout(
-                seam.line.sewing.stack_at,
-                seam.line.sewing.stack_title,
-                "leather",
-                None,
-                (end, top),
-                "right",
-                "welt",
-            ),
-        )
+        title = seam.line.sewing.stack_title
+        callouts += (Callout(seam.line.sewing.stack_at, title, "leather", None, at.on_stack, "right", "welt"),)
     return Scene(tuple(marks) + on_piece + line, callouts, labels + words, sentences=SENTENCES,
                  caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."))  # fmt: skip
 
 
-def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float]) -> tuple[Callout, ...]:
+class _Places:
+    """Where on the first row of the strip what is."""
+
+    def __init__(self, seam: Seam, broken: Rows, left: float, top: float) -> None:
+        s = along(seam)
+        first = broken.parts(float(s[-1]))[0]
+        self._s, self._left, self._y = s[s <= first[1] + 1e-6], left, top + 16.0 + BAND_MM / 2
+        self._last = broken.parts(float(s[-1]))[-1]
+        self._end = float(s[-1]) - self._last[0]
+        self.on_stack = (left + 0.8 * (first[1] - first[0]), top + 12.0)
+
+    def hole(self, number: int) -> tuple[float, float]:
+        """A hole of the first row."""
+        return self._left + float(self._s[min(number, len(self._s) - 1)]), self._y
+
+    def marked(self, every: int) -> tuple[float, float]:
+        """The last hole of the first row that has a mark."""
+        return self.hole((len(self._s) - 1) // every * every)
+
+    @property
+    def last(self) -> tuple[float, float]:
+        """The last hole."""
+        return self._left + self._end, self._y + self._last[2]
+
+
+def _holes(
+    plan: Plan, view: View, seam: Seam, places: _Places, near: Literal["left", "right"]
+) -> tuple[Callout, ...]:  # fmt: skip
     """What is decided about the holes of a seam. The main seam's are those of the job; another may have ends, a start and a
     tool of its own.
     """
-    start, end, top = around
+    start, top = places.hole(0)
+    end = places.last[0]
     choices, main = plan.job.stitch.of(seam.id), plan.stitching is not None and seam is plan.stitching.seams[-1]
     at = "stitch." if main else f"stitch.of/{seam.id}/"
     own = of_choices(choices, choices.tool_name or f"{'an' if choices.tool[0] in 'ia' else 'a'} {choices.tool}")
@@ -86,26 +106,31 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
                          f"{seam.id}/strikes", *usual)]  # fmt: skip
     if apart is None:
         callouts += [
-            Callout("stitch.pitch_mm", said("pitch"), "fine", choices.pitch_mm, (start + 6, top + 8), "left", seam.id),
             Callout(
-                "stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, (start + 6, top + 10), "left", seam.id
+                "stitch.pitch_mm",
+                said("pitch"),
+                "fine",
+                choices.pitch_mm,
+                places.hole(3),
+                near,
+                seam.id,
+                to=places.hole(4),
             ),
+            Callout("stitch.hole_mm", said("a hole, wide"), "fine", choices.hole_mm, places.hole(2), near, seam.id),
         ]
     if seam.line.shape != "box" and not seam.line.closed:
         callouts += [
-            Callout(
-                f"{at}start_in_mm", said("first hole in"), "length", choices.start_in_mm, (start, top + 12), "left"
-            ),
-            Callout(f"{at}end_in_mm", said("last hole in"), "length", choices.end_in_mm, (end, top + 8), "right"),
+            Callout(f"{at}start_in_mm", said("first hole in"), "length", choices.start_in_mm, places.hole(0), near),
+            Callout(f"{at}end_in_mm", said("last hole in"), "length", choices.end_in_mm, places.last, "right"),
         ]
     callouts.append(Callout("stitch.through", said("made from"), "count", choices.through, (end, top + 18), "right",
                          choices=(said("one face"), said("both faces")), meant=("one-face", "both-faces")))  # fmt: skip
     if seam.line.shape == "line":
         callouts += [
-            Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, (end, top + 16), "right",
+            Callout("stitch.round_mm", said("corners rounded to"), "length", choices.round_mm, places.hole(10_000), "right",
                     seam.id),
-            Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every, (end, top + 24), "right",
-                    f"{seam.id}/marks"),
+            Callout("stitch.mark_every", said("a mark every, holes"), "count", choices.mark_every,
+                    places.marked(choices.mark_every), "right", f"{seam.id}/marks"),
         ]  # fmt: skip
     if seam.line.runs_on:
         callouts.append(Callout(f"{at}ends", said("the ends lie"), "count", choices.ends, (end, top + 6), "right", seam.id,
@@ -117,7 +142,7 @@ def _holes(plan: Plan, view: View, seam: Seam, around: tuple[float, float, float
                     choices=(said("to the end"), said("between all")), meant=("end", "spread")),
             Callout("stitch.teeth", said("prongs at hand, teeth"), "count", choices.teeth, (start, top + 5), "left",
                     f"{seam.id}/strikes", tuple(verbatim(", ".join(map(str, teeth))) for teeth in prongs), prongs),
-            Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, (start, top + 20), "left"),
+            Callout("stitch.error_mm", said("out at each hole"), "fine", choices.error_mm, places.hole(1), near),
         ]  # fmt: skip
     return tuple(callouts)
 
