@@ -5,12 +5,14 @@ from itertools import combinations
 import numpy as np
 import pytest
 import shapely
-from PySide6.QtCore import QPointF, QRect, Qt
+from PySide6.QtCore import QRect, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.desk.conftest import Desk
-from vow_line.core.job import value_at
+from tests.jobs import demo
+from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
+from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
 from vow_line.desk.board.dimensions import Value, lay_out
 
@@ -85,17 +87,30 @@ def test_a_small_window_keeps_what_matters_and_unfolds_the_rest(desk: Desk, job:
     assert not board.fields[board._folded[0]].isVisible()
 
 
-def test_a_dimension_measures_what_it_says(desk: Desk) -> None:
-    """Where both its ends lie on the drawing, the way between them is the value, as it follows an edit too."""
-    board = _at_draft(desk, "laying-knife")
-    desk.type("piece.seat_mm", "30")
-    desk.type("piece.margin_mm", "5")
-    for callout in board.scene.callouts:
+def _worn(name: str, side: str) -> Job:
+    job = demo(name)
+    job = Job(name="any", thing=job.thing, piece=job.piece, leather=job.leather)  # not vowed
+    job = change(job, "piece", TwoPartSheath(mouth="sloped")) if name == "turf-knife" else job
+    return change(job, "piece.worn", side) if hasattr(job.piece, "worn") else job
+
+
+@pytest.mark.parametrize("side", ["right", "left"])
+@pytest.mark.parametrize("name", [*KINDS, "turf-knife"])
+def test_a_dimension_measures_what_it_says_where_it_is(name: str, side: str) -> None:
+    """The way between its ends is the value, and that of a margin ends on the cut: on either side worn."""
+    job = _worn(name, side)
+    draft = plan(job).draft
+    found = 0
+    for callout in draft.callouts:
         if callout.to is None or callout.absent:
             continue
-        value = value_at(desk.window.session.job, callout.path)
-        between = board.transform().map(QPointF(*callout.to)) - board.transform().map(QPointF(*callout.at))
-        assert np.hypot(*between.toTuple()) / board.scale == pytest.approx(value, rel=0.12), callout.path
+        found += 1
+        way = float(np.hypot(*np.subtract(callout.to, callout.at)))
+        assert way == pytest.approx(callout.value, rel=0.12, abs=0.4), callout.path
+        if callout.path == "piece.margin_mm":
+            piece = draft.piece(callout.on or draft.shown[0])
+            assert shapely.LinearRing(piece.outline).distance(shapely.Point(callout.to)) < 0.4, callout.path
+    assert found >= 1
 
 
 def test_the_sentence_is_read_as_it_stands_and_a_word_of_it_changed_by_arrows(desk: Desk) -> None:
@@ -133,6 +148,7 @@ def test_what_is_not_there_is_no_zero_and_is_put_on_and_taken_off_by_a_word(desk
     QTest.mouseClick(board._absent["piece.strap_mm"], Qt.MouseButton.LeftButton)
     assert session.job.piece.strap_mm == 20
     assert board.at_hand == "piece.strap_mm"
+    assert board.facts.text() == "a strap: 0, or a press here, takes it off"
     assert "piece.strap_mm" not in board._absent
     assert "strap" in {p.id for p in plan(session.job).draft.pieces}
     QTest.mouseClick(board.facts, Qt.MouseButton.LeftButton)

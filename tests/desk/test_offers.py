@@ -1,13 +1,17 @@
 """What can be done stands where one stands: the row of actions, the menus, the table of keys."""
 
 import itertools
+import re
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
+import vow_line
 from tests.desk.conftest import Desk
+from vow_line.core.measure.thing import Thing
 from vow_line.desk.line import LINE
 from vow_line.desk.window import menus
 
@@ -22,7 +26,7 @@ def test_each_station_offers_what_can_be_done_there(desk: Desk, size: tuple[int,
         QTest.qWait(5)
         shown = [b for b in offers.findChildren(QPushButton) if b.isVisible()]
         assert len(shown) >= 2, station
-        names = [desk.window.actions_[n].text() for n in menus.AT[station]]
+        names = [desk.window.actions_[n].text() for n in menus.AT[station] if desk.window.actions_[n].isEnabled()]
         assert [b.accessibleName() for b in shown] == names[: len(shown)], "those wanted most often first"
         for button in shown:
             assert offers.rect().contains(button.geometry()), (station, button.text())
@@ -70,3 +74,26 @@ def test_f1_shows_the_keys_as_a_table_those_of_the_station_first(desk: Desk) -> 
     assert len({words for words, key in rows if key}) == len([1 for _, key in rows if key])
     QTest.keyClick(desk.window.keys, Qt.Key.Key_Escape)
     assert not desk.window.keys.isVisible()
+
+
+@pytest.mark.parametrize("job", ["laying-knife", "billhook-cover", "secateurs-holster", "slasher-grip", "key-fob"])
+def test_nothing_is_offered_at_measure_that_is_refused(desk: Desk, job: str) -> None:
+    desk.open(job)
+    desk.station("measure")
+    QTest.qWait(5)
+    thing = type(desk.window.session.job.thing)
+    for name in ("guard", "add-station"):
+        before = desk.window.session.job
+        desk.window.actions_[name].trigger()
+        assert (desk.window.session.job != before) == desk.window.actions_[name].isEnabled(), (job, name)
+        assert not desk.window.notice.property("wrong")
+        desk.window.session.undo() if desk.window.session.job != before else None
+    assert desk.window.actions_["section"].isEnabled() == (thing.sectioned is not Thing.sectioned)
+
+
+def test_every_menu_that_a_text_names_is_there(desk: Desk) -> None:
+    titles = {a.text().replace("&", "") for a in desk.window.window_.menuBar().actions()}
+    source = Path(vow_line.__file__).parent
+    named = {name for path in source.rglob("*.py") for name in re.findall(r"\b([A-Z]\w+) menu\b", path.read_text())}
+    assert named
+    assert named - {"The"} <= titles

@@ -107,7 +107,7 @@ def change(job: Job, path: str, value: Any) -> Job:
     if job.vowed and path.split(".")[0] in LEFT_OF_THE_VOW:
         raise RefusedChange(
             tell("Revision {revision} is vowed; its plan does not change.", revision=str(job.vowed.revision)),
-            path, tell("Break the vow (Job menu) to change it."),
+            path, tell("Break the vow (Edit menu) to change it."),
         )  # fmt: skip
     return _replaced(job, path.split("."), value, path)
 

@@ -23,13 +23,14 @@ from .whole import write_whole
 
 if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
     from PySide6.QtCore import QPointF
-    from PySide6.QtGui import QPagedPaintDevice, QPainter, QPen
+    from PySide6.QtGui import QFont, QPagedPaintDevice, QPainter, QPen
 
 NAME, SUFFIX = said("Patterns, PDF at 1:1"), ".pdf"
 BORDER_MM = 10.0
 NAME_MM, SAYS_MM = 3.4, 2.5  # words on a piece
 HEAD_MM = 16.0  # caption above the pattern
 FOOT_MM = 16.0  # check lengths below it
+KEY_TYPE_MM = 3.0
 KEY_MM, KEY_GAP_MM = 14.0, 5.5  # of each line in the key, and between them with its word
 
 
@@ -99,7 +100,6 @@ def paint_page(
 ) -> None:  # fmt: skip
     """Paint one page, which it is and of how many; the painter's unit is 1 mm, its origin the corner of the sheet."""
     from PySide6.QtCore import QLineF, QRectF
-    from PySide6.QtGui import QColor, QPen
 
     room = room_of(sheet_mm)
     origin = (BORDER_MM, BORDER_MM + HEAD_MM)
@@ -112,13 +112,13 @@ def paint_page(
         _marks(painter, marks[on.piece.id])
         painter.restore()
     painter.restore()
-    painter.setPen(QPen(QColor("black"), 0.2))
+    painter.setPen(_thin())
     for x in (origin[0], origin[0] + room[0]):
         for y in (origin[1], origin[1] + room[1]):
             painter.drawLine(QLineF(x - 4, y, x + 4, y))
             painter.drawLine(QLineF(x, y - 4, x, y + 4))
     _joins(painter, page, origin, room)
-    painter.setPen(QPen(QColor("black"), 0.2))
+    painter.setPen(_thin())
     split = page.columns * page.rows > 1
     if len(page.pieces) == 1:
         head = caption(plan, page.pieces[0].piece)
@@ -136,7 +136,6 @@ def paint_page(
     painter.translate(*origin)
     _labels(painter, plan, page, marks, room)
     painter.restore()
-    painter.setPen(QPen(QColor("black"), 0.2))
     _key(painter, tuple(m for on in page.pieces for m in marks[on.piece.id]), room[0])
     if split:
         _page_map(painter, page, sheet_mm)
@@ -172,28 +171,31 @@ def _marks(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
             painter.drawPolyline(polygon(mark.line))
 
 
-def _write(painter: "QPainter", x: float, y: float, text: str, size_mm: float = 3.6, bold: bool = False) -> None:
-    """Words whose line begins at a place."""
-    from PySide6.QtCore import QPointF
+def _type(bold: bool = False) -> "QFont":
     from PySide6.QtGui import QFont
 
     font = QFont("Source Sans 3")
-    font.setPixelSize(100)
+    font.setPixelSize(100)  # of which as many mm are taken as the words are to be high
     font.setBold(bold)
+    return font
+
+
+def _write(painter: "QPainter", x: float, y: float, text: str, size_mm: float, bold: bool = False) -> None:
+    """Words whose line begins at a place."""
+    from PySide6.QtCore import QPointF
+
     painter.save()
     painter.translate(x, y)
     painter.scale(size_mm / 100, size_mm / 100)
-    painter.setFont(font)
+    painter.setFont(_type(bold))
     painter.drawText(QPointF(0, 0), text)
     painter.restore()
 
 
 def _wide(text: str, size_mm: float) -> float:
-    from PySide6.QtGui import QFont, QFontMetricsF
+    from PySide6.QtGui import QFontMetricsF
 
-    font = QFont("Source Sans 3")
-    font.setPixelSize(100)
-    return QFontMetricsF(font).horizontalAdvance(text) * size_mm / 100
+    return QFontMetricsF(_type()).horizontalAdvance(text) * size_mm / 100
 
 
 def _labels(
@@ -302,7 +304,7 @@ def _joins(painter: "QPainter", page: Page, origin: tuple[float, float], room: t
                 else QLineF(origin[0], at, origin[0] + room[0], at)
             )
             painter.drawLine(line)
-            painter.setPen(QPen(QColor("black"), 0.2))
+            painter.setPen(_thin())
             name = letter(page.column + (step if k == 0 else 0), page.row + (step if k == 1 else 0), k == 1)
             x, y = (at + 1.5, middle) if k == 0 else (middle, at - 1.5)
             _write(painter, x, y, name, 5.0, True)
@@ -321,30 +323,20 @@ def _pen(look: Print) -> "QPen":
 
 def _key(painter: "QPainter", marks: tuple[Mark, ...], room_mm: float) -> None:
     """What the lines of this page are for, in a row; where there are many, with shorter samples."""
-    from PySide6.QtCore import QLineF, QPointF
-    from PySide6.QtGui import QFont, QFontMetricsF
+    from PySide6.QtCore import QLineF
 
-    font = QFont("Source Sans 3")
-    font.setPixelSize(100)
-    wide = QFontMetricsF(font).horizontalAdvance
     there = {m.meaning for m in marks}
     looks = [look for meaning, look in PRINTS.items() if meaning in there and look.key]
-    words = sum(wide(look.key.write(Units())) for look in looks) * 0.03
+    words = sum(_wide(look.key.write(Units()), KEY_TYPE_MM) for look in looks)
     long = min(KEY_MM, (room_mm - 12.0 - words) / max(len(looks), 1) - KEY_GAP_MM)
     x, y = BORDER_MM + 6.0, BORDER_MM + 15.0
-    painter.save()
     for look in looks:
+        says = look.key.write(Units())
         painter.setPen(_pen(look))
         painter.drawLine(QLineF(x, y - 1, x + long, y - 1))
-        painter.save()
-        painter.translate(x + long + 1.5, y)
-        painter.scale(0.03, 0.03)
-        painter.setFont(font)
         painter.setPen("black")
-        painter.drawText(QPointF(0, 0), look.key.write(Units()))
-        painter.restore()
-        x += long + KEY_GAP_MM + wide(look.key.write(Units())) * 0.03
-    painter.restore()
+        _write(painter, x + long + 1.5, y, says, KEY_TYPE_MM)
+        x += long + KEY_GAP_MM + _wide(says, KEY_TYPE_MM)
 
 
 def _page_map(painter: "QPainter", page: Page, sheet_mm: tuple[float, float]) -> None:
@@ -375,18 +367,10 @@ def _best_way(painter: "QPainter", a: Line, b: Line) -> None:
 
 
 def _check(painter: "QPainter", x: float, y: float, long_mm: float, parts: int, says: str) -> None:
-    from PySide6.QtCore import QLineF, QPointF
-    from PySide6.QtGui import QFont
+    from PySide6.QtCore import QLineF
 
     painter.drawLine(QLineF(x, y, x + long_mm, y))
     for i in range(parts + 1):
         at = x + long_mm * i / parts
         painter.drawLine(QLineF(at, y, at, y - (3 if i in (0, parts) else 1.5)))
-    font = QFont("Source Sans 3")
-    font.setPixelSize(100)
-    painter.save()
-    painter.translate(x + long_mm + 2, y)
-    painter.scale(0.032, 0.032)
-    painter.setFont(font)
-    painter.drawText(QPointF(0, 0), says)
-    painter.restore()
+    _write(painter, x + long_mm + 2, y, says, 3.2)

@@ -48,7 +48,7 @@ def heard(line: bytes, bare: Unit = "sent") -> Heard:
         return Heard(
             None,
             tell(
-                "The caliper sent {sent} without a unit. Say at Caliper… in the Job menu what it stands on, and press again.",
+                "The caliper sent {sent} without a unit. Say at Caliper… in the Measure menu what it sends, and press again.",
                 sent=text,
             ),
         )

@@ -161,6 +161,16 @@ class Faces:
                       thread=self.front_thread * turned, progress=progress)  # fmt: skip
 
 
+def side_of(line: Line, v: float, turned: float, *, right: bool) -> tuple[float, float]:
+    """Where at a height a line round the nose is, on its right or left, on a piece `turned` over (-1) or not (1)."""
+    nose = int(np.argmax(line[:, 1]))
+    us = []
+    for half in (line[: nose + 1], line[nose:]):
+        rising = half[np.argsort(half[:, 1], kind="stable")]
+        us.append(float(np.interp(v, rising[:, 1], rising[:, 0])) * turned)
+    return (max if right else min)(us), v
+
+
 def between_sides(line: Line, x: Values) -> tuple[Values, Values, Values]:
     """Where a line from the right round to the left crosses each height of `x` it reaches: those heights, left, right."""
     nose = int(np.argmax(line[:, 1]))

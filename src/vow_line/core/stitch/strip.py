@@ -12,6 +12,7 @@ from .pattern import SLANT_RAD, seen, slants
 from .seams import Seam, long_of
 
 BAND_MM = 9.0
+STACK_MM, BELOW_MM = 14.0, 2.0  # from the top of the strip to the foot of the stack, and on to the band
 LOST_MM = 0.02  # a gap so far off the pitch has lost some of the remainder
 SEEN_SHARE = 0.002  # partner edges that differ by less are as good as equal
 
@@ -68,7 +69,7 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     if abs(seam.eased) < SEEN_SHARE or seam.line.shape != "line":
         return (), ()
     s, share = along(seam), 1 + seam.eased
-    low = top_mm + 14.0 + 2 + BAND_MM + 30.0
+    low = top_mm + STACK_MM + BELOW_MM + BAND_MM + 30.0
     band = np.array([[0, 0], [s[-1] * share + 3, 0], [s[-1] * share + 3, BAND_MM], [0, BAND_MM]]) + [left_mm, low]
     middle = np.column_stack([left_mm + s * share, np.full(len(s), low + BAND_MM / 2)])
     slits = slants(middle, min(seam.pitch_mm, 4.5) * 0.7, SLANT_RAD)
@@ -131,7 +132,7 @@ def strip(
     order = range(len(s)) if seam.line.shape != "box" and not seam.line.closed else seam.order
     stack = seam.stack_mm[list(order)]
     end = float(s[-1]) + max(seam.left_mm, 0.0) + (3.0 if seam.line.shape != "box" else 0.0)
-    base = top_mm + 14.0
+    base = top_mm + STACK_MM
     parts = broken.parts(end)
     marks = []
     for a, b, down in parts:
@@ -139,10 +140,10 @@ def strip(
         upper = np.column_stack([run - a, base - np.interp(run, s, stack)])
         marks.append(Mark("welt", frozen(np.concatenate([upper, [[b - a, base], [0.0, base]]]) + corner + [0, down]), True,
                           seam.id))  # fmt: skip
-        band = np.array([[0, 0], [b - a, 0], [b - a, BAND_MM], [0, BAND_MM]]) + corner + [0, base + 2 + down]
+        band = np.array([[0, 0], [b - a, 0], [b - a, BAND_MM], [0, BAND_MM]]) + corner + [0, base + BELOW_MM + down]
         marks.append(Mark("grain", frozen(band), True, seam.id))
     wide = left_mm + max(b - a for a, b, _ in parts)
-    middle = broken.place(s, np.full(len(s), base + 2 + BAND_MM / 2)) + corner
+    middle = broken.place(s, np.full(len(s), base + BELOW_MM + BAND_MM / 2)) + corner
     long = min(seam.pitch_mm, 4.5) * 0.35
     slit = long * np.array([[-np.cos(SLANT_RAD), -np.sin(SLANT_RAD)], [np.cos(SLANT_RAD), np.sin(SLANT_RAD)]])
     slits = middle[:, None] + slit
@@ -161,7 +162,7 @@ def strip(
         ends = broken.place(np.repeat(lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost))) + corner
         marks.append(Mark("fold", frozen(ends), id=f"{seam.id}/pitch", pairs=True))
     last = left_mm - parts[-1][0]
-    foot = base + 2 + parts[-1][2]
+    foot = base + BELOW_MM + parts[-1][2]
     if seam.left_mm > 0.05 and seam.line.shape != "box":
         void = np.array([[s[-1], 0], [s[-1] + seam.left_mm, 0], [s[-1] + seam.left_mm, BAND_MM], [s[-1], BAND_MM]])
         marks.append(Mark("void", frozen(void + [last, foot]), True, f"{seam.id}/pitch"))
@@ -204,3 +205,28 @@ def _brackets(seam: Seam, s: Values, y: float, broken: Rows, end_mm: float) -> L
         for side, there in ((near, left[here] >= a), (far, right[here] < b)):
             found.append(np.stack([side, top, side, low], axis=1)[there])
     return np.concatenate(found).reshape(-1, 2)
+
+
+class Places:
+    """Where on the first row of the strip what is."""
+
+    def __init__(self, seam: Seam, broken: Rows, left: float, top: float) -> None:
+        s = along(seam)
+        first = broken.parts(float(s[-1]))[0]
+        self._s, self._left, self._y = s[s <= first[1] + 1e-6], left, top + STACK_MM + BELOW_MM + BAND_MM / 2
+        self._last = broken.parts(float(s[-1]))[-1]
+        self._end = float(s[-1]) - self._last[0]
+        self.on_stack = (left + 0.8 * (first[1] - first[0]), top + STACK_MM - 2.0)
+
+    def hole(self, number: int) -> tuple[float, float]:
+        """A hole of the first row."""
+        return self._left + float(self._s[min(number, len(self._s) - 1)]), self._y
+
+    def marked(self, every: int) -> tuple[float, float]:
+        """The last hole of the first row that has a mark."""
+        return self.hole((len(self._s) - 1) // every * every)
+
+    @property
+    def last(self) -> tuple[float, float]:
+        """The last hole."""
+        return self._left + self._end, self._y + self._last[2]

@@ -121,7 +121,7 @@ class WithCallouts(Drawn):
             if then and then != self.at_hand:
                 text = tell("{now}. Then: {then}", now=text, then=self._place_name(then))
         elif part:
-            text = tell("0, or this: no {part}", part=part)
+            text = tell("{part}: 0, or a press here, takes it off", part=part)
         else:
             how = getattr(reading, f"{which}_taken").says.write(self.units)
             text = tell("Read {how}", how=how) if how else tell("When, by whom and with what it was read: not said")
@@ -527,7 +527,7 @@ class WithCallouts(Drawn):
         widest = 12.0 * np.ceil(max((w.width() for c in placed for w in self._widgets(c)), default=0) / 12 + 0.4)
         width = max(78.0, min(widest, (self.width() - 16) / len(placed) - 4))
         wanted = [to_px.map(QPointF(*c.at)).x() - width / 2 for c in placed]
-        xs = _spread(wanted, width + 4, 8.0, self.width() - width - 8)
+        xs = spread_by(wanted, [width + 4] * len(placed), 8.0, self.width() - 4)
         for callout, x in zip(placed, xs, strict=True):
             widgets = self._widgets(callout)
             anchor = to_px.map(QPointF(*callout.at))
@@ -648,18 +648,6 @@ class WithCallouts(Drawn):
                 self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
                 return True
         return False
-
-
-def _spread(wanted: list[float], step: float, low: float, high: float) -> list[float]:
-    """The places nearest to those wanted, in order, at least `step` apart, within low and high."""
-    placed: list[float] = []
-    for w in wanted:
-        placed.append(max(w, low, placed[-1] + step if placed else low))
-    limit = high
-    for i in range(len(placed) - 1, -1, -1):
-        placed[i] = min(placed[i], limit)
-        limit = placed[i] - step
-    return placed
 
 
 def _sized(combo: QComboBox, in_sentence: bool) -> None:

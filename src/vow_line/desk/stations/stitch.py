@@ -8,7 +8,7 @@ from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.stitch import Seam
 from ...core.stitch.pattern import beside
-from ...core.stitch.strip import BAND_MM, Rows, along, partner, rows, strip, struck
+from ...core.stitch.strip import Places, partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
 from ...core.texts import said, verbatim
 from ..board import Scene
@@ -46,7 +46,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     line, labels = strip(seam, left, upper, view.strike, broken)
     other, words = partner(seam, left, upper)
     on_piece = struck(seam, view.strike) + other
-    at = _Places(seam, broken, left, upper)
+    at = Places(seam, broken, left, upper)
     callouts = _holes(plan, view, seam, at, "right" if tall else "left")
     lowest = seam.points[int(np.argmin(seam.points[:, 0]))]
     if seam.line.sewing.margin_at:
@@ -59,33 +59,8 @@ def _scene(plan: Plan, view: View) -> Scene:
                  caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."))  # fmt: skip
 
 
-class _Places:
-    """Where on the first row of the strip what is."""
-
-    def __init__(self, seam: Seam, broken: Rows, left: float, top: float) -> None:
-        s = along(seam)
-        first = broken.parts(float(s[-1]))[0]
-        self._s, self._left, self._y = s[s <= first[1] + 1e-6], left, top + 16.0 + BAND_MM / 2
-        self._last = broken.parts(float(s[-1]))[-1]
-        self._end = float(s[-1]) - self._last[0]
-        self.on_stack = (left + 0.8 * (first[1] - first[0]), top + 12.0)
-
-    def hole(self, number: int) -> tuple[float, float]:
-        """A hole of the first row."""
-        return self._left + float(self._s[min(number, len(self._s) - 1)]), self._y
-
-    def marked(self, every: int) -> tuple[float, float]:
-        """The last hole of the first row that has a mark."""
-        return self.hole((len(self._s) - 1) // every * every)
-
-    @property
-    def last(self) -> tuple[float, float]:
-        """The last hole."""
-        return self._left + self._end, self._y + self._last[2]
-
-
 def _holes(
-    plan: Plan, view: View, seam: Seam, places: _Places, near: Literal["left", "right"]
+    plan: Plan, view: View, seam: Seam, places: Places, near: Literal["left", "right"]
 ) -> tuple[Callout, ...]:  # fmt: skip
     """What is decided about the holes of a seam. The main seam's are those of the job; another may have ends, a start and a
     tool of its own.

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QMenu
 
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
+from ...core.measure.thing import Thing
 from ...core.texts import tell
 from ..actions import drawing, export, job_files, record, switches
 from ..dialogs import workshop
@@ -190,5 +191,12 @@ def enable(actions: dict[str, QAction], session: Session, on_shelf: bool) -> Non
     for name, word, what in (("undo", tell("Undo"), session.undo_name), ("redo", tell("Redo"), session.redo_name)):
         actions[name].setEnabled(bool(what))
         actions[name].setText(f"{word}: {what}" if what else word)
+    if session.open:
+        thing, job = type(session.job.thing), session.job
+        for name, method in (("trace", "traced"), ("outline", "traced"), ("section", "sectioned"),
+                             ("guard", "guarded_or_not"), ("add-station", "with_station")):  # fmt: skip
+            actions[name].setEnabled(getattr(thing, method) is not getattr(Thing, method))
+        actions["trial-back"].setEnabled(bool(job.trials))
+        actions["plain"].setEnabled(bool(job.ornaments))
     actions["break"].setEnabled(session.open and session.job.vowed is not None)
     actions["close-record"].setEnabled(session.open and bool(session.job.vowed) and not session.job.record.closed)

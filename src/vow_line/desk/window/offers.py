@@ -12,7 +12,9 @@ from ..look.ink import type_
 
 
 class Offers(QWidget):
-    """Shows as many of a station's actions as there is room for, those wanted most often first; the menus have all."""
+    """Shows as many of a station's actions that have an effect now as there is room for, those wanted most often first; the
+    menus have all.
+    """
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -35,8 +37,6 @@ class Offers(QWidget):
             self._buttons = [(self._made(actions[name]), actions[name]) for name in names]
             for k, (button, _) in enumerate(self._buttons):
                 self._row.insertWidget(k, button)
-        for button, action in self._buttons:
-            button.setEnabled(action.isEnabled())
         self._fit()
 
     def _made(self, action: QAction) -> QPushButton:
@@ -51,9 +51,9 @@ class Offers(QWidget):
 
     def _fit(self) -> None:
         left = self.width() - 32
-        for button, _ in self._buttons:
-            left -= button.sizeHint().width() + 2
-            button.setVisible(left >= 0)
+        for button, action in self._buttons:
+            left -= button.sizeHint().width() + 2 if action.isEnabled() else 0
+            button.setVisible(left >= 0 and action.isEnabled())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ...curve import Line, arc_length, frozen
+from ...curve import arc_length, frozen
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, MouldedBody
@@ -21,7 +21,7 @@ from ..folded_faces import FoldedFaces, folded_faces
 from ..joins import Shell
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices, loop_findings
-from ..two_faces import Faces, cut_across_faces, two_faces
+from ..two_faces import Faces, cut_across_faces, side_of, two_faces
 from ..wrap import NEUTRAL_FORMED
 
 USUAL_IN = 0.7  # a pouch takes in about so much of a thing (from memory)
@@ -37,7 +37,7 @@ EASE_MOST = 0.05  # so much of a seam's length is gathered in over a nose (commo
 
 SENTENCES = (
     said("Made in {form} with {welts} between; worn on the {worn} from {loop}."),
-    said("Worked out of {moulded}."),
+    said("Worked in {moulded}."),
 )
 
 
@@ -120,7 +120,11 @@ class Pouch(KindOfPiece):
         folded = self.form == "folded"
         last = "pouch" if folded else "welt" if self.welts else "back"
         out, level = (wide, mouth), mouth + 0.45 * long
-        thread, cut = (_right_of(line, level) for line in (shape.back_thread, shape.back_ring))
+        side = 1.0 if self.worn == "right" else -1.0
+        lines, over = (shape.front_thread, shape.front_ring), side
+        if last == "back":
+            lines, over = (shape.back_thread, shape.back_ring), -side
+        thread, cut = (side_of(line, level, over, right=True) for line in lines)
         seam = Callout("piece.close_mm", said("thread to the thing"), "length", self.close_mm, (wide, level), "right",
                        "round-seam")  # fmt: skip
         margin = replace(seam, path="piece.margin_mm", name=said("thread to the cut"), value=self.margin_mm)
@@ -129,7 +133,7 @@ class Pouch(KindOfPiece):
             margin = replace(margin, at=thread, to=cut, on=last, chain="seam")
 
         def right(share: float) -> tuple[float, float]:
-            at = _right_of(shape.back_ring, mouth + long * share)
+            at = side_of(lines[1], mouth + long * share, over, right=True)
             return (wide, at[1]) if folded else at
 
         callouts = [
@@ -271,9 +275,3 @@ class Pouch(KindOfPiece):
         )  # fmt: skip
         return Section(float(body.x_mm[k]), draw, said("Section, {at} from the butt", at=length(body.x_mm[k])),
                        said("{h} high there", h=length(body.height_mm[k])))  # fmt: skip
-
-
-def _right_of(line: Line, v: float) -> tuple[float, float]:
-    """Where a line from the mouth's right round the nose is at a height, on its right."""
-    side = line[: int(np.argmax(line[:, 1])) + 1]
-    return float(np.interp(v, np.maximum.accumulate(side[:, 1]), side[:, 0])), v

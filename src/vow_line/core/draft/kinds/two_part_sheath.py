@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ...curve import Line, frozen
+from ...curve import frozen
 from ...drawing import Callout, Label, Mark
 from ...finding import Finding, Mend
 from ...measure import Body, LongBody
@@ -25,7 +25,7 @@ from ..loop import BeltLoop, hung, loop_choices, loop_findings
 from ..pieces import Piece, Punch
 from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
 from ..toe_guard import toe_guard
-from ..two_faces import Faces, between_sides, cut_across_faces, two_faces
+from ..two_faces import Faces, between_sides, cut_across_faces, side_of, two_faces
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
 
 SENTENCES = (
@@ -186,23 +186,21 @@ class TwoPartSheath(KindOfPiece):
     def _callouts(self, faces: Faces, leather_mm: float) -> tuple[Callout, ...]:
         mouth, toe = faces.mouth, float(faces.x[-1])
         long = toe - mouth
-        level, low = mouth + 0.45 * long, float(faces.front_ring[0, 1])
-
-        def left_of(line: Line, v: float) -> tuple[float, float]:
-            side = line[int(np.argmax(line[:, 1])) :][::-1]
-            return float(np.interp(v, np.maximum.accumulate(side[:, 1]), side[:, 0])), v
-
-        n = len(faces.thing) // 2
-        blade, thread, cut = (
-            left_of(faces.thing[: n - 1 : -1] if faces.thing[0, 0] > faces.thing[-1, 0] else faces.thing[:n], level),
-            left_of(faces.front_thread, level),
-            left_of(faces.front_ring, level),
-        )
-        beside, out = left_of(faces.front_ring, mouth + 0.75 * long), float(faces.front_ring[0, 0])
+        side = 1.0 if self.worn == "right" else -1.0
+        left = partial(side_of, turned=side, right=False)
+        level, cut_to = mouth + 0.45 * long, mouth + self.mouth_depth_mm
+        thread, cut = (left(line, level) for line in (faces.front_thread, faces.front_ring))
+        blade = (
+            thread[0] + self.close_mm,
+            level,
+        )  # where its edge lies under the leather, which is wider by its thickness
+        beside = left(faces.front_ring, mouth + 0.75 * long)
+        ends = faces.front_ring[[0, -1]] * [side, 1.0]
+        out, low = ends[int(np.argmax(ends[:, 0]))].tolist()
         callouts = [
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, beside, "left", "front"),
-            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left_of(faces.front_ring, mouth), "left",
-                    to=left_of(faces.front_ring, 0.0)),
+            Callout("piece.seat_mm", said("handle goes in"), "length", self.seat_mm, left(faces.front_ring, mouth), "left",
+                    to=(left(faces.front_ring, mouth)[0], 0.0)),
             Callout("piece.close_mm", said("blade edge to thread"), "length", self.close_mm, blade, "left", "round-seam",
                     to=thread, chain="seam"),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, thread, "left", "round-seam",
@@ -213,8 +211,11 @@ class TwoPartSheath(KindOfPiece):
                     on="welt"),
         ]  # fmt: skip
         if self.mouth != "straight":
+            falls_left = self.mouth == "sloped" and side < 0
+            u = left(faces.front_ring, mouth)[0] if falls_left else out
             callouts.append(Callout("piece.mouth_depth_mm", said("mouth cut down"), "length", self.mouth_depth_mm,
-                                    (out, mouth), "right", to=(out, mouth + self.mouth_depth_mm), on="welt"))  # fmt: skip
+                                    (u, mouth), "left" if falls_left else "right", to=(u, cut_to),
+                                    on="front" if falls_left else "welt"))  # fmt: skip
         if self.loop:
             v, wide = self._below_mouth(faces, self.loop.width_mm / 2) + self.loop.down_mm, self.loop.width_mm / 2
             callouts += [
@@ -225,8 +226,8 @@ class TwoPartSheath(KindOfPiece):
             ]  # fmt: skip
         callouts += [
             Callout("piece.toe_guard_mm", said("toe guard"), "length", self.toe_guard_mm,
-                    left_of(faces.front_ring, toe - self.toe_guard_mm), "left", "toe-guard-front",
-                    to=(left_of(faces.front_ring, toe - self.toe_guard_mm)[0], toe), part=said("a toe guard"), usual=30.0),
+                    left(faces.front_ring, toe - self.toe_guard_mm), "left", "toe-guard-front",
+                    to=(left(faces.front_ring, toe - self.toe_guard_mm)[0], toe), part=said("a toe guard"), usual=30.0),
             Callout("piece.strap_mm", said("strap, wide"), "length", self.strap_mm, (0.0, 30.0), "left", "strap",
                     on="strap", to=(self.strap_mm, 30.0), part=said("a strap"), usual=20.0),
             Callout("piece.drain_mm", said("drain hole"), "length", self.drain_mm, (0.0, toe - 8.0), "right", on="back",

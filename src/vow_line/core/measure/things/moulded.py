@@ -120,7 +120,7 @@ class Moulded(Thing):
         if self.section == "traced" and not self.profile:
             findings += (Finding(
                 "look", "no-section-traced", "measure",
-                said("No section has been traced yet; it is taken for an ellipse (Job menu, take its section from a file)."),
+                said("No section was traced yet; it is taken for an ellipse (Measure menu, take its section from a file)."),
                 "thing.section", Mend(said("an ellipse"), (("thing.section", "ellipse"),)),
             ),)  # fmt: skip
         read = [s for s in self.stations if s.width.taken and s.height.taken and s.width.mean_mm > 0]

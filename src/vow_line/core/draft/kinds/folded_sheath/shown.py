@@ -17,6 +17,7 @@ from ...loop import loop_choices
 from ...pieces import Piece
 from ...section import cut_across
 from ...strap import LAP_MM
+from ...toe_guard import GUARD_MM
 from .checks import TRUE_MM
 from .pocket import Pocket
 
@@ -134,6 +135,11 @@ def reckonings(
     toe = float(pocket.outer[-1, 1] - pocket.x[-1])
     strain = sheath.fold_strain(body, leather_mm)
     by_piece = [(p.title, Q("area", p.area_mm2 * p.count)) for p in pieces]
+    lined = float(pocket.lined.max())
+    guard = () if not lined else (
+        reckon("toe-guard", said("A half wider at the toe guard"), length(lined),
+               said("a quarter turn round it in the fold: π/2 × {t}", t=length(GUARD_MM)), ("toe-guard",)),
+    )  # fmt: skip
     return (
         reckon("half-width", said("Half width at its widest"), length(half),
                said("{spine:n} half spine + {face:n} face + {turn} for the fold, {at} from the guard",
@@ -156,6 +162,7 @@ def reckonings(
         reckon("toe", said("Leather past the point"), length(toe),
                said("welt {inside:n} to the thread + {e:n} margin + {c} clear", inside=length(inside),
                     e=length(sheath.margin_mm), c=length(sheath.clearance_mm)), ("sheath",)),
+        *guard,
         reckon("fold-strain", said("Stretch of the fold"), percent(strain),
                said("{out:n} outside the neutral layer over {r} radius of it",
                     out=fine((1 - sheath.neutral) * leather_mm), r=fine(sheath.fold_radius_mm(body, leather_mm))),
