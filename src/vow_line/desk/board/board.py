@@ -9,12 +9,13 @@ from PySide6.QtWidgets import QWidget
 
 from ...core.drawing import Handle
 from ...core.texts import tell
-from .callouts import Enter, WithCallouts
+from .run import WithRun
+from .values import Enter
 
 GRIP_PX = 9.0  # how near to a point a hand takes hold of it
 
 
-class Board(WithCallouts):
+class Board(WithRun):
     """Shows a scene. `pointed` names the mark under the pointer, `pointed_at` where it is; `placed` a double click; `dragged` a
     point of the drawing and its new value.
     """

@@ -1,0 +1,223 @@
+"""The values of a drawing: fields to edit them in, choices, words for the parts that are not there."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFontMetrics
+from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
+
+from ...core.drawing import Callout
+from ...core.job import Job, value_at
+from ...core.measure import Reading
+from ...core.texts import tell
+from ..look.ink import BOLD, SEMI, type_
+from .drawn import COLUMN_PX, SENTENCE_PX, Drawn
+from .field import Field
+from .sentence import Part, parts_of
+
+WORD_PX = 8  # beside its word, what a choice in a sentence takes
+CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
+Enter = Callable[[Callout, str, Any], None]
+
+
+class WithValues(Drawn):
+    """Makes what the values of a scene are edited in; where it stands is for others to say. `pointed` names the mark that a
+    value with the focus belongs to; `enter(callout, path, value)` is called with an edit.
+    """
+
+    pointed = Signal(str)
+
+    def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._enter = enter
+        self._fields: dict[str, Field] = {}
+        self._combos: dict[str, QComboBox] = {}
+        self._said: dict[str, Callout] = {}
+        self._job: Job | None = None
+        self._sentence: list[Part] = []
+        self._absent: dict[str, QPushButton] = {}
+
+    @property
+    def fields(self) -> dict[str, Field]:
+        """The callouts' fields by path."""
+        return self._fields
+
+    @property
+    def spoken(self) -> str:
+        """The sentences above the drawing as they are read."""
+        return "".join(p if isinstance(p, str) else self._combos[p.path].currentText() for p in self._sentence)
+
+    @property
+    def at_hand(self) -> str:
+        """The place of the field that has the focus in its window, or nothing."""
+        focused = self.window().focusWidget()
+        return next((p for p, f in self._fields.items() if f is focused), "")
+
+    def _make_fields(self, job: Job) -> None:
+        self._job = job
+        units, closed = job.units, job.vowed is not None
+        wanted: dict[str, tuple[Callout, Any, bool]] = {}
+        chosen_from: dict[str, Callout] = {}
+        readings: set[str] = set()
+        self._sentence = parts_of(self.scene.sentences, self.scene.callouts, units)
+        said_there = {c.path for c in self._sentence if isinstance(c, Callout)}
+        for callout in self.scene.callouts:
+            value = None if callout.value == "" else callout.value
+            if callout.absent:
+                continue
+            if callout.choices:
+                chosen_from[callout.path] = callout
+                continue
+            if callout.value is None:
+                value = value_at(job, callout.path)
+            if isinstance(value, Reading):
+                readings.add(callout.path)
+                wanted[f"{callout.path}.first"] = (callout, value.first, False)
+                wanted[f"{callout.path}.second"] = (callout, value.second, True)
+            else:
+                wanted[callout.path] = (callout, value, callout.quiet)
+            if callout.beside:
+                wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
+        self._said = {path: callout for path, (callout, _, _) in wanted.items()}
+        for path in [p for p in self._fields if p not in wanted]:
+            self._fields.pop(path).discard()
+        for path in [p for p in self._combos if p not in chosen_from]:
+            combo = self._combos.pop(path)
+            combo.hide()
+            combo.deleteLater()
+        before: QWidget = self
+        fresh = any(path not in self._fields for path in wanted)
+        for path, (callout, value, quiet) in wanted.items():
+            field = self._fields.get(path)
+            if field is None:
+                name = callout.name.write(self.units)
+                name = tell("{value}, again", value=name) if path.endswith(".second") else name
+                if callout.beside and path == callout.beside[0]:
+                    name = f"{name}, {callout.beside[1].write(self.units)}"
+                centred = callout.side in ("above", "below")
+                field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
+                field.focused.connect(self._focused)
+                self._fields[path] = field
+                self._value_made(path, field, callout.path in readings)
+                field.show()
+            shut = closed and not path.startswith(("record", "work"))
+            if field.isReadOnly() != shut:
+                field.setReadOnly(shut)
+            field.show_value(value, units)
+            if fresh:
+                QWidget.setTabOrder(before, field)
+            before = field
+        for path, callout in chosen_from.items():
+            chosen = self._combos.get(path)
+            combo = chosen or QComboBox(self)
+            if chosen is None:
+                combo.setObjectName(f"choice {path}")
+                combo.setAccessibleName(callout.name.write(self.units))
+                combo.activated.connect(partial(self._chosen, path))
+                self._combos[path] = combo
+                combo.show()
+            choices = [c.write(self.units) for c in callout.choices]
+            if combo.property("choices") != choices:
+                combo.setProperty("choices", choices)
+                combo.clear()
+                combo.addItems(choices)
+            combo.setEnabled(not closed)
+            value = callout.value if callout.value is not None else value_at(job, path)
+            meant = callout.means
+            combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
+            _sized(combo, path in said_there)
+        self._make_absent(closed)
+        self._values_made()
+
+    def _value_made(self, path: str, field: Field, reading: bool) -> None:
+        """A field was made for a place, of a reading or of another value."""
+
+    def _values_made(self) -> None:
+        """All fields and choices of the scene are there."""
+
+    def _value_focused(self, path: str) -> None:
+        """The field of a place has the hand."""
+
+    def _make_absent(self, closed: bool) -> None:
+        """A word for each part that is not there, which puts it on."""
+        absent = {c.path: c for c in self.scene.callouts if c.absent and not closed}
+        for path in [p for p in self._absent if p not in absent]:
+            button = self._absent.pop(path)
+            button.hide()
+            button.deleteLater()
+        for path, callout in absent.items():
+            says = callout.part.write(self.units)
+            button = self._absent.get(path) or QPushButton(self)
+            if path not in self._absent:
+                button.setObjectName("absent")
+                button.setFont(type_(14, SEMI))
+                button.clicked.connect(partial(self._put_on, path))
+                self._absent[path] = button
+                button.show()
+            if button.text() != says:
+                button.setText(says)
+                button.setAccessibleName(tell("Put on {part}", part=callout.part))
+                button.adjustSize()
+
+    def _put_on(self, path: str) -> None:
+        callout = next(c for c in self.scene.callouts if c.path == path)
+        self._enter(callout, path, callout.usual)
+        self.show_field(path)
+
+    def _take_off(self, path: str) -> None:
+        callout = self._said[path]
+        self._enter(callout, path, 0.0)
+        self._absent[path].setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _chosen(self, path: str, number: int) -> None:
+        callout = next(c for c in self.scene.callouts if c.path == path)
+        self._enter(callout, path, callout.means[number])
+
+    def _entering(self, path: str) -> Callable[[float], None]:
+        return lambda value: self._enter(self._said[path], path, value)
+
+    def _focused(self, field: Field) -> None:
+        path = next((p for p, f in self._fields.items() if f is field), "")
+        for callout in self.scene.callouts:
+            if path.startswith(callout.path) and callout.mark:
+                self.pointed.emit(callout.mark)
+        self._value_focused(path)
+        self.update()
+
+    def _widgets(self, callout: Callout) -> list[QWidget]:
+        fields: list[QWidget | None] = [
+            self._combos.get(callout.path), self._fields.get(callout.path), self._fields.get(f"{callout.path}.first"),
+            self._fields.get(f"{callout.path}.second"),
+        ]  # fmt: skip
+        return [w for w in fields if w is not None]
+
+    def show_field(self, path: str) -> bool:
+        """Put the focus on the field of a place in the job; false when it is not on this board."""
+        for candidate in (path, f"{path}.first"):
+            if candidate in self._fields:
+                self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
+                return True
+        return False
+
+
+def _sized(combo: QComboBox, in_sentence: bool) -> None:
+    """A choice as wide as it must be: in a sentence as the word it shows, by itself as its widest word."""
+    sized = (in_sentence, combo.currentText(), combo.property("choices"))
+    if combo.property("sized") == sized and combo.font().weight() == BOLD:
+        return
+    combo.setProperty("sized", sized)
+    if combo.property("word") != in_sentence:
+        combo.setProperty("word", in_sentence)
+        combo.style().unpolish(combo)
+        combo.style().polish(combo)
+    font = type_(SENTENCE_PX if in_sentence else 18, BOLD)
+    combo.setFont(font)
+    metrics = QFontMetrics(font)
+    widest = max(metrics.horizontalAdvance(combo.itemText(k)) for k in range(combo.count()))
+    combo.view().setMinimumWidth(widest + CHOICE_PX)
+    if in_sentence:
+        combo.setFixedSize(metrics.horizontalAdvance(combo.currentText()) + WORD_PX, 25)
+    else:
+        combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)
