@@ -178,6 +178,14 @@ def test_with_a_toe_guard_a_sheath_is_as_sound_and_wider_there_by_a_quarter_turn
     slope = np.gradient(one, at)
     level = np.abs(slope) < 0.1  # elsewhere the thread keeps its distance square to the edge
     assert other[level] - one[level] == pytest.approx(quarter, abs=0.08)
+    told = next(k for k in guarded.draft.reckonings if k.key == "toe-guard")
+    assert told.number == pytest.approx(quarter, abs=0.01)
+    beside = []
+    for planned in (plain, guarded):
+        sewing = planned.stitching.seam("main-seam").line.sewing
+        there = sewing.line[(sewing.line[:, 1] > begins + 9) & (sewing.line[:, 1] < long - 25)]
+        beside.append(shapely.distance(shapely.points(there), shapely.Polygon(sewing.keep_off)).mean())
+    assert beside[1] == pytest.approx(beside[0], abs=0.15), "the edge is as far from the thread as without it"
     for piece in guarded.draft.piece("toe-guard"), guarded.draft.piece("sheath"):
         assert "drain" in {p.id for p in piece.punches}
 
