@@ -90,7 +90,7 @@ def test_a_small_window_keeps_what_matters_and_unfolds_the_rest(desk: Desk, job:
 def _worn(name: str, side: str) -> Job:
     job = demo("laying-knife" if name == "two-part" else name)
     job = Job(name="any", thing=job.thing, piece=job.piece, leather=job.leather)  # not vowed
-    job = change(job, "piece", TwoPartSheath(mouth="sloped")) if name == "two-part" else job
+    job = change(job, "piece", TwoPartSheath(mouth="sloped", toe_guard_mm=20.0)) if name == "two-part" else job
     return change(job, "piece.worn", side) if hasattr(job.piece, "worn") else job
 
 
@@ -107,9 +107,10 @@ def test_a_dimension_measures_what_it_says_where_it_is(name: str, side: str) -> 
         found += 1
         way = float(np.hypot(*np.subtract(callout.to, callout.at)))
         assert way == pytest.approx(callout.value, rel=0.12, abs=0.4), callout.path
-        if callout.path == "piece.margin_mm":
+        end = {"piece.margin_mm": callout.to, "piece.toe_guard_mm": callout.at}.get(callout.path)
+        if end is not None:
             piece = draft.piece(callout.on or draft.shown[0])
-            assert shapely.LinearRing(piece.outline).distance(shapely.Point(callout.to)) < 0.4, callout.path
+            assert shapely.LinearRing(piece.outline).distance(shapely.Point(end)) < 0.4, callout.path
     assert found >= 1
 
 
