@@ -37,6 +37,8 @@ def put_through(job: Job) -> Counter[str]:
         for line in planned.sums(station):  # type: ignore[arg-type]
             assert line.value.write(UNITS)
             assert "nan" not in line.sum.write(UNITS)
+    for face in planned.made.faces if planned.made else ():
+        assert all(np.isfinite(mark.line).all() for mark in face.marks)
     for spoken in read_back(planned):
         assert spoken.says.write(UNITS)
     assert not planned.failures, planned.failures[0].traceback

@@ -10,7 +10,7 @@ from .texts import NOTHING, Said, said
 Meaning = Literal[
     "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
     "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
-    "seat", "assumed",
+    "seat", "assumed", "belt",
 ]  # fmt: skip
 Pattern = Literal["solid", "dotted", "hatched", "crossed", "crossed aslant"]
 
@@ -74,6 +74,7 @@ MEANINGS: Mapping[Meaning, Means] = MappingProxyType({
     "band": Means(Look("quiet", 1.0, fill="quiet", alpha=70)),
     "front thread": Means(Look("woad", 4.0)),
     "back thread": Means(Look("woad", 4.0)),
+    "belt": Means(Look(fill="quiet", alpha=110)),
     "hide": Means(Look("ink", 1.6, fill="grain")),
     "done": Means(Look("verdigris", 1.0, fill="verdigris", alpha=90)),
     "void": Means(Look("madder", 1.0, fill="madder", pattern="crossed aslant", alpha=120)),

@@ -16,6 +16,7 @@ from .draft.ornament import Ornament, ornamented
 from .finding import Finding, Level, Station
 from .job import Job, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
+from .made import Made, made
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.body import Side
 from .measure.readings import aged
@@ -160,6 +161,14 @@ class Plan:
         """Moves and lengths of thread."""
         stitching = self.stitching
         return self._safely("thread", lambda: _threaded(stitching, self.job.thread), None) if stitching else None
+
+    @cached_property
+    def made(self) -> Made | None:
+        """The finished thing from either side; it is worked out where it is looked at."""
+        draft, threading = self.draft, self.threading
+        if draft is None or threading is None:
+            return None
+        return self._safely("vow", lambda: _made(draft, threading, self.body), None)
 
     @cached_property
     def layout(self) -> Layout | None:
@@ -409,6 +418,11 @@ def _proved(draft: Draft, stitching: Stitching, body: Body | None) -> Proof:
 @remembered("stage")
 def _threaded(stitching: Stitching, choices: ThreadChoices) -> Threading:
     return thread(stitching, choices)
+
+
+@remembered("stage")
+def _made(draft: Draft, threading: Threading, body: Body | None) -> Made:
+    return made(draft, threading.seams, body)
 
 
 @remembered("stage")

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..curve import Line, frozen
 from ..errors import AssemblyError
-from .joins import Fastener, Goes, Join, Layer, Lies, Seat, Shell, Turn
+from .joins import Belt, Fastener, Goes, Join, Layer, Lies, Ring, Round, Seat, Shell, Turn
 from .pieces import SEEN_TO, Area, Edge, Piece
 from .seam_line import On, SeamLine, seam_of
 
@@ -32,7 +32,7 @@ EARLY, NEVER = Finish("early"), Finish("never")
 
 @dataclass(frozen=True, eq=False)
 class Assembly:
-    """Pieces, their joins and fasteners, the shells they make, and where the body lies on them.
+    """Pieces, their joins and fasteners, the shells they make, where the body lies on them, and what they hang by.
 
     Raises AssemblyError where a join names nothing, an edge is joined twice, an edge is neither joined nor open, or the edges
     of a piece do not tile its rings.
@@ -46,6 +46,9 @@ class Assembly:
     lies: tuple[Lies, ...] = ()
     straps: tuple[Goes, ...] = ()
     turns: tuple[Turn, ...] = ()
+    belts: tuple[Belt, ...] = ()
+    rings: tuple[Ring, ...] = ()
+    rounds: tuple[Round, ...] = ()
 
     def __post_init__(self) -> None:
         by_id = {p.id: p for p in self.pieces}

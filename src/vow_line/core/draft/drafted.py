@@ -9,7 +9,7 @@ from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..measure.body import Side
 from ..reckoning import Reckoning
-from ..texts import Said
+from ..texts import NOTHING, Said
 from .assembly import Assembly
 from .joins import Fastener
 from .pieces import Piece
@@ -58,7 +58,9 @@ class Draft:
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
     `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
-    not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece.
+    said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
+    worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `carried` says
+    how it is worn and drawn.
     """
 
     assembly: Assembly
@@ -75,6 +77,8 @@ class Draft:
     station_of: Callable[[float, float], tuple[float, Side]] | None = None
     wet: bool = False
     sentences: tuple[Said, ...] = ()
+    closed: Callable[[], tuple[Line, Line]] | None = None
+    carried: Said = NOTHING
 
     @property
     def pieces(self) -> tuple[Piece, ...]:

@@ -135,6 +135,16 @@ class FoldedFaces:
                     lying.append(Lies("pocket", "pouch", how, x[rows], frozen(p), frozen(q), high, part=part))  # type: ignore[arg-type]
         return tuple(lying)
 
+    def closed(self, side: float) -> tuple[Line, Line]:
+        """The cut and the thread as they lie when the leather is worked to the thing, the fold beside it."""
+        cut, thread = (line + [self.front_mm, 0.0] for line in self.faces.closed(1.0))
+        fold = float((self.faces.thing[self.faces.thing[:, 1] >= self.faces.mouth - 0.1, 0]).min()) + self.front_mm
+        beside = fold - 2 * self.bend_mm / np.pi  # as far out as its leather goes round
+        whole = _largest(area_within(cut).intersection(shapely.box(beside, -1e4, 1e4, 1e4)))
+        sewn = thread[: int(np.argmax(np.append(thread[:, 0] < fold, True)))]
+        turned = np.array([side, 1.0])
+        return frozen(shapely.get_coordinates(whole.exterior)[:-1] * turned), frozen(sewn * turned)
+
     def way_out(self, side: float) -> WayOut:
         """Straight out of the mouth."""
         turned = np.array([side, 1.0])

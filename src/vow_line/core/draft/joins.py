@@ -163,6 +163,33 @@ class Goes:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Belt:
+    """A belt `wide_mm` wide that runs along `line (2, 2)` on a piece: between the halves of a strip, or through the slots that
+    the line goes from and to.
+    """
+
+    piece: str
+    line: Line
+    wide_mm: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Ring:
+    """A ring by which strips hang together: of each the piece, and the line `(2, 2)` on it that lies in the ring."""
+
+    hangs: tuple[str, Line]
+    on: tuple[str, Line]
+
+
+@dataclass(frozen=True, slots=True)
+class Round:
+    """A piece that goes all round a cover, its middle `at_mm` along that."""
+
+    piece: str
+    at_mm: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Turn:
     """A piece turned round a bar between two of its folds, by their numbers."""
 

@@ -12,8 +12,8 @@ from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..memory import remembered
 from ..reckoning import length
-from ..texts import Said, said
-from .joins import Join, Layer, Seat, Sewing
+from ..texts import NOTHING, Said, said
+from .joins import Belt, Join, Layer, Ring, Seat, Sewing
 from .pieces import TITLES, Edge, Piece, edged, leather
 
 Size = Annotated[float, Field(gt=0, le=200)]
@@ -49,6 +49,17 @@ class BeltLoop(Frozen):
         return float(2 * (self.box_mm + self.belt_mm + EASE_MM) + turn + ring)
 
 
+def carried(worn: Literal["right", "left"], loop: BeltLoop | None) -> Said:
+    """How a piece with a loop or none is worn, and which hand draws from it: the one on its side (common practice)."""
+    if loop is None:
+        return NOTHING
+    return (
+        said("worn on the right: the right hand draws")
+        if worn == "right"
+        else said("worn on the left: the left hand draws")
+    )
+
+
 def loop_choices(
     loop: BeltLoop | None, usual: BeltLoop | None = None
 ) -> tuple[tuple[Said, ...], tuple[BeltLoop | None, ...]]:
@@ -63,12 +74,16 @@ def loop_choices(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Hung:
-    """A piece with what it hangs by: the piece itself, with slots where it has them, the strips, their joins and seats."""
+    """A piece with what it hangs by: the piece itself, with slots where it has them, the strips, their joins and seats, where
+    the belt runs and what hangs by a ring.
+    """
 
     back: Piece
     strips: tuple[Piece, ...] = ()
     joins: tuple[Join, ...] = ()
     seats: tuple[Seat, ...] = ()
+    belts: tuple[Belt, ...] = ()
+    rings: tuple[Ring, ...] = ()
 
 
 def hung(
@@ -78,23 +93,34 @@ def hung(
     if loop is None:
         return Hung(back)
     if loop.style == "slots":
-        return Hung(
-            back.with_slots(
-                tuple(_slot(centre_u + s * loop.width_mm / 2, mouth_v + loop.down_mm, loop) for s in (-1, 1))
-            )
-        )
+        slots = tuple(_slot(centre_u + s * loop.width_mm / 2, mouth_v + loop.down_mm, loop) for s in (-1, 1))
+        middle = mouth_v + loop.down_mm + (loop.belt_mm + EASE_MM) / 2
+        runs = frozen([[centre_u + s * loop.width_mm / 2, middle] for s in (-1, 1)])
+        return Hung(back.with_slots(slots), belts=(Belt(back.id, runs, loop.belt_mm),))
+    turn = np.pi * (loop.belt_thick_mm / 2 + neutral * leather_mm)
     long = loop.cut_length_mm(leather_mm, neutral)
     if loop.style == "folded":
         folded, join, seat = _sewn_on(
             "belt-loop", said("belt loop"), loop, long, back.id, centre_u, mouth_v, margin_mm, leather_mm
         )
-        return Hung(back, (folded,), (join,), (seat,))
+        return Hung(back, (folded,), (join,), (seat,), (_belt(loop, long, turn),))
     hanger_long = 2 * (loop.box_mm + loop.hang_mm) + np.pi * (RING_MM / 2 + neutral * leather_mm)
     hanger, join, seat = _sewn_on(
         "hanger", said("hanger"), loop, float(hanger_long), back.id, centre_u, mouth_v, margin_mm, leather_mm
     )
     folded, own = _hanging(loop, long, margin_mm, leather_mm)
-    return Hung(back, (hanger, folded), (join, own), (seat,))
+    wide = loop.width_mm
+    ring = Ring(
+        ("belt-loop", frozen([[0.0, loop.box_mm], [wide, loop.box_mm]])),
+        ("hanger", frozen([[0.0, hanger_long / 2], [wide, hanger_long / 2]])),
+    )
+    return Hung(back, (hanger, folded), (join, own), (seat,), (_belt(loop, long, turn),), (ring,))
+
+
+def _belt(loop: BeltLoop, long: float, turn: float) -> Belt:
+    """Where the belt runs, on the half of the strip that lies outermost: just within the strip's turn round it."""
+    middle = long / 2 + turn / 2 + loop.belt_mm / 2
+    return Belt("belt-loop", frozen([[0.0, middle], [loop.width_mm, middle]]), loop.belt_mm)
 
 
 def loop_findings(back: Piece, loop: BeltLoop | None, flat_mm: float, seam_in_mm: float) -> tuple[Finding, ...]:

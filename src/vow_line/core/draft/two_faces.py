@@ -51,6 +51,17 @@ class Faces:
     mouth: float
     close_mm: float
     margin_mm: float
+    eased: BaseGeometry
+
+    def closed(self, side: float) -> tuple[Line, Line]:
+        """The cut and the thread as they lie when the leather is worked to the thing, from the mouth's right round the nose."""
+        turned = np.array([side, 1.0])
+        lines = tuple(_round(area, self.mouth) for area in (self.eased.buffer(self.margin_mm, 8), self.eased))
+        right, left = self.front_ring[[0, -1], 1]
+        if abs(right - left) > 1e-6:  # its mouth slopes
+            ends = lines[0][[-1, 0], 0]
+            lines = tuple(_cut(x, lambda u: np.interp(u, ends, [left, right])) for x in lines)
+        return frozen(lines[0] * turned), frozen(lines[1] * turned)
 
     @property
     def ease_mm(self) -> float:
@@ -316,6 +327,7 @@ def two_faces(
     return Faces(
         u.x, u.half, u.more, u.over_nose, passing, gives, frozen(back_thread), frozen(front_thread), frozen(back_cut),
         frozen(front_cut), frozen(np.concatenate([outline[0], outline[1][::-1]])), u.mouth, close_mm, margin_mm,
+        u.eased,
     )  # fmt: skip
 
 

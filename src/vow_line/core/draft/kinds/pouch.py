@@ -20,7 +20,7 @@ from ..draw_out import GRADES, squeeze_grade
 from ..folded_faces import FoldedFaces, folded_faces
 from ..joins import Shell
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, hung, loop_choices, loop_findings
+from ..loop import BeltLoop, carried, hung, loop_choices, loop_findings
 from ..two_faces import Faces, cut_across_faces, side_of, two_faces
 from ..wrap import NEUTRAL_FORMED
 
@@ -98,7 +98,7 @@ class Pouch(KindOfPiece):
         return Draft(
             assembly=Assembly(
                 (*faces, *welts, *on.strips), (*on.joins, main), on.seats, shells=(Shell("pocket", said("pocket"), names),),
-                lies=sewn.lies(side, 0.5 if self.moulded == "both" else 1.0),
+                lies=sewn.lies(side, 0.5 if self.moulded == "both" else 1.0), belts=on.belts, rings=on.rings,
             ),
             marks=(Mark("dimension", frozen([[axis, shape.mouth], [axis, shape.x[-1]]])),),
             labels=(Label(said("outside"), (axis, float(shape.x[-1]) - 16)),),
@@ -112,6 +112,8 @@ class Pouch(KindOfPiece):
             station_of=lambda u, v: (v, "low" if abs(u) > abs(axis) and u * side > 0 else "top"),
             wet=True,
             sentences=SENTENCES,
+            closed=partial(sewn.closed, side),
+            carried=carried(self.worn, self.loop),
         )  # fmt: skip
 
     def _callouts(self, body: MouldedBody, shape: Faces, leather_mm: float, wide: float) -> tuple[Callout, ...]:

@@ -20,7 +20,7 @@ from ...reckoning import Reckoning, fine, length, percent, reckon
 from ...texts import Said, said
 from ..assembly import Assembly
 from ..drafted import Draft
-from ..joins import Join, Layer, Lies, Sewing, Shell
+from ..joins import Join, Layer, Lies, Round, Sewing, Shell
 from ..kind import KindOfPiece
 from ..pieces import Edge, Piece, Skive, edged, leather, other_leather
 from ..wrap import NEUTRAL_DRY, NEUTRAL_FORMED, flat_length
@@ -97,7 +97,13 @@ class ShaftCover(KindOfPiece):
                               says=said("bend it round the cover, glue the scarf, and bind it until it holds")))  # fmt: skip
             shells.append(Shell("ring", said("stop ring"), ("stop-ring",), "cover", "wrapped"))
         return Draft(
-            assembly=Assembly(tuple(pieces), tuple(joins), shells=tuple(shells), lies=(self._lies(flat),)),
+            assembly=Assembly(
+                tuple(pieces),
+                tuple(joins),
+                shells=tuple(shells),
+                lies=(self._lies(flat),),
+                rounds=(Round("stop-ring", self.ring.at_mm),) if self.ring else (),
+            ),
             marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, self.length_mm]])),),
             labels=(Label(said("towards the hand"), (0.0, 9.0)),),
             callouts=self._callouts(top, bottom, leather_mm),

@@ -21,7 +21,7 @@ from ..drafted import Draft, Section
 from ..draw_out import GRADES, squeeze_grade
 from ..joins import Goes, Join, Seat, Shell
 from ..kind import KindOfPiece
-from ..loop import BeltLoop, hung, loop_choices, loop_findings
+from ..loop import BeltLoop, carried, hung, loop_choices, loop_findings
 from ..pieces import Piece, Punch
 from ..strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
 from ..toe_guard import toe_guard
@@ -99,6 +99,8 @@ class TwoPartSheath(KindOfPiece):
                 lies=faces.lies(side, 0.5, self._below_mouth(faces, np.inf)),
                 fasteners=strap_fasteners("back", "front") if strap else (),
                 straps=goes,
+                belts=on.belts,
+                rings=on.rings,
             ),
             marks=(Mark("dimension", frozen([[0.0, faces.mouth], [0.0, faces.x[-1]]])),),
             labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),
@@ -121,6 +123,8 @@ class TwoPartSheath(KindOfPiece):
             station_of=lambda u, v: (v, "low" if u * side > 0 else "top"),
             wet=self.formed,
             sentences=SENTENCES,
+            closed=partial(faces.closed, side),
+            carried=carried(self.worn, self.loop),
         )
 
     @property

@@ -24,7 +24,7 @@ from ...draw_out import draw_out
 from ...flat import below, right_side, short_of
 from ...joins import Goes, Join, Layer, Lies, Sewing, Shell
 from ...kind import KindOfPiece
-from ...loop import BeltLoop, Hung, hung, loop_findings
+from ...loop import BeltLoop, Hung, carried, hung, loop_findings
 from ...pieces import Edge, Piece, Punch, Skive, edged, leather, other_leather
 from ...search import Progress, Way, search
 from ...strap import LAP_MM, POST_MM, strap_fasteners, stud_strap
@@ -107,6 +107,7 @@ class FoldedSheath(KindOfPiece):
             station_of=lambda _, v: (v, "low"),
             wet=self.formed,
             sentences=shown.SENTENCES,
+            carried=carried(self.worn, self.loop),
         )
 
     def _assembly(self, on: Hung, welt: Piece, body: LongBody, pocket: Pocket, leather_mm: float) -> Assembly:
@@ -134,7 +135,7 @@ class FoldedSheath(KindOfPiece):
         return Assembly(
             pieces=(*pieces, *((strap,) if strap else ())), joins=tuple(joins), seats=tuple(seats),
             fasteners=strap_fasteners("sheath", "sheath") if strap else (),
-            shells=(Shell("pocket", said("pocket"), ("sheath",)),),
+            shells=(Shell("pocket", said("pocket"), ("sheath",)),), belts=on.belts, rings=on.rings,
             lies=tuple(
                 Lies("pocket", "sheath", "half", x, fold, across * [way, 1], loose_mm=loose, part=part)
                 for part, way in (("front", 1), ("back", -1))

@@ -16,7 +16,7 @@ from shapely.geometry import Polygon
 from ....curve import Line, frozen, headings, mirror
 from ....drawing import Label, Mark
 from ....measure import Body, LongBody, MouldedBody
-from ....texts import Said, said
+from ....texts import NOTHING, Said, said
 from ...assembly import Assembly
 from ...drafted import Draft, WayOut
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
@@ -93,6 +93,8 @@ class Scabbard(KindOfPiece):
                         swing=core.way.swing(),
                     ),
                 ),
+                straps=frog.straps,
+                belts=frog.belts,
             ),
             marks=(Mark("dimension", core.under, True, "core"),),
             labels=(Label(said("front, over the core"), (0.0, float(core.x[-1]) - 12)),),
@@ -104,6 +106,7 @@ class Scabbard(KindOfPiece):
             section=partial(shown.section, self, lying, core, leather_mm),
             station_of=lambda _, v: (v, "low"),
             wet=True,
+            carried=said("the band comes off with the scabbard when its stud is opened") if self.frog else NOTHING,
             sentences=shown.SENTENCES,
         )
 

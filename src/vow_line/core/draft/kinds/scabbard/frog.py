@@ -14,7 +14,7 @@ from ....curve import frozen
 from ....frozen import Frozen
 from ....memory import remembered
 from ....texts import said
-from ...joins import Fastener, Goes, Join, Layer, Seat, Sewing
+from ...joins import Belt, Fastener, Goes, Join, Layer, Seat, Sewing
 from ...loop import EASE_MM, strip
 from ...pieces import Edge, Piece, Punch, edged, leather
 from ...strap import POST_MM, numbered
@@ -75,6 +75,7 @@ class FrogParts:
     seats: tuple[Seat, ...] = ()
     fasteners: tuple[Fastener, ...] = ()
     straps: tuple[Goes, ...] = ()
+    belts: tuple[Belt, ...] = ()
 
 
 @remembered("part")
@@ -90,11 +91,13 @@ def frog_parts(
     band = Piece(
         "frog", said("frog's band"), outline, edges, leather(leather_mm, neutral), punches=punches, turns="along"
     )
-    pieces, joins, seats = [band], [], []
+    pieces, joins, seats, belts = [band], [], [], []
     for k, (id, title) in enumerate(numbered("hanger", said("hanger"), frog.hangers)):
         middle = long / 2 + (k - (frog.hangers - 1) / 2) * (frog.hanger_mm + 2 * INSET_MM)
         hanger_long = frog.hanger_long_mm(leather_mm, neutral)
         pieces.append(strip(id, title, frog.hanger_mm, hanger_long, leather_mm))
+        runs = hanger_long / 2 + np.pi * (frog.belt_thick_mm / 2 + neutral * leather_mm) / 2 + frog.belt_mm / 2
+        belts.append(Belt(id, frozen([[0.0, runs], [frog.hanger_mm, runs]]), frog.belt_mm))
         inset = min(margin_mm, 0.4 * frog.hanger_mm, 0.4 * frog.box_mm)
         du, dv = frog.box_mm / 2 - inset, frog.hanger_mm / 2 - inset
         corners = np.array([[-du, dv], [du, dv], [du, -dv], [-du, -dv]]) + [frog.box_mm / 2, middle]
@@ -113,4 +116,4 @@ def frog_parts(
     goes = Goes(
         "frog", ("stud-hole", "closing-hole"), (("frog", "stud-hole"), ("frog", "closing-hole")), "cover", at_mm
     )
-    return FrogParts(tuple(pieces), tuple(joins), tuple(seats), (stud,), (goes,))
+    return FrogParts(tuple(pieces), tuple(joins), tuple(seats), (stud,), (goes,), tuple(belts))

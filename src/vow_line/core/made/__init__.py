@@ -1,0 +1,5 @@
+"""The made thing, seen from outside and from behind: pieces folded and sewn together flat, from what joins them."""
+
+from .made import Face, Made, made
+
+__all__ = ["Face", "Made", "made"]

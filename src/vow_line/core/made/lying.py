@@ -1,0 +1,193 @@
+"""Where every piece lies when all are folded and sewn together, flat, in one frame: that of the first piece's face.
+
+A *leaf* is what of a piece lies on one side of its folds. Where a leaf lies follows from the holes it shares with one that lies
+already, from a ring that it hangs by, or from its fold.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.ops import split
+
+from ..curve import Line, extended, frozen
+from ..draft.assembly import Assembly
+from ..draft.joins import Ring
+from ..draft.pieces import Piece
+from ..draft.seam_line import COMPLEX
+from ..stitch import Seam
+
+PAST_MM = 1.0  # a fold is cut so far beyond its ends: outlines are simplified
+NEAR_MM = 0.5  # so far outside a leaf its own holes may lie: outlines are simplified
+Motion = tuple[complex, complex, bool]
+"""A plane motion of points as complex numbers: times, plus; of the mirrored ones where it turns over."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Leaf:
+    """A flat part `area` of a piece, in the piece's own frame; where it lies; how far out it lies, in layers: towards the front
+    above 0, towards the back below.
+    """
+
+    piece: Piece
+    area: Polygon
+    motion: Motion
+    level: float
+
+    def laid(self, points: Line) -> Line:
+        """Points of the piece `(n, 2)` where they lie."""
+        return moved(points, self.motion)
+
+    def holds(self, points: Line) -> bool:
+        """Whether points of its piece are on it."""
+        return bool(self.area.buffer(NEAR_MM).covers(shapely.MultiPoint(points)))
+
+    def hole(self, punch: str) -> Line | None:
+        """The middle `(1, 2)` of one of the piece's punches, where that is on it."""
+        at = next((np.array([p.centre]) for p in self.piece.punches if p.id == punch), None)
+        return at if at is not None and self.holds(at) else None
+
+    @property
+    def ring(self) -> Line:
+        """Its outline as it lies."""
+        return frozen(self.laid(shapely.get_coordinates(self.area.exterior)[:-1]))
+
+    @property
+    def out(self) -> float:
+        """1 where its level is on the front's side, -1 on the back's."""
+        return 1.0 if self.level > 0 else -1.0
+
+
+def moved(points: Line, motion: Motion) -> Line:
+    """Points `(n, 2)` by a motion."""
+    times, plus, over = motion
+    at = points @ COMPLEX
+    there = (at.conj() if over else at) * times + plus
+    return np.column_stack([there.real, there.imag])
+
+
+def fitted(points: Line, onto: Line, over: bool | None) -> Motion:
+    """The motion that brings points onto others in least squares, turned over or not, or whichever is nearer."""
+    if over is None:
+        return min((fitted(points, onto, way) for way in (False, True)),
+                   key=lambda m: float(np.hypot(*(moved(points, m) - onto).T).sum()))  # fmt: skip
+    p, q = points @ COMPLEX, onto @ COMPLEX
+    p = p.conj() if over else p
+    pm, qm = complex(p.mean()), complex(q.mean())
+    along = complex(np.vdot(p - pm, q - qm))
+    times = along / abs(along) if abs(along) > 1e-9 else 1 + 0j
+    return times, qm - pm * times, over
+
+
+def leaves_of(piece: Piece) -> tuple[Polygon, ...]:
+    """The parts of a piece between its folds, without the narrow ones that turn round an edge between two of them."""
+    areas: list[Polygon] = [shapely.Polygon(piece.outline)]
+    for fold in piece.folds:
+        line = shapely.LineString(extended(fold, PAST_MM, PAST_MM))
+        areas = [part for area in areas for part in split(area, line).geoms if isinstance(part, Polygon)]
+    folds = [shapely.LineString(fold).buffer(1e-6) for fold in piece.folds]
+    return tuple(a for a in areas if sum(a.exterior.intersection(k).length > 1 for k in folds) < 2)
+
+
+def lie(assembly: Assembly, seams: Sequence[Seam], first: str = "") -> tuple[Leaf, ...]:
+    """The leaves that hang together with the piece `first`, or with what the closing seam is sewn on, from the one farthest
+    back to the one farthest to the front.
+    """
+    waiting = {(p.id, k): (p, area) for p in assembly.pieces for k, area in enumerate(leaves_of(p))}
+    lying: list[Leaf] = []
+    root = (first, 0) if first else _root(assembly, seams, waiting)
+    if root is not None:
+        piece, area = waiting.pop(root)
+        lying.append(Leaf(piece, area, (1 + 0j, 0j, False), 1.0))
+    while True:
+        for key, (piece, area) in waiting.items():
+            leaf = next(_placed(piece, area, assembly, seams, lying), None)
+            if leaf is not None:
+                lying.append(leaf)
+                del waiting[key]
+                break
+        else:
+            return tuple(sorted(lying, key=lambda k: k.level))
+
+
+def _root(
+    assembly: Assembly, seams: Sequence[Seam], leaves: dict[tuple[str, int], tuple[Piece, Polygon]]
+) -> tuple[str, int] | None:  # fmt: skip
+    """The leaf on which the seam that closes the thing is sewn, or the first there is."""
+    closing = {j.id for shell in assembly.shells for j in assembly.closes(shell)}
+    for seam in sorted((s for s in seams if s.line.shape == "line"), key=lambda s: s.id not in closing):
+        points, piece = seam.on(0), seam.line.placed[0].piece
+        for key, (own, area) in leaves.items():
+            if own.id == piece and Leaf(own, area, (1 + 0j, 0j, False), 1.0).holds(points):
+                return key
+    return next(iter(leaves), None)
+
+
+def _placed(
+    piece: Piece, area: Polygon, assembly: Assembly, seams: Sequence[Seam], lying: list[Leaf]
+) -> Iterator[Leaf]:
+    """Where a leaf lies, by everything that says so, the surest first."""
+    bare = Leaf(piece, area, (1 + 0j, 0j, False), 1.0)
+    for seam in seams:
+        yield from _by_seam(bare, seam, assembly, lying)
+    for ring in assembly.rings:
+        yield from _by_ring(bare, ring, lying)
+    for fold in piece.folds:
+        yield from _by_fold(bare, fold, lying)
+
+
+def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> Iterator[Leaf]:
+    if seam.line.shape == "butt":
+        return
+    join = assembly.join(seam.id)
+    for k, layer in enumerate(join.layers):
+        if layer.piece != leaf.piece.id or layer.between or not leaf.holds(seam.on(k)):
+            continue
+        for n, other in enumerate(join.layers):
+            there = next((x for x in lying if n != k and x.piece.id == other.piece and x.holds(seam.on(n))), None)
+            if there is None or other.between:
+                continue
+            one, two = seam.line.placed[k], seam.line.placed[n]
+            over = None
+            if one.along is None and two.along is None:
+                over = there.motion[2] ^ bool(np.linalg.det(one.turn) * np.linalg.det(two.turn) < 0)
+            motion = fitted(seam.on(k), there.laid(seam.on(n)), over)
+            upon = seam.line.shape == "box" or not layer.part
+            level = there.level + there.out * (k - n) if upon else -there.level
+            yield replace(leaf, motion=motion, level=level)
+
+
+def _by_ring(leaf: Leaf, ring: Ring, lying: list[Leaf]) -> Iterator[Leaf]:
+    for (own, line), (by, other) in ((ring.hangs, ring.on), (ring.on, ring.hangs)):
+        there = next((x for x in reversed(lying) if x.piece.id == by), None)
+        if own == leaf.piece.id and there is not None:
+            mate = next((x for x in lying if x.piece.id == own), None)
+            ends = there.laid(other)
+            away = _away(there, ends)
+            middle = shapely.get_coordinates(leaf.area.centroid)[0]
+            motion = min((fitted(line, way, over) for way in (ends, ends[::-1]) for over in (False, True)),
+                         key=lambda m: -float((moved(middle[None], m)[0] - ends.mean(axis=0)) @ away))  # fmt: skip
+            yield replace(leaf, motion=motion, level=there.level + (there.out if mate is None else -there.out * 0.5))
+
+
+def _away(leaf: Leaf, ends: Line) -> Line:
+    """Away from a leaf that ends in a line."""
+    middle = leaf.laid(shapely.get_coordinates(leaf.area.centroid))[0]
+    return ends.mean(axis=0) - middle
+
+
+def _by_fold(leaf: Leaf, fold: Line, lying: list[Leaf]) -> Iterator[Leaf]:
+    """Turned over about its fold."""
+    line = shapely.LineString(fold)
+    there = next((x for x in lying if x.piece.id == leaf.piece.id and x.area.distance(line) < NEAR_MM), None)
+    if there is None or leaf.area.distance(line) > NEAR_MM:
+        return
+    a, b = (complex(k) for k in there.laid(fold)[[0, -1]] @ COMPLEX)
+    along = (b - a) / max(abs(b - a), 1e-9)
+    times, plus, over = there.motion
+    # a point z turned over about the line through a along `along` lies at a + along² (z - a)*
+    turned = along * along
+    motion = (turned * times.conjugate(), a + turned * (plus.conjugate() - a.conjugate()), not over)
+    yield replace(leaf, motion=motion, level=-there.out * (abs(there.level) + 1))

@@ -1,0 +1,172 @@
+"""A thing whose cover goes all round it: a shaft, or the core of a scabbard; its seam down the back."""
+
+from collections.abc import Callable, Iterator, Sequence
+
+import numpy as np
+import shapely
+
+from ..curve import Line, Values, area_within, frozen
+from ..draft import Draft
+from ..draft.assembly import Assembly
+from ..draft.joins import Lies
+from ..draft.pieces import Piece
+from ..drawing import Mark
+from ..measure import Body, LongBody, MouldedBody
+from ..measure.body import ShaftBody
+from ..thread.sewn import SewnSeam
+from .deep import BELT_OUT_MM, Deep, belt, body, leather, stitches
+from .lying import Motion, lie, moved
+
+SHAFT_OUT_MM = 70.0  # so far beyond its cover a shaft is drawn
+FRONT_AND_BACK = (1.0, -1.0)
+COVER, SEAM, OVER = 1.0, 2.0, 4.0
+"""How far out the cover lies, its seam, and what goes round it."""
+
+Middle = Callable[[Values], Line]
+"""Where the middle line of what is covered lies at places along the cover."""
+
+
+def is_wrapped(assembly: Assembly) -> bool:
+    """Whether its outermost cover goes round what it holds."""
+    return any(shell.way == "wrapped" for shell in assembly.shells)
+
+
+def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[Deep]:
+    """All that is seen from the front and, at levels below 0, from the back; in the frame of the front."""
+    assembly = draft.assembly
+    lies = next(x for x in assembly.lies if x.how == "round")
+    middle, outline, id = _middle(assembly), _outline(assembly, lies), lies.piece
+    deep = [d for side in FRONT_AND_BACK for d in leather(side * COVER, outline, id)]
+    thing = _thing(draft, lies, of)
+    if thing is not None:
+        deep += body(thing, [outline])
+    butts = [s for s in seams if s.seam.line.shape == "butt"]
+    for sewn in butts:
+        deep.append(Deep(-SEAM, Mark("cut", frozen(middle(np.sort(lies.p[:, 1]))), id=sewn.seam.id)))
+        deep.append(Deep(-SEAM - 0.2, stitches(_across(sewn, middle), sewn.seam.id)))
+    for goes in assembly.rounds:
+        deep += _band(assembly.piece(goes.piece), outline, goes.at_mm, middle)
+    for strap in (s for s in assembly.straps if s.round == "cover"):
+        deep += _band(assembly.piece(strap.piece), outline, strap.at_mm, middle)
+        deep += _hung(assembly, seams, strap.piece, strap.at_mm, middle, outline)
+        deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
+    return deep
+
+
+def _middle(assembly: Assembly) -> Middle:
+    """Straight, or as its core is bowed."""
+    hollow = next((x for x in assembly.lies if x.how == "hollow"), None)
+    if hollow is None or hollow.swing is None:
+        return lambda v: np.column_stack([np.zeros(len(v)), v])
+    at, mid = hollow.x_mm, (hollow.p + hollow.q) / 2
+
+    def there(v: Values) -> Line:
+        beyond = np.maximum(v - at[-1], 0.0)[:, None] * _unit(mid[-1] - mid[-2])
+        before = np.minimum(v - at[0], 0.0)[:, None] * _unit(mid[1] - mid[0])
+        return np.column_stack([np.interp(v, at, k) for k in mid.T]) + beyond + before
+
+    return there
+
+
+def _unit(way: Line) -> Line:
+    return way / max(float(np.hypot(*way)), 1e-9)
+
+
+def _outline(assembly: Assembly, lies: Lies) -> Line:
+    """The cover from the front: what it holds, and its own thickness to either side."""
+    cover = assembly.piece(lies.piece)
+    shell = next(s for s in assembly.shells if s.id == lies.shell)
+    held = next((s for s in assembly.shells if s.id == shell.holds), None)
+    if held is not None:
+        core = assembly.piece(held.pieces[0])
+        mouth = next(e.line for e in core.edges if e.open == "mouth")
+        way = _unit(mouth[-1] - mouth[0])
+        out = np.array([way[1], -way[0]])
+        out = out if (core.outline.mean(axis=0) - mouth[0]) @ out < 0 else -out
+        a, b = mouth[0] - way * 1e3, mouth[-1] + way * 1e3
+        beyond = shapely.Polygon([a, b, b + out * 1e3, a + out * 1e3])
+        return _largest(shapely.Polygon(core.outline).buffer(cover.thickness_mm).difference(beyond))
+    # its flat width w = π (D + 2 k t) (1 - stretch) gives the diameter over it, D + 2 t
+    wide = np.hypot(*(lies.q - lies.p).T) / (np.pi * (1 - lies.stretch))
+    half = (wide + 2 * (1 - cover.stock.neutral) * cover.thickness_mm) / 2
+    v = lies.p[:, 1]
+    return frozen(np.concatenate([np.column_stack([half, v]), np.column_stack([-half, v])[::-1]]))
+
+
+def _largest(area: shapely.Geometry) -> Line:
+    whole = max(getattr(area, "geoms", [area]), key=lambda g: g.area)
+    return frozen(shapely.get_coordinates(whole.exterior)[:-1])
+
+
+def _thing(draft: Draft, lies: Lies, of: Body | None) -> Line | None:
+    """What it is for, in its place, seen from the front."""
+    if isinstance(of, ShaftBody):
+        x = of.x_mm + float(lies.p[0, 1] - lies.x_mm[0])
+        ends = np.clip([lies.p[:, 1].min() - SHAFT_OUT_MM, lies.p[:, 1].max() + SHAFT_OUT_MM], x[0], x[-1])
+        v = np.unique(np.clip(np.concatenate([ends, x]), *ends))
+        if len(v) < 2:  # the cover lies beyond the shaft
+            return None
+        half = np.interp(v, x, of.girth_mm) / np.pi / 2
+        return np.concatenate([np.column_stack([half, v]), np.column_stack([-half, v])[::-1]])
+    swing = next((x.swing for x in draft.assembly.lies if x.how == "hollow"), None)
+    if swing is not None and isinstance(of, LongBody | MouldedBody):
+        low = of.edge_mm if isinstance(of, LongBody) else of.low_mm
+        sides = [np.column_stack([y, of.x_mm]) for y in (of.top_mm, low)]
+        return np.concatenate([sides[0], sides[1][::-1]]) @ swing.turn + np.array(swing.shift)
+    return draft.thing
+
+
+def _across(sewn: SewnSeam, middle: Middle) -> list[Line]:
+    """What lies outside on a butt seam, each `(2, 2)`, from row to row across the gap. In the frame of the front the left edge
+    has come round by the left, so that its holes lie left of the middle.
+    """
+    seam = sewn.seam
+    v = seam.points[:, 1]
+    at = middle(v)
+    along = (middle(v + 0.5) - at) / 0.5
+    right = np.column_stack([along[:, 1], -along[:, 0]]) * seam.line.margin_mm
+    strokes: dict[tuple[int, int], Line] = {}
+    for move in sewn.moves:
+        if move.act == "run" and move.face == "front":
+            ends = [at[seam.hole_of(k)] + right[seam.hole_of(k)] * seam.row_of(k) for k in (move.hole, move.to)]
+            strokes[min(move.hole, move.to), max(move.hole, move.to)] = np.array(ends)
+    return list(strokes.values())
+
+
+def _band(band: Piece, outline: Line, at_mm: float, middle: Middle) -> Iterator[Deep]:
+    """A band round the cover."""
+    a, b = middle(at_mm + np.array([-0.5, 0.5]) * float(np.ptp(band.outline[:, 0])))
+    way = _unit(b - a)
+    out = np.array([-way[1], way[0]]) * 1e3
+    strip = shapely.Polygon([a - out, a + out, b + out, b - out])
+    ring = _largest(area_within(outline).buffer(band.thickness_mm).intersection(strip))
+    for side in FRONT_AND_BACK:
+        yield from leather(side * OVER, ring, band.id)
+
+
+def _hung(
+    assembly: Assembly, seams: Sequence[SewnSeam], piece: str, at_mm: float, middle: Middle, outline: Line
+) -> Iterator[Deep]:
+    """What is sewn to the middle of a band: it stands over the mouth's side at the back, and the belt runs through it."""
+    band = assembly.piece(piece)
+    at, on = middle(np.array([at_mm, at_mm + 0.5]))
+    along = complex(*_unit(on - at))
+    centre = complex(*(band.outline.min(axis=0) + band.outline.max(axis=0)) / 2)
+    # across the band is along the cover, and down it is round the back: turned over, seen from the front
+    motion: Motion = (along, complex(*at) - along * centre.conjugate(), True)
+    out = float(np.ptp(outline[:, 0])) / 2 + BELT_OUT_MM
+    for leaf in (x for x in lie(assembly, [s.seam for s in seams], piece) if x.piece.id != piece):
+        level = -OVER - abs(leaf.level)
+        yield from leather(level, frozen(moved(leaf.ring, motion)), leaf.piece.id)
+        for sewn in seams:
+            k = len(sewn.seam.line.placed) - 1
+            if sewn.seam.line.placed[k].piece == leaf.piece.id and leaf.holds(sewn.seam.on(k)):
+                points = moved(leaf.laid(sewn.seam.on(k)), motion)
+                runs = {tuple(sorted((sewn.seam.hole_of(m.hole), sewn.seam.hole_of(m.to)))) for m in sewn.moves
+                        if m.act == "run" and m.face == "back"}  # fmt: skip
+                yield Deep(level - 0.2, stitches([points[list(run)] for run in sorted(runs)], sewn.seam.id))
+        for run in assembly.belts:
+            if run.piece == leaf.piece.id and leaf.holds(run.line):
+                a, b = moved(leaf.laid(run.line), motion)
+                way = _unit(b - a) * out
+                yield Deep(level + 0.5, belt((a + b) / 2 - way, (a + b) / 2 + way, run.wide_mm / 2))

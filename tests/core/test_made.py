@@ -1,0 +1,158 @@
+"""The made thing by other means than it is made by: paper folded by hand, what is seen at a place, distances by brute force."""
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.jobs import demo
+from tests.soak import plausible_job
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.draft.loop import BeltLoop
+from vow_line.core.job import Job, change
+from vow_line.core.made import Face, Made
+from vow_line.core.made.lying import lie
+from vow_line.core.plan import plan
+
+WORN = ("laying-knife", "hedging-knife", "turf-knife", "secateurs-holster")
+
+
+def _made(job: Job) -> Made:
+    planned = plan(job)
+    made = planned.made
+    assert made is not None, planned.failures
+    return made
+
+
+def _seen(face: Face, at: tuple[float, float]) -> str:
+    """Which piece is uppermost at a place: the last that was drawn over it."""
+    point = shapely.Point(at)
+    over = [m.id for m in face.marks if m.meaning in ("grain", "flesh") and shapely.Polygon(m.line).contains(point)]
+    return over[-1] if over else ""
+
+
+def _middle(face: Face, id: str, meaning: str = "stitch") -> tuple[float, float]:
+    line = next(m.line for m in face.marks if m.id == id and m.meaning == meaning)
+    u, v = (line.min(axis=0) + line.max(axis=0)) / 2
+    return float(u), float(v)
+
+
+@pytest.mark.parametrize("name", WORN)
+@pytest.mark.parametrize("worn", ["right", "left"])
+def test_the_loop_is_seen_from_the_body_and_hidden_from_outside(name: str, worn: str) -> None:
+    outside, behind = _made(change(demo(name), "piece.worn", worn)).faces
+    at = _middle(behind, "belt-loop")
+    assert _seen(behind, at) == "belt-loop"
+    assert _seen(outside, (-at[0], at[1])) in ("sheath", "front")
+
+
+@pytest.mark.parametrize("name", WORN)
+def test_worn_on_the_other_side_it_is_its_mirror_image(name: str) -> None:
+    """A knife laid in by its other face, no: what hangs on the left is the mirror of what hangs on the right."""
+    right, left = (_made(change(demo(name), "piece.worn", worn)).faces[0] for worn in ("right", "left"))
+    rings = [[m.line for m in face.marks if m.meaning == "cut" and m.closed] for face in (right, left)]
+    flipped = [shapely.Polygon(ring * [-1.0, 1.0]) for ring in rings[0]]
+    drawn = [shapely.Polygon(ring) for ring in rings[1]]
+    assert len(flipped) == len(drawn)
+    shift = [a.bounds[0] - b.bounds[0] for a, b in zip(flipped, drawn, strict=True)]
+    assert np.ptp(shift) < 0.1
+    for a, b in zip(flipped, drawn, strict=True):
+        assert shapely.affinity.translate(a, -shift[0]).symmetric_difference(b).area < 0.01 * a.area
+
+
+def test_folded_as_paper_is_the_back_lies_mirrored_on_the_front() -> None:
+    planned = plan(demo("laying-knife"))
+    assert planned.draft is not None
+    assert planned.threading is not None
+    seat = next(s.line for s in planned.draft.assembly.seats if s.id == "belt-loop")
+    u, v = seat.mean(axis=0)
+    assert u < 0  # on the back half
+    face = _made(planned.job).faces[1]  # from behind: turned over once by the fold, once by looking
+    assert _middle(face, "belt-loop") == pytest.approx((u, v), abs=0.3)
+
+
+@pytest.mark.parametrize("name", ["billhook-cover", "laying-knife", "hedging-knife", "spar-knife", "key-fob"])
+def test_every_needle_goes_straight_through_all_layers(name: str) -> None:
+    planned = plan(demo(name))
+    assert planned.draft is not None
+    assert planned.threading is not None
+    seams = [s.seam for s in planned.threading.seams]
+    leaves = lie(planned.draft.assembly, seams)
+    for seam in seams:
+        lie_at = [
+            leaf.laid(seam.on(k))
+            for k, layer in enumerate(planned.draft.assembly.join(seam.id).layers) if not layer.between
+            for leaf in leaves if leaf.piece.id == layer.piece and leaf.holds(seam.on(k))
+        ]  # fmt: skip
+        assert len(lie_at) >= 2
+        for points in lie_at[1:]:
+            assert np.abs(points - lie_at[0]).max() < 0.3
+
+
+@pytest.mark.parametrize("moulded", ["both", "front"])
+def test_a_worked_holster_lies_as_near_its_thing_as_was_chosen(moulded: str) -> None:
+    job = change(demo("secateurs-holster"), "piece.moulded", moulded)
+    face = _made(job).faces[0]
+    thing = shapely.Polygon(next(m.line for m in face.marks if m.meaning == "thing"))
+    stitches = next(m.line for m in face.marks if m.meaning == "stitch" and m.id == "round-seam")
+    cut = shapely.LinearRing(next(m.line for m in face.marks if m.meaning == "cut" and m.id == "front"))
+    room = np.array([thing.distance(shapely.Point(p)) for p in stitches])
+    close, margin = job.piece.close_mm, job.piece.margin_mm  # type: ignore[attr-defined]
+    assert room.min() > close - 0.35  # chords between holes cut their corners
+    assert np.median(room) < close + 1.5
+    sides = [p for p in stitches if abs(p[1] - np.median(stitches[:, 1])) < 30]
+    assert np.array([cut.distance(shapely.Point(p)) for p in sides]) == pytest.approx(margin, abs=0.35)
+
+
+@pytest.mark.parametrize("formed", [False, True])
+def test_a_grip_is_as_wide_as_its_shaft_and_twice_the_leather(formed: bool) -> None:
+    job = change(demo("slasher-grip"), "piece.formed", formed)
+    planned = plan(job)
+    ring = next(m.line for m in _made(job).faces[0].marks if m.meaning == "cut" and m.id == "cover")
+    for v in (20.0, 70.0, 120.0):
+        across = shapely.LineString([(-200, v), (200, v)]).intersection(shapely.Polygon(ring))
+        girth = planned.body.girth_at(job.piece.begins_mm + v)  # type: ignore[union-attr,attr-defined]
+        assert across.length == pytest.approx(girth / np.pi + 2 * job.leather.thickness_mm, abs=0.2)
+
+
+def test_the_belt_of_a_frog_hangs_as_far_above_its_band_as_was_chosen() -> None:
+    job = demo("whetstone-case")
+    face = _made(job).faces[1]
+    belt = next(m.line for m in face.marks if m.meaning == "belt")
+    band = next(m.line for m in face.marks if m.meaning == "cut" and m.id == "frog")
+    assert band[:, 1].min() - belt[:, 1].max() == pytest.approx(job.piece.frog.drop_mm + 2, abs=1)  # type: ignore[attr-defined]
+    assert _seen(face, _middle(face, "hanger")) == "hanger"
+
+
+def test_a_belt_in_slots_is_inside_between_them_and_outside_beside() -> None:
+    job = change(demo("secateurs-holster"), "piece.loop", BeltLoop(style="slots"))
+    face = _made(job).faces[1]
+    order = [(m.meaning, m.id, m.line) for m in face.marks]
+    back = max(k for k, (meaning, id, _) in enumerate(order) if meaning == "grain" and id == "back")
+    for k, (meaning, _, line) in enumerate(order):
+        if meaning == "belt":
+            between = abs(float(line[:, 0].mean())) < 2
+            assert (k < back) == between
+
+
+def test_a_flap_closes_over_the_front_where_its_studs_are() -> None:
+    straps = demo("billhook-cover").piece.straps  # type: ignore[attr-defined]
+    flap = straps.model_copy(update={"form": "flap", "width_mm": 100.0, "count": 2})
+    face = _made(change(demo("billhook-cover"), "piece.straps", flap)).faces[0]
+    posts = [m.line[0] for m in face.marks if m.id.startswith("post-hole")]
+    holes = [m.line[0] for m in face.marks if m.id.startswith("stud-hole")]
+    for post in posts:
+        assert min(float(np.hypot(*(post - hole))) for hole in holes) < 0.5
+        assert _seen(face, (float(post[0]), float(post[1]))) == "back"
+
+
+def test_of_plausible_jobs_of_every_kind_every_sewn_piece_is_there() -> None:
+    rng = np.random.default_rng(12)
+    for n in range(3 * len(KINDS)):
+        planned = plan(plausible_job(rng, n))
+        made = planned.made
+        assert not planned.failures
+        if made is None or planned.draft is None:
+            continue
+        drawn = {m.id for face in made.faces for m in face.marks}
+        sewn = {x.piece for j in planned.draft.assembly.joins if j.sewing for x in j.layers if not x.between}
+        assert sewn <= drawn
