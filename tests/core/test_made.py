@@ -9,7 +9,7 @@ from tests.soak import plausible_job
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.loop import BeltLoop
 from vow_line.core.job import Job, change
-from vow_line.core.made import Face, Made
+from vow_line.core.made import Face, Made, markings
 from vow_line.core.made.lying import lie
 from vow_line.core.plan import plan
 
@@ -156,3 +156,36 @@ def test_of_plausible_jobs_of_every_kind_every_sewn_piece_is_there() -> None:
         drawn = {m.id for face in made.faces for m in face.marks}
         sewn = {x.piece for j in planned.draft.assembly.joins if j.sewing for x in j.layers if not x.between}
         assert sewn <= drawn
+
+
+def test_partners_have_one_letter_and_seams_begin_where_the_needle_does() -> None:
+    planned = plan(demo("laying-knife"))
+    assert planned.draft is not None
+    assert planned.stitching is not None
+    marked = markings(planned.draft.assembly, planned.stitching.seams)
+    assert sorted(letter for letter, _ in marked["sheath"].letters) == ["A", "B", "B"]
+    assert [letter for letter, _ in marked["belt-loop"].letters] == ["A", "A"]
+    assert [letter for letter, _ in marked["welt"].letters] == ["B"]
+    mouth = planned.draft.piece("sheath").outline[:, 1].min()
+    for (_, v), (_, way) in marked["sheath"].starts:  # both halves, from the mouth down
+        assert v - mouth < 15
+        assert way > 0.8
+
+
+@pytest.mark.parametrize("name", WORN)
+@pytest.mark.parametrize("worn", ["right", "left"])
+def test_up_is_where_the_mouth_is_and_grain_is_outside(name: str, worn: str) -> None:
+    planned = plan(change(demo(name), "piece.worn", worn))
+    assert planned.draft is not None
+    assert planned.stitching is not None
+    marked = markings(planned.draft.assembly, planned.stitching.seams)
+    for piece in planned.draft.pieces:
+        mouths = [e.line for e in piece.edges if e.open == "mouth" and e.ring == 0]
+        if mouths:
+            up, outside = marked[piece.id].up, marked[piece.id].outside
+            assert up is not None
+            assert (mouths[0].mean(axis=0) - piece.outline.mean(axis=0)) @ np.array(up) > 0
+            assert outside
+    assert marked["welt"].up is None
+    assert marked["belt-loop"].up is None  # it is folded over: up is not one way on it
+    assert marked["belt-loop"].outside

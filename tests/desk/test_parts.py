@@ -16,8 +16,9 @@ from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, break_vow, change, sew_to, vow
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
+from vow_line.core.texts import heading
 from vow_line.desk.actions import switches
-from vow_line.desk.lists.rows import Row, RowList, heading
+from vow_line.desk.lists.rows import Row, RowList
 from vow_line.desk.look.ink import DAY
 from vow_line.desk.pages import begin
 from vow_line.desk.session.autosave import Autosave

@@ -16,6 +16,7 @@ from vow_line.core.draft import Piece
 from vow_line.core.draft.ornament import Ornament
 from vow_line.core.drawing import Mark
 from vow_line.core.job import change
+from vow_line.core.made import markings
 from vow_line.core.meanings import PRINTS
 from vow_line.core.pages import GAP_MM, OVERLAP_MM, OnPage, pages_of
 from vow_line.core.plan import Plan, plan
@@ -246,3 +247,22 @@ def test_no_more_pages_than_an_exhaustive_packing_of_the_boxes(name: str, sheet:
     if len(pieces) <= 6:
         assert len(pages) <= _fewest(pieces, room)
     assert len(pages) <= {"billhook-cover": 1 if sheet == "A4" else 2}.get(name, len(pieces))
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "turf-knife", "secateurs-holster"])
+def test_partners_letters_and_what_is_up_are_printed_and_the_made_thing_on_the_first_page_alone(
+    qapp: object, name: str
+) -> None:
+    planned = plan(demo(name))
+    assert planned.draft is not None
+    assert planned.stitching is not None
+    _, texts, _ = _rendered(planned, "A4")
+    marked = markings(planned.draft.assembly, planned.stitching.seams)
+    whole = "\n".join(texts).replace("\r", "").split("\n")
+    for letter in "AB":
+        meant = sum(letter == k for m in marked.values() for k, _ in m.letters)
+        assert 2 <= sum(line.split().count(letter) for line in whole) <= meant
+    assert sum("up" in line.split() for line in whole) >= 1
+    assert "not to scale" in texts[0]
+    assert not any("not to scale" in text for text in texts[1:])
+    assert "this side outside" in texts[0]

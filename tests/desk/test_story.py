@@ -15,8 +15,8 @@ from vow_line.core import plan as planning
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
+from vow_line.core.texts import heading
 from vow_line.desk.line import LINE
-from vow_line.desk.lists.rows import heading
 from vow_line.desk.pages.begin import PictureButton
 from vow_line.files.job_json import read_job
 

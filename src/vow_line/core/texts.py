@@ -163,3 +163,12 @@ def _translated(text: Said) -> str:
         return translated(text.template, text.context)
     n = next(round(v.value) for name, v in text.values if name == "n" and isinstance(v, Q))
     return translated_for(n, text.template, text.more)
+
+
+CAPITALS = word("capitals", "left as it is where headings begin with a capital, anything else where they do not")
+
+
+def heading(title: Said, units: Units | None = None) -> str:
+    """A title as a heading begins: with a capital, where the language has them so."""
+    text = title.write(units or Units())
+    return text[:1].upper() + text[1:] if CAPITALS.write(Units()) == CAPITALS.template else text

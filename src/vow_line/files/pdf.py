@@ -1,23 +1,28 @@
 """Patterns as PDF at 1:1, tiled on A4 or Letter: every page has a length to check, a map, and marks to join by."""
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 import shapely.ops
+from shapely.geometry.base import BaseGeometry
 
 from ..core.curve import Line
 from ..core.draft import Piece
 from ..core.drawing import Mark
+from ..core.made import Made, Marking
+from ..core.made import markings as markings_of
 from ..core.meanings import PRINTS, Print
-from ..core.pages import OVERLAP_MM, Page, pages_of, room_for, turned
+from ..core.pages import OVERLAP_MM, OnPage, Page, pages_of, room_for, turned
 from ..core.plan import Plan
 from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet, Units
 from ..core.reckoning import count
 from ..core.stitch.pattern import pattern
-from ..core.texts import said, several, tell
+from ..core.texts import NOTHING, said, several, tell
+from .print_made import paint_arrow, paint_letter, paint_made, shape_of
 from .print_marks import CHECK_IN, CHECK_MM, caption, heading, label
 from .whole import write_whole
 
@@ -31,6 +36,12 @@ NAME_MM, SAYS_MM = 3.4, 2.5  # words on a piece
 HEAD_MM = 16.0  # caption above the pattern
 FOOT_MM = 16.0  # check lengths below it
 KEY_TYPE_MM = 3.0
+LETTER_MM = 2.2, 1.5, 1.1  # half across a partner's letter, as large as there is room for
+START_MM, UP_MM = 2.2, 9.0  # where a seam starts; what is up
+SLANTS = tuple(np.pi / 8 * np.arange(4))
+COMPASS = np.array([[0, 0], [1, 0], [0, 1], [-1, 0], [0, -1]])
+MADE_MM = (75.0, 60.0, 48.0, 38.0, 30.0)  # how large the made thing is tried
+HEAD_ROOM_MM = 30.0
 KEY_MM, KEY_GAP_MM = 14.0, 5.5  # of each line in the key, and between them with its word
 
 
@@ -47,6 +58,36 @@ def write(plan: Plan, path: Path, sheet: PrintSheet = "A4") -> None:
 Sheets = tuple[tuple[Piece, tuple[Mark, ...]], ...]
 
 
+@dataclass(frozen=True, eq=False)
+class Paper:
+    """The pages of a plan on sheets of a size, and what is marked on each piece; `made` is shown on the first."""
+
+    plan: Plan
+    sheet: PrintSheet
+    pages: tuple[Page, ...]
+    marks: Mapping[str, tuple[Mark, ...]]
+    markings: Mapping[str, Marking]
+    made: Made | None
+
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Of a sheet."""
+        return SHEETS_MM[self.sheet]
+
+
+def paper_of(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) -> Paper:
+    """The pages of the pieces and marks that are `drawn`, or of all patterns. It may take a second."""
+    assert plan.draft is not None
+    assert plan.stitching is not None
+    markings: Mapping[str, Marking] = {}
+    made = None
+    if drawn is None:
+        drawn = tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces)
+        markings, made = markings_of(plan.draft.assembly, plan.stitching.seams), plan.made
+    pages = pages_of([piece for piece, _ in drawn], room_of(SHEETS_MM[sheet]))
+    return Paper(plan, sheet, pages, {piece.id: marks for piece, marks in drawn}, markings, made)
+
+
 def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) -> bytes:
     """The PDF document: of the pieces and marks that are `drawn`, or of all patterns."""
     from PySide6.QtCore import QBuffer, QIODevice, QMarginsF
@@ -54,8 +95,7 @@ def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) ->
 
     from ..resources import load_fonts
 
-    assert plan.draft is not None
-    assert plan.stitching is not None
+    paper = paper_of(plan, sheet, drawn)
     app = QGuiApplication.instance() or QGuiApplication(["vow-line", "-platform", "offscreen"])
     load_fonts()
     buffer = QBuffer()
@@ -69,38 +109,32 @@ def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) ->
     layout.setMode(QPageLayout.Mode.FullPageMode)
     writer.setPageLayout(layout)
     painter = QPainter(writer)
-    paint_pages(painter, writer, plan, sheet, 1200, drawn)
+    paint_pages(painter, writer, paper, 1200)
     painter.end()
     del app
     return bytes(buffer.data().data())
 
 
 def paint_pages(
-    painter: "QPainter", paper: "QPagedPaintDevice", plan: Plan, sheet: PrintSheet, dots_per_inch: float,
-    drawn: Sheets | None = None,
-) -> None:  # fmt: skip
-    """Paint all pages of all pieces on paper whose whole sheet is painted on at `dots_per_inch`."""
-    assert plan.draft is not None
-    assert plan.stitching is not None
-    if drawn is None:
-        drawn = tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces)
-    marks = {piece.id: marks for piece, marks in drawn}
-    pages = pages_of([piece for piece, _ in drawn], room_of(SHEETS_MM[sheet]))
-    for k, page in enumerate(pages):
-        if k:
-            paper.newPage()
+    painter: "QPainter", on: "QPagedPaintDevice", paper: Paper, dots_per_inch: float, only: Container[int] | None = None
+) -> None:
+    """Paint the pages, or `only` some by their number from 0, on a device whose whole sheet is painted on at
+    `dots_per_inch`.
+    """
+    printed = [k for k in range(len(paper.pages)) if only is None or k in only]
+    for n, k in enumerate(printed):
+        if n:
+            on.newPage()
         painter.resetTransform()
         painter.scale(dots_per_inch / INCH_MM, dots_per_inch / INCH_MM)
-        paint_page(painter, plan, page, marks, SHEETS_MM[sheet], (k + 1, len(pages)))
+        paint_page(painter, paper, k)
 
 
-def paint_page(
-    painter: "QPainter", plan: Plan, page: Page, marks: Mapping[str, tuple[Mark, ...]], sheet_mm: tuple[float, float],
-    number: tuple[int, int],
-) -> None:  # fmt: skip
-    """Paint one page, which it is and of how many; the painter's unit is 1 mm, its origin the corner of the sheet."""
+def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:
+    """Paint one page; the painter's unit is 1 mm, its origin the corner of the sheet."""
     from PySide6.QtCore import QLineF, QRectF
 
+    plan, page, marks, sheet_mm = paper.plan, paper.pages[k], paper.marks, paper.size_mm
     room = room_of(sheet_mm)
     origin = (BORDER_MM, BORDER_MM + HEAD_MM)
     painter.save()
@@ -126,7 +160,7 @@ def paint_page(
         n = count(len(page.pieces))
         head = heading(plan, said("{job}: {pieces}", job=plan.job.name, pieces=several("{n} piece", "{n} pieces", n=n)))
     _write(painter, BORDER_MM, BORDER_MM + 5, head, 4.2, True)
-    says = tell("page {k} of {n}", k=number[0], n=number[1])
+    says = tell("page {k} of {n}", k=k + 1, n=len(paper.pages))
     if split:
         part = tell("{k} of {n} of this piece", k=page.row * page.columns + page.column + 1, n=page.columns * page.rows)
         says = f"{says} · {part}"
@@ -134,7 +168,7 @@ def paint_page(
     _write(painter, BORDER_MM, BORDER_MM + 10.5, f"{says} · {way}", 3.4)
     painter.save()
     painter.translate(*origin)
-    _labels(painter, plan, page, marks, room)
+    _labels(painter, paper, page, room, made=paper.made if k == 0 else None)
     painter.restore()
     _key(painter, tuple(m for on in page.pieces for m in marks[on.piece.id]), room[0])
     if split:
@@ -198,12 +232,12 @@ def _wide(text: str, size_mm: float) -> float:
     return QFontMetricsF(_type()).horizontalAdvance(text) * size_mm / 100
 
 
-def _labels(
-    painter: "QPainter", plan: Plan, page: Page, marks: Mapping[str, tuple[Mark, ...]], room: tuple[float, float]
-) -> None:  # fmt: skip
+def _labels(painter: "QPainter", paper: Paper, page: Page, room: tuple[float, float], made: Made | None) -> None:
     """Names of the pieces and what they are cut from, where they cover no hole: on the piece where that has room, or beside it;
-    on leather an arrow along which it should stretch least. The painter's origin is the corner of the room.
+    on leather an arrow along which it should stretch least; partners' letters, where seams begin, what is up; the made thing
+    where there is room for it. The painter's origin is the corner of the room.
     """
+    plan, marks = paper.plan, paper.marks
     sheet = shapely.box(0, 0, *room)
     areas = [shapely.Polygon(on.onto(on.piece.outline)).buffer(0).intersection(sheet) for on in page.pieces]
     free = sheet.difference(shapely.union_all([a.buffer(1.5) for a in areas]))
@@ -222,7 +256,9 @@ def _labels(
                     _best_way(painter, ends[0], ends[1])
                     holes = np.concatenate([holes, np.linspace(ends[0], ends[1], 12)])
                     break
-        name, *rest = label(plan, on.piece)
+        marking = paper.markings.get(on.piece.id, Marking())
+        holes = _together(painter, on, area, marking, holes)
+        name, *rest = label(plan, on.piece, marking.outside)
         blocks = [[name, " · ".join(rest)], [name, *rest], [name]]
         turns = [0.0, -np.pi / 2, way if way < np.pi / 2 else way - np.pi]
         for block in blocks:
@@ -240,6 +276,81 @@ def _labels(
                 painter.drawLine(*_ends(beside, size, to))
                 free = free.difference(shapely.Point(beside[:2]).buffer(max(size) / 2 + 1))
                 break
+    if made is not None:
+        _made(painter, made, free, room)
+
+
+def _together(painter: "QPainter", on: OnPage, area: BaseGeometry, marking: Marking, holes: Line) -> Line:
+    """A piece's marks for coming together with others, where they cover no hole: the places that are taken now."""
+    painter.setPen(_thin())
+    inside = area.buffer(-0.4)
+    for start, way in marking.starts:
+        at = on.onto(np.array([start]))[0]
+        along = turned(np.array([way]), on.turn_rad)[0]
+        for side in (1, -1):
+            beside = at + START_MM * side * np.array([-along[1], along[0]])
+            ends = beside - along * START_MM, beside + along * 1.5 * START_MM
+            if inside.contains(shapely.LineString(ends)):
+                paint_arrow(painter, *ends, 1.2)
+                holes = np.concatenate([holes, np.linspace(*ends, 6)])
+                break
+    for letter, point in marking.letters:
+        near = on.onto(np.array([point]))[0]
+        for radius in LETTER_MM:
+            put = room_for(inside, (2 * radius, 2 * radius), SLANTS, holes, (float(near[0]), float(near[1])))
+            if put is not None:
+                paint_letter(painter, put[:2], radius)
+                high = radius * 1.3 / len(letter) ** 0.5
+                _write(painter, put[0] - _wide(letter, high) / 2, put[1] + high * 0.36, letter, high, True)
+                holes = np.concatenate([holes, np.array(put[:2]) + radius * COMPASS])
+                break
+    if marking.up is not None:
+        way = turned(np.array([marking.up]), on.turn_rad)[0]
+        top = on.onto(on.piece.outline)
+        high = top[int(np.argmax(top @ way))]
+        for word in (said("up"), NOTHING):
+            text = word.write(Units())
+            wide = _wide(text, SAYS_MM)
+            turn = float(np.arctan2(way[0], -way[1]))
+            put = room_for(inside, (max(wide + 2.5, 2.5), UP_MM), [turn], holes, (float(high[0]), float(high[1])))
+            if put is not None:
+                middle = np.array(put[:2])
+                square = np.array([-way[1], way[0]]) * ((wide + 1.0) / 2 if text else 0.0)
+                paint_arrow(painter, middle - square - way * UP_MM / 2, middle - square + way * UP_MM / 2, 1.5)
+                painter.save()
+                painter.translate(*(middle + square * 0.5))
+                painter.rotate(float(np.degrees(turn)))
+                _write(painter, -wide / 2 + 0.6, SAYS_MM / 3, text, SAYS_MM)
+                painter.restore()
+                across = np.array([-way[1], way[0]]) * (wide / 2 + 1)
+                corners = np.linspace(middle - way * UP_MM / 2, middle + way * UP_MM / 2, 6)
+                holes = np.concatenate([holes, corners, corners + across, corners - across])
+                break
+    return holes
+
+
+def _made(painter: "QPainter", made: Made, free: BaseGeometry, room: tuple[float, float]) -> None:
+    """The made thing, as large as there is room for beside the pieces, or small at the head."""
+    from PySide6.QtCore import QRectF
+
+    wide, high = shape_of(made)
+    head = QRectF(room[0] - HEAD_ROOM_MM, -HEAD_MM + 0.5, HEAD_ROOM_MM, HEAD_MM - 4.5)
+    titles = [tell("as it will be, not to scale"), *(s.write(Units()) for s in made.says)]
+    for most in MADE_MM:
+        scale = most / max(wide, high)
+        words = max(_wide(title, SAYS_MM) for title in titles)
+        size = max(wide * scale, words) + 4, high * scale + 5 + SAYS_MM * 1.4 * len(titles)
+        put = room_for(free, size, [0.0], np.empty((0, 2)), (room[0], 0.0))
+        if put is not None:
+            left, top = put[0] - size[0] / 2 + 2, put[1] - size[1] / 2 + 2
+            high = paint_made(painter, made, QRectF(put[0] - wide * scale / 2, top, wide * scale, high * scale))
+            painter.setPen("black")
+            for n, title in enumerate(titles):
+                _write(painter, left, top + high + 4 + SAYS_MM * 1.4 * n, title, SAYS_MM)
+            return
+    paint_made(painter, made, head)
+    painter.setPen("black")
+    _write(painter, head.left() - _wide(titles[0], SAYS_MM) - 2, head.center().y(), titles[0], SAYS_MM)
 
 
 def _close(line: Line) -> Line:

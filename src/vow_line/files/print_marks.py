@@ -23,16 +23,19 @@ def heading(plan: Plan, says: Said) -> str:
     return " · ".join(part.write(plan.job.units) for part in (says, state))
 
 
-def label(plan: Plan, piece: Piece) -> tuple[str, ...]:
-    """What stands on a piece: its name; how many, which side is up, mirrored or not, what it is cut from."""
+def label(plan: Plan, piece: Piece, outside: bool | None = None) -> tuple[str, ...]:
+    """What stands on a piece: its name; how many, which side is up and whether that is outside when it is worn, mirrored or
+    not, what it is cut from.
+    """
     stock = said("{stock} {t}", stock=piece.stock.title, t=Q("leather", piece.stock.thickness_mm)).write(plan.job.units)
-    return piece.title.write(plan.job.units), *_of_piece(plan, piece), stock
+    return piece.title.write(plan.job.units), *_of_piece(plan, piece, outside), stock
 
 
-def _of_piece(plan: Plan, piece: Piece) -> list[str]:
+def _of_piece(plan: Plan, piece: Piece, outside: bool | None = None) -> list[str]:
     parts = [
         said("cut {n}", n=piece.count),
         SIDE_UP[piece.side_up] if piece.stock.sort == "leather" else NOTHING,
+        NOTHING if outside is None else said("this side outside") if outside else said("this side inside"),
         said("mirrored") if piece.mirrored else said("not mirrored"),
     ]
     return [part.write(plan.job.units) for part in parts if part]

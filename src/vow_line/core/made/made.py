@@ -14,7 +14,7 @@ from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
 from ..measure.body import FittingBody
 from ..stitch import Seam
-from ..texts import NOTHING, Said, joined, said
+from ..texts import NOTHING, Said, said
 from ..thread.moves import Face as Side
 from ..thread.sewn import SewnSeam
 from .deep import BELT_OUT_MM, Deep, belt, body, from_side, leather, stitches
@@ -40,7 +40,7 @@ class Made:
     """The made thing: what is seen first, then the other side; how it is carried, and what is drawn as it is not."""
 
     faces: tuple[Face, Face]
-    says: Said
+    says: tuple[Said, ...]
 
 
 def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
@@ -67,7 +67,7 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
         )  # fmt: skip
         flat = said("drawn as its leather lies flat") if thing is not None and not worked else NOTHING
     faces = Face(titles[0], from_side(deep, first)), Face(titles[1], from_side(deep, -first))
-    return Made(faces, joined(draft.carried, flat))
+    return Made(faces, tuple(s for s in (draft.carried, flat) if s))
 
 
 # leather

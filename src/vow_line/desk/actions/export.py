@@ -87,7 +87,7 @@ def _print(plan: Plan, sheet: PrintSheet, parent: QWidget) -> bool:
     from PySide6.QtGui import QPageLayout, QPageSize, QPainter
     from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 
-    from ...files.pdf import paint_pages
+    from ...files.pdf import paint_pages, paper_of
 
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setFullPage(True)
@@ -98,7 +98,7 @@ def _print(plan: Plan, sheet: PrintSheet, parent: QWidget) -> bool:
     painter = QPainter()
     if not painter.begin(printer):
         return False
-    paint_pages(painter, printer, plan, sheet, printer.resolution())
+    paint_pages(painter, printer, paper_of(plan, sheet), printer.resolution())
     painter.end()
     return True
 

@@ -1,6 +1,7 @@
 """Drawing real things at true scale, with the values on them edited in place."""
 
 from .board import Board
+from .made import MadeView, paint_made
 from .scene import Inset, Scene
 
-__all__ = ["Board", "Inset", "Scene"]
+__all__ = ["Board", "Inset", "MadeView", "Scene", "paint_made"]

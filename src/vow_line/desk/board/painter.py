@@ -92,9 +92,10 @@ def _filled(mark: Mark) -> bool:
 
 
 def paint(
-    painter: QPainter, marks: Iterable[Paintable], ink: Ink, to_px: QTransform, lit: frozenset[str] = frozenset()
-) -> None:
-    """Paint marks given in mm where `to_px` puts them; the marks named in `lit` glow.
+    painter: QPainter, marks: Iterable[Paintable], ink: Ink, to_px: QTransform, lit: frozenset[str] = frozenset(),
+    fine: float = 1.0,
+) -> None:  # fmt: skip
+    """Paint marks given in mm where `to_px` puts them; the marks named in `lit` glow. In a small picture lines are `fine`.
 
     They are brought to px here: a painter that scales strokes and fills patterns half as fast.
     """
@@ -103,7 +104,7 @@ def paint(
         if mark.meaning not in LOOKS:
             continue
         filled, glowing = _filled(mark), mark.id in lit and bool(mark.id)
-        pen, brush = _hand(ink, mark.meaning, filled, glowing)
+        pen, brush = _hand(ink, mark.meaning, filled, glowing, fine)
         if glowing and filled and not mark.size_mm:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(ink.colour("glow"))
@@ -133,13 +134,13 @@ def paint(
 
 
 @cache
-def _hand(ink: Ink, meaning: Meaning, filled: bool, glowing: bool) -> tuple[QPen, QBrush]:
+def _hand(ink: Ink, meaning: Meaning, filled: bool, glowing: bool, fine: float) -> tuple[QPen, QBrush]:
     """Pen and brush of a mark."""
     look = LOOKS[meaning]
     brush = QBrush(ink.colour(look.fill, look.alpha), PATTERNS[look.pattern]) if filled else QBrush()
     if not look.pen:
         return QPen(Qt.PenStyle.NoPen), brush
-    width = look.width * (1.6 if glowing else 1)
+    width = look.width * fine * (1.6 if glowing else 1)
     pen = QPen(ink.colour(look.pen, 255 if filled else look.alpha), width)
     pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)

@@ -7,11 +7,10 @@ from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEd
 
 from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, write
-from ...core.texts import Said, said, tell
+from ...core.texts import Said, heading, said, tell
 from ...core.thread.lace import Lacing, picture, sums
 from ...core.typed import read
 from ..board.painter import paint, paintable
-from ..lists.rows import heading
 from ..look.ink import BOLD, SEMI, Ink, type_
 from ..session import Session
 

@@ -17,9 +17,8 @@ from PySide6.QtWidgets import (
 from ...core.errors import VowLineError
 from ...core.job import Job, change, value_at
 from ...core.quantity import Kind, Q, write
-from ...core.texts import Said
+from ...core.texts import Said, heading
 from ...core.typed import read
-from ..lists.rows import heading
 from ..look.ink import type_
 
 Words = tuple[tuple[Said, str], ...]

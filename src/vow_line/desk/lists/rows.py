@@ -20,18 +20,10 @@ from PySide6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QMouseEvent, Q
 from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
 from ...core.quantity import Units
-from ...core.texts import Said, said, tell, word
+from ...core.texts import said, tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
-CAPITALS = word("capitals", "left as it is where headings begin with a capital, anything else where they do not")
 KINDS = {"hold": said("Hold"), "look": said("Look"), "note": said("Note")}
-
-
-def heading(title: Said, units: Units | None = None) -> str:
-    """A title as a heading begins: with a capital, where the language has them so."""
-    text = title.write(units or Units())
-    return text[:1].upper() + text[1:] if CAPITALS.write(Units()) == CAPITALS.template else text
-
 
 Index = QModelIndex | QPersistentModelIndex
 

@@ -14,11 +14,9 @@ from ...core.drawing import Mark
 from ...core.measure import THINGS, Thing
 from ...core.plan import plan
 from ...core.quantity import Units
-from ...core.stitch.pattern import pattern
-from ...core.texts import tell
+from ...core.texts import heading, tell
 from ...resources.demo import sample_of
 from ..board.painter import paint, paintable
-from ..lists.rows import heading
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 CARD = QSize(216, 196)
@@ -39,8 +37,7 @@ class PictureButton(QAbstractButton):
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
         self.ink: Ink = DAY
         self.name, self.says = name, says
-        solid = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "done", "void")]
-        self._marks = solid or list(marks)
+        self._marks = [m for m in marks if m.meaning not in ("hole", "edge", "dimension", "void")]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -96,17 +93,13 @@ def _measured(thing: type[Thing]) -> tuple[Mark, ...]:
 
 @cache
 def _drafted(kind: type[KindOfPiece]) -> tuple[Mark, ...]:
-    """A piece of this kind, with the thing in it; nothing where the demo has none."""
+    """A piece of this kind as it is made, with the thing in it; nothing where the demo has none."""
     sample = sample_of(kind)
     if sample is None:
         return ()
-    planned = plan(sample)
-    assert planned.draft is not None
-    assert planned.stitching is not None
-    main = planned.draft.piece(planned.draft.shown[0])
-    marks = [m for m in pattern(main, planned.stitching) if m.meaning != "edge"]
-    thing = planned.draft.thing
-    return (*marks[:1], *((Mark("thing", thing, True),) if thing is not None else ()), *marks[1:])
+    made = plan(sample).made
+    assert made is not None
+    return made.faces[0].marks
 
 
 class BeginPage(QWidget):

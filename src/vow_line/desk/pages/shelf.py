@@ -30,9 +30,12 @@ from PySide6.QtWidgets import (
 
 from ...core.plan import Plan
 from ...core.texts import day, said, tell
+from ..board import paint_made
 from ..line import LINE, draw_knot
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
+MADE_PX = 128.0  # the made thing on a card, across
+FINE = 0.6
 Index = QModelIndex | QPersistentModelIndex
 
 
@@ -182,6 +185,10 @@ class _JobPainter(QStyledItemDelegate):
 
     def _job(self, painter: QPainter, box: QRectF, plan: Plan) -> None:
         ink, job = self.page.ink, plan.job
+        if plan.made is not None:
+            made = QRectF(box.left() + 8, box.top() + 6, MADE_PX - 8, box.height() - 12)
+            paint_made(painter, plan.made, made, ink, fine=FINE)
+        box = box.adjusted(MADE_PX, 0, 0, 0)
         painter.setFont(type_(20, BOLD))
         painter.setPen(ink.colour("ink"))
         painter.drawText(box.adjusted(24, 12, 0, 0), Qt.AlignmentFlag.AlignLeft, job.name)

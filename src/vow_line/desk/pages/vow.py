@@ -7,20 +7,11 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSize
 from ...core.plan import Plan
 from ...core.readback import read_back
 from ...core.reckoning import count
-from ...core.stitch.pattern import sheet
-from ...core.texts import NOTHING, dated_on, said, several, tell
-from ..board import Board, Scene
+from ...core.texts import NOTHING, dated_on, several, tell
+from ..board import MadeView
 from ..lists.paper import finding_rows
 from ..lists.rows import Row, RowList
 from ..look.ink import BOLD, DAY, Ink, type_
-
-
-def _pieces(plan: Plan) -> Scene:
-    """What will be cut, side by side."""
-    if plan.draft is None or plan.stitching is None:
-        return Scene(waits=said("What will be cut is drawn here when the readings are in."))
-    marks = tuple(m for placed in sheet(plan.draft, plan.stitching) for m in placed.marks if m.meaning != "edge")
-    return Scene(marks, ruler=False)
 
 
 class VowPage(QWidget):
@@ -43,9 +34,7 @@ class VowPage(QWidget):
         self.says.setWordWrap(True)
         self.findings = RowList(tell("Holds and looks"), self)
         self.reading = RowList(tell("The plan, read back"), self)
-        self.picture = Board(lambda *_: None, self)
-        self.picture.setAccessibleName(tell("The pieces that will be cut"))
-        self.picture.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.picture = MadeView(self)
         self.reason = QLineEdit(self)
         self.reason.setObjectName("reason")
         self.reason.setAccessibleName(tell("The reason for accepting the chosen hold"))
@@ -67,7 +56,7 @@ class VowPage(QWidget):
         left.addWidget(self.says)
         left.addSpacing(8)
         left.addWidget(self.findings, 3)
-        left.addWidget(self.picture, 4)
+        left.addWidget(self.picture, 6)
         left.addSpacing(6)
         accept = QHBoxLayout()
         accept.addWidget(self.reason, 1)
@@ -119,7 +108,7 @@ class VowPage(QWidget):
                 else tell("Nothing stands in the way. After the vow the leather is real.")
             )  # fmt: skip
             self.vow_button.setText(tell("Vow this plan, as revision {n}", n=len(plan.job.vows) + 1))
-        self.picture.show_scene(_pieces(plan), plan.job, ink)
+        self.picture.show_made(plan.made, ink, tell("What you will hold is drawn here when the readings are in."))
         self._enable()
         self.update()
 

@@ -12,9 +12,9 @@ from ...core.plan import Plan
 from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
-from ...core.texts import Said, amount, joined, listed, said, summed, tell
+from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell
 from ..board import Inset, Scene
-from ..lists.rows import Row, heading
+from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, sums
 
 ORNAMENT_FIELDS = {

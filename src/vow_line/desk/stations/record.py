@@ -3,9 +3,9 @@
 from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.record.picture import bars
-from ...core.texts import said, tell, verbatim
+from ...core.texts import heading, said, tell, verbatim
 from ..board import Scene
-from ..lists.rows import Row, heading
+from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
 
 

@@ -10,11 +10,11 @@ from ...core.plan import Plan
 from ...core.quantity import Units, write
 from ...core.reckoning import Reckoning, minutes
 from ...core.stitch.tools import USUAL, HoleTool
-from ...core.texts import NOTHING, Said, day_of_week, said, tell
+from ...core.texts import NOTHING, Said, day_of_week, heading, said, tell
 from ...core.thread import Thread
 from ...core.work import Step
 from ..board import Scene
-from ..lists.rows import Row, heading
+from ..lists.rows import Row
 
 
 @dataclass(frozen=True)

@@ -10,9 +10,9 @@ from ...core.stitch import Seam
 from ...core.stitch.pattern import beside
 from ...core.stitch.strip import Places, partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
-from ...core.texts import said, verbatim
+from ...core.texts import heading, said, verbatim
 from ..board import Scene
-from ..lists.rows import Row, heading
+from ..lists.rows import Row
 from .station import UNSEWN, WAITS, Showing, View, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))

@@ -2,12 +2,12 @@
 
 from ...core.drawing import Callout, Label
 from ...core.plan import Plan
-from ...core.texts import Said, said, tell, verbatim
+from ...core.texts import Said, heading, said, tell, verbatim
 from ...core.thread.choices import Finish
 from ...core.thread.picture import faces, rows_of, schools, why
 from ...core.thread.stitches import STITCHES, that_sew
 from ..board import Scene
-from ..lists.rows import Row, heading
+from ..lists.rows import Row
 from .station import UNSEWN, WAITS, Showing, View, head, sums
 
 FINISHES: dict[Finish, Said] = {

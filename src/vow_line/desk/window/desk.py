@@ -7,14 +7,13 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
 from ...core.plan import Plan
-from ...core.texts import day, tell
+from ...core.texts import day, heading, tell
 from ...core.work.making import CAUTIONS
 from ..actions.export import Exports
 from ..dialogs.keys import KeysDialog
 from ..instruments.caliper import CaliperLine
 from ..instruments.tracing import TracingBar
 from ..line import LINE, LineBar
-from ..lists.rows import heading
 from ..look.ink import BOLD, INKS, type_
 from ..session import Session
 from . import menus

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QMenu
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
 from ...core.measure.thing import Thing
-from ...core.texts import tell
+from ...core.texts import heading, tell
 from ..actions import drawing, export, job_files, record, switches
 from ..dialogs import workshop
 from ..dialogs.bench import ask_bench
@@ -21,7 +21,6 @@ from ..dialogs.piece import ask_leather, ask_piece
 from ..dialogs.thread import ask_thread
 from ..instruments.outline import take_from_file, take_section_from_file
 from ..line import LINE
-from ..lists.rows import heading
 from ..session import Session
 from ..stations.draft import ORNAMENT_FIELDS
 from .main_window import MainWindow

@@ -10,7 +10,7 @@ from ...core.draft.kind import KindOfPiece
 from ...core.errors import VowLineError
 from ...core.measure import Thing
 from ...core.stitch.tools import USUAL
-from ...core.texts import tell
+from ...core.texts import heading, tell
 from ...core.thread.stitches import STITCHES
 from ..actions import drawing
 from ..actions.job_files import fetch
@@ -19,7 +19,7 @@ from ..dialogs.sewing import ask_stitch, measure_thread
 from ..dialogs.step import ask_step
 from ..dialogs.taken import ask_taken
 from ..line import LINE
-from ..lists.rows import Row, heading
+from ..lists.rows import Row
 from ..look.ink import DAY, Ink
 from ..pages.begin import BeginPage
 from ..pages.sew import SewPage
