@@ -18,6 +18,7 @@ from .draft import Piece
 GAP_MM = 5.0  # between pieces on a page, so that a knife has room to turn
 EDGE_MM = 1.0  # round them all
 OVERLAP_MM = 12.0  # of the pages of a piece that is split
+AT_ONCE = 256  # places tried together, the nearest first
 STEP_MM, CLEAR_MM = 3.0, 1.2  # places at which words are tried, and how far they keep from holes
 PATIENCE = 3000  # boxes put down before a set of pieces is taken not to fit a page
 STRAIGHT = (0.0, np.pi / 2)  # as it was drafted, or a quarter turned
@@ -246,11 +247,13 @@ def room_for(
     at = at[np.argsort(np.hypot(*(at - near).T))]
     half = np.array(size_mm) / 2
     corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
-    shapely.prepare(area)
+    taken = shapely.MultiPoint(clear_of)
+    shapely.prepare([area, taken])
     for turn in turns_rad:
-        boxes = shapely.polygons(at[:, None] + turned(corners, turn)[None])
-        for k in np.flatnonzero(shapely.contains(area, boxes)):
-            off = np.abs(turned(clear_of - at[k], -turn)) if len(clear_of) else np.empty((0, 2))
-            if not (off < half + CLEAR_MM).all(axis=1).any():
-                return float(at[k, 0]), float(at[k, 1]), float(turn)
+        box, round_it = turned(corners, turn), turned(corners + np.sign(corners) * CLEAR_MM, turn)
+        for some in np.split(at, range(AT_ONCE, len(at), AT_ONCE)):
+            within = some[shapely.contains(area, shapely.polygons(some[:, None] + box[None]))]
+            free = within[~shapely.intersects(taken, shapely.polygons(within[:, None] + round_it[None]))]
+            if len(free):
+                return float(free[0, 0]), float(free[0, 1]), float(turn)
     return None

@@ -2,6 +2,7 @@
 
 from collections.abc import Container, Mapping
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -24,6 +25,7 @@ from ..core.stitch.pattern import pattern
 from ..core.texts import NOTHING, said, several, tell
 from .print_made import paint_arrow, paint_letter, paint_made, shape_of
 from .print_marks import CHECK_IN, CHECK_MM, caption, heading, label
+from .recorded import Recorded
 from .whole import write_whole
 
 if TYPE_CHECKING:  # Qt is imported only when something is written, so that the other formats work without it
@@ -60,14 +62,13 @@ Sheets = tuple[tuple[Piece, tuple[Mark, ...]], ...]
 
 @dataclass(frozen=True, eq=False)
 class Paper:
-    """The pages of a plan on sheets of a size, and what is marked on each piece; `made` is shown on the first."""
+    """The pages of a plan on sheets of a size: their pieces with their marks, and the words on each."""
 
     plan: Plan
     sheet: PrintSheet
     pages: tuple[Page, ...]
     marks: Mapping[str, tuple[Mark, ...]]
-    markings: Mapping[str, Marking]
-    made: Made | None
+    words: tuple[Recorded, ...]
 
     @property
     def size_mm(self) -> tuple[float, float]:
@@ -76,7 +77,11 @@ class Paper:
 
 
 def paper_of(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) -> Paper:
-    """The pages of the pieces and marks that are `drawn`, or of all patterns. It may take a second."""
+    """The pages of the pieces and marks that are `drawn`, or of all patterns, the made thing on the first. It may take a
+    second, and needs a QGuiApplication.
+    """
+    from ..resources import load_fonts
+
     assert plan.draft is not None
     assert plan.stitching is not None
     markings: Mapping[str, Marking] = {}
@@ -84,8 +89,14 @@ def paper_of(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) 
     if drawn is None:
         drawn = tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces)
         markings, made = markings_of(plan.draft.assembly, plan.stitching.seams), plan.made
-    pages = pages_of([piece for piece, _ in drawn], room_of(SHEETS_MM[sheet]))
-    return Paper(plan, sheet, pages, {piece.id: marks for piece, marks in drawn}, markings, made)
+    load_fonts()
+    room, marks = room_of(SHEETS_MM[sheet]), {piece.id: marks for piece, marks in drawn}
+    pages = pages_of([piece for piece, _ in drawn], room)
+    words = (
+        partial(_labels, plan=plan, marks=marks, markings=markings, page=page, room=room, made=None if k else made)
+        for k, page in enumerate(pages)
+    )
+    return Paper(plan, sheet, pages, marks, tuple(Recorded(w) for w in words))
 
 
 def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) -> bytes:
@@ -93,11 +104,8 @@ def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) ->
     from PySide6.QtCore import QBuffer, QIODevice, QMarginsF
     from PySide6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
 
-    from ..resources import load_fonts
-
-    paper = paper_of(plan, sheet, drawn)
     app = QGuiApplication.instance() or QGuiApplication(["vow-line", "-platform", "offscreen"])
-    load_fonts()
+    paper = paper_of(plan, sheet, drawn)
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
@@ -168,7 +176,7 @@ def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:
     _write(painter, BORDER_MM, BORDER_MM + 10.5, f"{says} · {way}", 3.4)
     painter.save()
     painter.translate(*origin)
-    _labels(painter, paper, page, room, made=paper.made if k == 0 else None)
+    paper.words[k].play(painter)
     painter.restore()
     _key(painter, tuple(m for on in page.pieces for m in marks[on.piece.id]), room[0])
     if split:
@@ -232,12 +240,14 @@ def _wide(text: str, size_mm: float) -> float:
     return QFontMetricsF(_type()).horizontalAdvance(text) * size_mm / 100
 
 
-def _labels(painter: "QPainter", paper: Paper, page: Page, room: tuple[float, float], made: Made | None) -> None:
+def _labels(
+    painter: "QPainter", *, plan: Plan, marks: Mapping[str, tuple[Mark, ...]], markings: Mapping[str, Marking], page: Page,
+    room: tuple[float, float], made: Made | None,
+) -> None:  # fmt: skip
     """Names of the pieces and what they are cut from, where they cover no hole: on the piece where that has room, or beside it;
     on leather an arrow along which it should stretch least; partners' letters, where seams begin, what is up; the made thing
     where there is room for it. The painter's origin is the corner of the room.
     """
-    plan, marks = paper.plan, paper.marks
     sheet = shapely.box(0, 0, *room)
     areas = [shapely.Polygon(on.onto(on.piece.outline)).buffer(0).intersection(sheet) for on in page.pieces]
     free = sheet.difference(shapely.union_all([a.buffer(1.5) for a in areas]))
@@ -256,7 +266,7 @@ def _labels(painter: "QPainter", paper: Paper, page: Page, room: tuple[float, fl
                     _best_way(painter, ends[0], ends[1])
                     holes = np.concatenate([holes, np.linspace(ends[0], ends[1], 12)])
                     break
-        marking = paper.markings.get(on.piece.id, Marking())
+        marking = markings.get(on.piece.id, Marking())
         holes = _together(painter, on, area, marking, holes)
         name, *rest = label(plan, on.piece, marking.outside)
         blocks = [[name, " · ".join(rest)], [name, *rest], [name]]
