@@ -5,7 +5,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QObject, QPoint, Qt, QUrl, Slot
+from PySide6.QtGui import QDesktopServices
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
@@ -16,11 +17,25 @@ from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
 from vow_line.core.texts import heading
+from vow_line.desk.dialogs.exporting import ExportDialog
 from vow_line.desk.line import LINE
 from vow_line.desk.pages.begin import PictureButton
 from vow_line.files.job_json import read_job
 
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+class _Folders(QObject):
+    """Stands for the desktop's file manager: keeps what it was asked to open."""
+
+    def __init__(self, opened: list[str]) -> None:
+        super().__init__()
+        self.opened = opened
+
+    @Slot(QUrl)
+    def open(self, url: QUrl) -> None:
+        self.opened.append(url.toLocalFile())
 
 
 def _ink(desk: Desk) -> np.ndarray:
@@ -318,15 +333,28 @@ def test_the_section_follows_the_pointer_and_the_keys(desk: Desk) -> None:
 
 def test_export_runs_beside_and_says_what_it_wrote(desk: Desk, tmp_path: Path, qtbot: QtBot) -> None:
     desk.open("spar-knife")
-    desk.window.exports.ask(tmp_path / "out")
-    qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
-    assert "Written into" in desk.window.notice.text()
-    assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".pdf", ".svg", ".dxf", ".csv", ".ics"}
+    desk.key(Qt.Key.Key_E, CTRL | SHIFT)
+    dialog = desk.window.window_.findChild(ExportDialog)
+    assert dialog is not None
+    dialog.into(tmp_path / "out")
+    desk.click(dialog.ticks[".dxf"], QPoint(8, 12))
+    desk.click(dialog.write_button)
+    qtbot.waitUntil(lambda: dialog.task is None, timeout=20_000)
+    assert "written into" in dialog.says.text()
+    assert {p.suffix for p in (tmp_path / "out").iterdir()} == {".pdf", ".svg", ".csv", ".ics"}
+    opened: list[str] = []
+    handler = _Folders(opened)
+    QDesktopServices.setUrlHandler("file", handler, "open")  # type: ignore[call-overload]
+    desk.click(dialog.open_button)
+    QDesktopServices.unsetUrlHandler("file")
+    assert opened == [str(tmp_path / "out")]
     (tmp_path / "file").write_text("in the way")
-    desk.window.session.say("")
-    desk.window.exports.ask(tmp_path / "file")
-    qtbot.waitUntil(lambda: bool(desk.window.notice.text()), timeout=20_000)
-    assert "could not be written" in desk.window.notice.text()
+    dialog.into(tmp_path / "file")
+    desk.click(dialog.write_button)
+    qtbot.waitUntil(lambda: dialog.task is None, timeout=20_000)
+    assert "could not be written" in dialog.says.text()
+    assert dialog.says.property("wrong")
+    dialog.reject()
 
 
 def test_a_damaged_file_is_said_on_the_shelf_and_when_fetched(desk: Desk, tmp_path: Path) -> None:

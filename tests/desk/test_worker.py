@@ -9,6 +9,7 @@ from pytestqt.qtbot import QtBot
 from tests.desk.conftest import Desk
 from vow_line.core.draft import Draft
 from vow_line.core.errors import RefusedChange
+from vow_line.desk.dialogs.exporting import ask_export
 from vow_line.desk.session import Tell, Worker
 from vow_line.desk.session.fault_log import LOG
 
@@ -91,11 +92,14 @@ def test_an_export_that_fails_is_said_and_another_may_begin(desk: Desk, qtbot: Q
     desk.open("laying-knife")
     taken = desk.places.home / "taken"
     taken.write_text("a file, not a folder")
-    exports = desk.window.exports
-    exports.ask(taken)
+    exports = ask_export(desk.window.session, desk.window)
+    assert exports is not None
+    exports.into(taken)
+    exports.write()
     qtbot.waitUntil(lambda: exports.task is None, timeout=20_000)
     assert "taken" in desk.window.notice.text()
     assert desk.window.notice.property("wrong")
-    exports.ask(desk.places.home / "out")
+    exports.into(desk.places.home / "out")
+    exports.write()
     qtbot.waitUntil(lambda: exports.task is None, timeout=20_000)
     assert "laying-knife.svg" in desk.window.notice.text()

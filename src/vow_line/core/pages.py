@@ -49,6 +49,16 @@ class Page:
     rows: int = 1
 
 
+def worth_printing(page: Page, room_mm: tuple[float, float]) -> bool:
+    """Whether anything that is cut lies on a page, rather than all of it on its neighbours'."""
+    across, down = room_mm
+    own = shapely.box(
+        OVERLAP_MM if page.column else 0.0, OVERLAP_MM if page.row else 0.0,
+        across, down,
+    )  # fmt: skip
+    return any(shapely.LinearRing(on.onto(on.piece.outline)).intersects(own) for on in page.pieces)
+
+
 def turned(points: Line, by_rad: float) -> Line:
     """Points turned clockwise as they are seen, y being down."""
     c, s = np.cos(by_rad), np.sin(by_rad)

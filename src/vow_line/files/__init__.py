@@ -2,7 +2,7 @@
 One that does not suit every job says whether it is `wanted(plan)`.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from importlib import import_module
 from pathlib import Path
 from pkgutil import iter_modules
@@ -35,13 +35,14 @@ def _always(_: Plan) -> bool:
 
 
 def export(
-    plan: Plan, folder: Path, name: str, progress: Callable[[float, str], bool] = lambda *_: True
-) -> tuple[Path, ...]:
-    """Write every format of the plan into the folder, until `progress`, told how far it is and with what, says to stop. Raises
-    FailedWrite.
+    plan: Plan, folder: Path, name: str, progress: Callable[[float, str], bool] = lambda *_: True,
+    only: Collection[str] | None = None,
+) -> tuple[Path, ...]:  # fmt: skip
+    """Write every format of the plan, or `only` those of some suffixes, into the folder, until `progress`, told how far it is
+    and with what, says to stop. Raises FailedWrite.
     """
     written: list[Path] = []
-    every = formats(plan)
+    every = [form for form in formats(plan) if only is None or form.suffix in only]
     for k, form in enumerate(every):
         if not progress(k / len(every), form.name.write(plan.job.units)):
             break

@@ -4,9 +4,22 @@ from ..core.draft import Piece
 from ..core.draft.pieces import SIDE_UP
 from ..core.plan import Plan
 from ..core.quantity import Q
+from ..core.reckoning import length, percent
 from ..core.texts import NOTHING, Said, said
 
 CHECK_MM, CHECK_IN = 100.0, 4.0
+TRUE_MM = 0.3  # a line measured within this is true: a hand with a rule reads no better (from memory)
+
+
+def printed_true(long_mm: float) -> tuple[Said, bool]:
+    """What it means that the check line is so long on paper, and whether patterns may be cut by it."""
+    off = long_mm - CHECK_MM
+    if abs(off) <= TRUE_MM:
+        return said("True. Cut by these pages."), True
+    return said(
+        "The printer draws at {share}, {off} off in 100 mm: set it to 100 %, not fitted to the page, and print again.",
+        share=percent(long_mm / CHECK_MM), off=length(abs(off)),
+    ), False  # fmt: skip
 
 
 def caption(plan: Plan, piece: Piece) -> str:

@@ -117,6 +117,9 @@ def style(ink: Ink) -> str:
     QLineEdit#callout:read-only:focus { border: 1px dashed %(quiet)s; }
     QLabel#wrong { background: %(slip)s; color: %(madder)s; border: 1px solid %(madder)s; border-radius: 4px;
         padding: 5px 8px; }
+    QLabel#says[wrong="true"] { color: %(madder)s; font-weight: 600; }
+    QListWidget#pages { background: %(board)s; border: 1px solid %(rules)s; border-radius: 4px; }
+    QListWidget#pages::item:selected { background: %(glow)s; color: %(ink)s; border-radius: 4px; }
     QListView { background: transparent; border: none; outline: none; }
     QSlider::groove:horizontal { border: 0; height: 4px; background: %(rules)s; border-radius: 2px; }
     QSlider::sub-page:horizontal { border: 0; height: 4px; background: %(woad)s; border-radius: 2px; }
@@ -135,6 +138,7 @@ def style(ink: Ink) -> str:
     QPushButton#offer { background: transparent; border: 1px solid transparent; color: %(quiet)s; padding: 3px 8px; }
     QPushButton#offer:hover { background: %(glow)s; color: %(ink)s; }
     QPushButton#offer:focus { border: 2px solid %(woad)s; padding: 2px 7px; color: %(ink)s; }
+    QPushButton#offer::menu-indicator { width: 0; }
     QPushButton#offer:disabled { background: transparent; }
     QFrame#card { background: %(slip)s; border: 1px solid %(rules)s; border-radius: 4px; }
     QComboBox:hover { background: %(slip)s; border: 1px solid %(rules)s; }

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayou
 from ...core.plan import Plan
 from ...core.texts import day, heading, tell
 from ...core.work.making import CAUTIONS
-from ..actions.export import Exports
 from ..dialogs.keys import KeysDialog
 from ..instruments.caliper import CaliperLine
 from ..instruments.tracing import TracingBar
@@ -71,7 +70,6 @@ class Desk(Filling):
         top.addWidget(self.line)
         self.pages = Pages(self.session, self)
         self.pages.turned.connect(self.header.setVisible)
-        self.exports = Exports(self.session, self)
         self.caliper = CaliperLine(self.session, self.pages.station.board.take, self)
         self.tracing = TracingBar(self.session, self)
         under = QVBoxLayout(self)
@@ -86,7 +84,7 @@ class Desk(Filling):
 
     def _commands(self) -> menus.Commands:
         return menus.Commands(
-            export=self.exports.ask, caliper=self.caliper.choose, trace=self.tracing.ask, keys=self.show_keys,
+            caliper=self.caliper.choose, trace=self.tracing.ask, keys=self.show_keys,
             cautions=lambda: self.session.say(" ".join(c.write(self.session.units) for c in CAUTIONS)), by=self.go_by,
         )  # fmt: skip
 

@@ -15,9 +15,11 @@ from ...core.texts import heading, tell
 from ..actions import drawing, export, job_files, record, switches
 from ..dialogs import workshop
 from ..dialogs.bench import ask_bench
+from ..dialogs.exporting import ask_export
 from ..dialogs.lace import ask_lace
 from ..dialogs.names import ask_names
 from ..dialogs.piece import ask_leather, ask_piece
+from ..dialogs.printing import ask_print
 from ..dialogs.thread import ask_thread
 from ..instruments.outline import take_from_file, take_section_from_file
 from ..line import LINE
@@ -33,7 +35,7 @@ WITHOUT_A_JOB = {
 
 AT: dict[str, tuple[str, ...]] = {
     "measure": ("caliper", "trace", "outline", "section", "add-station", "remove-station", "guard", "taken"),
-    "draft": ("draw-out", "way-out", "trial", "correct", "trial-back", "ornament-border", "piece", "kind"),
+    "draft": ("draw-out", "way-out", "trial", "correct", "trial-back", "ornament", "piece", "kind"),
     "stitch": ("seam", "strike", "strike-back", "keep-tool", "forget-kept"),
     "thread": ("seam", "thread", "lace", "keep-thread", "forget-kept"),
     "layout": ("leather", "print", "export"),
@@ -51,7 +53,6 @@ AT: dict[str, tuple[str, ...]] = {
 class Commands:
     """What the desk itself does."""
 
-    export: Callable[[], object]
     caliper: Callable[[], object]
     trace: Callable[[], object]
     keys: Callable[[], object]
@@ -82,8 +83,14 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(file, "save-as", tell("Save as…"), partial(job_files.save_as, session, window), key.SaveAs)
     add(file, "forget", tell("Take this job off the shelf"), pages.forget_chosen, "Ctrl+Backspace")
     file.addSeparator()
-    add(file, "print", tell("Print the patterns…"), partial(export.print_patterns, session, window), key.Print)
-    add(file, "export", tell("Export patterns, list and calendar…"), desk.export, "Ctrl+Shift+E")
+    add(file, "print", tell("Print the patterns…"), partial(ask_print, session, window), key.Print)
+    add(
+        file,
+        "export",
+        tell("Export patterns, list and calendar…"),
+        partial(ask_export, session, window),
+        "Ctrl+Shift+E",
+    )
     file.addSeparator()
     add(file, "quit", tell("Quit"), window.close, key.Quit)
     edit = bar.addMenu(tell("&Edit"))
@@ -149,6 +156,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     )
     draft.addSeparator()
     ornament = draft.addMenu(tell("An ornament"))
+    actions["ornament"] = ornament.menuAction()
     for kind in ORNAMENT_FIELDS:
         add(ornament, f"ornament-{kind}", heading(TITLES[kind]), partial(drawing.ornament, session, kind))
     add(

@@ -5,7 +5,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from ...core.texts import tell
 from ..look.ink import type_
@@ -46,7 +46,11 @@ class Offers(QWidget):
         button.setFont(type_(14))
         button.setAccessibleName(action.text())
         button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        button.clicked.connect(partial(action.trigger))
+        menu = action.menu()
+        if isinstance(menu, QMenu):
+            button.setMenu(menu)
+        else:
+            button.clicked.connect(partial(action.trigger))
         return button
 
     def _fit(self) -> None:

@@ -1,0 +1,121 @@
+"""The pages seen before they are printed, the check length, and what comes out of a printer."""
+
+import itertools
+from pathlib import Path
+
+import numpy as np
+import pypdfium2
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtPrintSupport import QPrinter
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit
+from pytestqt.qtbot import QtBot
+
+from tests.desk.conftest import Desk, grey_of
+from vow_line.core.curve import frozen
+from vow_line.core.draft.pieces import Edge, Piece, edged, leather
+from vow_line.core.pages import OVERLAP_MM, pages_of, worth_printing
+from vow_line.core.quantity import INCH_MM
+from vow_line.core.texts import said
+from vow_line.desk.dialogs.printing import PrintPreview, print_on
+from vow_line.files.pdf import room_of
+from vow_line.files.print_marks import CHECK_MM
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+def _preview(desk: Desk, qtbot: QtBot, name: str) -> PrintPreview:
+    desk.open(name)
+    desk.key(Qt.Key.Key_P, CTRL)
+    preview = desk.window.window_.findChild(PrintPreview)
+    assert preview is not None
+    qtbot.waitUntil(lambda: preview.paper is not None, timeout=20_000)
+    return preview
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "whetstone-case"])
+def test_the_preview_shows_every_page_and_what_is_on_it(desk: Desk, qtbot: QtBot, name: str) -> None:
+    preview = _preview(desk, qtbot, name)
+    assert preview.paper is not None
+    assert preview.list.count() == len(preview.paper.pages)
+    titles = {p.title.template for p in desk.window.session.plan.draft.pieces}  # type: ignore[union-attr]
+    shown = " ".join(preview.list.item(k).text() for k in range(preview.list.count()))
+    assert all(title.partition(",")[0].partition("{")[0] in shown for title in titles)
+    for k in range(preview.list.count()):
+        icon = preview.list.item(k).icon()
+        grey = grey_of(icon.pixmap(preview.list.iconSize()).toImage())
+        assert 0.001 < (grey < 140).mean() < 0.2, "lines on white"
+    preview.reject()
+
+
+def test_pages_are_unticked_by_space_and_the_other_paper_is_laid_out_anew(desk: Desk, qtbot: QtBot) -> None:
+    preview = _preview(desk, qtbot, "whetstone-case")
+    n = preview.list.count()
+    assert preview.chosen == tuple(range(n))
+    preview.list.setFocus()
+    preview.list.setCurrentRow(1)
+    QTest.keyClick(preview.list, Qt.Key.Key_Space)
+    assert preview.chosen == tuple(k for k in range(n) if k != 1)
+    assert str(n - 1) in preview.print_button.text()
+    preview.sheet.setCurrentText("Letter")
+    qtbot.waitUntil(lambda: preview.paper is not None and preview.paper.sheet == "Letter", timeout=20_000)
+    assert desk.window.session.preferences.sheet == "Letter"
+    preview.reject()
+
+
+@pytest.mark.parametrize(
+    ("typed", "true"), [("100", True), ("99.8 mm", True), ("97", False), ("10.3 cm", False), ("3.94 in", True)]
+)
+def test_a_check_line_that_is_off_is_said(desk: Desk, qtbot: QtBot, typed: str, true: bool) -> None:
+    preview = _preview(desk, qtbot, "key-fob")
+    field = preview.findChild(QLineEdit, "measured")
+    assert field is not None
+    field.setFocus()
+    QTest.keyClicks(field, typed)
+    QTest.keyClick(field, Qt.Key.Key_Tab)
+    assert bool(preview.true.property("wrong")) is not true
+    assert ("True" in preview.true.text()) is true
+    if typed == "97":
+        assert "97 %" in preview.true.text()
+        assert "3 mm off" in preview.true.text()
+    preview.reject()
+
+
+def test_what_is_printed_are_the_ticked_pages_at_true_size(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
+    preview = _preview(desk, qtbot, "whetstone-case")
+    assert preview.paper is not None
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    assert print_on(printer, preview.paper, (0, 2))
+    document = pypdfium2.PdfDocument(tmp_path / "printed.pdf")
+    texts = [page.get_textpage().get_text_range() for page in document]
+    assert len(texts) == 2
+    assert "page 1 of" in texts[0]
+    assert "page 3 of" in texts[1]
+    image = document[0].render(scale=200 / 72).to_numpy().mean(axis=2)
+    high = preview.paper.size_mm[1]
+    row = image[round((high - 13.0) * 200 / INCH_MM) - 3 : round((high - 13.0) * 200 / INCH_MM) + 4].min(axis=0)
+    line = (row[: round(112 * 200 / INCH_MM)] < 128).nonzero()[0]
+    assert (line[-1] - line[0]) * INCH_MM / 200 == pytest.approx(CHECK_MM, abs=0.4)
+    document.close()
+    preview.reject()
+
+
+def test_a_page_on_which_nothing_is_cut_is_not_worth_printing() -> None:
+    """An angle of two long arms takes two pages by two, of which the one between its arms is empty."""
+    angle = np.array([[0, 0], [420, 0], [420, 40], [40, 40], [40, 560], [0, 560]], dtype=float)
+    outline, edges = edged(Edge("around", said("around"), frozen(angle), "free"))
+    room = room_of((210.0, 297.0))
+    pages = pages_of([Piece("angle", said("angle"), outline, edges, leather(3.0))], room)
+    empty = [page for page in pages if not worth_printing(page, room)]
+    assert len(pages) > 3
+    assert empty
+    ring = np.concatenate([np.linspace(a, b, 400) for a, b in itertools.pairwise(np.vstack([outline, outline[:1]]))])
+    for page in pages:
+        at = page.pieces[0].onto(ring)
+        own = (at >= [OVERLAP_MM * bool(page.column), OVERLAP_MM * bool(page.row)]).all(axis=1) & (at <= room).all(
+            axis=1
+        )
+        assert worth_printing(page, room) == bool(own.any())
