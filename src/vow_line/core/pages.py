@@ -5,8 +5,8 @@ other orders, as many as there is patience for; of the ways to share pages the o
 """
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
-from itertools import combinations, permutations
+from dataclasses import dataclass, replace
+from itertools import combinations, permutations, product
 
 import numpy as np
 import shapely
@@ -40,23 +40,17 @@ class OnPage:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Page:
-    """What lies on one page; of a piece that is split, which page of how many across and down."""
+    """What lies on one page; of a piece that is split, which page of how many across and down it is, and which part of how
+    many: places where nothing of it lies have no page.
+    """
 
     pieces: tuple[OnPage, ...]
     column: int = 0
     row: int = 0
     columns: int = 1
     rows: int = 1
-
-
-def worth_printing(page: Page, room_mm: tuple[float, float]) -> bool:
-    """Whether anything that is cut lies on a page, rather than all of it on its neighbours'."""
-    across, down = room_mm
-    own = shapely.box(
-        OVERLAP_MM if page.column else 0.0, OVERLAP_MM if page.row else 0.0,
-        across, down,
-    )  # fmt: skip
-    return any(shapely.LinearRing(on.onto(on.piece.outline)).intersects(own) for on in page.pieces)
+    part: int = 1
+    parts: int = 1
 
 
 def turned(points: Line, by_rad: float) -> Line:
@@ -233,14 +227,23 @@ def _split(piece: Piece, boxes: list[_Box], room: tuple[float, float]) -> list[P
         across, down = (max(1, int(np.ceil((size[i] - OVERLAP_MM) / (room[i] - OVERLAP_MM)))) for i in (0, 1))
         return across, down
 
-    box = min(boxes, key=lambda b: (np.prod(grid(b)), b.turn_rad != 0.0, b.wide * b.high))
-    across, down = grid(box)
-    whole = _put(piece, box, EDGE_MM, EDGE_MM)
-    return [
-        Page((OnPage(piece, box.turn_rad, (whole.shift[0] - c * (room[0] - OVERLAP_MM),
-                                           whole.shift[1] - r * (room[1] - OVERLAP_MM))),), c, r, across, down)
-        for r in range(down) for c in range(across)
-    ]  # fmt: skip
+    def laid(box: _Box) -> list[Page]:
+        across, down = grid(box)
+        whole = _put(piece, box, EDGE_MM, EDGE_MM)
+        area = shapely.Polygon(whole.onto(piece.outline)).buffer(0)
+        found = []
+        for r, c in product(range(down), range(across)):
+            x, y = c * (room[0] - OVERLAP_MM), r * (room[1] - OVERLAP_MM)
+            own = shapely.box(
+                x + OVERLAP_MM * (c > 0), y + OVERLAP_MM * (r > 0), x + room[0], y + room[1]
+            )  # what lies nearer its corner is on the page before as well
+            if area.intersects(own):
+                on = OnPage(piece, box.turn_rad, (whole.shift[0] - x, whole.shift[1] - y))
+                found.append(Page((on,), c, r, across, down))
+        return [replace(page, part=k + 1, parts=len(found)) for k, page in enumerate(found)]
+
+    few = [(laid(box), box) for box in sorted(boxes, key=lambda b: np.prod(grid(b)))]
+    return min(few, key=lambda f: (len(f[0]), f[1].turn_rad != 0.0, f[1].wide * f[1].high))[0]
 
 
 def room_for(

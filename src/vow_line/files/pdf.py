@@ -170,7 +170,7 @@ def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:
     _write(painter, BORDER_MM, BORDER_MM + 5, head, 4.2, True)
     says = tell("page {k} of {n}", k=k + 1, n=len(paper.pages))
     if split:
-        part = tell("{k} of {n} of this piece", k=page.row * page.columns + page.column + 1, n=page.columns * page.rows)
+        part = tell("{k} of {n} of this piece", k=page.part, n=page.parts)
         says = f"{says} · {part}"
     way = tell("arrows: the best way of the leather")
     _write(painter, BORDER_MM, BORDER_MM + 10.5, f"{says} · {way}", 3.4)

@@ -18,12 +18,11 @@ from PySide6.QtWidgets import (
 )
 
 from ...core.errors import VowLineError
-from ...core.pages import worth_printing
 from ...core.quantity import SHEETS_MM, PrintSheet
 from ...core.reckoning import count
-from ...core.texts import listed, said, several, tell
+from ...core.texts import listed, several, tell
 from ...core.typed import read
-from ...files.pdf import Paper, paint_page, paint_pages, paper_of, room_of
+from ...files.pdf import Paper, paint_page, paint_pages, paper_of
 from ...files.print_marks import printed_true
 from ..look.ink import BOLD, SEMI, type_
 from ..session import Session, Task, Tell
@@ -139,21 +138,16 @@ class PrintPreview(QDialog):
             return
         page = paper.pages[k]
         names = listed([on.piece.title for on in page.pieces])
-        part = (
-            said("part {k} of {n}", k=page.row * page.columns + page.column + 1, n=page.columns * page.rows)
-            if page.columns * page.rows > 1 else None
-        )  # fmt: skip
-        worth = worth_printing(page, room_of(paper.size_mm))
         lines = [tell("page {k}", k=k + 1), names.write(self.session.units)]
-        lines += [part.write(self.session.units)] if part else []
-        lines += [] if worth else [tell("nothing to cut on it")]
+        if page.parts > 1:
+            lines.append(tell("part {k} of {n}", k=page.part, n=page.parts))
         image.setDevicePixelRatio(SHARP)
         icon, shown = QIcon(), QPixmap.fromImage(image)
         for mode in (QIcon.Mode.Normal, QIcon.Mode.Selected):
             icon.addPixmap(shown, mode)
         item = QListWidgetItem(icon, "\n".join(lines))
         item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable)
-        item.setCheckState(Qt.CheckState.Checked if worth else Qt.CheckState.Unchecked)
+        item.setCheckState(Qt.CheckState.Checked)
         item.setData(PAGE, k)
         item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
         wide, high = (round(v * PX_MM) for v in paper.size_mm)
