@@ -107,7 +107,7 @@ def _drawings(of: Plan) -> Iterator[tuple[str, list[float]]]:
         yield f"schools of {sewn.seam.id}", _drawn(*schools(sewn, 0, 0, 100))
     yield "why", _drawn(*why(threading.seams, 0, 0, 100))
     if of.work:
-        yield "drying", _drawn(*drying(of.work, of.job.work))
+        yield "drying", _drawn(*drying(of.work, of.job.work)[:2])
 
 
 def _drawn(marks: Iterable[Mark], at: Iterable[Label | Callout] = ()) -> list[float]:

@@ -15,7 +15,7 @@ from vow_line.core.readback import read_back
 from vow_line.core.record.picture import bars
 from vow_line.core.stitch.pattern import pattern
 from vow_line.core.stitch.strip import partner, rows, strip
-from vow_line.core.thread.picture import faces, schools
+from vow_line.core.thread.picture import faces, rows_in, schools, shares, tools
 from vow_line.core.work.picture import drying
 
 MM = Units()
@@ -63,7 +63,7 @@ def test_the_bars_of_the_schools_are_to_one_scale() -> None:
 
 def test_the_drying_curve_meets_its_weighings_and_two_percent() -> None:
     planned = _plan("spar-knife")
-    marks, labels = drying(planned.work, planned.job.work)  # type: ignore[arg-type]
+    marks, labels, places = drying(planned.work, planned.job.work)  # type: ignore[arg-type]
     curve = next(m for m in marks if m.id == "work/dry").line
     for weighing in (m.line[0] for m in marks if m.id == "weighing"):
         assert abs(np.interp(weighing[0], curve[:, 0], curve[:, 1]) - weighing[1]) < 4
@@ -71,6 +71,33 @@ def test_the_drying_curve_meets_its_weighings_and_two_percent() -> None:
     dry_at = next(m for m in marks if m.meaning == "dimension").line[0, 0]
     assert np.interp(dry_at, curve[:, 0], curve[:, 1]) == pytest.approx(dry_line[0, 1], abs=0.2)
     assert any("dry after" in label.says.write(MM) for label in labels)
+    for name in ("room", "air"):
+        assert np.interp(places[name][0], curve[:, 0], curve[:, 1]) == pytest.approx(places[name][1], abs=0.2)
+
+
+def test_what_is_said_of_thread_points_at_its_own_part_of_the_picture() -> None:
+    sewn = _plan("grafting-knife").threading.seam("main-seam")  # type: ignore[union-attr]
+    _, ends = shares(sewn, 10.0, 0.0, 100.0, 1.0)
+    bar = next(m.line[:, 0] for m in schools(sewn, 10.0, 0.0, 100.0)[0] if m.meaning == "done")
+    per_mm = np.ptp(bar) / sewn.total_mm
+    widths = np.diff([bar.min(), *(ends[k][0] for k in ("path", "slack", "spare")), bar.max()]) / per_mm
+    assert widths == pytest.approx([sewn.path_mm, sewn.slack_mm, sewn.spare_mm, sewn.reserve_mm])
+    marks, places = tools(52.0, 140.0, 0.0)
+    assert places["point"][0] - places["eye"][0] == pytest.approx(52.0)
+    needle = next(m.line for m in marks if m.id == "needle" and m.meaning == "thing")
+    assert np.ptp(needle[:, 0]) == pytest.approx(52.0)
+    assert needle[:, 0].min() > 140.0
+    spool = np.concatenate([m.line for m in marks if m.id == "spool" and m.meaning == "welt"])
+    assert spool[:, 0].min() < places["spool"][0] < spool[:, 0].max() < 0
+
+
+@pytest.mark.parametrize("room", [(310.0, 330.0), (560.0, 440.0), (1100.0, 700.0)])
+def test_rows_are_high_enough_for_their_words_at_whatever_size_they_are_shown(room: tuple[float, float]) -> None:
+    for wide, bands, many in ((300.0, 28.0, 13.0), (140.0, 28.0, 14.0), (620.0, 28.0, 13.5)):
+        unit = rows_in(wide, bands, many, room)
+        scale = min(room[0] / wide, room[1] / (bands + many * 12.0 * unit))
+        if unit < 4.0 and room[1] > 28.0 * many:
+            assert 12.0 * unit * scale >= 27.9
 
 
 def test_planned_and_done_are_drawn_side_by_side() -> None:

@@ -216,3 +216,24 @@ def test_at_stitch_values_are_tied_to_the_strip_and_cross_nothing(desk: Desk, jo
     assert units.length == "mm"
     pitch = next(c for c in board.scene.callouts if c.path == "stitch.pitch_mm")
     assert pitch.to[0] - pitch.at[0] == pytest.approx(seam.pitch_mm, abs=0.5)
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (1280, 800), (1920, 1080)])
+def test_what_is_seldom_changed_waits_behind_one_word(desk: Desk, size: tuple[int, int]) -> None:
+    desk.window.window_.resize(*size)
+    desk.open("laying-knife")
+    desk.station("thread")
+    QTest.qWait(30)
+    board = desk.window.pages.station.board
+    field = board.fields["thread.reach_mm"]
+    assert not field.isVisible()
+    assert board.fields["thread.needle_mm"].isVisible()
+    board.more.setFocus()
+    QApplication.processEvents()
+    assert field.isVisible()
+    desk.type("thread.reach_mm", "1.5 m")
+    assert desk.window.session.job.thread.reach_mm == 1500
+    desk.station("stitch")
+    desk.station("thread")
+    assert board.show_field("thread.compression")
+    assert board.fields["thread.compression"].isVisible()

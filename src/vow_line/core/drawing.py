@@ -41,7 +41,8 @@ class Callout:
     it while its value is nothing; put on, it begins as `usual`.
     `on` names the piece whose frame `at` is in, where that is not the first. A `tape` reads it, no caliper. A length that is
     seen on the drawing goes from `at` `to` there; lengths that follow each other are links of one `chain`, in their order
-    from within outwards. One that runs across, or is meant to, stands `upon` the drawing where there is room.
+    from within outwards. One that runs across, or is meant to, stands `upon` the drawing where there is room. What is
+    `seldom` changed waits behind a word.
     """
 
     path: str
@@ -62,6 +63,7 @@ class Callout:
     to: tuple[float, float] | None = None
     chain: str = ""
     upon: bool = False
+    seldom: bool = False
 
     @property
     def slot(self) -> str:

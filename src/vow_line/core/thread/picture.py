@@ -7,13 +7,15 @@ from ..drawing import Label, Mark
 from ..meanings import Meaning
 from ..reckoning import count, long, times
 from ..stitch.strip import along
-from ..texts import Said, said
+from ..texts import NOTHING, Said, said
 from .sewn import SCHOOLS, SewnSeam
 
 BAND_MM = 14.0
 BAR_MM = 8.0
 ROW_MM = 12.0
 WHY_MM = 34.0
+SPOOL_MM, LEAD_MM, NEEDLE_MM = 24.0, 14.0, 2.2  # the spool, from it to the first hole, a needle's thickness as drawn
+ROW_PX, MOST_TIMES = 28.0, 4.0  # words of 15 px and a bar; rows are no higher than so many times the usual
 USUAL_MM = 230.0  # a drawing so wide is shown large enough for rows this high; those of a wider one are higher
 
 
@@ -22,10 +24,21 @@ def rows_of(wide_mm: float) -> float:
     return max(1.0, wide_mm / USUAL_MM)
 
 
+def rows_in(wide_mm: float, bands_mm: float, rows: float, room_px: tuple[float, float]) -> float:
+    """The same for a drawing of bands and of `rows` rows shown in a room of so many px: at whatever scale it then has, each row
+    is high enough for its words and its bar.
+    """
+    wide_px, high_px = room_px
+    by_width = ROW_PX * wide_mm / (ROW_MM * max(wide_px, 1.0))
+    left = high_px - ROW_PX * rows
+    by_height = ROW_PX * bands_mm / (ROW_MM * left) if left > 0 else 1.0
+    return float(np.clip(max(by_width, by_height), 1.0, MOST_TIMES))
+
+
 def faces(
-    sewn: SewnSeam, left_mm: float, top_mm: float, second_needle: str = "below"
+    sewn: SewnSeam, left_mm: float, top_mm: float, second_needle: str = "below", between_mm: float = 12.0
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """Front and back of the seam, straightened, with the thread that lies on each; 2 bands, about 40 mm high. An edge that
+    """Front and back of the seam, straightened, with the thread that lies on each; 2 bands, `between_mm` apart. An edge that
     thread goes over is the upper side of either.
     """
     seam = sewn.seam
@@ -37,7 +50,7 @@ def faces(
     end = float(s[-1]) + 3.0
     marks: list[Mark] = []
     labels: list[Label] = []
-    for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + 12)):
+    for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + between_mm)):
         band = np.array([[-3, 0], [end, 0], [end, BAND_MM], [-3, BAND_MM]]) + [left_mm, top]
         marks.append(Mark("grain" if face == "front" else "flesh", frozen(band), True, seam.id))
         name = said("{seam}, front", seam=seam.title) if face == "front" else said("{seam}, back", seam=seam.title)
@@ -53,7 +66,7 @@ def faces(
             marks.append(Mark(meaning, frozen(lying), id=seam.id, pairs=True))
     for cut in sewn.cuts[:-1]:
         x = left_mm + first[seam.hole_of(cut.to_hole)]
-        line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + 13]])
+        line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + between_mm + 1]])
         marks.append(Mark("dimension", frozen(line), id=f"{seam.id}/lengths"))
         labels.append(Label(said("join at hole {n}", n=count(cut.to_hole + 1)), (x, top_mm - 2)))
     return tuple(marks), tuple(labels)
@@ -84,15 +97,46 @@ def _strokes(sewn: SewnSeam, face: str, first: dict[int, float], lean: float) ->
     return strokes
 
 
+Places = dict[str, tuple[float, float]]
+"""Where on a picture what is said of its parts belongs."""
+
+
+def tools(needle_mm: float, end_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], Places]:
+    """The spool before the first hole and a needle, as long as it is, after the last: `spool` and `thread`, and the `eye` and
+    `point` of the needle.
+    """
+    middle, half, flange = top_mm + BAND_MM / 2, SPOOL_MM * 0.55, SPOOL_MM * 0.1
+    left, right = -SPOOL_MM - LEAD_MM, -LEAD_MM
+    turns = np.arange(left + flange + 0.6, right - flange - 1, 1.6)
+    wound = [[[x, middle - half * 0.75], [x + 1.2, middle + half * 0.75]] for x in turns]
+    eye, point = (end_mm + LEAD_MM * 0.6, middle), (end_mm + LEAD_MM * 0.6 + needle_mm, middle)
+    shoulder, thick = point[0] - needle_mm * 0.25, NEEDLE_MM / 2
+    needle = [[eye[0], middle - thick], [shoulder, middle - thick * 0.8], list(point), [shoulder, middle + thick * 0.8],
+              [eye[0], middle + thick]]  # fmt: skip
+    ends = [
+        [[x, middle - half], [x + flange, middle - half], [x + flange, middle + half], [x, middle + half]]
+        for x in (left, right - flange)
+    ]
+    marks = (
+        *(Mark("welt", frozen(ring), True, "spool") for ring in ends),
+        Mark("stitch", frozen(np.array(wound).reshape(-1, 2)), id="spool", pairs=True),
+        Mark("stitch", frozen([[right - flange, middle - half * 0.6], [-3.0, middle]]), id="spool"),
+        Mark("stitch", frozen([[end_mm, middle], eye]), id="needle"),
+        Mark("thing", frozen(needle), True, "needle"),
+    )
+    thread = ((right - flange - 3.0) / 2, middle - half * 0.3)
+    return marks, {"spool": ((left + right) / 2, middle + half * 0.8), "thread": thread, "eye": eye, "point": point}
+
+
 def why(
-    seams: tuple[SewnSeam, ...], left_mm: float, top_mm: float, wide_mm: float
+    seams: tuple[SewnSeam, ...], left_mm: float, top_mm: float, wide_mm: float, unit: float = 0.0
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     """Why the rules of thumb differ: times the seam over stack by pitch, the rules and this job's seams on it."""
     at = [(float(s.seam.stack_mm.mean()) / max(s.seam.pitch_mm, 1e-3), s.path_mm / max(s.seam.run_mm, 1e-9), s.seam)
           for s in seams]  # fmt: skip
     most = max(3.5, *(t for t, _, _ in at)) if at else 3.5
     top = max(9.0, *(k for _, k, _ in at)) if at else 9.0
-    unit = rows_of(wide_mm)
+    unit = unit or rows_of(wide_mm)
     high = WHY_MM * unit
     corner, size = np.array([left_mm, top_mm + high]), np.array([wide_mm, -high])
 
@@ -105,8 +149,9 @@ def why(
         Mark("dimension", frozen([place(0, 2), place(min(most, top / 2 - 1), min(2 * (1 + most), top))])),
     ]
     labels = [
-        Label(said("times the seam"), (left_mm + 2, top_mm + unit), align="left"),
-        Label(said("the line is saddle stitch"), (left_mm + 2, top_mm + high + 6 * unit), align="left"),
+        Label(
+            said("times the seam; the line is saddle stitch"), (left_mm + 2, top_mm + high + 13 * unit), align="left"
+        ),
         Label(said("stack over pitch"), (left_mm + wide_mm, top_mm + high + 6 * unit), align="right"),
     ]
     for multiple, _ in SCHOOLS:
@@ -128,21 +173,36 @@ def why(
     return tuple(marks), tuple(labels)
 
 
+def shares(
+    sewn: SewnSeam, left_mm: float, top_mm: float, wide_mm: float, unit: float
+) -> tuple[tuple[Mark, ...], Places]:
+    """What the bar of the length computed is made up of, ruled on it; where the `path` ends, the `slack` and the `spare`."""
+    scale = wide_mm / max([s.length_mm for s in sewn.schools] + [sewn.total_mm])
+    at = (np.cumsum([sewn.path_mm, sewn.slack_mm, sewn.spare_mm]) * scale + left_mm).tolist()
+    low, high = top_mm + 2.5 * unit, top_mm + (2.5 + BAR_MM / 2) * unit
+    lines = frozen([[x, y] for x in at for y in (low, high)])
+    ends = {name: (x, (low + high) / 2) for name, x in zip(("path", "slack", "spare"), at, strict=True)}
+    return (Mark("mark", lines, id="computed", pairs=True),), ends
+
+
 def schools(
-    sewn: SewnSeam, left_mm: float, top_mm: float, wide_mm: float
+    sewn: SewnSeam, left_mm: float, top_mm: float, wide_mm: float, unit: float = 0.0, terse: bool = False
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """A bar for each rule of thumb and one for the length computed, `wide_mm` for the longest; where a rule runs out."""
-    unit = rows_of(wide_mm)
+    """A bar for each rule of thumb and one for the length computed, `wide_mm` for the longest; where a rule runs out. `terse`
+    where there is little room for words.
+    """
+    unit = unit or rows_of(wide_mm)
     longest = max([s.length_mm for s in sewn.schools] + [sewn.total_mm])
     scale = wide_mm / longest
     marks: list[Mark] = []
     labels: list[Label] = []
     rows: list[tuple[Said, float, Said, Meaning]] = [
-        (said("computed, {l}", l=long(sewn.total_mm)), sewn.total_mm,
-         said("enough to the last hole, and the needles"), "done"),
+        (said("computed, {l}: enough", l=long(sewn.total_mm)), sewn.total_mm, NOTHING,
+         "done"),
     ]  # fmt: skip
     for school in sewn.schools:
-        name = said("{times} times, {school}, {l}", l=long(school.length_mm), times=school.times, school=school.says)
+        name = said("{times} times, {school}, {l}") if not terse else said("{times} times, {l}")
+        name = name.filled(l=long(school.length_mm), times=school.times, school=school.says)
         if school.runs_out_at is None:
             sure = school.left_mm >= sewn.spare_mm
             rows.append((name, school.length_mm, (said("{l} left over") if sure else said("{l} left over, if nothing strays"))
@@ -158,6 +218,7 @@ def schools(
         labels.append(Label(name, (left_mm, y), align="left", strong=meaning == "done"))
         bar = np.array([[0, 0], [long_mm * scale, 0], [long_mm * scale, BAR_MM * unit / 2], [0, BAR_MM * unit / 2]])
         marks.append(Mark(meaning, frozen(bar + [left_mm, y + 2.5 * unit]), True, sewn.seam.id))
-        labels.append(Label(outcome, (left_mm + wide_mm, y), align="right", meaning=meaning))
+        if outcome:
+            labels.append(Label(outcome, (left_mm + wide_mm, y), align="right", meaning=meaning))
         y += ROW_MM * unit
     return tuple(marks), tuple(labels)

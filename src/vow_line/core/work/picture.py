@@ -14,8 +14,12 @@ from .plan import Work
 WIDE_MM, HIGH_MM = 240.0, 160.0
 
 
-def drying(work: Work, choices: WorkChoices) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """The weight over the hours as a share of the dry weight, the weighings on it, and when it is dry."""
+def drying(
+    work: Work, choices: WorkChoices
+) -> tuple[tuple[Mark, ...], tuple[Label, ...], dict[str, tuple[float, float]]]:
+    """The weight over the hours as a share of the dry weight, the weighings on it, and when it is dry; and where on it what is
+    said belongs: the `dry` weight, the latest weight `now`, and the fall that `room` and `air` make slow or quick.
+    """
     dry = choices.dry_grams or 100.0
     excess = max(choices.weighings[0].grams / dry - 1, 0.02) if choices.weighings else TAKES_UP
     span = max(work.dry_minutes * 1.25, 60.0)
@@ -33,9 +37,7 @@ def drying(work: Work, choices: WorkChoices) -> tuple[tuple[Mark, ...], tuple[La
     ]
     labels = [
         Label(said("dry after {t}", t=minutes(work.dry_minutes)), at(work.dry_minutes, excess * 0.53), strong=True),
-        Label(
-            said("within {d} of dry: done", d=percent(DRY_WITHIN)), (WIDE_MM, at(0, DRY_WITHIN)[1] - 3), align="right"
-        ),
+        Label(said("within {d} of dry: done", d=percent(DRY_WITHIN)), (4.0, at(0, DRY_WITHIN)[1] - 3), align="left"),
     ]
     step = 60 * max(1, round(span / 60 / 8))
     for k in range(int(span // step) + 1):
@@ -46,4 +48,7 @@ def drying(work: Work, choices: WorkChoices) -> tuple[tuple[Mark, ...], tuple[La
         point = at(weighing.minutes, max(weighing.grams / dry - 1, 0))
         marks.append(Mark("alarm", frozen([point]), id="weighing", size_mm=3.5))
         labels.append(Label(said("{w}", w=Q("grams", weighing.grams)), (point[0] + 4, point[1] - 3), align="left"))
-    return tuple(marks), tuple(labels)
+    last = choices.weighings[-1] if choices.weighings else None
+    now = at(last.minutes, max(last.grams / dry - 1, 0)) if last else at(0.0, excess)
+    places = {"dry": at(0.0, 0.0), "now": now, "room": curve[24], "air": curve[36]}
+    return tuple(marks), tuple(labels), places

@@ -23,6 +23,7 @@ class Board(WithRun):
     pointed_at = Signal(float, float)
     placed = Signal(float, float)
     dragged = Signal(object, object)
+    resized = Signal()
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(enter, parent)
@@ -31,6 +32,7 @@ class Board(WithRun):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._settle()
+        self.resized.emit()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         factor = 1.0015 ** event.angleDelta().y()

@@ -63,7 +63,7 @@ class WithCallouts(WithDimensions):
     def _place_sentence(self) -> list[tuple[QRectF, str, Qt.AlignmentFlag]]:
         """Lay the sentence out above the drawing, and below it what is not there; gives the name of that."""
         top, right = 38.0 if self.scene.caution else 12.0, self.width() - 24.0
-        said_is = self.spoken, self.width(), top, self.units
+        said_is = self.spoken, self.width(), top, self.units, [id(c) for c in self._combos.values()]
         if self._said_is != said_is:
             self._said_is = said_is
             self._said_words, self._sentence_px = laid(self._sentence, lambda c: self._combos[c.path], 24.0, top, right)

@@ -76,11 +76,12 @@ class WithDimensions(WithValues):
             sewn = [m.line for m in self.scene.marks if m.pairs or m.size_mm]
             inked = np.concatenate(sewn) * self.scale + [to_px.dx(), to_px.dy()] if sewn else np.empty((0, 2))
             drawn = _box_of(to_px.mapRect(self._held))
-            values = [self._sized_value(id, *link) for id, link in links.items()]
+            seldom = [c for c in callouts if c.seldom]
+            values = [self._sized_value(id, *link) for id, link in links.items() if not link[0][0].seldom]
             self._tied, left_out = lay_out(values, room, drawn, taken, inked)
             for placed in self._tied:
                 self._put(placed, links[placed.value.id][0])
-            folded = [c for v in left_out for c in links[v.id][0]]
+            folded = [c for v in left_out for c in links[v.id][0]] + seldom
         self._fold(folded)
 
     def _sized_value(self, id: str, callouts: list[Callout], points: tuple[Point, ...]) -> Value:
@@ -103,6 +104,8 @@ class WithDimensions(WithValues):
         links = self._links(QTransform()) if self.scene.measured else {}
         wide: dict[str, list[float]] = {"left": [], "right": []}
         for id, link in links.items():
+            if link[0][0].seldom:
+                continue
             value = self._sized_value(id, *link)
             wide[value.side].append(value.size[0] + TEXT_PX + 16.0)
         self._beside_px = {side: max(sizes, default=0.0) for side, sizes in wide.items()}
@@ -147,7 +150,8 @@ class WithDimensions(WithValues):
         if not callouts:
             self._card.hide()
             return
-        self.more.setText(tell("and {n} more", n=len(callouts)))
+        only = all(c.seldom for c in callouts)  # nothing that there was no room for
+        self.more.setText(tell("more") if only else tell("and {n} more", n=len(callouts)))
         self.more.adjustSize()
         self.more.move(self.width() - self.more.width() - 14, round(self._top()) + 2)
         self._show_folded()

@@ -34,8 +34,9 @@ class Scene:
     passing: frozenset[str] = frozenset()
     handles: tuple[Handle, ...] = ()
     sentences: tuple[Said, ...] = ()
+    tied: bool = False
 
     @property
     def measured(self) -> bool:
-        """Whether its values are dimensions of the drawing."""
-        return any(c.to is not None for c in self.callouts)
+        """Whether its values are dimensions of the drawing, or `tied` to their places on it as those are."""
+        return self.tied or any(c.to is not None for c in self.callouts)

@@ -26,6 +26,7 @@ from ..stations import Showing, View
 SLIP_PX = 334
 FINDINGS_PX = 104  # more of them are scrolled
 FRAME_MS = 16
+BESIDE_PX, ABOVE_PX = 330, 110  # of a board, for the values about a drawing and the sentence above it
 
 
 class StationPage(QWidget):
@@ -94,6 +95,7 @@ class StationPage(QWidget):
         self._summing.timeout.connect(self._show_sums)
         self.slider.valueChanged.connect(self._drawn)
         self.board.pointed.connect(self._point_mark)
+        self.board.resized.connect(self._resized)
         self.board.pointed_at.connect(self._point_at)
         self.slip.pointed.connect(self._point_row)
         self.findings.widened.connect(self._fit_findings)
@@ -136,6 +138,7 @@ class StationPage(QWidget):
         self.note.setAccessibleName(
             tell("A note at {showing}: {notes}", showing=self.showing.title, notes=self.showing.notes)
         )
+        self._make_room()
         self.board.show_scene(self.showing.scene(plan, self.view), plan.job, ink)
         if self._edited:
             self._summing.start()
@@ -166,6 +169,15 @@ class StationPage(QWidget):
         if self.showing and self.note.text().strip():
             self.noted.emit(self.showing.title.template, self.note.text())
             self.note.clear()
+
+    def _make_room(self) -> None:
+        wide, high = self.board.width() - BESIDE_PX, self.board.height() - ABOVE_PX
+        self.view = replace(self.view, room_px=(float(max(wide, 100)), float(max(high, 100))))
+
+    def _resized(self) -> None:
+        if self.showing is not None and self.showing.shaped:
+            self._make_room()
+            self._look(self.view)
 
     def _look(self, view: View) -> None:
         self.view = view

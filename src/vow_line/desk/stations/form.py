@@ -17,14 +17,14 @@ def _scene(plan: Plan, view: View) -> Scene:
             waits=said("This piece is not formed wet: nothing to do here. The next stitch on the line is Sew.")
         )
     work = plan.job.work
-    marks, labels = drying(plan.work, work)
+    marks, labels, at = drying(plan.work, work)
     callouts = [
-        Callout("work.dry_grams", said("dry, before the water"), "grams", None, (0.0, 150.0), "left"),
-        Callout("work.weigh", said("weighed now"), "grams", "", (120.0, 60.0), "right", "weighing"),
-        Callout("work.room_celsius", said("room, °C"), "count", None, (0.0, 40.0), "left"),
-        Callout("work.humidity", said("damp of the air"), "percent", None, (0.0, 70.0), "left"),
+        Callout("work.dry_grams", said("dry, before the water"), "grams", None, at["dry"], "left"),
+        Callout("work.weigh", said("weighed now"), "grams", "", at["now"], "left", "weighing"),
+        Callout("work.room_celsius", said("room, °C"), "count", None, at["room"], "right"),
+        Callout("work.humidity", said("damp of the air"), "percent", None, at["air"], "right"),
     ]
-    return Scene(marks, tuple(callouts), labels, ruler=False,
+    return Scene(marks, tuple(callouts), labels, ruler=False, tied=True,
                  caution=said("Not over 50 °C. Tape the edge; wrap the blade in thin film before it goes in."))  # fmt: skip
 
 

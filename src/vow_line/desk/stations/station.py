@@ -19,7 +19,7 @@ from ..lists.rows import Row
 
 @dataclass(frozen=True)
 class View:
-    """What is looked at, apart from the job: never undone, never recomputed for."""
+    """What is looked at, apart from the job: never undone, never recomputed for. `room_px` is how large a drawing can be."""
 
     section_at_mm: float = 60.0
     drawn_mm: float = 0.0
@@ -28,11 +28,14 @@ class View:
     strike: int | None = None
     tools: tuple[HoleTool, ...] = USUAL
     threads: tuple[Thread, ...] = ()
+    room_px: tuple[float, float] = (560.0, 440.0)
 
 
 @dataclass(frozen=True)
 class Showing:
-    """A station with a board: its scene, the rows of its slip, and what a note written there is likely about."""
+    """A station with a board: its scene, the rows of its slip, and what a note written there is likely about; whether its scene
+    is `shaped` by the room there is.
+    """
 
     station: Station
     title: Said
@@ -41,6 +44,7 @@ class Showing:
     draws_out: bool = False
     seams: bool = False
     notes: Said = NOTHING
+    shaped: bool = False
 
 
 def head(name: str, rule: bool = False) -> Row:
