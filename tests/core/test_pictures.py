@@ -94,8 +94,9 @@ def test_what_is_said_of_thread_points_at_its_own_part_of_the_picture() -> None:
 @pytest.mark.parametrize("room", [(310.0, 330.0), (560.0, 440.0), (1100.0, 700.0)])
 def test_rows_are_high_enough_for_their_words_at_whatever_size_they_are_shown(room: tuple[float, float]) -> None:
     for wide, bands, many in ((300.0, 28.0, 13.0), (140.0, 28.0, 14.0), (620.0, 28.0, 13.5)):
-        unit = rows_in(wide, bands, many, room)
+        unit, px = rows_in(wide, bands, many, room)
         scale = min(room[0] / wide, room[1] / (bands + many * 12.0 * unit))
+        assert px == pytest.approx(scale * wide)
         if unit < 4.0 and room[1] > 28.0 * many:
             assert 12.0 * unit * scale >= 27.9
 

@@ -1,18 +1,20 @@
 """Every hand can use it: keys, names, contrast, and a first paint that waits for nothing."""
 
+import os
 import subprocess
 import sys
 from itertools import product
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAccessible, QColor
+from PySide6.QtGui import QAccessible, QColor, QGuiApplication
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QLineEdit, QSlider, QWidget
 
 from tests.desk.conftest import Desk
 from vow_line.desk.actions import switches
 from vow_line.desk.line import LINE
-from vow_line.desk.look.ink import DAY, EVENING, Ink
+from vow_line.desk.look.ink import DAY, EVENING, LEAST_PX, Ink
+from vow_line.desk.start import application
 
 ALT = Qt.KeyboardModifier.AltModifier
 
@@ -120,3 +122,27 @@ sys.exit(f"loaded too early: {late}" if late else 0)  # Qt's own names take as l
 """
     done = subprocess.run([sys.executable, "-c", told], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
+
+
+def test_everything_can_be_larger_as_far_as_the_screen_has_room(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    session = desk.window.session
+    screen = QGuiApplication.primaryScreen()
+    whole = screen.availableSize() * screen.devicePixelRatio()
+    most = min(whole.width() / LEAST_PX[0], whole.height() / LEAST_PX[1])
+    seen = []
+    for _ in range(3):
+        desk.window.actions_["larger"].trigger()
+        seen.append(session.preferences.larger)
+    fits = [k for k in ("125", "150") if int(k) / 100 <= most]
+    assert seen == [*fits, "100", *fits, "100", "100"][:3]
+    assert desk.window.session.workshop.preferences().larger == seen[-1], "kept for the next start"
+    monkeypatch.delenv("QT_SCALE_FACTOR", raising=False)
+    application("150")
+    assert os.environ["QT_SCALE_FACTOR"] == "1.5"
+    application("125")
+    assert os.environ["QT_SCALE_FACTOR"] == "1.5", "what the desktop says stands"
+
+
+def test_no_window_is_smaller_than_its_boards_need(desk: Desk) -> None:
+    desk.window.window_.resize(300, 200)
+    assert desk.window.window_.size().toTuple() == LEAST_PX

@@ -25,11 +25,15 @@ def _values(desk: Desk) -> list[QWidget]:
     return [w for w in (*board._fields.values(), *board._combos.values()) if w.isVisible()]
 
 
+SIZES = [(1024, 700), (1280, 720), (1280, 800), (1920, 1080)]
+"""The second is a screen of 1920 by 1080 with everything 150 % as large."""
+
+
 def _say(widget: QWidget) -> str:
     return f"{widget.accessibleName()} at {widget.geometry().getRect()}"
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1920, 1080)])
+@pytest.mark.parametrize("size", SIZES)
 @pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife", *OTHERS])
 def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
     desk.window.window_.resize(*size)
@@ -47,8 +51,12 @@ def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tupl
         switches.units(desk.window.session)
 
 
-@pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife"])
-def test_words_on_the_drawing_keep_clear_of_its_values_and_its_border(desk: Desk, job: str) -> None:
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife", *OTHERS])
+def test_words_on_the_drawing_keep_clear_of_each_other_its_values_and_its_border(
+    desk: Desk, job: str, size: tuple[int, int]
+) -> None:
+    desk.window.window_.resize(*size)
     desk.open(job)
     for station in BOARDS:
         desk.window.session.go(station)
@@ -59,6 +67,9 @@ def test_words_on_the_drawing_keep_clear_of_its_values_and_its_border(desk: Desk
             assert board.rect().contains(words), (station, text)
             for widget in _values(desk):
                 assert (words & widget.geometry().adjusted(2, 4, -2, -4)).isEmpty(), (station, text, _say(widget))
+        boxes = [(box.toRect().adjusted(1, 5, -1, -5), label.says.template) for box, label, _ in board.words]
+        for (a, one), (b, other) in combinations(boxes, 2):
+            assert (a & b).isEmpty(), (station, one, other)
 
 
 @pytest.mark.parametrize("station", BOARDS)

@@ -237,3 +237,32 @@ def test_what_is_seldom_changed_waits_behind_one_word(desk: Desk, size: tuple[in
     desk.station("thread")
     assert board.show_field("thread.compression")
     assert board.fields["thread.compression"].isVisible()
+
+
+@pytest.mark.parametrize("job", ["laying-knife", "billhook-cover", "secateurs-holster", "whetstone-case"])
+def test_drawn_out_the_thing_stays_in_sight_and_the_section_follows_where_it_is_tightest(desk: Desk, job: str) -> None:
+    board = _at_draft(desk, job)
+    page, draft = desk.window.pages.station, desk.window.session.plan.draft
+    assert draft is not None
+    assert draft.way_out is not None
+    scales = set()
+    for share in (0.2, 0.5, 1.0):
+        page.slider.setValue(round(page.slider.maximum() * share))
+        QApplication.processEvents()
+        thing = next(m.line for m in board.scene.marks if m.id == "thing")
+        to_px = board.transform()
+        for u, v in thing[::4]:
+            at = to_px.map(float(u), float(v))
+            assert board.rect().contains(round(at[0]), round(at[1])), (job, share)
+        scales.add(round(board.scale, 6))
+        near = draft.way_out.nearest(float(page.slider.value()))
+        if near is not None:
+            mark = next(m for m in board.scene.marks if m.id == "touch")
+            assert mark.line[0] == pytest.approx(near.at)
+            assert mark.meaning == ("alarm" if near.gap_mm < 0 else "done")
+            if job == "laying-knife":
+                assert f"{draft.section(near.at[1]).at_mm:.1f}" in board.scene.inset.title.write(board.units)
+    assert len(scales) == 1, "the drawing stands still while the thing moves"
+    page.slider.setValue(0)
+    QApplication.processEvents()
+    assert not [m for m in board.scene.marks if m.id == "touch"]

@@ -39,8 +39,12 @@ class Places:
         return cls(Path(kept) / "vow-line", Path(state) / "vow-line")
 
 
-def application() -> QApplication:
-    """The Qt application, with the program's name, type and style."""
+def application(larger: str = "100") -> QApplication:
+    """The Qt application, with the program's name, type and style; everything `larger` by so many percent, unless the desktop
+    says how large itself.
+    """
+    if larger != "100":
+        os.environ.setdefault("QT_SCALE_FACTOR", str(int(larger) / 100))
     QCoreApplication.setOrganizationName("vow-line")
     QCoreApplication.setApplicationName("vow-line")
     os.environ["QT_STYLE_OVERRIDE"] = "Fusion"  # setStyle would say the same, and take 20 ms to hand the style back
@@ -93,10 +97,10 @@ def make_window(places: Places, *, demo: bool = False) -> MainWindow:
 
 def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
     """Open the window, paint it, then read what it shows. Gives the exit status."""
-    app = application()
     places = Places.usual()
     if demo:
         places = Places(places.home / "demo-shelf", places.state / "demo-shelf")
+    app = application(Workshop(places.home / "workshop.sqlite").preferences().larger)
     window = make_window(places, demo=demo)
     geometry = QSettings().value("window/geometry")
     if geometry is not None:

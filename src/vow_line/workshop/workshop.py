@@ -40,6 +40,10 @@ SPEEDS = ("1200", "2400", "4800", "9600", "19200", "38400", "57600", "115200")
 """What a caliper's line may run at, in baud."""
 
 
+LARGER = ("100", "125", "150")
+"""How large everything on the screen may be, in percent."""
+
+
 @dataclass(frozen=True)
 class Preferences:
     """How the maker likes the bench."""
@@ -49,6 +53,7 @@ class Preferences:
     sounds: Literal["on", "off"] = "off"
     caliper_unit: Literal["sent", "mm", "in"] = "sent"
     caliper_speed: str = "9600"
+    larger: Literal["100", "125", "150"] = "100"
 
 
 class Workshop:
@@ -247,7 +252,7 @@ class Workshop:
         saved = dict(self._ask("select name, value from preference"))
         known = {
             "ink": ("day", "evening"), "sheet": ("A4", "Letter"), "sounds": ("on", "off"),
-            "caliper_unit": ("sent", "mm", "in"), "caliper_speed": SPEEDS,
+            "caliper_unit": ("sent", "mm", "in"), "caliper_speed": SPEEDS, "larger": LARGER,
         }  # fmt: skip
         return replace(
             unset, **{f.name: saved[f.name] for f in fields(Preferences) if saved.get(f.name) in known[f.name]}

@@ -2,13 +2,14 @@
 
 import numpy as np
 import pytest
+import scipy.spatial
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import demo
 from vow_line.core.curve import Line
-from vow_line.core.draft.search import AT_ONCE, SHIFT_MM, SHIFTS, STEP_MM, TURN_RAD, TURNS, Way, search, straight
+from vow_line.core.draft.search import AT_ONCE, SHIFT_MM, SHIFTS, STEP_MM, TURN_RAD, TURNS, Way, near, search, straight
 from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
 
@@ -155,3 +156,33 @@ def test_every_kind_that_can_be_drawn_out_says_how(name: str) -> None:
     way = draft.search(progress=lambda _: True)
     assert np.isfinite(way.gap_mm).all()
     assert way.at(0) == pytest.approx(way.ring)
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife", "billhook-cover"])
+def test_what_touches_while_it_is_drawn_is_what_the_sums_say_is_tightest(name: str) -> None:
+    """The sums compare how wide each section is with what the pocket gives; here outlines are moved past each other."""
+    out = plan(demo(name)).draft.way_out  # type: ignore[union-attr]
+    assert out is not None
+    near = [out.nearest(float(mm)) for mm in np.linspace(0.0, out.long_mm, 120)]
+    gaps = np.array([n.gap_mm for n in near if n is not None])
+    assert gaps.min() == pytest.approx(out.least_mm, abs=0.45)
+
+
+def test_nearest_is_as_near_as_points_along_both() -> None:
+    rng = np.random.default_rng(3)
+    for _ in range(40):
+        turn = np.sort(rng.uniform(0, 2 * np.pi, 9))
+        ring = np.column_stack([np.cos(turn), np.sin(turn)]) * rng.uniform(5, 12, (9, 1))
+        walls = shapely.box(*sorted(rng.uniform(-30, 30, 2)), *sorted(rng.uniform(31, 60, 2)))
+        found = near(ring, walls)
+        if found.gap_mm < 0:
+            assert shapely.Polygon(ring).buffer(0).intersects(walls)
+            continue
+        along = np.linspace(0, 1, 4000)
+        own, other = (
+            shapely.get_coordinates(shapely.line_interpolate_point(k, along, normalized=True))
+            for k in (shapely.LinearRing(ring), walls.exterior)
+        )
+        apart, _ = scipy.spatial.cKDTree(own).query(other)
+        assert found.gap_mm == pytest.approx(apart.min(), abs=0.05)
+        assert np.hypot(*(other[int(np.argmin(apart))] - found.at)) < 0.5 or apart.min() > found.gap_mm - 0.05

@@ -4,6 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+from shapely.geometry.base import BaseGeometry
+
 from ..curve import Line
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
@@ -14,7 +17,7 @@ from .assembly import Assembly
 from .joins import Fastener
 from .pieces import Piece
 from .seam_line import SeamLine
-from .search import Way
+from .search import Near, Way, near
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -38,13 +41,25 @@ class Section:
 class WayOut:
     """How the thing comes out: over `long_mm`, its outline `at(mm)` when drawn so far, in the frame of the first piece.
 
-    `least_mm` is the least clearance on the way (negative where it does not pass), `drawn_mm` how far it is then drawn.
+    `least_mm` is the least clearance on the way (negative where it does not pass), `drawn_mm` how far it is then drawn. `past`
+    gives the walls it must pass and what of it passes them, a ring `(n, 2)`, all the way in; it goes `along` a unit vector.
     """
 
     long_mm: float
     at: Callable[[float], Line]
     least_mm: float
     drawn_mm: float
+    past: Callable[[], tuple[BaseGeometry, Line]] | None = None
+    along: tuple[float, float] = (0.0, -1.0)
+
+    def nearest(self, mm: float, way: Way | None = None) -> Near | None:
+        """Where it comes nearest to its walls when it is drawn out so far, straight or by a way that was found; None where no
+        walls are known.
+        """
+        if self.past is None:
+            return None
+        walls, ring = self.past()
+        return near(ring + mm * np.array(self.along) if way is None else way.at(mm), walls)
 
 
 def _fine(_: Way) -> Finding | None:

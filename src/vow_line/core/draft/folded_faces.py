@@ -17,7 +17,7 @@ from .flat import short_of
 from .joins import LEATHER, Join, Layer, Lies, Sewing
 from .pieces import Edge, Piece, leather, parted
 from .search import Progress, Way, search
-from .two_faces import Faces, between_sides, inset, strip
+from .two_faces import Faces, between_sides, inset, sewn_along, strip
 from .wrap import flat_length
 
 OPEN_MM = 1e-4
@@ -150,10 +150,11 @@ class FoldedFaces:
         turned = np.array([side, 1.0])
         thing = self.faces.thing + [self.front_mm, 0.0]
         long = float(np.ptp(self.faces.x))
-        return WayOut(long, lambda mm: frozen(thing * turned - [0.0, mm]), self.faces.ease_mm / 2, 0.0)
+        return WayOut(long, lambda mm: frozen(thing * turned - [0.0, mm]), self.faces.ease_mm / 2, 0.0,
+                      lambda: (sewn_along(self.closed(side)[1]), self._passed(side)[1]))  # fmt: skip
 
-    def search(self, side: float, *, progress: Progress) -> Way | None:
-        """A way out of the mouth past the seam's inner side and the fold, shifting and turning."""
+    def _passed(self, side: float) -> tuple[BaseGeometry, Line]:
+        """The seam's inner side to its cut, and what of the thing lies within."""
         turned = np.array([side, 1.0])
         inner, outer = (
             self._from_the_right(inset(self.faces.front_thread, by), self.front_mm) * turned
@@ -161,10 +162,17 @@ class FoldedFaces:
         )
         thing = self.faces.thing + [self.front_mm, 0.0]
         inside = thing[thing[:, 1] >= self.faces.mouth - 0.1] * turned
+        return area_within(np.concatenate([outer, inner[::-1]])), inside
+
+    def search(self, side: float, *, progress: Progress) -> Way | None:
+        """A way out of the mouth past the seam's inner side and the fold, shifting and turning."""
+        turned = np.array([side, 1.0])
+        walls, inside = self._passed(side)
+        thing = self.faces.thing + [self.front_mm, 0.0]
         mouth, end = self.faces.mouth, float(self.faces.x[-1])
         near = float((thing[:, 0]).min())
         fold = shapely.transform(shapely.box(near - 20.0, mouth, near, end), lambda p: p * turned)
-        walls, up = area_within(np.concatenate([outer, inner[::-1]])), np.array([0.0, -1.0])
+        up = np.array([0.0, -1.0])
         return search(inside, walls, up, float(np.ptp(self.faces.x)), behind=fold, progress=progress)
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+import shapely.ops
 from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -189,6 +190,32 @@ def _gap(thing: Polygon, walls: BaseGeometry) -> float:
     if thing.is_valid and not thing.intersects(walls):
         return float(thing.distance(walls))
     return -max(_deepest(thing, walls), _deepest(walls, thing), 1e-3)
+
+
+@dataclass(frozen=True, slots=True)
+class Near:
+    """How near a thing is to its walls, negative where it stands in them, and the place there."""
+
+    gap_mm: float
+    at: tuple[float, float]
+
+
+def near(ring: Line, walls: BaseGeometry) -> Near:
+    """Where a thing comes nearest to its walls, or stands deepest in them."""
+    thing = Polygon(ring).buffer(0)
+    if not thing.intersects(walls):
+        at = shapely.get_coordinates(shapely.ops.nearest_points(walls, thing)[0])[0]
+        return Near(float(thing.distance(walls)), (float(at[0]), float(at[1])))
+    deepest, place = 0.0, shapely.get_coordinates(thing.intersection(walls).representative_point())[0]
+    for of, within in ((thing, walls), (walls, thing)):
+        corners = shapely.get_coordinates(of)
+        inside = corners[shapely.contains_xy(within, corners)]
+        if len(inside):
+            depth = np.atleast_1d(shapely.distance(shapely.points(inside), within.boundary))
+            k = int(np.argmax(depth))
+            if depth[k] > deepest:
+                deepest, place = float(depth[k]), inside[k]
+    return Near(-max(deepest, 1e-3), (float(place[0]), float(place[1])))
 
 
 def _deepest(of: BaseGeometry, within: BaseGeometry) -> float:

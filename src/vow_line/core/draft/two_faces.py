@@ -158,18 +158,29 @@ class Faces:
     def way_out(self, side: float) -> WayOut:
         """Straight out of the mouth."""
         turned = np.array([side, 1.0])
-        return WayOut(float(np.ptp(self.x)), lambda mm: frozen(self.thing * turned - [0.0, mm]), self.ease_mm / 2, 0.0)
+        return WayOut(float(np.ptp(self.x)), lambda mm: frozen(self.thing * turned - [0.0, mm]), self.ease_mm / 2, 0.0,
+                      lambda: (sewn_along(self.closed(side)[1]), self._passed(side)[1]))  # fmt: skip
+
+    def _passed(self, side: float) -> tuple[BaseGeometry, Line]:
+        """The seam's inner side to its cut, and what of the thing lies within."""
+        turned = np.array([side, 1.0])
+        inner, outer = inset(self.front_thread, 0.05) * turned, self.front_ring * turned
+        return area_within(np.concatenate([outer, inner[::-1]])), self.thing[
+            self.thing[:, 1] >= self.mouth - 0.1
+        ] * turned
 
     def search(self, side: float, *, progress: Progress, edge: Line | None = None) -> Way | None:
         """A way out of the mouth past the seam's inner side, shifting and turning."""
         turned = np.array([side, 1.0])
-        inner = inset(self.front_thread, 0.05) * turned
-        outer = self.front_ring * turned
-        walls = area_within(np.concatenate([outer, inner[::-1]]))
-        inside = self.thing[self.thing[:, 1] >= self.mouth - 0.1] * turned
+        walls, inside = self._passed(side)
         up = np.array([0.0, -1.0])
         return search(inside, walls, up, float(np.ptp(self.x)), edge=None if edge is None else edge * turned,
                       thread=self.front_thread * turned, progress=progress)  # fmt: skip
+
+
+def sewn_along(thread: Line) -> BaseGeometry:
+    """A seam as a wall: no room is counted beyond its thread."""
+    return shapely.LineString(thread).buffer(0.05)
 
 
 def side_of(line: Line, v: float, turned: float, *, right: bool) -> tuple[float, float]:

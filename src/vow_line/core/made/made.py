@@ -43,6 +43,19 @@ class Made:
     says: tuple[Said, ...]
 
 
+def placed(face: Face, left: float, top: float, wide: float, high: float) -> tuple[Mark, ...]:
+    """A side drawn smaller, in the middle of a box on another drawing."""
+    lines = np.concatenate([m.line for m in face.marks])
+    low, size = lines.min(axis=0), np.maximum(np.ptp(lines, axis=0), 1.0)
+    by = float(min(wide / size[0], high / size[1]))
+    shift = np.array([left, top]) + (np.array([wide, high]) - size * by) / 2 - low * by
+    return tuple(
+        replace(m, line=frozen(m.line * by + shift), size_mm=m.size_mm * by,
+                rings=tuple(frozen(r * by + shift) for r in m.rings))
+        for m in face.marks
+    )  # fmt: skip
+
+
 def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
     """The made thing, from its draft, its seams with their thread, and the body it is for."""
     assembly = draft.assembly

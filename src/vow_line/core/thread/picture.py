@@ -24,15 +24,16 @@ def rows_of(wide_mm: float) -> float:
     return max(1.0, wide_mm / USUAL_MM)
 
 
-def rows_in(wide_mm: float, bands_mm: float, rows: float, room_px: tuple[float, float]) -> float:
+def rows_in(wide_mm: float, bands_mm: float, rows: float, room_px: tuple[float, float]) -> tuple[float, float]:
     """The same for a drawing of bands and of `rows` rows shown in a room of so many px: at whatever scale it then has, each row
-    is high enough for its words and its bar.
+    is high enough for its words and its bar; and how wide the drawing then is, px.
     """
     wide_px, high_px = room_px
     by_width = ROW_PX * wide_mm / (ROW_MM * max(wide_px, 1.0))
     left = high_px - ROW_PX * rows
     by_height = ROW_PX * bands_mm / (ROW_MM * left) if left > 0 else 1.0
-    return float(np.clip(max(by_width, by_height), 1.0, MOST_TIMES))
+    times = float(np.clip(max(by_width, by_height), 1.0, MOST_TIMES))
+    return times, min(wide_px, high_px / (bands_mm + rows * ROW_MM * times) * wide_mm)
 
 
 def faces(

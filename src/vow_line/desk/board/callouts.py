@@ -10,6 +10,7 @@ from ...core.texts import tell
 from ..look.ink import type_
 from .dimensions import spread_by
 from .drawn import COLUMN_PX, RULER_PX
+from .field import Field
 from .measured import WithDimensions
 from .sentence import LINE_PX, laid
 from .values import Enter
@@ -102,6 +103,10 @@ class WithCallouts(WithDimensions):
             drawn = to_px.mapRect(self._held)
             top, bottom = drawn.top() - 10, int(drawn.bottom()) + 24
         tall = [float(sum(w.height() - 2 for w in self._widgets(c)) + 20) for c in placed]
+        beside = sum(tall) > bottom - top  # where room is short the second reading stands beside the first
+        if beside:
+            tall = [float(max(w.height() - 2 for w in self._widgets(c)) + 16) for c in placed]
+            top -= 16
         gap = min(max((bottom - top - sum(tall)) / len(placed), 0.0), 8.0)
         wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
         y = spread_by(wanted, [t + gap for t in tall], top, bottom)
@@ -111,10 +116,15 @@ class WithCallouts(WithDimensions):
             x = 16.0 + in_px if side == "left" else float(frame.right() + 24)
             if side == "right" and self.scene.inset:
                 x = float(self.width() - 218)
+            if beside and side == "right":
+                x = min(x, self.width() - 4.0 - sum(w.width() for w in widgets))
             under = high
-            for widget in widgets:
+            for k, widget in enumerate(widgets):
                 widget.move(int(x), int(under))
-                under += widget.height() - 2
+                if beside and k:
+                    widget.move(widgets[0].x() + widgets[0].width() - 4, int(high) + 4)
+                else:
+                    under += widget.height() - 2
             label = QRectF(x + 6, under, COLUMN_PX + 20, 18)
             self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
             anchor = to_px.map(QPointF(*callout.at))
@@ -127,10 +137,13 @@ class WithCallouts(WithDimensions):
             return
         placed = sorted(callouts, key=lambda c: c.at[0])
         drawn = to_px.mapRect(self._held)
-        widest = 12.0 * np.ceil(max((w.width() for c in placed for w in self._widgets(c)), default=0) / 12 + 0.4)
-        width = max(78.0, min(widest, (self.width() - 16) / len(placed) - 4))
+        widest = 12.0 * np.ceil(max((_full(w) for c in placed for w in self._widgets(c)), default=0) / 12 + 0.4)
+        width = min(max(78.0, widest), (self.width() - 12) / len(placed) - 4)
+        for field in (w for c in placed for w in self._widgets(c)):
+            if isinstance(field, Field):
+                field.compact(width < max(78.0, widest))
         wanted = [to_px.map(QPointF(*c.at)).x() - width / 2 for c in placed]
-        xs = spread_by(wanted, [width + 4] * len(placed), 8.0, self.width() - 4)
+        xs = spread_by(wanted, [width + 4] * len(placed), 6.0, self.width() - 2.0)
         for callout, x in zip(placed, xs, strict=True):
             widgets = self._widgets(callout)
             anchor = to_px.map(QPointF(*callout.at))
@@ -170,3 +183,7 @@ class WithCallouts(WithDimensions):
             for near, anchor, path, row in self._leaders
             if row or touched.startswith(path)
         ]
+
+
+def _full(widget: QWidget) -> int:
+    return widget.full_px if isinstance(widget, Field) else widget.width()

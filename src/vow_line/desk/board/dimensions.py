@@ -145,7 +145,9 @@ def _column(
     fits, left_out = _fitting(values, high - low)
     small = [replace(v, size=v.small or v.size) for v in values]
     if left_out and small != values:
-        return _column(small, side, room, drawn, taken)
+        smaller = _column(small, side, room, drawn, taken)
+        if len(smaller[1]) < len(left_out):
+            return smaller
     fits.sort(key=_height)
     gap = min(GAP_PX, max((high - low - sum(v.size[1] for v in fits)) / max(len(fits) - 1, 1), 0.0))
     tops = spread_by([_wanted(v) for v in fits], [v.size[1] + gap for v in fits], low, high + gap)

@@ -24,6 +24,7 @@ COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
 MOST_IN_COLUMN = 8
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
+LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
 MANY_HANDLES = 30  # so many are drawn small
 
 
@@ -98,7 +99,8 @@ class Drawn(QWidget):
         if scene.marks:
             passing = [m.line for m in scene.marks if m.id in scene.passing]
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
-            self._fitted = _box([*staying, np.array([label.at for label in scene.labels]).reshape(-1, 2)])
+            more = [scene.reach] if scene.reach is not None else []
+            self._fitted = _box([*staying, *more, np.array([label.at for label in scene.labels]).reshape(-1, 2)])
             round_ = max((m.size_mm for m in scene.marks if m.meaning != "hole"), default=0.0) / 2
             reach = self._fitted.united(_box(passing)) if passing else self._fitted
             self._reach = reach.adjusted(-round_, -round_, round_, round_)
@@ -176,6 +178,12 @@ class Drawn(QWidget):
             for r, b in (beside, above)
         ]
         return max(frames, key=lambda f: min(f.width() / self._held.width(), f.height() / self._held.height()))
+
+    @property
+    def room_px(self) -> tuple[float, float]:
+        """How large a drawing can be, between what stands about this one."""
+        frame = self._frame()
+        return round(frame.width()), round(frame.height())
 
     def _top(self) -> float:
         """Where caution and sentence end, in px."""
@@ -331,23 +339,30 @@ class Drawn(QWidget):
             painter.drawText(at + QPointF(12, -8), self._held_handle.name.write(self.units))
 
     def _worded(self) -> list[tuple[QRectF, Label, QStaticText]]:
-        """Each label's words and where they stand, in pixels."""
+        """Each label's words and where they stand, in pixels: where it says, or a few lines up or down from there, not over
+        others; those that matter less are left out where there is no room.
+        """
         to_px = self.transform()
         found: list[tuple[QRectF, Label, QStaticText]] = []
+        low, high = self._top() + 2, self.height() - (RULER_PX if self.scene.ruler else 6) - self._prompt_px
         for label in sorted(self.scene.labels, key=lambda k: not k.strong):
             words = laid(label.says.write(self.units), _label_type(label))
             size, at = words.size(), to_px.map(QPointF(*label.at))
             left = at.x() - size.width() * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
             top = at.y() - QFontMetrics(_label_type(label)).ascent()
             box = QRectF(left, top, size.width(), size.height())
-            for _ in range(
-                4 if self.scene.measured else 0
-            ):  # names of narrow pieces side by side go one above the other
-                if not any(box.adjusted(-4, 3, 4, -3).intersects(other) for other, _, _ in found):
-                    break
-                box.translate(0, 3 - size.height())
-            found.append((box, label, words))
+            free = next((b for by in LINES_OFF if self._has_room(b := box.translated(0, by * (size.height() - 3)), found,
+                                                                 low, high)), None)  # fmt: skip
+            if free is not None or label.strong or label.meaning == "alarm":
+                found.append((free or box, label, words))
         return found
+
+    def _has_room(self, box: QRectF, others: list[tuple[QRectF, Label, QStaticText]], low: float, high: float) -> bool:
+        """Whether words can stand there: clear of others, and between sentence and ruler but where a hand moved the drawing."""
+        if any(box.adjusted(-4, 3, 4, -3).intersects(other) for other, _, _ in others):
+            return False
+        moved = self._zoom != 1.0 or not self._pan.isNull()
+        return moved or not self.scene.measured or (box.top() + 4 >= low and box.bottom() - 4 <= high)
 
     def _paint_labels(self, painter: QPainter) -> None:
         ink = self.ink

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Literal
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QMouseEvent
+from PySide6.QtGui import QFocusEvent, QFont, QFontMetrics, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
@@ -13,6 +13,7 @@ from ...core.texts import tell
 from ...core.typed import read
 from ..look.ink import BOLD, SEMI, type_
 
+LARGE, COMPACT = 18, 15
 Grows = Literal["left", "right", "both"]
 
 
@@ -46,7 +47,7 @@ class Field(QLineEdit):
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.hide()
-        self.setFont(type_(14, SEMI) if quiet else type_(18, BOLD))
+        self.setFont(type_(14, SEMI) if quiet else type_(LARGE, BOLD))
         self.setFixedHeight(23 if quiet else 28)
         if centred:
             self.setAlignment(Qt.AlignmentFlag.AlignHCenter)
@@ -75,9 +76,22 @@ class Field(QLineEdit):
         if self.property("wrong"):
             self._right()
 
+    def compact(self, yes: bool) -> None:
+        """In a row without much room its figures are a little smaller."""
+        if not self.quiet and (self.font().pixelSize() < LARGE) is not yes:
+            self.setFont(type_(COMPACT if yes else LARGE, BOLD))
+            self._fit()
+
+    @property
+    def full_px(self) -> int:
+        """How wide it is with figures as large as they are where there is room."""
+        return self._wide(type_(LARGE, BOLD)) if not self.quiet else self.width()
+
+    def _wide(self, font: QFont) -> int:
+        return max(QFontMetrics(font).horizontalAdvance(self.text() or self.placeholderText()) + 18, 44)
+
     def _fit(self) -> None:
-        text = self.text() or self.placeholderText()
-        wide = max(QFontMetrics(self.font()).horizontalAdvance(text) + 18, 44)
+        wide = self._wide(self.font())
         if wide != self.width():
             more = wide - self.width()
             self.setFixedWidth(wide)

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from ...core.curve import Line
 from ...core.drawing import Callout, Handle, Label, Mark
 from ...core.texts import NOTHING, Said
 
@@ -21,7 +22,8 @@ class Scene:
     """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet.
 
     The choices among the callouts are words of the `sentences` above the drawing, where those have slots for them.
-    The marks named in `passing` move through the drawing and do not change what is fitted to the board.
+    The marks named in `passing` move through the drawing and do not change what is fitted to the board; `reach (n, 2)` does,
+    so that what moves there stays in sight.
     """
 
     marks: tuple[Mark, ...] = ()
@@ -35,6 +37,7 @@ class Scene:
     handles: tuple[Handle, ...] = ()
     sentences: tuple[Said, ...] = ()
     tied: bool = False
+    reach: Line | None = None
 
     @property
     def measured(self) -> bool:

@@ -5,6 +5,7 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
 
 from ...core.draft import Draft
@@ -23,10 +24,9 @@ from ..look.ink import DAY, Ink, type_
 from ..session import Session, Task, Tell
 from ..stations import Showing, View
 
-SLIP_PX = 334
+SLIP_PX, SMALL_SLIP_PX, NARROW_PX = 334, 274, 1150  # the slip, and that of a page narrower than so much
 FINDINGS_PX = 104  # more of them are scrolled
 FRAME_MS = 16
-BESIDE_PX, ABOVE_PX = 330, 110  # of a board, for the values about a drawing and the sentence above it
 
 
 class StationPage(QWidget):
@@ -103,6 +103,10 @@ class StationPage(QWidget):
         self.slip.ticked.connect(self.ticked.emit)
         self.findings.acted.connect(lambda r: self.mended.emit(r.key))
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.slip_card.setFixedWidth(SMALL_SLIP_PX if self.width() < NARROW_PX else SLIP_PX)
+
     def show_station(self, showing: Showing, plan: Plan, ink: Ink) -> None:
         """Show this station."""
         changed = showing is not self.showing
@@ -138,8 +142,7 @@ class StationPage(QWidget):
         self.note.setAccessibleName(
             tell("A note at {showing}: {notes}", showing=self.showing.title, notes=self.showing.notes)
         )
-        self._make_room()
-        self.board.show_scene(self.showing.scene(plan, self.view), plan.job, ink)
+        self._show_scene()
         if self._edited:
             self._summing.start()
         else:
@@ -170,19 +173,24 @@ class StationPage(QWidget):
             self.noted.emit(self.showing.title.template, self.note.text())
             self.note.clear()
 
-    def _make_room(self) -> None:
-        wide, high = self.board.width() - BESIDE_PX, self.board.height() - ABOVE_PX
-        self.view = replace(self.view, room_px=(float(max(wide, 100)), float(max(high, 100))))
+    def _show_scene(self) -> None:
+        """Show the scene; one that is shaped by its room again, where it turns out that that is another."""
+        if self.plan is None or self.showing is None:
+            return
+        for _ in range(2):
+            self.board.show_scene(self.showing.scene(self.plan, self.view), self.plan.job, self.ink)
+            if not self.showing.shaped or self.board.room_px == self.view.room_px:
+                return
+            self.view = replace(self.view, room_px=self.board.room_px)
 
     def _resized(self) -> None:
         if self.showing is not None and self.showing.shaped:
-            self._make_room()
-            self._look(self.view)
+            self._show_scene()
 
     def _look(self, view: View) -> None:
         self.view = view
         if self.plan and self.showing:
-            self.board.show_scene(self.showing.scene(self.plan, view), self.plan.job, self.ink)
+            self._show_scene()
             self.board.show_corner()
 
     def _drawn(self, mm: int) -> None:

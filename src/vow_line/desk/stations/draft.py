@@ -2,10 +2,15 @@
 
 from dataclasses import replace
 
+import numpy as np
+
 from ...core.curve import frozen
+from ...core.draft.drafted import WayOut
 from ...core.draft.ornament import TITLES
+from ...core.draft.search import Way
 from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job
+from ...core.meanings import Meaning
 from ...core.measure import Trial
 from ...core.measure.trial import lacking
 from ...core.plan import Plan
@@ -34,6 +39,7 @@ ORNAMENT_FIELDS = {
     "stamped-area": (("in_mm", said("in from the cut")),),
 }
 STOCKS = {"felt": said("felt"), "foam": said("foam"), "card": said("card"), "cloth": said("cloth")}
+TOUCH_MM = 9.0
 UNDER = ("grain", "flesh", "glue")
 
 
@@ -54,8 +60,18 @@ def _scene(plan: Plan, view: View) -> Scene:
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
     inset = None
+    out = view.drawn_mm > 0 and draft.way_out is not None
+    touch = draft.way_out.nearest(view.drawn_mm, view.way) if out and draft.way_out else None
+    reach = None
+    if out and way is not None and draft.way_out is not None:
+        reach = np.concatenate([way.at(0.0), way.at(_far(way))])
+    if touch is not None:  # what is said of the whole way is not said as if it were here
+        labels = tuple(label for label in labels if label.meaning != "alarm")
+        meaning: Meaning = "alarm" if touch.gap_mm < 0 else "done"
+        above.append(Mark(meaning, frozen([touch.at]), id="touch", size_mm=TOUCH_MM))
+        labels += (Label(_touches(touch.gap_mm), (touch.at[0], touch.at[1] - TOUCH_MM), meaning, strong=True),)
     if draft.section:
-        section = draft.section(view.section_at_mm)
+        section = draft.section(view.section_at_mm if touch is None else touch.at[1])
         outline, at = laid[0].piece.outline, section.at_mm
         above.insert(0, Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]])))
         inset = Inset(section.title, section.draw, section.says)
@@ -66,7 +82,20 @@ def _scene(plan: Plan, view: View) -> Scene:
         inset,
         passing=frozenset(["thing"]),
         sentences=(*draft.sentences, *_added(plan.job)),
+        reach=reach,
     )
+
+
+def _far(way: Way | WayOut) -> float:
+    """How far it is drawn at most."""
+    return way.long_mm if isinstance(way, WayOut) else float(way.drawn_mm[-1])
+
+
+def _touches(gap_mm: float) -> Said:
+    """How near the thing is to its walls, drawn out so far."""
+    if gap_mm < 0:
+        return said("{d} too tight here", d=length(-gap_mm))
+    return said("{d} to spare here", d=length(gap_mm)) if gap_mm >= 0.05 else said("it touches here")
 
 
 def _added(job: Job) -> tuple[Said, ...]:

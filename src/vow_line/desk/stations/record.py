@@ -1,12 +1,15 @@
 """Record: planned beside done, for everything measurable, and what it taught."""
 
 from ...core.drawing import Callout
+from ...core.made import placed
 from ...core.plan import Plan
 from ...core.record.picture import bars
 from ...core.texts import heading, said, tell, verbatim
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
+
+MADE_MM, GAP_MM, LEAST_MM = 80.0, 16.0, 120.0  # the made thing beside the bars
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -19,12 +22,16 @@ def _scene(plan: Plan, view: View) -> Scene:
         id, title = sewn.seam.id, sewn.seam.title
         entry = left.get(id)
         cut = entry.cut_mm if entry else sewn.total_mm
-        callouts.append(Callout(f"record.cut/{id}", said("cut for the {seam}", seam=title), "length", cut, (0.0, ends[id][1]),
-                                "left",
+        callouts.append(Callout(f"record.cut/{id}", said("cut for the {seam}", seam=title), "length", cut, ends[id],
+                                "right",
                                 id))  # fmt: skip
         callouts.append(Callout(f"record.left/{id}", said("left of the {seam}", seam=title), "length",
                                 entry.left_mm if entry else "", ends[id], "right", id))  # fmt: skip
-    return Scene(marks, tuple(callouts), labels, ruler=False)
+    if plan.made is not None:
+        low, high = (float(v) for v in (min(m.line[:, 1].min() for m in marks), max(m.line[:, 1].max() for m in marks)))
+        tall = max(high - low, LEAST_MM)
+        marks += placed(plan.made.faces[0], -MADE_MM - GAP_MM, low, MADE_MM, tall)
+    return Scene(marks, tuple(callouts), labels, ruler=False, tied=True)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

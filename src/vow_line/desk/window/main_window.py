@@ -8,7 +8,7 @@ from PySide6.QtGui import QCloseEvent, QPaintEvent
 from PySide6.QtWidgets import QApplication, QLabel, QMainWindow, QVBoxLayout, QWidget
 
 from ...core.language import translated
-from ..look.ink import BOLD, SEMI, Ink, palette, style, type_
+from ..look.ink import BOLD, LEAST_PX, SEMI, Ink, palette, style, type_
 
 
 class Filling(QWidget):
@@ -45,6 +45,7 @@ class MainWindow(QMainWindow):
             column.addWidget(label)
         column.addStretch(1)  # and no alignment: the first use of Qt's own names costs as much as half a window
         self.setCentralWidget(first)
+        self.setMinimumSize(*LEAST_PX)
         self.resize(1280, 800)
 
     def use_ink(self, ink: Ink) -> None:

@@ -29,7 +29,7 @@ from .main_window import MainWindow
 from .pages import Pages
 
 WITHOUT_A_JOB = {
-    "shelf", "new", "open", "quit", "ink", "sounds", "practise", "lace", "forget-kept", "keys", "cautions",
+    "shelf", "new", "open", "quit", "ink", "larger", "sounds", "practise", "lace", "forget-kept", "keys", "cautions",
 }  # fmt: skip
 
 
@@ -115,6 +115,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(
         view, "leather-units", tell("Leather in mm or ounces"), partial(switches.leather_units, session), "Ctrl+Shift+U"
     )
+    add(view, "larger", tell("Everything larger, or as it was"), partial(switches.larger, session))
     add(view, "sounds", tell("Sounds while sewing, or none"), partial(switches.sounds, session))
     add(view, "ink", tell("Day or evening bench"), partial(switches.ink, session), "Ctrl+E")
     line = bar.addMenu(tell("&Line"))

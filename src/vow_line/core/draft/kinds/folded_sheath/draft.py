@@ -100,7 +100,7 @@ class FoldedSheath(KindOfPiece):
             tell=partial(shown.reckonings, self, body, pocket, leather_mm, assembly.pieces),
             findings=found,
             shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe-guard",) if self.toe_guard_mm else ())),
-            way_out=self._way_out(pocket),
+            way_out=self._way_out(pocket, welt),
             section=partial(shown.section, self, body, pocket, leather_mm),
             search=partial(self._search, pocket, welt),
             judge=partial(judged, self, body, welt),
@@ -291,22 +291,26 @@ class FoldedSheath(KindOfPiece):
 
     # the way out
 
-    def _way_out(self, pocket: Pocket) -> WayOut:
+    def _way_out(self, pocket: Pocket, welt: Piece) -> WayOut:
         """The body in its own shape, lying against the fold as far as the fold's own turn lets it, drawn straight out."""
         x, top = pocket.x, pocket.top + pocket.spine_u
         thing = frozen(np.concatenate([np.column_stack([top, x]), np.column_stack([top + pocket.width, x])[::-1]]))
         return WayOut(
-            float(np.ptp(x)), lambda mm: frozen(thing - [0.0, mm]), pocket.draw.least_mm, pocket.draw.drawn_mm
-        )
+            float(np.ptp(x)), lambda mm: frozen(thing - [0.0, mm]), pocket.draw.least_mm, pocket.draw.drawn_mm,
+            lambda: (area_within(welt.outline), self._passing(pocket)[0]),
+        )  # fmt: skip
 
-    def _search(self, pocket: Pocket, welt: Piece, *, progress: Progress) -> Way | None:
-        """The blade laid as wide as leather lies over it, its spine free of the fold, past the welt and the fold."""
+    def _passing(self, pocket: Pocket) -> tuple[Line, Line]:
+        """The blade laid as wide as leather lies over it, its spine free of the fold; and its edge."""
         blade = pocket.x >= 0
         x, wide = pocket.x[blade], pocket.width[blade]
         edge = np.column_stack([pocket.touching.flat_mm[blade], x])
-        spine = edge - np.column_stack([wide, np.zeros(len(x))])
-        fold = shapely.box(-20.0, float(pocket.x[0]), float(spine[:, 0].min()), float(x[-1]) + 20.0)
-        ring = np.concatenate([spine, edge[::-1]])
+        return np.concatenate([edge - np.column_stack([wide, np.zeros(len(x))]), edge[::-1]]), edge
+
+    def _search(self, pocket: Pocket, welt: Piece, *, progress: Progress) -> Way | None:
+        """The blade laid as wide as leather lies over it, its spine free of the fold, past the welt and the fold."""
+        ring, edge = self._passing(pocket)
+        fold = shapely.box(-20.0, float(pocket.x[0]), float(ring[:, 0].min()), float(pocket.x[-1]) + 20.0)
         up = np.array([0.0, -1.0])
         return search(
             ring,
