@@ -15,7 +15,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )  # fmt: skip
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from ...core.plan import Plan
+from ...core.quantity import Units
 from ...core.texts import day, said, tell
 from ..board import paint_made
 from ..line import LINE, draw_knot
@@ -36,6 +37,11 @@ from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 MADE_PX = 128.0  # the made thing on a card, across
 FINE = 0.6
+EMPTY = said(
+    "Lay a knife, a tool or whatever is to be carried on the bench, with a rule and a caliper, and press Enter.\n\n"
+    "You say what it is and how it is carried, and type what you read. Pattern, holes and thread follow from that, and are "
+    "checked before you cut."
+)
 Index = QModelIndex | QPersistentModelIndex
 
 
@@ -89,6 +95,12 @@ class ShelfPage(QWidget):
         self.says = QLabel(tell("Jobs as they stand on their lines. Enter opens one."), self)
         self.says.setFont(type_(16))
         self.model_ = _Shelf(self)
+        self.empty = QLabel(EMPTY.write(Units()), self)
+        self.empty.setObjectName("empty")
+        self.empty.setFont(type_(18))
+        self.empty.setWordWrap(True)
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.empty.hide()
         self.list = QListView(self)
         self.list.setObjectName("shelf")
         self.list.setAccessibleName(tell("Jobs on the shelf"))
@@ -100,6 +112,7 @@ class ShelfPage(QWidget):
         self.list.clicked.connect(self._open)
         self.list.activated.connect(self._open)
         new, other = QPushButton(tell("Begin something new"), self), QPushButton(tell("Fetch a job file…"), self)
+        self.new = new
         new.setObjectName("begin")
         other.setObjectName("fetch")
         new.clicked.connect(self.begun.emit)
@@ -117,6 +130,7 @@ class ShelfPage(QWidget):
         inside.setSpacing(14)
         inside.addLayout(top)
         inside.addWidget(self.list, 1)
+        inside.addWidget(self.empty, 1)
         self._opening = False
 
     def show_jobs(self, jobs: list[OnShelf], ink: Ink) -> None:
@@ -129,9 +143,20 @@ class ShelfPage(QWidget):
         if jobs:
             self.list.setCurrentIndex(self.model_.index(min(max(row, 0), len(jobs) - 1)))
         self.says.setText(
-            tell("Jobs as they stand on their lines. Enter opens one.") if jobs
-            else tell("Nothing on the shelf yet. Begin something new, or fetch a job file.")
-        )  # fmt: skip
+            tell("Jobs as they stand on their lines. Enter opens one.") if jobs else tell("Nothing on it yet.")
+        )
+        self.list.setVisible(bool(jobs))
+        self.empty.setVisible(not jobs)
+
+    def take_the_hand(self) -> None:
+        """Give the focus to the jobs, or where there are none to what begins one."""
+        (self.list if self.jobs else self.new).setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.new.hasFocus():
+            self.new.click()
+        else:
+            super().keyPressEvent(event)
 
     def show_job(self, k: int, job: OnShelf) -> None:
         """Show what was read of the job at this place."""

@@ -56,6 +56,7 @@ class Session(QObject):
         self.workshop, self.autosave, self.jobs_folder, self.now = workshop, autosave, jobs_folder, now
         self.worker = Worker(self)
         self.preferences = workshop.preferences()
+        self.begun: set[Path] = set()
         self.path: Path | None = None
         self.station: Station | None = None
         self._store: Store | None = None
@@ -150,7 +151,13 @@ class Session(QObject):
         except VowLineError as error:
             self.say(str(error), wrong=True)
             return False
+        self.begun.add(path)
         return self.open_file(path)
+
+    @property
+    def new(self) -> bool:
+        """Whether the job that is open was begun since the program was, and is not vowed yet or has only just been."""
+        return self.path in self.begun
 
     def leave(self) -> None:
         """Have no job open; what is not saved is kept."""

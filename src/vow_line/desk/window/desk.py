@@ -16,6 +16,7 @@ from ..line import LINE, LineBar
 from ..look.ink import BOLD, INKS, type_
 from ..session import Session
 from . import menus
+from .hint import Hint
 from .main_window import Filling, MainWindow
 from .offers import Offers
 from .pages import Pages
@@ -47,6 +48,7 @@ class Desk(Filling):
     def _build(self) -> None:
         self.name = QLabel(self)
         self.name.setFont(type_(19, BOLD))
+        self.hint = Hint(self)
         self.state = QLabel(self)
         self.state.setFont(type_(14))
         self.state.setObjectName("state")
@@ -64,7 +66,10 @@ class Desk(Filling):
         top.setSpacing(2)
         words = QHBoxLayout()
         words.setContentsMargins(26, 0, 26, 0)
-        words.addWidget(self.name, 1)
+        words.addWidget(self.name)
+        words.addSpacing(28)
+        words.addWidget(self.hint, 1)
+        words.addSpacing(28)
         words.addWidget(self.state)
         top.addLayout(words)
         top.addWidget(self.line)
@@ -115,10 +120,16 @@ class Desk(Filling):
             self.session.go(names[min(max(names.index(self.session.station) + by, 0), len(names) - 1)])
 
     def _moved(self) -> None:
-        self.name.setText(self.session.job.name)
+        session = self.session
+        self.name.setText(session.job.name)
+        if session.new and session.station is not None:
+            self.hint.arrive(str(session.path), session.station, session.plan)
+        else:
+            self.hint.clear()
         self._lining.start()
 
     def _changed(self, before: Plan, after: Plan) -> None:
+        self.hint.clear()
         if self.notice.isVisible():
             self._say("", False)
         self._idle.start()

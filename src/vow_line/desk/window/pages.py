@@ -115,7 +115,7 @@ class Pages(QStackedWidget):
         self.turned.emit(False)
         self._to_read = 0
         self._reading.start()
-        self.shelf.list.setFocus()
+        self.shelf.take_the_hand()
 
     def _read_shelf(self) -> None:
         """Read the next job on the shelf, and then the one after it: a hand is not kept waiting for all of them."""
