@@ -1,6 +1,7 @@
 """The pages seen before they are printed, the check length, and what comes out of a printer."""
 
 import itertools
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,7 +16,7 @@ from pytestqt.qtbot import QtBot
 from tests.desk.conftest import Desk, grey_of
 from vow_line.core.curve import frozen
 from vow_line.core.draft.pieces import Edge, Piece, edged, leather
-from vow_line.core.pages import pages_of
+from vow_line.core.pages import OVERLAP_MM, pages_of
 from vow_line.core.quantity import INCH_MM
 from vow_line.core.texts import said
 from vow_line.desk.dialogs.printing import PrintPreview, print_on
@@ -117,3 +118,21 @@ def test_a_place_on_which_nothing_is_cut_has_no_page() -> None:
         at = page.pieces[0].onto(ring)
         on_one |= ((at >= 0) & (at <= room)).all(axis=1)
     assert on_one.all(), "every place of the cut is on a page"
+
+
+def test_pages_meet_on_a_fold_where_there_is_one_else_where_the_cut_is_shortest() -> None:
+    waisted = np.array(
+        [[0, 0], [150, 0], [150, 150], [90, 170], [90, 190], [150, 210], [150, 330], [0, 330]], dtype=float
+    )
+    outline, edges = edged(Edge("around", said("around"), frozen(waisted), "free"))
+    plain = Piece("waist", said("waist"), outline, edges, leather(3.0))
+    for piece, at in (
+        (replace(plain, folds=(frozen([[0.0, 120.0], [150.0, 120.0]]),)), 120.0),
+        (plain, 180.0),  # within 10 of it lies the waist
+    ):
+        room = (160.0, 230.0)
+        pages = pages_of([piece], room)
+        assert len(pages) == 2
+        meets = room[1] - OVERLAP_MM / 2
+        on = pages[0].pieces[0].onto(np.array([[45.0, at]]))[0, 1]
+        assert on == pytest.approx(meets, abs=10.0 if piece is plain else 0.01)

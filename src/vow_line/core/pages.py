@@ -10,6 +10,7 @@ from itertools import combinations, permutations, product
 
 import numpy as np
 import shapely
+import shapely.affinity
 from shapely.geometry.base import BaseGeometry
 
 from .curve import Line
@@ -18,6 +19,8 @@ from .draft import Piece
 GAP_MM = 5.0  # between pieces on a page, so that a knife has room to turn
 EDGE_MM = 1.0  # round them all
 OVERLAP_MM = 12.0  # of the pages of a piece that is split
+LEVEL_MM = 0.5  # a fold that leaves a page's edge by less runs along it
+TRIED = 25  # places at which pages are tried to meet
 AT_ONCE = 256  # places tried together, the nearest first
 STEP_MM, CLEAR_MM = 3.0, 1.2  # places at which words are tried, and how far they keep from holes
 PATIENCE = 3000  # boxes put down before a set of pieces is taken not to fit a page
@@ -220,7 +223,9 @@ def _packed(fit: dict[int, list[_Box]], room: tuple[float, float]) -> list[Lying
 
 
 def _split(piece: Piece, boxes: list[_Box], room: tuple[float, float]) -> list[Page]:
-    """The pages of a piece too large for one: turned so that they are fewest, neighbours overlapping."""
+    """The pages of a piece too large for one: turned so that they are fewest, neighbours overlapping; where there is a choice they
+    meet on a fold, else where the cut across is shortest.
+    """
 
     def grid(box: _Box) -> tuple[int, int]:
         size = (box.wide + 2 * EDGE_MM, box.high + 2 * EDGE_MM)
@@ -229,8 +234,14 @@ def _split(piece: Piece, boxes: list[_Box], room: tuple[float, float]) -> list[P
 
     def laid(box: _Box) -> list[Page]:
         across, down = grid(box)
+        size = np.array([box.wide, box.high]) + 2 * EDGE_MM
+        left = np.array([across, down]) * (np.array(room) - OVERLAP_MM) + OVERLAP_MM - size
         whole = _put(piece, box, EDGE_MM, EDGE_MM)
         area = shapely.Polygon(whole.onto(piece.outline)).buffer(0)
+        by = [_met(area, [whole.onto(f) for f in piece.folds], k, many, room[k] - OVERLAP_MM, float(left[k]))
+              for k, many in enumerate((across, down))]  # fmt: skip
+        whole = replace(whole, shift=(whole.shift[0] + by[0], whole.shift[1] + by[1]))
+        area = shapely.affinity.translate(area, *by)
         found = []
         for r, c in product(range(down), range(across)):
             x, y = c * (room[0] - OVERLAP_MM), r * (room[1] - OVERLAP_MM)
@@ -244,6 +255,26 @@ def _split(piece: Piece, boxes: list[_Box], room: tuple[float, float]) -> list[P
 
     few = [(laid(box), box) for box in sorted(boxes, key=lambda b: np.prod(grid(b)))]
     return min(few, key=lambda f: (len(f[0]), f[1].turn_rad != 0.0, f[1].wide * f[1].high))[0]
+
+
+def _met(area: BaseGeometry, folds: Sequence[Line], axis: int, pages: int, step: float, left: float) -> float:
+    """How far along an axis a piece is best moved, of the room that is `left`, so that pages a `step` apart meet in the middle of
+    their overlap on one of its folds; else where the cuts across it are shortest.
+    """
+    if pages < 2 or left <= 0:
+        return 0.0
+    meets = step * np.arange(1, pages) + OVERLAP_MM / 2
+    low, high = area.bounds[1 - axis] - 1, area.bounds[3 - axis] + 1
+    level = [float(f[:, axis].mean()) for f in folds if np.ptp(f[:, axis]) < LEVEL_MM]
+    on_fold = [float(m - f) for m in meets for f in level if 0 <= m - f <= left]
+    if on_fold:
+        return on_fold[0]
+
+    def cut(by: float) -> float:
+        ends = [[(m - by, low), (m - by, high)] if axis == 0 else [(low, m - by), (high, m - by)] for m in meets]
+        return float(sum(area.intersection(shapely.LineString(line)).length for line in ends))
+
+    return float(min(np.linspace(0.0, left, TRIED), key=lambda by: (round(cut(by), 1), by)))
 
 
 def room_for(
