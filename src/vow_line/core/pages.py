@@ -223,8 +223,8 @@ def _packed(fit: dict[int, list[_Box]], room: tuple[float, float]) -> list[Lying
 
 
 def _split(piece: Piece, boxes: list[_Box], room: tuple[float, float]) -> list[Page]:
-    """The pages of a piece too large for one: turned so that they are fewest, neighbours overlapping; where there is a choice they
-    meet on a fold, else where the cut across is shortest.
+    """The pages of a piece too large for one: turned so that they are fewest, neighbours overlapping; where there is a choice
+    they meet on a fold, else where the cut across is shortest.
     """
 
     def grid(box: _Box) -> tuple[int, int]:
@@ -258,8 +258,8 @@ def _split(piece: Piece, boxes: list[_Box], room: tuple[float, float]) -> list[P
 
 
 def _met(area: BaseGeometry, folds: Sequence[Line], axis: int, pages: int, step: float, left: float) -> float:
-    """How far along an axis a piece is best moved, of the room that is `left`, so that pages a `step` apart meet in the middle of
-    their overlap on one of its folds; else where the cuts across it are shortest.
+    """How far along an axis a piece is best moved, of the room that is `left`, so that pages a `step` apart meet in the middle
+    of their overlap on one of its folds; else where the cuts across it are shortest.
     """
     if pages < 2 or left <= 0:
         return 0.0
