@@ -30,7 +30,7 @@ from PySide6.QtWidgets import (
 
 from ...core.plan import Plan
 from ...core.quantity import Units
-from ...core.texts import day, said, tell
+from ...core.texts import day, heading, said, tell
 from ..board import paint_made
 from ..line import LINE, draw_knot
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
@@ -231,8 +231,8 @@ class _JobPainter(QStyledItemDelegate):
         next_box = QRectF(box.left() + 24, box.top() + 76, box.width() - 48, 28)
         painter.setFont(type_(16, SEMI))
         painter.setPen(ink.colour("madder" if hold else "verdigris" if job.record.closed else "ink"))
-        says = (said("Hold: {what}") if hold else said("{what}") if job.record.closed else said("Next: {what}")).filled(
-            what=plan.next).write(job.units)  # fmt: skip
+        state = said("Hold: {what}") if hold else said("{what}") if job.record.closed else said("Next: {what}")
+        says = heading(state.filled(what=plan.next), job.units)
         says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
         painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
         self._line(painter, QRectF(box.left() + 250, box.top() + 22, box.width() - 250 - 200, 30), plan)

@@ -27,6 +27,7 @@ from ..stations import Showing, View
 SLIP_PX, SMALL_SLIP_PX, NARROW_PX = 334, 274, 1150  # the slip, and that of a page narrower than so much
 FINDINGS_PX = 104  # more of them are scrolled
 FRAME_MS = 16
+ROOM_PX = 12  # a scene is not shaped anew for a room that is another by no more
 
 
 class StationPage(QWidget):
@@ -179,9 +180,10 @@ class StationPage(QWidget):
             return
         for _ in range(2):
             self.board.show_scene(self.showing.scene(self.plan, self.view), self.plan.job, self.ink)
-            if not self.showing.shaped or self.board.room_px == self.view.room_px:
+            room, shaped_for = self.board.room_px, self.view.room_px
+            if not self.showing.shaped or max(abs(a - b) for a, b in zip(room, shaped_for, strict=True)) <= ROOM_PX:
                 return
-            self.view = replace(self.view, room_px=self.board.room_px)
+            self.view = replace(self.view, room_px=room)
 
     def _resized(self) -> None:
         if self.showing is not None and self.showing.shaped:
