@@ -1,15 +1,27 @@
 """Every hand can use it: keys, names, contrast, and a first paint that waits for nothing."""
 
 import os
+import re
 import subprocess
 import sys
 from itertools import product
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible, QColor, QGuiApplication
-from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QLineEdit, QSlider, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QSlider,
+    QWidget,
+)
 
+import vow_line
 from tests.desk.conftest import Desk
 from vow_line.desk.actions import switches
 from vow_line.desk.line import LINE
@@ -146,3 +158,17 @@ def test_everything_can_be_larger_as_far_as_the_screen_has_room(desk: Desk, monk
 def test_no_window_is_smaller_than_its_boards_need(desk: Desk) -> None:
     desk.window.window_.resize(300, 200)
     assert desk.window.window_.size().toTuple() == LEAST_PX
+
+
+def test_no_type_is_smaller_than_can_be_read(desk: Desk) -> None:
+    """Every size that the desk asks its type for, and the font of everything seen at every station."""
+    source = Path(vow_line.__file__).parent / "desk"
+    asked = [int(px) for file in source.rglob("*.py") for px in re.findall(r"\btype_\((\d+)", file.read_text())]
+    assert len(asked) > 60
+    assert min(asked) >= 13
+    desk.open("laying-knife")
+    for station, _ in LINE:
+        desk.station(station)
+        for widget in desk.window.findChildren(QWidget):
+            if widget.isVisible() and isinstance(widget, QLabel | QLineEdit | QAbstractButton | QComboBox):
+                assert widget.font().pixelSize() >= 13, (station, widget.objectName())

@@ -62,9 +62,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     inset = None
     out = view.drawn_mm > 0 and draft.way_out is not None
     touch = draft.way_out.nearest(view.drawn_mm, view.way) if out and draft.way_out else None
-    reach = None
-    if out and way is not None and draft.way_out is not None:
-        reach = np.concatenate([way.at(0.0), way.at(_far(way))])
+    reach = None if way is None else np.concatenate([way.at(0.0), way.at(_far(way))]) if out else way.at(0.0)
     if touch is not None:  # what is said of the whole way is not said as if it were here
         labels = tuple(label for label in labels if label.meaning != "alarm")
         meaning: Meaning = "alarm" if touch.gap_mm < 0 else "done"
