@@ -7,7 +7,7 @@ import numpy as np
 from ..curve import Line, Values, frozen, headings
 from ..drawing import Label, Mark
 from ..reckoning import count, fine, length, percent
-from ..texts import said
+from ..texts import NOTHING, joined, said, several
 from .pattern import SLANT_RAD, seen, slants
 from .seams import Seam, long_of
 
@@ -182,12 +182,13 @@ def strip(
         labels.append(Label(label, (left_mm, y + 28), align="left", strong=True))
         teeth = middle[strike.first : strike.first + strike.teeth]
         marks.append(Mark("done", frozen(teeth), id=f"{seam.id}/strikes", size_mm=3.0))
-    if seam.strikes:
-        labels.append(Label(said("{n} strikes", n=count(len(seam.strikes))), (left_mm, y + 14), align="left"))
-    labels.append(
-        Label(said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm)), (wide, y + 14), align="right",
-              strong=True)
-    )  # fmt: skip
+    holes = said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm))
+    strikes = several("{n} strike", "{n} strikes", n=count(len(seam.strikes))) if seam.strikes else NOTHING
+    if len(parts) == 1:  # in the middle: the strip's ends are pointed at
+        labels.append(Label(joined(holes, strikes), ((left_mm + wide) / 2, y + 14), strong=True))
+    else:
+        labels.append(Label(holes, (left_mm, y + 14), align="left", strong=True))
+        labels += [Label(strikes, (left_mm, y + 28), align="left")] if strikes else []
     return tuple(marks), tuple(labels)
 
 
