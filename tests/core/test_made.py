@@ -8,7 +8,7 @@ from tests.jobs import demo
 from tests.soak import plausible_job
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.loop import BeltLoop
-from vow_line.core.job import Job, change
+from vow_line.core.job import Job, change, ornament
 from vow_line.core.made import Face, Made, markings
 from vow_line.core.made.lying import lie
 from vow_line.core.plan import plan
@@ -47,7 +47,7 @@ def test_the_loop_is_seen_from_the_body_and_hidden_from_outside(name: str, worn:
 
 @pytest.mark.parametrize("name", WORN)
 def test_worn_on_the_other_side_it_is_its_mirror_image(name: str) -> None:
-    """A knife laid in by its other face, no: what hangs on the left is the mirror of what hangs on the right."""
+    """What hangs on the left is the mirror of what hangs on the right."""
     right, left = (_made(change(demo(name), "piece.worn", worn)).faces[0] for worn in ("right", "left"))
     rings = [[m.line for m in face.marks if m.meaning == "cut" and m.closed] for face in (right, left)]
     flipped = [shapely.Polygon(ring * [-1.0, 1.0]) for ring in rings[0]]
@@ -189,3 +189,81 @@ def test_up_is_where_the_mouth_is_and_grain_is_outside(name: str, worn: str) -> 
     assert marked["welt"].up is None
     assert marked["belt-loop"].up is None  # it is folded over: up is not one way on it
     assert marked["belt-loop"].outside
+
+
+def test_a_running_stitch_lies_on_one_face_where_it_is_not_on_the_other() -> None:
+    """The front is the face the maker sees, that of the first layer: its grain, seen first."""
+    job = change(demo("billhook-cover"), "thread.stitch", "temporary")
+    planned = plan(job)
+    assert planned.threading is not None
+    (sewn,) = planned.threading.seams
+    shown = [  # what is drawn last is uppermost
+        [m for m in face.marks if m.meaning == "stitch"][-1].line.reshape(-1, 2, 2).mean(axis=1)
+        for face in _made(job).faces
+    ]
+    holes = sewn.seam.points
+    for face, lying, flip in (("front", shown[0], 1.0), ("back", shown[1], -1.0)):
+        runs = {tuple(sorted((m.hole, m.to))) for m in sewn.moves if m.act == "run" and m.face == face}
+        middles = np.array([holes[list(run)].mean(axis=0) for run in sorted(runs)]) * [flip, 1.0]
+        assert len(lying) == len(runs)
+        for middle in middles:
+            assert np.hypot(*(lying - middle).T).min() < 0.5
+    apart = np.hypot(*(shown[0][:, None] * [-1.0, 1.0] - shown[1][None]).transpose(2, 0, 1))
+    assert apart.min() > 1.0, "no stretch lies on both"
+
+
+def test_a_loop_that_hangs_is_above_what_it_hangs_by() -> None:
+    loop = BeltLoop(style="hanging", hang_mm=20.0)
+    face = _made(change(demo("turf-knife"), "piece.loop", loop)).faces[1]
+    cut = {m.id: m.line for m in face.marks if m.meaning == "cut" and m.closed}
+    hanger, hung = cut["hanger"], cut["belt-loop"]
+    belt = next(m.line for m in face.marks if m.meaning == "belt")
+    assert abs(hanger[:, 0].mean() - hung[:, 0].mean()) < 0.5
+    assert hung[:, 1].max() - hanger[:, 1].min() == pytest.approx(loop.box_mm, abs=0.5)  # the ring is over its box
+    assert hung[:, 1].min() < belt[:, 1].min()
+    assert belt[:, 1].max() < hanger[:, 1].min()
+
+
+def test_a_strap_goes_over_the_back_of_its_tool_and_no_farther() -> None:
+    job = demo("billhook-cover")
+    planned = plan(job)
+    assert planned.draft is not None
+    face, out = _made(job).faces[0], np.array(planned.draft.assembly.shells[0].out)
+    tool = shapely.Polygon(next(m.line for m in face.marks if m.meaning == "thing"))
+    across = np.array([-out[1], out[0]])
+    for strap in ("strap-1", "strap-2"):
+        ring = next(m.line for m in face.marks if m.meaning == "cut" and m.id == strap)
+        assert np.ptp(ring @ across) == pytest.approx(job.piece.straps.width_mm, abs=0.01)  # type: ignore[attr-defined]
+        middle = ring.mean(axis=0)
+        ahead = middle + np.linspace(0, 300, 6001)[:, None] * out  # the tool's back, by walking along
+        back = float((ahead[shapely.contains_xy(tool, ahead)] @ out).max())
+        assert (ring @ out).max() - back == pytest.approx(job.leather.thickness_mm, abs=0.2)
+
+
+@pytest.mark.parametrize("name", ["laying-knife", "turf-knife"])
+def test_a_strap_closes_round_the_nearer_side_of_the_handle(name: str) -> None:
+    job = change(demo(name), "piece.strap_mm", 18.0)
+    face = _made(job).faces[0]
+    thing = next(m.line for m in face.marks if m.meaning == "thing")
+    ring = next(m.line for m in face.marks if m.meaning == "cut" and m.id == "strap")
+    stud = [m.line[0] for m in face.marks if m.meaning == "done" and m.id == "strap"][-1]
+    ends = (ring[[0, 3]].mean(axis=0), ring[[1, 2]].mean(axis=0))
+    held, far = sorted(ends, key=lambda end: float(np.hypot(*(end - stud))))
+    assert np.hypot(*(held - stud)) == pytest.approx(10.0, abs=0.5)  # half a lap beyond its hole
+    handle = thing[np.abs(thing[:, 1] - far[1]) < 8]
+    gaps = sorted(abs(float(far[0] - u)) for u in (handle[:, 0].min(), handle[:, 0].max()))
+    assert gaps[0] < job.leather.thickness_mm + 1.0
+    assert abs(stud[0] - far[0]) <= abs(stud[0] - (handle[:, 0].min() + handle[:, 0].max() - far[0])) + 1.0
+
+
+def test_an_ornament_is_seen_on_the_side_it_is_on() -> None:
+    job = ornament(demo("turf-knife"), kind="border", piece="back")
+    outside, behind = _made(job).faces
+
+    def uppermost(face: Face) -> bool:
+        order = [(m.meaning, m.id) for m in face.marks if m.meaning in ("crease", "grain", "flesh")]
+        k = next(n for n, (meaning, _) in enumerate(order) if meaning == "crease")
+        return not {("grain", "front"), ("grain", "back")} & set(order[k:])
+
+    assert uppermost(behind)
+    assert not uppermost(outside)

@@ -25,7 +25,7 @@ def _values(desk: Desk) -> list[QWidget]:
     return [w for w in (*board._fields.values(), *board._combos.values()) if w.isVisible()]
 
 
-SIZES = [(1024, 700), (1280, 720), (1280, 800), (1920, 1080)]
+SIZES = [(1024, 680), (1024, 700), (1280, 720), (1280, 800), (1920, 1080)]
 """The second is a screen of 1920 by 1080 with everything 150 % as large."""
 
 

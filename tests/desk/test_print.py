@@ -19,7 +19,8 @@ from vow_line.core.draft.pieces import Edge, Piece, edged, leather
 from vow_line.core.pages import OVERLAP_MM, pages_of
 from vow_line.core.quantity import INCH_MM
 from vow_line.core.texts import said
-from vow_line.desk.dialogs.printing import PrintPreview, print_on
+from vow_line.desk.dialogs.exporting import ask_export
+from vow_line.desk.dialogs.printing import PrintPreview, ask_print, print_on
 from vow_line.files.pdf import room_of
 from vow_line.files.print_marks import CHECK_MM
 
@@ -136,3 +137,24 @@ def test_pages_meet_on_a_fold_where_there_is_one_else_where_the_cut_is_shortest(
         meets = room[1] - OVERLAP_MM / 2
         on = pages[0].pieces[0].onto(np.array([[45.0, at]]))[0, 1]
         assert on == pytest.approx(meets, abs=10.0 if piece is plain else 0.01)
+
+
+@pytest.mark.parametrize("after_ms", [0, 20, 300])
+def test_closed_while_they_work_dialogs_stop_and_say_nothing_of_it(
+    desk: Desk, qtbot: QtBot, tmp_path: Path, after_ms: int
+) -> None:
+    """What a worker still tells must not reach a dialog that is gone: an exception in a slot fails this."""
+    desk.open("whetstone-case")
+    session = desk.window.session
+    preview, exporting = ask_print(session, desk.window), ask_export(session, desk.window)
+    assert preview is not None
+    assert exporting is not None
+    exporting.into(tmp_path / "out")
+    exporting.write()
+    tasks = [preview.task, exporting.task]
+    QTest.qWait(after_ms)
+    for dialog in (preview, exporting):
+        dialog.reject()
+        assert not dialog.isVisible()
+    qtbot.waitUntil(lambda: not any(t.running for t in tasks if t is not None), timeout=20_000)
+    QTest.qWait(30)

@@ -213,6 +213,12 @@ def area_within(ring: Line) -> BaseGeometry:
     return area if area.is_valid else area.buffer(0)
 
 
+def run_like(line: Line, other: Line) -> Line:
+    """The line in the sense in which one beside it runs."""
+    ahead, back = (np.hypot(*(line[[0, -1]] - other[ends]).T).sum() for ends in ([0, -1], [-1, 0]))
+    return line if ahead <= back else line[::-1]
+
+
 def frozen(line: Any) -> Line:
     """A copy as a float array that cannot be written."""
     fixed = np.array(line, dtype=float)

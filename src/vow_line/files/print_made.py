@@ -7,7 +7,7 @@ import numpy as np
 
 from ..core.curve import Line
 from ..core.drawing import Mark
-from ..core.made import Face, Made
+from ..core.made import Made
 from ..core.meanings import Meaning
 
 if TYPE_CHECKING:
@@ -24,26 +24,19 @@ INKS: dict[Meaning, tuple[str, float, str]] = {
 """Line, its width in mm, and fill of each meaning on paper: grey and black alone."""
 
 
-def size_of(face: Face) -> tuple[Line, Line]:
-    """The corners of all that is drawn of a side, mm."""
-    lines = np.concatenate([m.line for m in face.marks])
-    return lines.min(axis=0), lines.max(axis=0)
-
-
 def shape_of(made: Made) -> tuple[float, float]:
     """How wide and high both sides are together, mm, where they are as large as they will be: beside each other, or where they
     are wide one below the other.
     """
-    sizes = [np.subtract(*size_of(f)[::-1]) for f in made.faces]
-    (w, h), (v, g) = sizes
+    (w, h), (v, g) = (f.box[1] for f in made.faces)
     if _beside(made):
         return float(w + v), float(max(h, g))
     return float(max(w, v)), float(h + g)
 
 
 def _beside(made: Made) -> bool:
-    low, high = size_of(made.faces[0])
-    return bool(high[0] - low[0] <= high[1] - low[1])
+    wide, high = made.faces[0].box[1]
+    return bool(wide <= high)
 
 
 def paint_made(painter: "QPainter", made: Made, box: "QRectF") -> float:
@@ -57,7 +50,7 @@ def paint_made(painter: "QPainter", made: Made, box: "QRectF") -> float:
     scale = min(room[0] / wide, room[1] / high)
     at = np.array([box.left(), box.top()])
     for face in made.faces:
-        low, top = size_of(face)
+        low, size = face.box
 
         def put(line: Line, low: Line = low, at: Line = at) -> QPolygonF:
             return QPolygonF([QPointF(x, y) for x, y in ((line - low) * scale + at).tolist()])
@@ -67,7 +60,7 @@ def paint_made(painter: "QPainter", made: Made, box: "QRectF") -> float:
             painter.setPen(QPen(QColor(pen), width) if pen else Qt.PenStyle.NoPen)
             painter.setBrush(QColor(fill) if fill else Qt.BrushStyle.NoBrush)
             _paint(painter, mark, put, scale)
-        step = (top - low) * scale + GAP_MM
+        step = size * scale + GAP_MM
         at = at + (np.array([step[0], 0.0]) if beside else np.array([0.0, step[1]]))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     return high * scale + GAP_MM * (not beside)

@@ -186,3 +186,14 @@ def test_nearest_is_as_near_as_points_along_both() -> None:
         apart, _ = scipy.spatial.cKDTree(own).query(other)
         assert found.gap_mm == pytest.approx(apart.min(), abs=0.05)
         assert np.hypot(*(other[int(np.argmin(apart))] - found.at)) < 0.5 or apart.min() > found.gap_mm - 0.05
+
+
+@pytest.mark.parametrize("form", ["two-parts", "folded"])
+def test_a_worked_holster_all_the_way_in_is_as_near_its_thread_as_was_chosen(form: str) -> None:
+    """Not by its flat front, which is wider by what goes over the thing."""
+    job = change(demo("secateurs-holster"), "piece.form", form)
+    out = plan(job).draft.way_out  # type: ignore[union-attr]
+    assert out is not None
+    near = out.nearest(0.0)
+    assert near is not None
+    assert near.gap_mm == pytest.approx(job.piece.close_mm, abs=0.2)  # type: ignore[attr-defined]

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..curve import Line, frozen
+from ..curve import Line, frozen, run_like
 from ..errors import AssemblyError
 from .joins import Belt, Fastener, Goes, Join, Layer, Lies, Ring, Round, Seat, Shell, Turn
 from .pieces import SEEN_TO, Area, Edge, Piece
@@ -243,7 +243,7 @@ class Assembly:
                         seam.placed[welt].back(self._by_id[join.layers[welt].piece].outline), np.zeros(0)
                     )
                 elif self.is_edge(layer):
-                    ring = np.concatenate([_along(self.line_of(layer), line := self._sewn_on(seam, k)), line[::-1]])
+                    ring = np.concatenate([run_like(self.line_of(layer), line := self._sewn_on(seam, k)), line[::-1]])
                 else:
                     continue
                 areas[layer.piece] = (*areas.get(layer.piece, ()), Area(layer.title, frozen(ring)))
@@ -259,12 +259,6 @@ class Assembly:
         new = {p.id: p for p in pieces}
         kept = tuple(new.pop(p.id, p) for p in self.pieces)
         return replace(self, pieces=(*kept, *new.values()), joins=(*self.joins, *joins), seats=(*self.seats, *seats))
-
-
-def _along(edge: Line, line: Line) -> Line:
-    """The edge in the sense in which a line beside it runs."""
-    same = np.hypot(*(edge[0] - line[0])) + np.hypot(*(edge[-1] - line[-1]))
-    return edge if same <= np.hypot(*(edge[0] - line[-1])) + np.hypot(*(edge[-1] - line[0])) else edge[::-1]
 
 
 def _tiled(piece: Piece) -> None:

@@ -73,7 +73,7 @@ class Draft:
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
     `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
-    said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
+    not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
     worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `carried` says
     how it is worn and drawn.
     """

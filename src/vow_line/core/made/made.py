@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import shapely
 
-from ..curve import Line, arc_length, area_within, frozen, walk
+from ..curve import Line, arc_length, area_within, frozen, run_like, walk
 from ..draft import Draft
 from ..draft.assembly import Assembly
 from ..draft.pieces import Piece
@@ -34,6 +34,12 @@ class Face:
     title: Said
     marks: tuple[Mark, ...]
 
+    @property
+    def box(self) -> tuple[Line, Line]:
+        """The corner `(2,)` of all that is drawn of it, and how wide and high that is."""
+        lines = np.concatenate([m.line for m in self.marks])
+        return lines.min(axis=0), np.maximum(np.ptp(lines, axis=0), 1.0)
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Made:
@@ -45,8 +51,7 @@ class Made:
 
 def placed(face: Face, left: float, top: float, wide: float, high: float) -> tuple[Mark, ...]:
     """A side drawn smaller, in the middle of a box on another drawing."""
-    lines = np.concatenate([m.line for m in face.marks])
-    low, size = lines.min(axis=0), np.maximum(np.ptp(lines, axis=0), 1.0)
+    low, size = face.box
     by = float(min(wide / size[0], high / size[1]))
     shift = np.array([left, top]) + (np.array([wide, high]) - size * by) / 2 - low * by
     return tuple(
@@ -66,9 +71,9 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
         leaves = lie(assembly, [s.seam for s in seams])
         worked = _worked(draft, leaves)
         deep = [*_leaves(leaves, worked), *_thread(leaves, worked, assembly, seams), *_heads(leaves, assembly)]
-        deep += _straps(leaves, draft)
-        deep += _fitting(leaves, assembly, of)
         thing = _whole(draft.thing, of)
+        deep += _straps(leaves, assembly, thing)
+        deep += _fitting(leaves, assembly, of)
         if thing is not None:
             deep += body(thing, [d.mark.line for d in deep if d.mark.meaning in ("grain", "flesh")])
         belts = _belts(leaves, assembly, deep)
@@ -92,8 +97,7 @@ Worked = Mapping[int, tuple[Line, Line]]
 def _worked(draft: Draft, leaves: tuple[Leaf, ...]) -> Worked:
     if draft.closed is None:
         return {}
-    lines = draft.closed()
-    covers = {lies.piece: lies for lies in draft.assembly.lies}
+    lines, covers = draft.closed(), {lies.piece for lies in draft.assembly.lies}
     return {k: lines for k, leaf in enumerate(leaves) if leaf.piece.id in covers}
 
 
@@ -125,7 +129,7 @@ def _to_the_thing(leaf: Leaf, cut: Line) -> Line:
     for edge in (e for e in leaf.piece.edges if not e.ring):
         line = leaf.laid(edge.line)
         if edge.open != "mouth":
-            lines.append(_along(cut, line)[:-1])
+            lines.append(run_like(cut, line)[:-1])
             continue
         ends = np.array([_nearest_end(cut, p) for p in line[[0, -1]]])
         share = _shares(line[:, 0])
@@ -139,11 +143,6 @@ def _shares(u: Line) -> Line:
     """Places as shares of the way from the first to the last."""
     way = float(u[-1] - u[0])
     return (u - u[0]) / way if abs(way) > 1e-6 else np.linspace(0, 1, len(u))
-
-
-def _along(line: Line, like: Line) -> Line:
-    same = np.hypot(*(line[0] - like[0])) + np.hypot(*(line[-1] - like[-1]))
-    return line if same <= np.hypot(*(line[0] - like[-1])) + np.hypot(*(line[-1] - like[0])) else line[::-1]
 
 
 def _nearest_end(line: Line, point: Line) -> Line:
@@ -180,7 +179,7 @@ def _thread(leaves: tuple[Leaf, ...], worked: Worked, assembly: Assembly, seams:
 
 def _drawn_in(seam: Seam, points: Line, thread: Line) -> Line:
     """The holes of a seam at the same shares of its line as that then lies; those beyond its ends stay beside it."""
-    thread = _along(thread, points)
+    thread = run_like(thread, points)
     share = np.clip(seam.shares, 0, 1)
     on = walk(thread, share * float(arc_length(thread)[-1]))
     within = np.flatnonzero(share == seam.shares)
@@ -222,9 +221,8 @@ def _heads(leaves: tuple[Leaf, ...], assembly: Assembly) -> Iterator[Deep]:
                     yield Deep(leaf.level + 0.4 * leaf.out, head)
 
 
-def _straps(leaves: tuple[Leaf, ...], draft: Draft) -> Iterator[Deep]:
+def _straps(leaves: tuple[Leaf, ...], assembly: Assembly, thing: Line | None) -> Iterator[Deep]:
     """Straps, one half of each on either face: over the back of a tool away from the mouth, or to the side of a handle."""
-    assembly, thing = draft.assembly, draft.thing
     if thing is None:
         return
     area = area_within(thing)

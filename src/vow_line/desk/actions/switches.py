@@ -1,4 +1,4 @@
-"""What is one way or another: the job's units, the bench by day or evening, sounds."""
+"""What is one way or another: the job's units, the bench by day or evening, how large it is, sounds."""
 
 from PySide6.QtGui import QGuiApplication
 
@@ -30,20 +30,18 @@ def ink(session: Session) -> None:
 
 def larger(session: Session) -> None:
     """Everything larger by a step, as far as the screen has room for a bench, then as it was; from the next start on."""
-    now = LARGER.index(session.preferences.larger)
     screen = QGuiApplication.primaryScreen()
     whole = screen.availableSize() * screen.devicePixelRatio()
-    fits = [k for k in LARGER if min(whole.width() / LEAST_PX[0], whole.height() / LEAST_PX[1]) * 100 >= int(k)] or [
-        "100"
-    ]
-    new = LARGER[(now + 1) % len(LARGER)]
-    if new not in fits:
-        new = "100"
+    most = 100 * min(whole.width() / LEAST_PX[0], whole.height() / LEAST_PX[1])
+    now = session.preferences.larger
+    new = next((k for k in LARGER if int(now) < int(k) <= most), LARGER[0])
     session.prefer(larger=new)
-    session.say(
-        tell("Everything is as large as it was made; it will be so when the program is begun anew.") if new == "100"
-        else tell("Everything will be {share} % as large when the program is begun anew.", share=new)
-    )  # fmt: skip
+    if new == now:
+        session.say(tell("This screen has no room for a larger bench."))
+    elif new == LARGER[0]:
+        session.say(tell("As large as it was made, when the program is begun anew."))
+    else:
+        session.say(tell("{share} % as large, when the program is begun anew.", share=new))
 
 
 def sounds(session: Session) -> None:

@@ -2,7 +2,6 @@
 
 from functools import lru_cache
 
-import numpy as np
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QTransform
 from PySide6.QtWidgets import QWidget
@@ -14,12 +13,6 @@ from .painter import Paintable, paint, paintable
 
 TITLE_PX, SAYS_PX, GAP_PX = 24.0, 22.0, 18.0
 Size = tuple[float, float]
-
-
-def size_of(face: Face) -> tuple[np.ndarray, np.ndarray]:
-    """The corners of all that is drawn of a side, mm."""
-    lines = np.concatenate([m.line for m in face.marks])
-    return lines.min(axis=0), lines.max(axis=0)
 
 
 def boxes(sizes: tuple[Size, ...], wide: float, high: float, title: float = 0.0, gap: float = GAP_PX) -> list[QRectF]:
@@ -44,12 +37,12 @@ def paint_made(
     painter: QPainter, made: Made, space: QRectF, ink: Ink, title: float = 0.0, fine: float = 1.0
 ) -> list[QRectF]:
     """Both sides at one scale in a space, room for a title left above each: the boxes they were painted in."""
-    sizes = tuple((float(w), float(h)) for w, h in (np.subtract(*size_of(f)[::-1]) for f in made.faces))
+    sizes = tuple((float(w), float(h)) for w, h in (f.box[1] for f in made.faces))
     placed = [b.translated(space.topLeft()) for b in boxes(sizes, space.width(), space.height(), title)]
     scale = min(min(b.width() / s[0], b.height() / s[1]) for b, s in zip(placed, sizes, strict=True))
     for face, box in zip(made.faces, placed, strict=True):
-        low, high = size_of(face)
-        middle = (low + high) / 2
+        low, size = face.box
+        middle = low + size / 2
         to_px = QTransform.fromTranslate(box.center().x(), box.center().y()).scale(scale, scale)
         paint(painter, _ready(face, round(scale, 3)), ink, to_px.translate(-middle[0], -middle[1]), fine=fine)
     return [

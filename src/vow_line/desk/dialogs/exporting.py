@@ -6,7 +6,6 @@ from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import (
     QCheckBox,
-    QDialog,
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
@@ -17,28 +16,25 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...core.plan import Plan
 from ...core.reckoning import count
 from ...core.texts import said, several, tell
 from ...files import export, formats
 from ...files.job_json import JOB_SUFFIX
-from ..look.ink import BOLD, SEMI, type_
-from ..session import Session, Task, Tell
+from ..look.ink import BOLD, type_
+from ..session import Session, Tell
+from .working import WorkingDialog
 
 NO_PATTERN = said("There is no pattern yet: this job waits for readings at Measure.")
 
 
-class ExportDialog(QDialog):
+class ExportDialog(WorkingDialog):
     """Ticks for what is written, the folder it goes into; the work is done by the worker and can be stopped."""
 
     def __init__(self, session: Session, parent: QWidget) -> None:
-        super().__init__(parent)
+        super().__init__(session, parent, tell("Export"))
         assert session.path is not None
-        self.setWindowTitle(tell("Export"))
         self.setMinimumWidth(620)
-        self.session, self.folder = session, session.path.parent
-        self.task: Task | None = None
-        self.plan: Plan = session.plan
+        self.folder = session.path.parent
         self._name = session.path.name.removesuffix(JOB_SUFFIX)
         title = QLabel(tell("What is to be written"), self)
         title.setFont(type_(20, BOLD))
@@ -83,16 +79,10 @@ class ExportDialog(QDialog):
         self.open_button.setObjectName("open")
         self.close_button = QPushButton(tell("Close"), self)
         self.close_button.setObjectName("close")
-        self.write_button.setDefault(True)
         self.write_button.clicked.connect(self._press)
         self.open_button.clicked.connect(self.open_folder)
         self.close_button.clicked.connect(self.reject)
         self.open_button.setEnabled(False)
-        row = QHBoxLayout()
-        row.addStretch(1)
-        for button in (self.close_button, self.open_button, self.write_button):
-            button.setFont(type_(15, SEMI))
-            row.addWidget(button)
         under = QVBoxLayout(self)
         under.setContentsMargins(26, 22, 26, 20)
         under.setSpacing(12)
@@ -102,7 +92,7 @@ class ExportDialog(QDialog):
         under.addLayout(place)
         under.addWidget(self.bar)
         under.addWidget(self.says)
-        under.addLayout(row)
+        under.addLayout(self.row_of(self.close_button, self.open_button, self.write_button))
         self.into(self.folder)
 
     def into(self, folder: Path) -> None:
@@ -185,6 +175,5 @@ def ask_export(session: Session, parent: QWidget) -> ExportDialog | None:
         session.say(NO_PATTERN, wrong=True)
         return None
     dialog = ExportDialog(session, parent)
-    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     dialog.open()
     return dialog

@@ -5,7 +5,6 @@ from PySide6.QtGui import QIcon, QImage, QPageLayout, QPageSize, QPainter, QPixm
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import (
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -25,24 +24,22 @@ from ...core.typed import read
 from ...files.pdf import Paper, paint_page, paint_pages, paper_of
 from ...files.print_marks import printed_true
 from ..look.ink import BOLD, SEMI, type_
-from ..session import Session, Task, Tell
+from ..session import Session, Tell
 from .exporting import NO_PATTERN
+from .working import WorkingDialog
 
 PX_MM = 1.05  # of a page in the list
 SHARP = 2  # times as fine as that it is painted, for a screen of many dots
 PAGE = Qt.ItemDataRole.UserRole
 
 
-class PrintPreview(QDialog):
+class PrintPreview(WorkingDialog):
     """The pages, ticked where they are to be printed; laid out and painted by the worker."""
 
     def __init__(self, session: Session, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(tell("Print the patterns"))
+        super().__init__(session, parent, tell("Print the patterns"))
         self.resize(980, 680)
-        self.session, self.plan = session, session.plan
         self.paper: Paper | None = None
-        self.task: Task | None = None
         self.sheet = QComboBox(self)
         self.sheet.setAccessibleName(tell("Paper"))
         self.sheet.setFont(type_(16, SEMI))
@@ -88,21 +85,15 @@ class PrintPreview(QDialog):
         self.print_button, close = QPushButton(self), QPushButton(tell("Close"), self)
         self.print_button.setObjectName("print")
         close.setObjectName("close")
-        self.print_button.setDefault(True)
         self.print_button.clicked.connect(self.print_)
         close.clicked.connect(self.reject)
-        row = QHBoxLayout()
-        row.addStretch(1)
-        for button in (close, self.print_button):
-            button.setFont(type_(15, SEMI))
-            row.addWidget(button)
         under = QVBoxLayout(self)
         under.setContentsMargins(26, 20, 26, 18)
         under.setSpacing(12)
         under.addLayout(top)
         under.addWidget(self.list, 1)
         under.addLayout(checked)
-        under.addLayout(row)
+        under.addLayout(self.row_of(close, self.print_button))
         self.sheet.currentIndexChanged.connect(self._another_sheet)
         self._lay_out()
 
@@ -218,12 +209,6 @@ class PrintPreview(QDialog):
         else:
             self.says.setText(tell("The printer did not answer. Export the PDF, and print that at 100 %."))
 
-    def done(self, result: int) -> None:
-        """Leave; what is still being painted is stopped."""
-        if self.task is not None:
-            self.task.stop()
-        super().done(result)
-
 
 def _painted(paper: Paper, k: int) -> QImage:
     """A page as it will look, fine enough to be shown small."""
@@ -262,6 +247,5 @@ def ask_print(session: Session, parent: QWidget) -> PrintPreview | None:
         session.say(NO_PATTERN, wrong=True)
         return None
     preview = PrintPreview(session, parent)
-    preview.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     preview.open()
     return preview

@@ -6,7 +6,7 @@ from functools import cache
 from PySide6.QtGui import QColor, QFont, QPalette
 
 FAMILY = "Source Sans 3"
-LEAST_PX = 1024, 640  # the smallest window in which everything has its place
+LEAST_PX = 1024, 680  # the smallest window in which everything has its place
 
 
 @dataclass(frozen=True)

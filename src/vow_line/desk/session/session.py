@@ -156,7 +156,7 @@ class Session(QObject):
 
     @property
     def new(self) -> bool:
-        """Whether the job that is open was begun since the program was, and is not vowed yet or has only just been."""
+        """Whether the job that is open was begun since the program was."""
         return self.path in self.begun
 
     def leave(self) -> None:
