@@ -14,6 +14,8 @@ from tests.jobs import demo
 from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
 from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
+from vow_line.core.quantity import write
+from vow_line.core.reckoning import length
 from vow_line.desk.board.dimensions import Value, lay_out
 
 KINDS = [
@@ -260,9 +262,13 @@ def test_drawn_out_the_thing_stays_in_sight_and_the_section_follows_where_it_is_
             mark = next(m for m in board.scene.marks if m.id == "touch")
             assert mark.line[0] == pytest.approx(near.at)
             assert mark.meaning == ("alarm" if near.gap_mm < 0 else "done")
+            assert desk.slip()["Nearest, drawn out"] == write(length(near.gap_mm), board.units), (
+                "what is drawn is in the sums"
+            )
             if job == "laying-knife":
                 assert board.scene.inset.title == draft.section(near.at[1]).title
     assert len(scales) == 1, "the drawing stands still while the thing moves"
     page.slider.setValue(0)
     QApplication.processEvents()
     assert not [m for m in board.scene.marks if m.id == "touch"]
+    assert "Nearest, drawn out" not in desk.slip()

@@ -6,9 +6,14 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.desk.conftest import Desk
+from tests.jobs import demo
+from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
+from vow_line.core.job import blank
+from vow_line.core.measure.things.knife import Knife
+from vow_line.core.plan import plan
 from vow_line.desk.line import LINE
 from vow_line.desk.pages.begin import PictureButton
-from vow_line.desk.window.hint import NEXT
+from vow_line.desk.window.hint import DRY, HELD, NEXT, UNREAD, WAITS, next_step
 
 
 def _begin(desk: Desk) -> None:
@@ -78,3 +83,18 @@ def test_what_is_said_is_not_cut_off(desk: Desk, size: tuple[int, int]) -> None:
         desk.station(station)
         hint = desk.window.hint
         assert hint.fontMetrics().horizontalAdvance(hint.text()) <= hint.width()
+
+
+def test_the_next_step_is_true_of_what_is_there() -> None:
+    begun = blank(name="new", thing=Knife, kind=FoldedSheath)
+    assert next_step("measure", plan(begun)) == NEXT["measure"]
+    for station, _ in LINE:
+        if station != "measure":
+            assert next_step(station, plan(begun)) == UNREAD
+    spar, holster = plan(demo("spar-knife")), plan(demo("secateurs-holster"))
+    assert spar.job.vowed
+    assert spar.draft is not None
+    assert next_step("form", spar) == (NEXT["form"] if spar.draft.wet else DRY)
+    assert next_step("cut", spar) == NEXT["cut"]
+    assert next_step("cut", holster) == WAITS
+    assert next_step("draft", plan(demo("laying-knife"))) == HELD

@@ -23,7 +23,7 @@ from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Q
 from vow_line.core.texts import said
 from vow_line.files import pdf
-from vow_line.files.print_marks import label
+from vow_line.files.print_marks import HEAD_MM, label
 from vow_line.resources.demo import demo_jobs
 
 DOTS = 300
@@ -64,7 +64,7 @@ def test_the_check_lengths_are_true_on_every_page(qapp: object, sheet: str, size
 
 def _px(on: OnPage, points: np.ndarray) -> np.ndarray:
     """Points of a piece as rows and columns of the page's picture come from them."""
-    return (on.onto(points) + [pdf.BORDER_MM, pdf.BORDER_MM + pdf.HEAD_MM]) * PX_MM
+    return (on.onto(points) + [pdf.BORDER_MM, pdf.BORDER_MM + HEAD_MM]) * PX_MM
 
 
 @pytest.mark.parametrize("name", ["grafting-knife", "billhook-cover", "turf-knife"])

@@ -8,6 +8,7 @@ from ..core.reckoning import length, percent
 from ..core.texts import NOTHING, Said, said
 
 CHECK_MM, CHECK_IN = 100.0, 4.0
+HEAD_MM = 16.0  # caption above the pattern
 TRUE_MM = 0.3  # a line measured within this is true: a hand with a rule reads no better (from memory)
 
 

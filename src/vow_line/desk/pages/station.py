@@ -200,6 +200,8 @@ class StationPage(QWidget):
             said("{far} out", far=length(mm)).write(self.session.units) if mm else tell("all the way in")
         )
         self._look(replace(self.view, drawn_mm=float(mm)))
+        if self.plan is not None and self.showing is not None:
+            self.slip.show_rows(self.showing.slip(self.plan, self.view))
 
     def draw_out(self) -> None:
         """Draw the thing out and let it stand; from all the way out, put it back in."""

@@ -7,7 +7,7 @@ import numpy as np
 from ...core.curve import frozen
 from ...core.draft.drafted import WayOut
 from ...core.draft.ornament import TITLES
-from ...core.draft.search import Way
+from ...core.draft.search import Near, Way
 from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job
 from ...core.meanings import Meaning
@@ -61,7 +61,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     )  # fmt: skip
     inset = None
     out = view.drawn_mm > 0 and draft.way_out is not None
-    touch = draft.way_out.nearest(view.drawn_mm, view.way) if out and draft.way_out else None
+    touch = _touch(plan, view)
     reach = None if way is None else np.concatenate([way.at(0.0), way.at(_far(way))]) if out else way.at(0.0)
     if touch is not None:  # what is said of the whole way is not said as if it were here
         labels = tuple(label for label in labels if label.meaning != "alarm")
@@ -82,6 +82,23 @@ def _scene(plan: Plan, view: View) -> Scene:
         sentences=(*draft.sentences, *_added(plan.job)),
         reach=reach,
     )
+
+
+def _touch(plan: Plan, view: View) -> Near | None:
+    """Where the thing comes nearest to its walls, drawn out as far as it is looked at."""
+    way = plan.draft.way_out if plan.draft else None
+    return way.nearest(view.drawn_mm, view.way) if way is not None and view.drawn_mm > 0 else None
+
+
+def _drawn(plan: Plan, view: View) -> tuple[Row, ...]:
+    """How near it comes, as a line of the slip, and what that was measured between."""
+    touch, units = _touch(plan, view), plan.job.units
+    if touch is None:
+        return ()
+    says = said("its outline, {far} out, against the seam's inner side, {at} along", far=length(view.drawn_mm),
+                at=length(touch.at[1]))  # fmt: skip
+    return (Row("drawn", "sum", tell("Nearest, drawn out"), write(length(touch.gap_mm), units), says.write(units),
+                marks=("touch",)),)  # fmt: skip
 
 
 def _far(way: Way | WayOut) -> float:
@@ -186,8 +203,9 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     drafted = plan.sums("draft")
     area = pick(drafted, "area")
     own = tuple(r for r in drafted if r not in area)
-    return (head(tell("Reckoning")), *sums(own, units), head(tell("What follows"), True), *sums(follows + area, units),
-            *([head(tell("Trials"), True), *tried] if tried else ()))  # fmt: skip
+    what_follows = (head(tell("What follows"), True), *sums(follows + area, units))
+    trials = (head(tell("Trials"), True), *tried) if tried else ()
+    return (head(tell("Reckoning")), *_drawn(plan, view), *sums(own, units), *what_follows, *trials)
 
 
 SHOWING = Showing("draft", said("Draft"), _scene, _slip, draws_out=True)

@@ -40,23 +40,23 @@ def _scene(plan: Plan, view: View) -> Scene:
     drawn, at = tools(choices.needle_mm, end, 0.0)
     left = min(float(m.line[:, 0].min()) for m in drawn)
     wide = max(float(m.line[:, 0].max()) for m in drawn) - left
-    shape = rows_in(wide, 2 * BAND_MM, ROWS + WHY_ROWS + 0.5 * len(seams), view.room_px)
-    low = shape[1] < MUCH * view.room_px[0]  # then why the rules differ, which the slip says too, is not drawn
-    unit, wide_px = rows_in(wide, 2 * BAND_MM, ROWS, view.room_px) if low else shape
+    unit, wide_px = rows_in(wide, 2 * BAND_MM, ROWS + WHY_ROWS + 0.5 * len(seams), view.room_px)
+    low = wide_px < MUCH * view.room_px[0]  # then why the rules differ, which the slip says too, is not drawn
+    if low:
+        unit, wide_px = rows_in(wide, 2 * BAND_MM, ROWS, view.room_px)
     marks, labels = faces(sewn, 0.0, 0.0, choices.second_needle, between := BETWEEN_MM * unit)
     below = 2 * BAND_MM + between
     bars, said_of = schools(sewn, left, below + 18.0 * unit, wide, unit, wide_px < TERSE_PX)
     parts, of_bar = shares(sewn, left, below + 18.0 * unit, wide, unit)
-    reasons, words = why(seams, left, below + (18.0 + 12 * 6 + 6 + 5 * len(seams)) * unit, wide, unit)
-    if low:
-        reasons, words = (), ()
-    shaped = sewn.seam.line.shape
+    under = below + (18.0 + 12 * 6 + 6 + 5 * len(seams)) * unit
+    reasons, words = ((), ()) if low else why(seams, left, under, wide, unit)
+    shape = sewn.seam.line.shape
     spools = tuple(dict.fromkeys((choices.thread, sewn.thread, *view.threads)))
     single, name = (
         len(seams) == 1,
         sewn.seam.id,
     )  # where there are more seams, each may have a stitch and a thread of its own
-    stitch = f"thread.of/{name}/stitch" if not single else "thread.butt_stitch" if shaped == "butt" else "thread.stitch"
+    stitch = f"thread.of/{name}/stitch" if not single else "thread.butt_stitch" if shape == "butt" else "thread.stitch"
     spool = "thread.thread" if single else f"thread.of/{name}/thread"
     own = next(
         (f"thread.own.{k}.thread" for k, o in enumerate(choices.own) if o.seam == name and o.thread), "thread.thread"
@@ -64,7 +64,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     finishes = tuple(f for f in FINISHES if f != "buried-knot" or f == choices.finish or f in sewn.stitch.takes)
     callouts: tuple[Callout, ...] = (
         Callout(stitch, said("stitch"), "count", sewn.stitch.id, (0.0, 0.0), "left", sewn.seam.id,
-                tuple(STITCHES[id].title for id in that_sew(shaped)), that_sew(shaped)),
+                tuple(STITCHES[id].title for id in that_sew(shape)), that_sew(shape)),
         Callout("thread.finish", said("ends with"), "count", choices.finish, (end, 12.0), "right",
                 choices=tuple(FINISHES[f] for f in finishes), meant=finishes),
         Callout("thread.ends", said("ends are"), "count", choices.ends, (end, 20.0), "right",

@@ -22,15 +22,21 @@ NEXT: dict[Station, Said] = {
     "edge": said("Tick off each edge when it is done: Space, on the list."),
     "record": said("Write down what was left of the thread: the next job's lengths learn from it."),
 }
-HELD = said("Mend what is held below: its button does it.")
+HELD = said("Mend what is held, below the drawing: a press on what is underlined does it, or goes there.")
+UNREAD = said("First read what is missing, at Measure.")
 WAITS = said("Nothing to do here before the vow.")
+DRY = said("Nothing to form: this piece stays dry.")
 AFTER_VOW = ("cut", "form", "sew", "edge", "record")
 
 
 def next_step(station: Station, plan: Plan) -> Said:
     """What is to be done at a station of a job that has just been begun."""
+    if station != "measure" and plan.draft is None:
+        return UNREAD
     if station in AFTER_VOW and not plan.job.vowed:
         return WAITS
+    if station == "form" and plan.draft is not None and not plan.draft.wet:
+        return DRY
     held = any(f.level == "hold" and plan.accepted(f) is None for f in plan.at(station))
     if held and station not in ("measure", "vow"):
         return HELD
