@@ -52,6 +52,25 @@ def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str, size: tupl
 
 
 @pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("job", ["laying-knife", "secateurs-holster"])
+def test_a_message_above_a_board_pushes_no_value_onto_another(desk: Desk, job: str, size: tuple[int, int]) -> None:
+    desk.window.window_.resize(*size)
+    desk.open(job)
+    for station in BOARDS:
+        desk.window.session.go(station)
+        desk.window.session.say("Something that was said, in one line, until it is answered.")
+        QApplication.processEvents()
+        for a, b in combinations(_values(desk), 2):
+            shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
+            assert shared.isEmpty(), (station, _say(a), _say(b))
+        board = desk.window.pages.station.board
+        if board.facts.isVisible() and size[1] >= 700:  # what is asked covers none either
+            for widget in _values(desk):
+                asked = board.facts.geometry().adjusted(2, 6, -2, -6)
+                assert (asked & widget.geometry().adjusted(2, 4, -2, -4)).isEmpty(), (station, _say(widget))
+
+
+@pytest.mark.parametrize("size", SIZES)
 @pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife", *OTHERS])
 def test_words_on_the_drawing_keep_clear_of_each_other_its_values_and_its_border(
     desk: Desk, job: str, size: tuple[int, int]

@@ -9,7 +9,7 @@ from ...core.drawing import Callout
 from ...core.texts import tell
 from ..look.ink import type_
 from .dimensions import spread_by
-from .drawn import COLUMN_PX, RULER_PX
+from .drawn import COLUMN_PX
 from .field import Field
 from .measured import WithDimensions
 from .sentence import LINE_PX, laid
@@ -71,7 +71,7 @@ class WithCallouts(WithDimensions):
         names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         if self._absent:
             says = tell("not on it:")
-            x, y = 24.0, float(self.height() - (RULER_PX if self.scene.ruler else 0) - LINE_PX - 2)
+            x, y = 24.0, float(self.height() - self.ruler_px - LINE_PX - 2)
             wide = QFontMetrics(type_(14)).horizontalAdvance(says)
             names.append((QRectF(x, y + 4, wide + 4, 18), says, Qt.AlignmentFlag.AlignLeft))
             x += wide + 6
@@ -94,7 +94,7 @@ class WithCallouts(WithDimensions):
         if not callouts:
             return
         placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
-        bottom = self.height() - 20 - (RULER_PX if self.scene.ruler else 0)
+        bottom = self.height() - 20 - self.ruler_px
         if side == "right" and self.scene.inset:
             bottom = self.corner.y() - 3
         top = self._top() + 4.0
@@ -105,7 +105,8 @@ class WithCallouts(WithDimensions):
         tall = [float(sum(w.height() - 2 for w in self._widgets(c)) + 20) for c in placed]
         beside = sum(tall) > bottom - top  # where room is short the second reading stands beside the first
         if beside:
-            tall = [float(max(w.height() - 2 for w in self._widgets(c)) + 16) for c in placed]
+            below = 0 if side == "left" and self._inline() else 16
+            tall = [float(max(w.height() - 2 for w in self._widgets(c)) + below) for c in placed]
             top -= 16
         gap = min(max((bottom - top - sum(tall)) / len(placed), 0.0), 8.0)
         wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
@@ -126,6 +127,8 @@ class WithCallouts(WithDimensions):
                 else:
                     under += widget.height() - 2
             label = QRectF(x + 6, under, COLUMN_PX + 20, 18)
+            if beside and side == "left" and self._inline():
+                label = QRectF(widgets[-1].x() + widgets[-1].width() + 2, high + 5, COLUMN_PX, 18)
             self._names.append((label, callout.name.write(self.units), Qt.AlignmentFlag.AlignLeft))
             anchor = to_px.map(QPointF(*callout.at))
             wide = max((w.width() for w in widgets), default=40)

@@ -23,6 +23,7 @@ SENTENCE_PX = 16
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
 MOST_IN_COLUMN = 8
+LOW_PX, FEW, INLINE_PX = 460, 2, 300.0  # on a lower board more values than so few stand in a line each, so wide
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
 LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
 MANY_HANDLES = 30  # so many are drawn small
@@ -165,8 +166,9 @@ class Drawn(QWidget):
         sides = {c.side for c in self.scene.callouts}
         left = float(COLUMN_PX * self._left_columns() if "left" in sides else 34)
         right = COLUMN_PX + 16.0 if "right" in sides else 34.0
+        left = INLINE_PX if self._inline() else left
         top = (164 if "above" in sides else 30) + self._top() - 8
-        bottom = (120 if "below" in sides else 34) + (RULER_PX if self.scene.ruler else 0) + self._prompt_px
+        bottom = (120 if "below" in sides else 34) + self.ruler_px + self._prompt_px
         if self.scene.measured:
             left, right = (max(self._beside_px[side], 34.0) for side in ("left", "right"))
         beside, above = (right, bottom), (right, bottom)
@@ -188,6 +190,16 @@ class Drawn(QWidget):
     def _top(self) -> float:
         """Where caution and sentence end, in px."""
         return (30.0 if self.scene.caution else 8.0) + self._sentence_px
+
+    def _inline(self) -> bool:
+        """Whether there is too little height between the rows for the values left of the drawing but in a line each."""
+        sides = [c.side for c in self.scene.callouts]
+        return not self.scene.measured and self.height() < LOW_PX and "above" in sides and sides.count("left") > FEW
+
+    @property
+    def ruler_px(self) -> int:
+        """How high the ruler is: none where every line is needed for values."""
+        return RULER_PX if self.scene.ruler and not self._inline() else 0
 
     def _left_columns(self) -> int:
         """Many values stand in two columns, those that are chosen nearer to the drawing."""
@@ -251,7 +263,7 @@ class Drawn(QWidget):
 
     def _standing(self) -> object:
         """What stands around the drawing: while it is the same, its picture is."""
-        ruled = self.transform() if self.scene.ruler else None
+        ruled = self.transform() if self.ruler_px else None
         names = [(box.getRect(), name) for box, name, _ in self._names]
         names += [(box.getRect(), words) for box, words in self._said_words]
         names += [(box.getRect(), "") for box in self._grounds]
@@ -260,7 +272,7 @@ class Drawn(QWidget):
     def _beside(self) -> list[QRect]:
         """Where names, ruler and caution stand."""
         wide, high = self.width(), self.height()
-        ruler = [QRect(0, high - RULER_PX, wide, RULER_PX)] if self.scene.ruler else []
+        ruler = [QRect(0, high - RULER_PX, wide, RULER_PX)] if self.ruler_px else []
         caution = [QRect(0, 0, wide, 32)] if self.scene.caution else []
         words = [box for box, _ in self._said_words]
         names = [box for box, _, _ in self._names]
@@ -286,7 +298,7 @@ class Drawn(QWidget):
             painter.setFont(type_(14))
             for box, name, align in self._names:
                 painter.drawText(box, align, name)
-            if self.scene.ruler:
+            if self.ruler_px:
                 self._paint_ruler(painter)
             if self.scene.caution:
                 painter.setFont(type_(14, SEMI))
@@ -344,7 +356,7 @@ class Drawn(QWidget):
         """
         to_px = self.transform()
         found: list[tuple[QRectF, Label, QStaticText]] = []
-        low, high = self._top() + 2, self.height() - (RULER_PX if self.scene.ruler else 6) - self._prompt_px
+        low, high = self._top() + 2, self.height() - (self.ruler_px or 6) - self._prompt_px
         for label in sorted(self.scene.labels, key=lambda k: not k.strong):
             words = laid(label.says.write(self.units), _label_type(label))
             size, at = words.size(), to_px.map(QPointF(*label.at))

@@ -12,7 +12,7 @@ from ...core.texts import tell
 from ..look.ink import SEMI, type_
 from .card import Card
 from .dimensions import ROW_PX, TEXT_PX, Box, Placed, Point, Value, lay_out
-from .drawn import RULER_PX, Tie
+from .drawn import Tie
 from .field import Field
 from .sentence import LINE_PX
 from .values import Enter, WithValues
@@ -68,7 +68,7 @@ class WithDimensions(WithValues):
         self._tied, self._grounds, folded = [], [], []
         if callouts:
             links = self._links(to_px)
-            bottom = self.height() - (RULER_PX if self.scene.ruler else 0) - (LINE_PX if self._absent else 0) - 6.0
+            bottom = self.height() - self.ruler_px - (LINE_PX if self._absent else 0) - 6.0
             room = (10.0, self._top() + 6.0, self.width() - 10.0, bottom)
             taken = [_box_of(box.adjusted(-6, -2, 6, 2)) for box, _, _ in self._worded()]
             if self.scene.inset:

@@ -13,7 +13,6 @@ from ...core.reckoning import length
 from ...core.texts import NOTHING, said, tell
 from ..look.ink import BOLD, type_
 from .callouts import WithCallouts
-from .drawn import RULER_PX
 from .field import Field
 from .values import Enter
 
@@ -105,7 +104,9 @@ class WithRun(WithCallouts):
         if self.facts.isHidden():
             return
         self.facts.adjustSize()
-        self.facts.move((self.width() - self.facts.width()) // 2, self.height() - RULER_PX - self.facts.height() - 4)
+        self.facts.move(
+            (self.width() - self.facts.width()) // 2, self.height() - (self.ruler_px or 4) - self.facts.height() - 4
+        )
         self.facts.raise_()
 
     def run(self, by_caliper: bool = False) -> list[str]:
