@@ -1,5 +1,6 @@
 """Drawings as records: what each shows, without a surface to show it on."""
 
+import itertools
 from collections.abc import Iterator
 
 import numpy as np
@@ -14,6 +15,7 @@ from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.record.picture import bars
 from vow_line.core.stitch.pattern import pattern
+from vow_line.core.stitch.pattern import rows as laid_in_rows
 from vow_line.core.stitch.strip import partner, rows, strip
 from vow_line.core.thread.picture import faces, rows_in, schools, shares, tools
 from vow_line.core.work.picture import drying
@@ -23,6 +25,24 @@ MM = Units()
 
 def _plan(name: str) -> Plan:
     return plan(demo(name))
+
+
+@pytest.mark.parametrize("name", ["billhook-cover", "whetstone-case", "secateurs-holster", "key-fob"])
+def test_pieces_in_rows_lie_apart_and_no_other_rows_show_them_larger(name: str) -> None:
+    made = _plan(name)
+    laid = laid_in_rows(made.draft, made.stitching, 1.6, 10.0)  # type: ignore[arg-type]
+    boxes = [(p.piece.outline.min(axis=0) + p.shift, p.piece.outline.max(axis=0) + p.shift) for p in laid]
+    for (low, high), (other_low, other_high) in itertools.combinations(boxes, 2):
+        assert (low > other_high).any() or (other_low > high).any()
+    across, down = np.max([high for _, high in boxes], axis=0)
+    sizes = [high - low for low, high in boxes]
+    for cut in itertools.product((False, True), repeat=len(sizes) - 1):  # every way to part them into rows
+        rows_of: list[list[np.ndarray]] = [[sizes[0]]]
+        for new, size in zip(cut, sizes[1:], strict=True):
+            rows_of = [*rows_of, [size]] if new else [*rows_of[:-1], [*rows_of[-1], size]]
+        wide = max(sum(size[0] + 12 for size in row) for row in rows_of)
+        high = sum(max(size[1] + 22 for size in row) for row in rows_of)
+        assert max((across + 12) / 1.6, down + 12) <= max(wide / 1.6, high) + 1e-6
 
 
 @pytest.mark.parametrize("seam_name", ["main-seam", "belt-loop"])

@@ -120,6 +120,37 @@ def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:
     return tuple(placed)
 
 
+def rows(draft: Draft, stitching: Stitching, across_over_down: float, above_mm: float = 0.0) -> tuple[OnSheet, ...]:
+    """All pieces in rows from the top left, in their order, with `above_mm` free over each: of all widths of a row the one by
+    which they are drawn largest in a space so many times as wide as high.
+    """
+    sizes = [np.ptp(piece.outline, axis=0) + [SHEET_GAP_MM, SHEET_GAP_MM + above_mm] for piece in draft.pieces]
+    wide = np.array([size[0] for size in sizes])
+    best = min(
+        (_in_rows(sizes, float(wide[a:b].sum())) for a in range(len(wide)) for b in range(a + 1, len(wide) + 1)),
+        key=lambda laid: max(laid[1][0] / across_over_down, laid[1][1]), default=([], (0.0, 0.0)),
+    )[0]  # fmt: skip
+    placed = []
+    for piece, (x, y) in zip(draft.pieces, best, strict=True):
+        low = piece.outline.min(axis=0)
+        shift = (x - float(low[0]), y + above_mm - float(low[1]))
+        placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))
+    return tuple(placed)
+
+
+def _in_rows(sizes: list[Line], across_mm: float) -> tuple[list[tuple[float, float]], tuple[float, float]]:
+    """Where boxes of these sizes begin in rows as wide as `across_mm` or the widest box, and how wide and high they are."""
+    at: list[tuple[float, float]] = []
+    x = y = tall = most = 0.0
+    for wide, high in (size.tolist() for size in sizes):
+        if x > 0 and x + wide > across_mm + 1e-9:
+            x, y, tall = 0.0, y + tall, 0.0
+        at.append((x, y))
+        x, tall = x + wide, max(tall, high)
+        most = max(most, x)
+    return at, (most, y + tall)
+
+
 def moved(mark: Mark, shift: tuple[float, float]) -> Mark:
     """The mark moved by `shift` mm."""
     by = np.array(shift)

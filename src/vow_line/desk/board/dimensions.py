@@ -206,27 +206,34 @@ def spread_by(wanted: list[float], high: list[float], low: float, most: float) -
 
 def _uncrossed(placed: list[Placed], taken: Sequence[Box]) -> list[Placed]:
     """The same with what crosses drawn by a leader, and a leader that crosses not at rest: the one that matters least first."""
-    others = shapely.union_all([shapely.box(*box).buffer(-4) for box in taken])
+    if not placed:
+        return placed
+    others, boxes = _boxes(taken, 4.0), _boxes([p.box for p in placed], 1.0)
+    tied = np.array([_tie(p) for p in placed])
     for _ in range(2 * len(placed)):
-        tied = [
-            shapely.MultiLineString(p.lines()[0]) if p.how != "untied" else shapely.MultiLineString() for p in placed
-        ]
-        boxes = [shapely.box(*p.box).buffer(-1) for p in placed]
-        last_first = [k for k in range(len(placed) - 1, -1, -1) if placed[k].how != "untied"]
-        at = next((k for k in last_first if _crosses(k, tied, boxes) or tied[k].intersects(others)), None)
-        if at is None:
+        crossed = shapely.crosses(tied[:, None], tied[None, :])
+        covering = shapely.intersects(tied[:, None], boxes[None, :])
+        np.fill_diagonal(covering, False)
+        wrong = (
+            crossed.any(axis=1) | covering.any(axis=1) | shapely.intersects(tied[:, None], others[None, :]).any(axis=1)
+        )
+        if not wrong.any():
             return placed
+        at = int(np.flatnonzero(wrong)[-1])
         plainer: Literal["leader", "untied"] = "untied" if placed[at].how == "leader" else "leader"
         placed = [replace(p, how=plainer) if k == at else p for k, p in enumerate(placed)]
+        tied[at] = _tie(placed[at])
     return placed
 
 
-def _crosses(k: int, tied: list[shapely.MultiLineString], boxes: list[shapely.Polygon]) -> bool:
-    own = tied[k]
-    return any(
-        j != k and ((not other.is_empty and own.crosses(other)) or own.intersects(boxes[j]))
-        for j, other in enumerate(tied)
-    )
+def _tie(placed: Placed) -> shapely.MultiLineString:
+    return shapely.MultiLineString(placed.lines()[0])
+
+
+def _boxes(boxes: Sequence[Box], within_px: float) -> NDArray[np.object_]:
+    """The boxes as polygons, each smaller by `within_px` at every side."""
+    edges = np.array(boxes, dtype=float).reshape(-1, 4) + np.array([within_px, within_px, -within_px, -within_px])
+    return shapely.box(*edges.T)  # type: ignore[no-any-return]
 
 
 def _meet(a: Box, b: Box) -> bool:

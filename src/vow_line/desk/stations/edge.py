@@ -2,13 +2,14 @@
 
 from ...core.drawing import Label, Mark
 from ...core.plan import Plan
-from ...core.stitch.pattern import sheet
+from ...core.stitch.pattern import rows
 from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, steps, sums
 
-NARROW_MM = 50.0
+WIDE_OVER_HIGH = 1.6
+NAME_MM = 10.0
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -16,8 +17,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         return Scene(waits=WAITS)
     marks: list[Mark] = []
     labels: list[Label] = []
-    narrow, below, foot = False, False, 0.0
-    for placed in sheet(plan.draft, plan.stitching):
+    for placed in rows(plan.draft, plan.stitching, WIDE_OVER_HIGH, NAME_MM):
         marks += [m for m in placed.marks if m.meaning in ("grain", "flesh", "fold")]
         marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.id))
         for edge in placed.piece.edges:
@@ -27,12 +27,8 @@ def _scene(plan: Plan, view: View) -> Scene:
             if finish.when != "never":
                 marks.append(Mark("done" if done else "edge", edge.line + placed.shift, id=step))
         low, high = placed.piece.outline.min(axis=0), placed.piece.outline.max(axis=0)
-        # narrow pieces side by side have their names above and below in turn, so that none is written over another
-        before, narrow = narrow, float(high[0] - low[0]) < NARROW_MM
-        below, foot_before = not below and before and narrow, foot
-        foot = float(high[1]) + placed.shift[1]
-        y = max(foot, foot_before) + 12.0 if below else -6.0
-        labels.append(Label(placed.piece.title, (float(low[0] + high[0]) / 2 + placed.shift[0], y), strong=True))
+        top = (float(low[0] + high[0]) / 2 + placed.shift[0], float(low[1]) + placed.shift[1] - 5.0)
+        labels.append(Label(placed.piece.title, top, strong=True))
     return Scene(tuple(marks), (), tuple(labels), caution=said("Sanding dust: a mask. Damp the edge, do not wet it."))
 
 
