@@ -5,6 +5,7 @@ import numpy as np
 from vow_line.core.measure import Thing
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.fitting import Fitting
+from vow_line.core.measure.things.girth import Girth
 from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
@@ -119,7 +120,15 @@ def fitting(rng: Rng) -> Fitting:
     return Fitting(opening=read(rng.uniform(23, 45)), bar=read(rng.uniform(2.5, 6)))
 
 
-PLAUSIBLE = {Knife: knife, Tool: tool, Moulded: moulded, Shaft: shaft, Fitting: fitting}
+def girth(rng: Rng) -> Girth:
+    """A neck or a waist, and a buckle."""
+    where = ("neck", "waist", "head", "animal")[int(rng.integers(4))]
+    low, high = {"neck": (300, 450), "waist": (600, 1100), "head": (520, 620), "animal": (180, 700)}[where]
+    return Girth(where=where, around=read(rng.uniform(low, high), rng), opening=read(rng.uniform(25, 50)),
+                 bar=read(rng.uniform(3, 6)))  # type: ignore[arg-type]  # fmt: skip
+
+
+PLAUSIBLE = {Knife: knife, Tool: tool, Moulded: moulded, Shaft: shaft, Fitting: fitting, Girth: girth}
 
 
 def plausible(sort: type[Thing], rng: Rng, kind: str = "") -> Thing:

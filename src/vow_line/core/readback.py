@@ -7,6 +7,7 @@ from .quantity import Q
 from .reckoning import count, fine, length, long
 from .texts import NOTHING, Said, day, joined, listed, said, several
 from .thread import SewnSeam
+from .work.hardware import hardware
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +65,9 @@ def read_back(plan: Plan) -> tuple[Sentence, ...]:
             said("To be cut"), said("{used} out of {hide} of {name}", name=plan.job.leather.name, used=used, hide=hide)
         )
     )
+    for h in hardware(draft.assembly, plan.measured.body):
+        sentences.append(Sentence(said("From the drawer"), said("{n} × {title}, {says}", n=count(h.count), title=h.title,
+                                                                says=h.says)))  # fmt: skip
     sentences += _proved(plan)
     for seam in stitching.seams:
         sentences.append(Sentence(said("To be sewn"), said("{seam}: {n} holes {p} apart, through {t}",

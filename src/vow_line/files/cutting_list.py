@@ -1,4 +1,4 @@
-"""The cutting list as CSV: pieces, then lengths of thread."""
+"""The cutting list as CSV: pieces, hardware (as wide as its hole or opening, as long as its post or bar), lengths of thread."""
 
 import csv
 import io
@@ -8,6 +8,7 @@ import numpy as np
 
 from ..core.plan import Plan
 from ..core.texts import said
+from ..core.work.hardware import hardware
 from .whole import write_whole
 
 NAME, SUFFIX = said("Cutting list, CSV"), "-cutting-list.csv"
@@ -39,12 +40,15 @@ def render(plan: Plan) -> bytes:
     units = plan.job.units
     revision = plan.job.vowed.revision if plan.job.vowed else ""
     for p in plan.draft.pieces if plan.draft else ():
-        wide, long = np.ptp(p.outline, axis=0)
+        wide, long = np.ptp(p.outline, axis=0)[:: -1 if p.turns == "across" else 1]
         table.writerow([
             "piece", p.title.write(units), p.count, "yes" if p.mirrored else "no",
             p.side_up if p.stock.sort == "leather" else "", p.stock.title.write(units), f"{p.thickness_mm:.2f}", f"{wide:.1f}",
             f"{long:.1f}", f"{p.area_mm2:.0f}", revision,
         ])  # fmt: skip
+    for h in hardware(plan.draft.assembly, plan.measured.body) if plan.draft else ():
+        table.writerow(["hardware", h.title.write(units), h.count, "no", "", "", "", f"{h.size_mm:.1f}",
+                        f"{h.other_mm:.1f}" if h.other_mm else "", "", revision])  # fmt: skip
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
             for mm in cut.thread_mm:  # two, where the stitch takes two threads

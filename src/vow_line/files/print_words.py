@@ -50,11 +50,12 @@ def words_on(
         holes = on.onto(np.concatenate([_close(line) for line in lines])) if lines else np.empty((0, 2))
         near = (float(area.centroid.x), float(area.centroid.y))
         way = float(on.turn_rad) % np.pi
-        if on.piece.turns == "along" and on.piece.stock.sort == "leather":
+        if on.piece.turns != "any" and on.piece.stock.sort == "leather":
+            best_rad = on.turn_rad + (np.pi / 2 if on.piece.turns == "across" else 0.0)
             for long in (30.0, 15.0):
-                put = room_for(area.buffer(-1.0), (5.0, long), [on.turn_rad], holes, near)
+                put = room_for(area.buffer(-1.0), (5.0, long), [best_rad], holes, near)
                 if put is not None:
-                    ends = np.array(put[:2]) + turned(np.array([[0.0, -0.5], [0.0, 0.5]]) * long, on.turn_rad)
+                    ends = np.array(put[:2]) + turned(np.array([[0.0, -0.5], [0.0, 0.5]]) * long, best_rad)
                     _best_way(painter, ends[0], ends[1])
                     holes = np.concatenate([holes, np.linspace(ends[0], ends[1], 12)])
                     break

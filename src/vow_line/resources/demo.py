@@ -5,12 +5,14 @@ prices are invented.
 from datetime import date, datetime, timedelta
 
 from ..core.draft.kind import KindOfPiece
+from ..core.draft.kinds.buckle_strap import BuckleStrap
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.scabbard import Frog, Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
+from ..core.draft.kinds.strap import Pad, Strap
 from ..core.draft.kinds.two_part_sheath import TwoPartSheath
 from ..core.draft.loop import BeltLoop
 from ..core.job import Job, change, sew_to, tick, vow
@@ -18,6 +20,7 @@ from ..core.leather import Hide
 from ..core.measure import Thing
 from ..core.measure.readings import Reading
 from ..core.measure.things.fitting import Fitting
+from ..core.measure.things.girth import Girth
 from ..core.measure.things.knife import Knife, KnifeStation
 from ..core.measure.things.moulded import Moulded, Slice
 from ..core.measure.things.shaft import GirthStation, Shaft
@@ -38,6 +41,11 @@ SHOULDER = Hide(
         (170, 306), (60, 297), (8, 262), (-6, 150),
     ),
     flaws=(((352, 205), (378, 196), (389, 214), (371, 231), (350, 223)), ((408, 60), (424, 52), (430, 74), (414, 83))),
+)  # fmt: skip
+STRAP_BUTT = Hide(
+    name="veg-tan strap butt", thickness_mm=3.2, price_dm2=1.3,
+    outline=((0, 0), (420, -6), (900, 0), (1240, 12), (1262, 120), (1250, 262), (880, 270), (400, 276), (10, 262), (-8, 130)),
+    flaws=(((806, 196), (834, 190), (842, 214), (818, 222)),),
 )  # fmt: skip
 BEND = SHOULDER.model_copy(update={"name": "veg-tan bend, second grade", "thickness_mm": 2.6})
 LINEN = Thread(
@@ -294,6 +302,30 @@ def turf_knife() -> Job:
     )  # fmt: skip
 
 
+def goat_collar() -> Job:
+    """Being stitched: a collar for the bell goat, over its winter coat."""
+    thing = Girth(
+        name="bell goat's neck", where="animal", around=_twice(412.0, 418.0), opening=_twice(26.0, 26.1), bar=_twice(4.0),
+    )  # fmt: skip
+    return Job(
+        name="Bell goat's collar", maker="Ansel Tarn", whose="the gang", promised=date(2027, 1, 23), thing=thing,
+        leather=STRAP_BUTT, piece=BuckleStrap(width_mm=25, ease_mm=30, load="pulls"),
+        stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=10)),
+    )  # fmt: skip
+
+
+def tool_sling() -> Job:
+    """Being drafted: a padded sling for the long-handled slasher, a ring at either end."""
+    thing = Fitting(name="sling rings", opening=_twice(38.0), bar=_twice(5.0, 5.1))
+    return Job(
+        name="Slasher's sling", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 3, 20), thing=thing,
+        leather=STRAP_BUTT, piece=Strap(width_mm=36, long_mm=860, load="pulls", pad=Pad(long_mm=240)),
+        stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=54)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -307,6 +339,8 @@ def demo_jobs() -> dict[str, Job]:
         "secateurs-holster": secateurs_holster(),
         "whetstone-case": whetstone_case(),
         "turf-knife": turf_knife(),
+        "goat-collar": goat_collar(),
+        "tool-sling": tool_sling(),
     }
 
 

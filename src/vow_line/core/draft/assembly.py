@@ -11,7 +11,7 @@ import numpy as np
 
 from ..curve import Line, frozen, run_like
 from ..errors import AssemblyError
-from .joins import Belt, Fastener, Goes, Join, Layer, Lies, Ring, Round, Seat, Shell, Turn
+from .joins import Belt, Closes, Fastener, Goes, Join, Keeps, Layer, Lies, Ring, Round, Seat, Shell, Turn
 from .pieces import SEEN_TO, Area, Edge, Piece
 from .seam_line import On, SeamLine, seam_of
 
@@ -46,6 +46,8 @@ class Assembly:
     lies: tuple[Lies, ...] = ()
     straps: tuple[Goes, ...] = ()
     turns: tuple[Turn, ...] = ()
+    closes_round: tuple[Closes, ...] = ()
+    keeps: tuple[Keeps, ...] = ()
     belts: tuple[Belt, ...] = ()
     rings: tuple[Ring, ...] = ()
     rounds: tuple[Round, ...] = ()

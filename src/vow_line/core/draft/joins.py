@@ -12,6 +12,7 @@ from ..curve import Line, Values
 from ..texts import NOTHING, Said, said
 
 LEATHER = said("leather")
+RING = said("ring")
 Shape = Literal["line", "box", "butt"]
 JoinShape = Literal["line", "box", "butt", "riveted", "glued", "scarf"]
 
@@ -189,9 +190,40 @@ class Round:
     at_mm: float
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True)
 class Turn:
-    """A piece turned round a bar between two of its folds, by their numbers."""
+    """A piece turned round a bar between two of its folds, by their numbers, before the join of that id is made; what it then
+    `holds`.
+    """
 
     piece: str
     folds: tuple[int, int]
+    join: str = ""
+    holds: Said = RING
+
+
+@dataclass(frozen=True, slots=True)
+class Closes:
+    """A strap that closes round the wearer, `ease_mm` wider, from where it leaves its bar, the fold of that number, to a hole
+    of it.
+    """
+
+    piece: str
+    fold: int
+    hole: str
+    ease_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Keeps:
+    """A piece that goes round so many plies of another and what lies on them, `besides_mm` thick, `loose_mm` looser at most;
+    its middle `at_mm` along that, of which it covers `wide_mm`.
+    """
+
+    piece: str
+    of: str
+    plies: int
+    loose_mm: float
+    at_mm: float
+    wide_mm: float
+    besides_mm: float = 0.0

@@ -127,8 +127,8 @@ class Craft:
 @dataclass(frozen=True, slots=True, eq=False)
 class Piece:
     """A flat piece: its outline as a closed ring `(n, 2)` (first point not repeated), the edges that tile it, and all that is
-    marked on it. `turns` says whether the best way of the leather must run along it; `slots` are cut out of it; `ornament` is
-    drawn on it besides, and takes the work in `crafts`.
+    marked on it. `turns` says whether the best way of the leather must run along it (down its pattern) or across; `slots` are
+    cut out of it; `ornament` is drawn on it besides, and takes the work in `crafts`.
     """
 
     id: str
@@ -143,7 +143,7 @@ class Piece:
     count: int = 1
     mirrored: bool = False
     side_up: Literal["grain", "flesh"] = "grain"
-    turns: Literal["along", "any"] = "any"
+    turns: Literal["along", "across", "any"] = "any"
     ornament: tuple[Mark, ...] = ()
     crafts: tuple[Craft, ...] = ()
 

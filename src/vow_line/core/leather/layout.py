@@ -85,6 +85,10 @@ def _gone(id: str, ring: Line, draft: Draft, hide: Hide) -> Piece:
     return Piece(f"{SPOILED}{id}", said("{piece}, spoiled", piece=of), outline, edges, leather(hide.thickness_mm))
 
 
+QUARTERS = {"along": (np.pi / 2,), "across": (0.0,), "any": (np.pi / 2, 0.0)}
+"""How far a pattern may be turned so that the best way runs as it must."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class _Cells:
     """The hide turned so that its best way runs right, as square cells: which of them are sound leather throughout."""
@@ -132,7 +136,7 @@ def _place(piece: Piece, cells: _Cells, free: NDArray[np.bool_]) -> tuple[Line, 
     blocked[1:, 1:] = np.cumsum(np.cumsum(~free, axis=0), axis=1)
     best: tuple[int, int, int, int, Line, float] | None = None
     # a piece's own long way runs down its pattern, the leather's best way to the right: a quarter turn brings them together
-    for turned in (np.pi / 2,) if piece.turns == "along" else (np.pi / 2, 0.0):
+    for turned in QUARTERS[piece.turns]:
         ring = piece.outline @ _turn(turned)
         ring = ring - ring.min(axis=0)
         wide, high = (int(n) for n in np.ceil(ring.max(axis=0) / cells.step_mm + 1e-9))

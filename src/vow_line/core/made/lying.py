@@ -6,6 +6,7 @@ already, from a ring that it hangs by, or from its fold.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import combinations
 
 import numpy as np
 import shapely
@@ -81,21 +82,27 @@ def fitted(points: Line, onto: Line, over: bool | None) -> Motion:
     return times, qm - pm * times, over
 
 
-def leaves_of(piece: Piece) -> tuple[Polygon, ...]:
-    """The parts of a piece between its folds, without the narrow ones that turn round an edge between two of them."""
+def leaves_of(piece: Piece, turned: Sequence[tuple[int, int]] = ()) -> tuple[Polygon, ...]:
+    """The parts of a piece between its folds, without the narrow ones that turn round something between two of them: of those
+    that are `turned` round a bar, by the numbers of their folds, or of any two.
+    """
     areas: list[Polygon] = [shapely.Polygon(piece.outline)]
     for fold in piece.folds:
         line = shapely.LineString(extended(fold, PAST_MM, PAST_MM))
         areas = [part for area in areas for part in split(area, line).geoms if isinstance(part, Polygon)]
     folds = [shapely.LineString(fold).buffer(1e-6) for fold in piece.folds]
-    return tuple(a for a in areas if sum(a.exterior.intersection(k).length > 1 for k in folds) < 2)
+    pairs = turned or list(combinations(range(len(folds)), 2))
+    return tuple(
+        a for a in areas if not any(all(a.exterior.intersection(folds[k]).length > 1 for k in pair) for pair in pairs)
+    )
 
 
 def lie(assembly: Assembly, seams: Sequence[Seam], first: str = "") -> tuple[Leaf, ...]:
     """The leaves that hang together with the piece `first`, or with what the closing seam is sewn on, from the one farthest
     back to the one farthest to the front.
     """
-    waiting = {(p.id, k): (p, area) for p in assembly.pieces for k, area in enumerate(leaves_of(p))}
+    turned = {p.id: [t.folds for t in assembly.turns if t.piece == p.id] for p in assembly.pieces}
+    waiting = {(p.id, k): (p, area) for p in assembly.pieces for k, area in enumerate(leaves_of(p, turned[p.id]))}
     lying: list[Leaf] = []
     root = (first, 0) if first else _root(assembly, seams, waiting)
     if root is not None:

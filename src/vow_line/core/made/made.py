@@ -12,18 +12,20 @@ from ..draft.assembly import Assembly
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
-from ..measure.body import FittingBody
+from ..measure.body import FittingBody, GirthBody
 from ..stitch import Seam
 from ..texts import NOTHING, Said, said
 from ..thread.moves import Face as Side
 from ..thread.sewn import SewnSeam
 from .deep import BELT_OUT_MM, Deep, belt, body, from_side, leather, stitches
-from .lying import Leaf, lie
+from .lying import NEAR_MM, Leaf, lie
 from .wrapped import is_wrapped, wrapped
 
 HEAD_TIMES, LEAST_HEAD_MM = 2.2, 6.0  # a rivet's head is so many times its post, or so wide (from memory)
 STRAP_OUT = 3  # layers: a strap lies over all else
 RING_POINTS = 49
+SLEEVE_OUT = 4.0  # layers: a sleeve lies over a strap and its lap
+BUCKLE_DEEP = 0.9  # how deep a buckle is drawn, in widths of its opening
 OVERLAP_MM = 0.5
 
 
@@ -74,6 +76,7 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
         thing = _whole(draft.thing, of)
         deep += _straps(leaves, assembly, thing)
         deep += _fitting(leaves, assembly, of)
+        deep += _sleeves(leaves, assembly)
         if thing is not None:
             deep += body(thing, [d.mark.line for d in deep if d.mark.meaning in ("grain", "flesh")])
         belts = _belts(leaves, assembly, deep)
@@ -284,23 +287,63 @@ def _belts(leaves: tuple[Leaf, ...], assembly: Assembly, deep: Sequence[Deep]) -
 
 
 def _fitting(leaves: tuple[Leaf, ...], assembly: Assembly, of: Body | None) -> Iterator[Deep]:
-    """The ring or bar in a turn, its opening on the side that is free."""
-    if not isinstance(of, FittingBody):
+    """The ring, bar or buckle in each turn, its opening on the side that is free."""
+    if not isinstance(of, FittingBody | GirthBody):
         return
     for turn in assembly.turns:
         piece = assembly.piece(turn.piece)
-        leaf = next((x for x in leaves if x.piece.id == turn.piece and x.level > 0), None)
+        one, two = (piece.folds[k] for k in turn.folds)
+        leaf = next((x for x in leaves if x.piece.id == turn.piece and x.level > 0
+                     and min(x.area.distance(shapely.LineString(f)) for f in (one, two)) < NEAR_MM), None)  # fmt: skip
         if leaf is None:
             continue
-        fold = min((leaf.laid(piece.folds[k]) for k in turn.folds), key=lambda f: float(leaf.area.distance(
+        fold = min((leaf.laid(f) for f in (one, two)), key=lambda f: float(leaf.area.distance(
             shapely.LineString(f))))  # fmt: skip
         middle, own = fold.mean(axis=0), leaf.laid(shapely.get_coordinates(leaf.area.centroid))[0]
         out = (middle - own) / max(float(np.hypot(*(middle - own))), 1e-9)
+        if isinstance(of, GirthBody):
+            yield from _buckle(middle, out, of)
+            continue
         centre = middle + out * of.opening_mm / 2
         round_ = np.linspace(0, 2 * np.pi, RING_POINTS)[:-1]
         circle = np.column_stack([np.cos(round_), np.sin(round_)])
         inner, outer = (centre + circle * r for r in (of.opening_mm / 2, of.opening_mm / 2 + of.bar_mm))
         yield Deep(0.0, Mark("thing", frozen(outer), True, "thing", rings=(frozen(inner),)))
+
+
+def _buckle(middle: Line, out: Line, of: GirthBody) -> Iterator[Deep]:
+    """A frame whose one side is the bar, its tongue lying on the other."""
+    across, deep = np.array([-out[1], out[0]]), BUCKLE_DEEP * of.opening_mm
+    corners = np.array([[0.0, -1.0], [1.0, -1.0], [1.0, 1.0], [0.0, 1.0]])
+
+    def frame(grow: float) -> Line:
+        along = corners[:, 0] * (deep + 2 * grow) - grow
+        return middle + np.outer(along, out) + np.outer(corners[:, 1] * (of.opening_mm / 2 + grow), across)
+
+    inner, outer = frame(0.0), frame(of.bar_mm)
+    yield Deep(0.0, Mark("thing", frozen(outer), True, "thing", rings=(frozen(inner),)))
+    tongue = np.stack([middle - out * of.bar_mm / 2, middle + out * (deep + of.bar_mm)])
+    half = across * of.bar_mm / 3
+    yield Deep(
+        0.1,
+        Mark("thing", frozen([tongue[0] + half, tongue[1] + half, tongue[1] - half, tongue[0] - half]), True, "tongue"),
+    )
+
+
+def _sleeves(leaves: tuple[Leaf, ...], assembly: Assembly) -> Iterator[Deep]:
+    """What goes all round a strap: seen on either face."""
+    for keeps in assembly.keeps:
+        sleeve, held = assembly.piece(keeps.piece), assembly.piece(keeps.of)
+        leaf = next((x for x in leaves if x.piece is held and x.holds(np.array([[keeps.at_mm, 0.0]]))), None)
+        if leaf is None:
+            continue
+        half = float(held.outline[:, 1].max()) + sleeve.thickness_mm
+        ring = np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]]) * [keeps.wide_mm / 2, half] + [
+            keeps.at_mm,
+            0.0,
+        ]
+        for side in (1.0, -1.0):
+            yield from leather(side * SLEEVE_OUT, frozen(leaf.laid(ring)), sleeve.id)
 
 
 def _whole(thing: Line | None, of: Body | None) -> Line | None:

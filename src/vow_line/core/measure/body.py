@@ -115,6 +115,23 @@ class FittingBody(Body):
 
 
 @dataclass(frozen=True, eq=False)
+class GirthBody(Body):
+    """A wearer's girth at one place, over what is worn there, and the buckle that a strap round it closes by: how wide its
+    opening is, how thick the bar the strap turns round.
+    """
+
+    girth_mm: float
+    opening_mm: float
+    bar_mm: float
+
+    untried: ClassVar[Said] = said("A girth is read over what is worn, not tried: correct it at Measure.")
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As it is: a girth is read again."""
+        return self
+
+
+@dataclass(frozen=True, eq=False)
 class ToolBody(Body):
     """A flat tool: its outline `(n, 2)`, turned right; its cutting edge, from arc length `edge_from_mm` to `edge_to_mm`
     along it; how thick it is, `thick_mm (k,)`, at depths `depth_mm (k,)` in from the edge.

@@ -31,12 +31,13 @@ def near(given: Given) -> Result:
     """No hole nearer to another, to a cut, a fold, a fastener or a slot than leather bears."""
     faults: list[Fault] = []
     least = np.inf
+    turned = {turn.piece for turn in given.assembly.turns}
     between = {(j.id, k) for j in given.assembly.joins for k, x in enumerate(j.layers) if x.between or x.ends}
     for piece in given.assembly.pieces:
         there = [
             (s, k, s.on(k), s.there(k)) for s in given.seams for k, p in enumerate(s.line.placed) if p.piece == piece.id
         ]
-        for slot in piece.slots:
+        for slot in () if piece.id in turned else piece.slots:  # in a turn it is for a buckle's tongue
             left = float(shapely.LinearRing(slot).distance(area_of(piece).exterior))
             if left < SLOT_LEAVES_MM:
                 faults.append(Fault("look", "slot-near-edge", said(

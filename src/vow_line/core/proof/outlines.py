@@ -74,8 +74,9 @@ def outlines(given: Assembled) -> Result:
 
 
 @remembered("piece")
-def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
-    area = area_of(piece)
+def _marks(piece: Piece, turned: bool) -> tuple[int, tuple[Fault, ...]]:
+    """What is marked on a piece; one that is `turned` round a bar has a slot for its buckle's tongue across its folds."""
+    area, folded = area_of(piece), solid_of(piece) if turned else area_of(piece)
     if not area.is_valid:
         return 0, ()
     faults: list[Fault] = []
@@ -84,7 +85,7 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
         marks += 1
         line = shapely.LineString(fold)
         off = float(from_line(fold[[0, -1]], cut_of(piece)).max())
-        strays = line.difference(area).length > TRUE_MM and not area.buffer(TRUE_MM).covers(line)
+        strays = line.difference(folded).length > TRUE_MM and not folded.buffer(TRUE_MM).covers(line)
         if strays or off > 1.0:
             faults.append(Fault("hold", "fold-astray", said(
                 "A fold of the {piece} does not run from edge to edge: it ends {d} away.", d=length(off), piece=piece.title),
@@ -110,7 +111,8 @@ def _marks(piece: Piece) -> tuple[int, tuple[Fault, ...]]:
 
 def marks(given: Assembled) -> Result:
     """Folds, punches and slots lie inside their pieces, folds from edge to edge."""
-    each = [_marks(p) for p in given.assembly.pieces]
+    turned = {turn.piece for turn in given.assembly.turns}
+    each = [_marks(p, p.id in turned) for p in given.assembly.pieces]
     n = sum(m for m, _ in each)
     folds, punches, slots = (
         sum(len(getattr(p, what)) for p in given.assembly.pieces) for what in ("folds", "punches", "slots")

@@ -50,6 +50,8 @@ LIKE: dict[str, tuple[str, ...]] = {
     "turn-too-wide": ("strip-too-wide",),
     "fold-astray": ("edge-not-straight",),
     "slot-near-edge": ("slot-near-edge",),
+    "hole-near-edge": ("held-over-slot",),
+    "strap-length": ("strap-length",),
     "outline-crosses": ("slot-near-edge",),
     "outline-spike": ("slot-near-edge",),
     "edges-differ": ("edge-not-straight", "partners-differ"),

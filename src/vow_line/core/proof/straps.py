@@ -1,10 +1,13 @@
 """Whether straps are as long as the way they go, turns as long as the bar wants, and fasteners where their holes are."""
 
+from collections.abc import Iterator
+
 import numpy as np
 import shapely
 
 from ..draft.joins import Goes
-from ..measure.body import Body, FittingBody, LongBody, ToolBody
+from ..draft.pieces import Piece
+from ..measure.body import Body, FittingBody, GirthBody, LongBody, ToolBody
 from ..reckoning import count, length
 from ..texts import said, several
 from .given import Assembled, Fault, Result, area_of_ring, counted
@@ -36,7 +39,7 @@ def straps(given: Assembled) -> Result:
         piece = given.assembly.piece(turn.piece)
         a, b = (piece.folds[k] for k in turn.folds)
         has = float(shapely.LineString(a).distance(shapely.LineString(b)))
-        if isinstance(given.body, FittingBody):
+        if isinstance(given.body, FittingBody | GirthBody):
             way = np.pi * (given.body.bar_mm / 2 + piece.stock.neutral * piece.thickness_mm)
             if abs(has - way) > TURN_MM:
                 faults.append(Fault("hold", "turn-length", said(
@@ -47,12 +50,17 @@ def straps(given: Assembled) -> Result:
                 faults.append(Fault("hold", "turn-too-wide", said(
                     "The {piece} is {w} wide where it goes through an opening of {o}.", w=length(wide),
                     o=length(given.body.opening_mm), piece=piece.title), "piece.width_mm"))  # fmt: skip
-    straps, turns = len(given.assembly.straps), len(given.assembly.turns)
+    for here, off in (*_closing(given), *_keeping(given)):
+        worst = off if abs(off) > abs(worst) else worst
+        faults += here
+    straps = len(given.assembly.straps) + len(given.assembly.closes_round)
+    turns, keepers = len(given.assembly.turns), len(given.assembly.keeps)
     n, things = (
-        straps + turns,
+        straps + turns + keepers,
         counted(
             (straps, several("{n} strap", "{n} straps", n=count(straps))),
             (turns, several("{n} turn", "{n} turns", n=count(turns))),
+            (keepers, several("{n} sleeve", "{n} sleeves", n=count(keepers))),
         ),
     )
     return Result(
@@ -63,6 +71,55 @@ def straps(given: Assembled) -> Result:
         tuple(faults),
         n,
     )
+
+
+def _closing(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
+    """Straps that close round a wearer, bent about a circle as large as the girth: how much longer each is than its way, along
+    its neutral layer, from where it leaves the bar to the hole.
+    """
+    for closes in given.assembly.closes_round if isinstance(given.body, GirthBody) else ():
+        assert isinstance(given.body, GirthBody)
+        piece = given.assembly.piece(closes.piece)
+        hole = next(np.array(k.centre) for k in piece.punches if k.id == closes.hole)
+        has = float(shapely.LineString(piece.folds[closes.fold]).distance(shapely.Point(hole)))
+        inside = (given.body.girth_mm + closes.ease_mm) / (2 * np.pi)
+        way = _round(inside + piece.stock.neutral * piece.thickness_mm)
+        faults = [Fault("hold", "strap-length", said(
+            "From its bar to its hole the {piece} is {has} long for a girth that takes {way}.", has=length(has),
+            way=length(way), piece=piece.title), piece.id)] if abs(has - way) > SHORT_MM else []  # fmt: skip
+        yield faults, has - way
+
+
+def _keeping(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
+    """Keepers round the plies they hold: how much longer each is than the way round those."""
+    for keeps in given.assembly.keeps:
+        piece, held = given.assembly.piece(keeps.piece), given.assembly.piece(keeps.of)
+        wide, high = _across(held), keeps.plies * held.thickness_mm + keeps.besides_mm
+        neutral = piece.stock.neutral * piece.thickness_mm
+        way = float(shapely.box(0.0, 0.0, wide, high).buffer(neutral, 64).exterior.length)
+        loose = _from_seam_to_seam(piece) - way
+        faults = [Fault("hold", "keeper-length", said(
+            "The {piece} is {d} {how} for what it goes round.", d=length(abs(loose if loose < 0 else loose - keeps.loose_mm)),
+            how=said("too short") if loose < 0 else said("too long"), piece=piece.title), piece.id)
+        ] if not -TURN_MM <= loose <= keeps.loose_mm + TURN_MM else []  # fmt: skip
+        yield faults, min(loose, 0.0)
+
+
+def _across(piece: Piece) -> float:
+    """How wide a strap is: the short side of the least box round it."""
+    box = shapely.get_coordinates(shapely.MultiPoint(piece.outline).minimum_rotated_rectangle)
+    return float(np.hypot(*np.diff(box[:3], axis=0).T).min())
+
+
+def _from_seam_to_seam(piece: Piece) -> float:
+    """How long a piece is between the two edges by which it closes round."""
+    left, right = (piece.edge(id).line.mean(axis=0) for id in ("left", "right"))
+    return float(np.hypot(*(right - left)))
+
+
+def _round(radius_mm: float) -> float:
+    """Round a circle, by walking a polygon with so many corners that it is one."""
+    return float(shapely.Point(0, 0).buffer(radius_mm, 256).exterior.length)
 
 
 def _way(given: Assembled, goes: Goes) -> float | None:

@@ -44,6 +44,9 @@ def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:
             yield ("join", join.id), said("the {join}", join=join.title)
         if join.sewing is not None:
             yield ("holes", join.id), said("the holes of the {join}", join=join.title)
+    for turn in assembly.turns:
+        piece = assembly.piece(turn.piece)
+        yield ("turn", turn.piece, turn.join), said("the turn of the {piece}", piece=piece.title)
     for fastener in assembly.fasteners:
         yield ("fastener", fastener.id), said("the {fastener}", fastener=fastener.title)
 

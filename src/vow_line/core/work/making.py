@@ -8,7 +8,7 @@ import numpy as np
 
 from ..curve import arc_length
 from ..draft import Draft, Edge, Piece
-from ..draft.joins import Fastener, Join
+from ..draft.joins import Fastener, Join, Turn
 from ..reckoning import count, length
 from ..stitch import Seam, Stitching
 from ..texts import NOTHING, Said, joined, listed, said, several
@@ -32,6 +32,7 @@ SLOTS_MIN, CRAFT_MIN, FIX_MIN, GLUE_MIN, FORM_MIN, OIL_MIN = (
     10.0,
 )  # each, by itself (from memory)
 SET_MIN = 3.0  # a rivet or a stud; a temporary seam begun, or drawn out (from memory)
+TURN_MIN = 3.0  # a buckle or a ring put in, its strap turned (from memory)
 TACKY_MIN = (15.0, 30.0)  # contact cement is dry to the touch, and no longer (common practice)
 CLAMPED_MIN = 60.0  # until glued wood may be handled (common practice)
 OVERNIGHT_MIN = 8 * 60.0
@@ -156,6 +157,8 @@ class _Making:
             self.fastener(next(f for f in assembly.fasteners if f.id == id))
             return
         needs = [self.made[n] for n in assembly.needs[id] if n in self.made]
+        for turn in (t for t in assembly.turns if t.join == id):
+            self.turn(turn)
         ready = [*(s for x in join.layers for s in self.on_piece[x.piece]), *needs]
         if join.sewing is not None:
             self.sew(self.stitching.seam(id), join, ready)
@@ -181,6 +184,16 @@ class _Making:
         self.edge(f"edge/{id}", said("the {join}", join=join.title), [longest], thick, after, said("{plies} plies together",
                                                                                                    plies=plies),
                   [("edge", p.id, e.id) for p, e in edges])  # fmt: skip
+
+    def turn(self, turn: Turn) -> None:
+        """What a turn holds goes in before its end is fixed; all that is done to the piece later waits for it."""
+        piece, own = self.draft.piece(turn.piece), self.on_piece[turn.piece]
+        own.append(self.add(
+            f"turn/{turn.piece}/{turn.join}", "sew", said("Turn the {piece} round the {holds}", piece=piece.title,
+                                                          holds=turn.holds), TURN_MIN, tuple(own),
+            said("the {holds} the right way round, what slides on the {piece} put on first; damp a stiff turn",
+                 holds=turn.holds, piece=piece.title), uses=[("turn", turn.piece, turn.join)],
+        ))  # fmt: skip
 
     def sew(self, seam: Seam, join: Join, ready: list[str]) -> None:
         """Glue, holes, forming where it is formed, and the seam."""

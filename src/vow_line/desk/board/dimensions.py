@@ -23,6 +23,8 @@ ARROW_PX = 6.0
 SHORT_PX = 16.0  # arrows of what is shorter stand outside it
 ROW_PX = 24.0  # a row of a chain
 GAP_PX = 6.0
+LYING = 4.0  # a drawing so many times as wide as high is lying
+BESIDE_PX = 62.0  # what stands above or below it takes so much
 
 
 @dataclass(frozen=True)
@@ -43,17 +45,24 @@ class Value:
 
 @dataclass(frozen=True)
 class Placed:
-    """Where a value stands and how it is tied to what it measures; a chain is `turned` where its first length is lowest."""
+    """Where a value stands and how it is tied to what it measures; a chain is `turned` where its first length is lowest. About
+    a `lying` drawing what is said of left and right is above and below.
+    """
 
     value: Value
     box: Box
     how: Literal["dimension", "within", "chain", "leader", "untied"]
     lane: float = 0.0
     turned: bool = False
+    lying: bool = False
 
     def lines(self) -> tuple[list[list[Point]], list[tuple[Point, Point]]]:
         """The lines that tie it, and its arrows: where each points and which way."""
-        return _TIED[self.how](self)
+        if not self.lying:
+            return _TIED[self.how](self)
+        upright = replace(self, value=_swapped(self.value), box=_over(self.box), lying=False)
+        lines, arrows = _TIED[self.how](upright)
+        return [[(x, y) for y, x in line] for line in lines], [((x, y), (u, v)) for (y, x), (v, u) in arrows]
 
     def moved(self, points: tuple[Point, ...]) -> "Placed":
         """The same with its words where they are and what it measures elsewhere."""
@@ -66,8 +75,36 @@ def lay_out(
     """The values in their places within a room about what is drawn, clear of what is `taken` and of the points `inked (n, 2)`;
     and those there was no room for.
 
-    Values are in the order in which they matter.
+    Values are in the order in which they matter. Those of a drawing much wider than high stand above and below it: as left and
+    right of one that stands, its x and y exchanged.
     """
+    if drawn[2] - drawn[0] > LYING * (drawn[3] - drawn[1]):
+        placed, left_out = _beside([_swapped(v) for v in values], _over(room), _over(drawn), ())
+        by_id = {v.id: v for v in values}
+        lying = [
+            replace(p, value=replace(by_id[p.value.id], side=p.value.side), box=_over(p.box), lying=True)
+            for p in placed
+        ]
+        return _uncrossed(lying, taken), [by_id[v.id] for v in left_out]
+    return _standing(values, room, drawn, taken, inked)
+
+
+def _swapped(value: Value) -> Value:
+    """A value with x and y exchanged."""
+    wide, high = value.size
+    return replace(value, size=(high, wide), points=tuple((y, x) for x, y in value.points), small=None)
+
+
+def _over(box: Box) -> Box:
+    """A box with x and y exchanged."""
+    left, top, right, bottom = box
+    return top, left, bottom, right
+
+
+def _standing(
+    values: Sequence[Value], room: Box, drawn: Box, taken: Sequence[Box], inked: NDArray[np.float64]
+) -> tuple[list[Placed], list[Value]]:
+    """Values upon the drawing where they may be and there is room, the others beside it."""
     placed: list[Placed] = []
     beside: list[Value] = []
     for value in values:
@@ -80,6 +117,14 @@ def lay_out(
             beside.append(value)
         else:
             placed.append(upon)
+    at_sides, left_out = _beside(beside, room, drawn, taken)
+    order = {v.id: k for k, v in enumerate(values)}
+    placed = sorted([*placed, *at_sides], key=lambda p: order[p.value.id])
+    return _uncrossed(placed, taken), sorted(left_out, key=lambda v: order[v.id])
+
+
+def _beside(beside: list[Value], room: Box, drawn: Box, taken: Sequence[Box]) -> tuple[list[Placed], list[Value]]:
+    """Values in a column at either side, and those there was no room for."""
     left_out: list[Value] = []
     sides: tuple[Literal["left", "right"], ...] = ("left", "right")
     for _ in range(2):  # what one side has no room for goes to the other
@@ -89,11 +134,9 @@ def lay_out(
             break
         left_out = [v for _, no_room in columns for v in no_room]
         beside = [replace(v, side=over.get(v.id, v.side), moved=v.id in over) for v in beside]
-    placed += [p for own, _ in columns for p in own]
-    left_out = [v for _, no_room in columns for v in no_room]
-    order = {v.id: k for k, v in enumerate(values)}
-    placed.sort(key=lambda p: order[p.value.id])
-    return _uncrossed(placed, taken), sorted(left_out, key=lambda v: order[v.id])
+    order = {v.id: k for k, v in enumerate(beside)}
+    placed = sorted((p for own, _ in columns for p in own), key=lambda p: order[p.value.id])
+    return placed, sorted((v for _, no_room in columns for v in no_room), key=lambda v: order[v.id])
 
 
 def _upon(value: Value, drawn: Box, taken: list[Box], inked: NDArray[np.float64]) -> Placed | None:
@@ -233,7 +276,7 @@ def _tie(placed: Placed) -> shapely.MultiLineString:
 def _boxes(boxes: Sequence[Box], within_px: float) -> NDArray[np.object_]:
     """The boxes as polygons, each smaller by `within_px` at every side."""
     edges = np.array(boxes, dtype=float).reshape(-1, 4) + np.array([within_px, within_px, -within_px, -within_px])
-    return shapely.box(*edges.T)  # type: ignore[no-any-return]
+    return shapely.box(*edges.T)
 
 
 def _meet(a: Box, b: Box) -> bool:

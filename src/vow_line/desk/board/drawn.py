@@ -14,7 +14,7 @@ from ...core.quantity import INCH_MM, Units
 from ...core.texts import tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 from .corner import Corner, corner_px
-from .dimensions import Point
+from .dimensions import BESIDE_PX, LYING, Point
 from .painter import Paintable, paint, paintable
 from .scene import Scene
 from .words import laid
@@ -167,10 +167,13 @@ class Drawn(QWidget):
         left = float(COLUMN_PX * self._left_columns() if "left" in sides else 34)
         right = COLUMN_PX + 16.0 if "right" in sides else 34.0
         left = INLINE_PX if self._inline() else left
-        top = (164 if "above" in sides else 30) + self._top() - 8
-        bottom = (120 if "below" in sides else 34) + self.ruler_px + self._prompt_px
+        top: float = (164 if "above" in sides else 30) + self._top() - 8
+        bottom: float = (120 if "below" in sides else 34) + self.ruler_px + self._prompt_px
         if self.scene.measured:
             left, right = (max(self._beside_px[side], 34.0) for side in ("left", "right"))
+            if self._held.width() > LYING * self._held.height():
+                left = right = 34.0
+                top, bottom = top + BESIDE_PX, bottom + BESIDE_PX
         beside, above = (right, bottom), (right, bottom)
         if self.scene.inset:  # the drawing keeps clear of the corner on that side where it comes out larger
             wide, high = corner_px(self.height())

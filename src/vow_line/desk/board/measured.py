@@ -113,8 +113,8 @@ class WithDimensions(WithValues):
     def _put(self, placed: Placed, callouts: list[Callout]) -> None:
         """Move the fields of a value to its place, and its names beside them."""
         left, top, right, bottom = placed.box
-        to_left = placed.value.side == "left" and placed.how != "within"
-        chain = len(callouts) > 1 or placed.value.size[1] <= ROW_PX
+        to_left = placed.value.side == "left" and placed.how != "within" and not placed.lying
+        chain = len(callouts) > 1 or (placed.value.size[1] <= ROW_PX and not placed.lying)
         if placed.how == "within":
             self._grounds.append(QRectF(left - 2, top, right - left + 4, bottom - top))
         rows = callouts[::-1] if placed.turned and chain else callouts

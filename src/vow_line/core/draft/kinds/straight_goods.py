@@ -8,7 +8,6 @@ from pydantic import Field
 
 from ...curve import Line, frozen
 from ...drawing import Callout, Mark
-from ...finding import Finding, Mend
 from ...measure import Body, FittingBody
 from ...quantity import Q
 from ...reckoning import Reckoning, length, percent, reckon
@@ -18,10 +17,8 @@ from ..drafted import Draft
 from ..joins import Fastener, Join, Layer, Sewing, Turn
 from ..kind import KindOfPiece
 from ..pieces import Edge, Piece, Punch, edged, leather
+from ..turned import bar_findings
 from ..wrap import NEUTRAL_DRY, flat_length
-
-EASE_MM = 1.0  # a strap a millimetre narrower than its opening runs through (from memory)
-MOST_BEND = 0.8  # the outer fibres round a bar thinner than this allows crack when dry (from memory)
 
 Size = Annotated[float, Field(gt=0, le=1000)]
 
@@ -73,11 +70,11 @@ class StraightGoods(KindOfPiece):
             punches=punches, turns="along",
         )  # fmt: skip
         return Draft(
-            assembly=Assembly((strip,), (join,), fasteners=fasteners, turns=(Turn("strip", (0, 1)),)),
+            assembly=Assembly((strip,), (join,), fasteners=fasteners, turns=(Turn("strip", (0, 1), join.id),)),
             marks=(Mark("dimension", frozen([[-self.width_mm / 2 - 5, 0], [self.width_mm / 2 + 5, 0]])),),
             callouts=self._callouts(turn, half, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn),
-            findings=self._findings(body, leather_mm),
+            findings=bar_findings(body.opening_mm, body.bar_mm, self.width_mm, leather_mm, body.spread_mm),
             shown=("strip",),
             sentences=(said("Cut {end} at its end, {held} below the bar."),),
         )
@@ -131,25 +128,6 @@ class StraightGoods(KindOfPiece):
                                 said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(RIVET_POST_OVER_MM)),
                                 ("front-hole",)))  # fmt: skip
         return tuple(reckonings)
-
-    def _findings(self, body: FittingBody, leather_mm: float) -> tuple[Finding, ...]:
-        findings: list[Finding] = []
-        room = body.opening_mm - self.width_mm
-        if room < body.spread_mm:
-            findings.append(Finding(
-                "hold", "strip-too-wide", "draft",
-                said("A strip {w} wide does not go through an opening of {o}.", w=length(self.width_mm),
-                     o=length(body.opening_mm)), "piece.width_mm",
-                Mend(said("as wide as runs"), (("piece.width_mm", max(round(body.opening_mm - EASE_MM, 1), 1.0)),)),
-            ))  # fmt: skip
-        strain = (1 - NEUTRAL_DRY) * leather_mm / (body.bar_mm / 2 + NEUTRAL_DRY * leather_mm)
-        if strain > MOST_BEND:
-            findings.append(Finding(
-                "look", "bar-thin", "draft",
-                said("Leather of {t} turned round a bar of {b} stretches its grain by {s}: skive the turn, or turn it damp.",
-                     t=Q("leather", leather_mm), b=length(body.bar_mm), s=percent(strain)), "leather.thickness_mm",
-            ))  # fmt: skip
-        return tuple(findings)
 
 
 def _half(wide: float, top: float, bottom: float, end: str) -> Line:

@@ -1,0 +1,48 @@
+"""What is bought or taken from the drawer besides leather and thread: how many of what size."""
+
+from dataclasses import dataclass
+from itertools import groupby
+
+from ..draft.assembly import Assembly
+from ..draft.joins import Fastener
+from ..measure import Body, FittingBody, GirthBody
+from ..reckoning import fine, length
+from ..texts import Said, said
+
+SORTS = {
+    "rivet": said("rivet"), "stud": said("stud"), "eyelet": said("eyelet"), "button": said("button"),
+    "snap": said("snap fastener"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Hardware:
+    """So many of one thing: how wide its hole or its opening is, how long its post or thick its bar (0 where it has none)."""
+
+    id: str
+    title: Said
+    count: int
+    size_mm: float
+    other_mm: float
+    says: Said
+
+
+def hardware(assembly: Assembly, body: Body | None) -> tuple[Hardware, ...]:
+    """Fasteners of one sort and size together, then what is held in turns."""
+    found: list[Hardware] = []
+
+    def key(fastener: Fastener) -> tuple[str, float, float]:
+        piece, hole = fastener.through[0]
+        size = next(p.diameter_mm for p in assembly.piece(piece).punches if p.id == hole)
+        return fastener.sort, size, round(assembly.post_mm(fastener), 1)
+
+    for (sort, size, post), alike in groupby(sorted(assembly.fasteners, key=key), key):
+        n = sum(assembly.piece(f.through[0][0]).count for f in alike)
+        text = said("for a hole of {d}, post {p}", d=length(size), p=length(post)) if post > 0 else said(
+            "for a hole of {d}", d=length(size))  # fmt: skip
+        found.append(Hardware(f"{sort}-{size:g}-{post:g}", SORTS[sort], n, size, post, text))
+    if isinstance(body, FittingBody | GirthBody):
+        for holds, turns in groupby(sorted(assembly.turns, key=lambda t: t.holds.template), lambda t: t.holds):
+            says = said("{o} wide inside, its bar {b} thick", o=length(body.opening_mm), b=fine(body.bar_mm))
+            found.append(Hardware(holds.template, holds, len(list(turns)), body.opening_mm, body.bar_mm, says))
+    return tuple(found)
