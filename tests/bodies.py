@@ -8,6 +8,7 @@ from vow_line.core.measure.things.fitting import Fitting
 from vow_line.core.measure.things.girth import Girth
 from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
+from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
 from vow_line.core.measure.things.tool import Depth, Tool
 
@@ -128,7 +129,20 @@ def girth(rng: Rng) -> Girth:
                  bar=read(rng.uniform(3, 6)))  # type: ignore[arg-type]  # fmt: skip
 
 
-PLAUSIBLE = {Knife: knife, Tool: tool, Moulded: moulded, Shaft: shaft, Fitting: fitting, Girth: girth}
+def round_thing(rng: Rng) -> RoundThing:
+    """A stone, a roll or rods."""
+    return RoundThing(across=read(rng.uniform(25, 120), rng), length=read(rng.uniform(80, 700), rng))
+
+
+PLAUSIBLE = {
+    Knife: knife,
+    Tool: tool,
+    Moulded: moulded,
+    Shaft: shaft,
+    Fitting: fitting,
+    Girth: girth,
+    RoundThing: round_thing,
+}
 
 
 def plausible(sort: type[Thing], rng: Rng, kind: str = "") -> Thing:

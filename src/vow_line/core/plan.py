@@ -1,7 +1,7 @@
 """What follows from a job: the stages in order, each remembered by its inputs."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
 from traceback import format_exc
@@ -102,7 +102,7 @@ class Plan:
         before = self._body(tuple(t for t in self.job.trials if not stand or t is not stand[-1]))
         if not stand or not self.fits or not isinstance(before, self.job.piece.fits):
             return None
-        drafts = [_drafted(self.job.piece, body, self.job.leather.thickness_mm) for body in (before, self.body)]
+        drafts = [self._drafted(body) for body in (before, self.body)]
         outlines = {p.id: p.outline for p in drafts[0].pieces}
         moved = [(p.title, _apart(p.outline, outlines[p.id])) for p in drafts[1].pieces if p.id in outlines]
         return tuple((title, by) for title, by in moved if by > MOVED_MM)
@@ -115,9 +115,13 @@ class Plan:
             return None
         return self._safely(
             "draft",
-            lambda: _ornamented(_drafted(job.piece, self.body, job.leather.thickness_mm), job.ornaments),
+            lambda: _ornamented(self._drafted(self.body), job.ornaments),
             None,
         )
+
+    def _drafted(self, body: Body | None) -> Draft:
+        leather = self.job.leather
+        return _drafted(self.job.piece, body, leather.thickness_mm, leather.tannage)
 
     @property
     def fits(self) -> bool:
@@ -234,7 +238,8 @@ class Plan:
         body = _corrected(_measured(vow.thing).body, vow.trials, tuple(vow.piece.turns.items()), neutral_mm)
         if not isinstance(body, vow.piece.fits):
             return None
-        return _stitched(_ornamented(_drafted(vow.piece, body, vow.leather.thickness_mm), vow.ornaments), vow.stitch)
+        drafted = _drafted(vow.piece, body, vow.leather.thickness_mm, vow.leather.tannage)
+        return _stitched(_ornamented(drafted, vow.ornaments), vow.stitch)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -396,8 +401,10 @@ def _corrected(
 
 
 @remembered("stage")
-def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float) -> Draft:
-    return piece.draft(body, leather_mm)
+def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float, tannage: str) -> Draft:
+    draft = piece.draft(body, leather_mm)
+    unsuited = piece.suits(body, leather_mm, tannage)
+    return replace(draft, findings=(*draft.findings, *unsuited)) if unsuited else draft
 
 
 @remembered("stage")

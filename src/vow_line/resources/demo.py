@@ -13,6 +13,7 @@ from ..core.draft.kinds.scabbard import Frog, Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
 from ..core.draft.kinds.strap import Pad, Strap
+from ..core.draft.kinds.tube import Lid, Tube
 from ..core.draft.kinds.two_part_sheath import TwoPartSheath
 from ..core.draft.loop import BeltLoop
 from ..core.job import Job, change, sew_to, tick, vow
@@ -23,6 +24,7 @@ from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.girth import Girth
 from ..core.measure.things.knife import Knife, KnifeStation
 from ..core.measure.things.moulded import Moulded, Slice
+from ..core.measure.things.round import RoundThing
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
 from ..core.plan import plan
@@ -326,6 +328,19 @@ def tool_sling() -> Job:
     )  # fmt: skip
 
 
+def stone_tube() -> Job:
+    """Being drafted: a tube for the long scythe stone, worn on the belt, with a lid against the wet."""
+    thing = RoundThing(name="scythe stone", across=_twice(42.0, 42.2), length=_twice(236.0, 236.4))
+    return Job(
+        name="Scythe stone's tube", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2027, 3, 27), thing=thing,
+        leather=SHOULDER.model_copy(update={"thickness_mm": 2.4, "name": "veg-tan shoulder, split"}),
+        piece=Tube(ease_mm=2.0, out_mm=40.0, lid=Lid(deep_mm=70.0), stiffened=True,
+                   loop=BeltLoop(belt_mm=45, width_mm=20, down_mm=36)),
+        stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=61)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -341,6 +356,7 @@ def demo_jobs() -> dict[str, Job]:
         "turf-knife": turf_knife(),
         "goat-collar": goat_collar(),
         "tool-sling": tool_sling(),
+        "stone-tube": stone_tube(),
     }
 
 

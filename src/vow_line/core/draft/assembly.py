@@ -211,7 +211,7 @@ class Assembly:
         join = self.joined.get((piece.id, edge.id))
         if join is None or join.shape == "box" or any(not self.is_edge(x) for x in join.layers):
             return EARLY
-        if join.shape in ("butt", "scarf"):
+        if join.shape in ("butt", "scarf") or join.turned:
             return NEVER
         return Finish("with", join.id, sum(x.count for x in join.layers))
 
@@ -233,7 +233,7 @@ class Assembly:
         areas: dict[str, tuple[Area, ...]] = {}
         for seam in self.seams:
             join = self.join(seam.id)
-            if join.shape != "line":
+            if join.shape != "line" or join.turned or seam.sewing.through_mm > 0:
                 continue
             welt = next((k for k, x in enumerate(join.layers) if x.between and self.is_edge(x)), None)
             for k, layer in enumerate(join.layers):

@@ -57,7 +57,9 @@ class Sewing:
     the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there, `kept_off_mm`
     what the distance is chosen by, as it is now. `begins` says where its first hole is, `edge_ends` whether its first and its
     last hole are beside an edge that opens, as a mouth is. A seam that `carries` has a load hanging on it; where a layer
-    `runs_on` beyond both ends of the line, a hole may lie out there.
+    `runs_on` beyond both ends of the line, a hole may lie out there. Holes that go aslant through a corner go `through_mm`
+    where their layers are not skived, whatever these are thick. A closed one's holes stand half a pitch off where it begins
+    where another seam comes `between` its first and its last.
     """
 
     line: Line
@@ -74,12 +76,14 @@ class Sewing:
     closed: bool = False
     carries: bool = False
     runs_on: bool = False
+    through_mm: float = 0.0
+    between: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Join:
     """What meets, in which layers, and how it is held; `says` how it is done where it is not sewn. One that is made `round` the
-    closed thing comes when that is closed.
+    closed thing comes when that is closed. One that is `turned` is sewn inside out, its edges hidden when that is turned.
     """
 
     id: str
@@ -89,6 +93,7 @@ class Join:
     sewing: Sewing | None = None
     says: Said | None = None
     round: bool = False
+    turned: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Any, ClassVar
 
+from ..finding import Finding
 from ..frozen import Frozen
 from ..measure import Body
 from ..measure.body import Side
@@ -37,3 +38,7 @@ class KindOfPiece(Frozen):
     def draft(self, body: Any, leather_mm: float) -> Draft:
         """The pieces, seam lines, drawing, sums and findings for a body that `fits`, in leather of
         `leather_mm`. Never raises."""
+
+    def suits(self, body: Any, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
+        """What is wrong with leather of this tannage (`veg`, `oil`, `chrome`) for what is drafted."""
+        return ()

@@ -151,6 +151,9 @@ def seam_of(join: Join, on: tuple[On, ...], over: tuple[tuple[int, Piece, Seat],
             continue
         placed.append(replace(under, piece=piece.id, within=seat.line))
         plies.append(Ply(piece.title, piece.thickness_mm, len(placed) - 1, piece.skives))
+    if join.sewing.through_mm > 0:
+        times = join.sewing.through_mm / sum(p.thickness_mm for p in plies)
+        plies = [replace(p, thickness_mm=p.thickness_mm * times) for p in plies]
     return SeamLine(join.id, join.title, join.sewing.line, tuple(plies), tuple(placed), _shape(join), join.sewing)
 
 

@@ -1,6 +1,7 @@
 """A thing whose cover goes all round it: a shaft, or the core of a scabbard; its seam down the back."""
 
 from collections.abc import Callable, Iterator, Sequence
+from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -12,7 +13,7 @@ from ..draft.joins import Lies
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
-from ..measure.body import ShaftBody
+from ..measure.body import RoundBody, ShaftBody
 from ..thread.sewn import SewnSeam
 from .deep import BELT_OUT_MM, Deep, belt, body, leather, stitches
 from .lying import Motion, lie, moved
@@ -28,7 +29,7 @@ Middle = Callable[[Values], Line]
 
 def is_wrapped(assembly: Assembly) -> bool:
     """Whether its outermost cover goes round what it holds."""
-    return any(shell.way == "wrapped" for shell in assembly.shells)
+    return any(lies.how == "round" for lies in assembly.lies)
 
 
 def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[Deep]:
@@ -50,7 +51,57 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _band(assembly.piece(strap.piece), outline, strap.at_mm, middle)
         deep += _hung(assembly, seams, strap.piece, strap.at_mm, middle, outline)
         deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
+    if isinstance(of, RoundBody):
+        deep += _ended(assembly, seams, outline, of)
+        deep += _on_wall(assembly, seams, lies.piece, outline)
     return deep
+
+
+def _ended(assembly: Assembly, seams: Sequence[SewnSeam], outline: Line, of: RoundBody) -> Iterator[Deep]:
+    """The seams round the ends of a tube and of its lid, which stands over the thing's top, as they are seen on either face."""
+    deep = float(outline[:, 1].max())
+    for sewn in (s for s in seams if s.seam.line.closed):
+        join = assembly.join(sewn.seam.id)
+        wall = assembly.piece(join.layers[1].piece)
+        mouth = next(e.line for e in wall.edges if e.open == "mouth")
+        around = sewn.seam.on(1)
+        half = (float(np.ptp(mouth[:, 0])) - (2 * sewn.seam.line.margin_mm if join.turned else 0.0)) / 2
+        radius = half / np.pi + wall.thickness_mm * (1 - wall.stock.neutral)
+        at = around[:, 1]
+        lid = wall.id != assembly.lies[0].piece
+        if lid:  # its top lies on the thing's, its mouth down
+            top, high = deep - of.length_mm, float(around[:, 1].max())
+            ring = np.array([[-radius, top], [radius, top], [radius, top + high], [-radius, top + high]])
+            yield from (d for side in FRONT_AND_BACK for d in leather(side * OVER, frozen(ring), wall.id))
+            at = top + high - around[:, 1]
+        turn = np.pi * around[:, 0] / half
+        points = np.column_stack([radius * np.sin(turn), at])
+        ends = np.append(np.arange(len(points)), 0)
+        for side in FRONT_AND_BACK:
+            seen = [points[[a, b]] for a, b in pairwise(ends) if np.cos(turn[[a, b]]).mean() * side > 0 and
+                    abs(points[a, 0] - points[b, 0]) < radius]  # fmt: skip
+            if seen:
+                yield Deep(side * (OVER if lid else COVER) + 0.3 * side, stitches(seen, sewn.seam.id))
+
+
+def _on_wall(assembly: Assembly, seams: Sequence[SewnSeam], wall: str, outline: Line) -> Iterator[Deep]:
+    """What is sewn onto the middle of a wall, with its thread and its belt: it stands on the front."""
+    sewn_on = [s for s in seams if s.seam.line.shape == "box"]
+    out = float(np.ptp(outline[:, 0])) / 2 + BELT_OUT_MM
+    for leaf in (x for x in lie(assembly, [s.seam for s in sewn_on], wall) if x.piece.id != wall):
+        level = OVER + abs(leaf.level)
+        yield from leather(level, leaf.ring, leaf.piece.id)
+        for sewn in sewn_on:
+            k = len(sewn.seam.line.placed) - 1
+            if sewn.seam.line.placed[k].piece == leaf.piece.id and leaf.holds(sewn.seam.on(k)):
+                points = leaf.laid(sewn.seam.on(k))
+                runs = {tuple(sorted((sewn.seam.hole_of(m.hole), sewn.seam.hole_of(m.to)))) for m in sewn.moves
+                        if m.act == "run" and m.face == "back"}  # fmt: skip
+                yield Deep(level + 0.2, stitches([points[list(run)] for run in sorted(runs)], sewn.seam.id))
+        for run in assembly.belts:
+            if run.piece == leaf.piece.id and leaf.holds(run.line):
+                middle = leaf.laid(run.line).mean(axis=0)
+                yield Deep(level - 0.5, belt(middle - [out, 0.0], middle + [out, 0.0], run.wide_mm / 2))
 
 
 def _middle(assembly: Assembly) -> Middle:

@@ -1,6 +1,6 @@
 """Readings to body: what was measured, how well it agrees, and the axis with sections that follows from it."""
 
-from .body import Body, FittingBody, GirthBody, LongBody, Measured, MouldedBody, ShaftBody, ToolBody
+from .body import Body, FittingBody, GirthBody, LongBody, Measured, MouldedBody, RoundBody, ShaftBody, ToolBody
 from .readings import Reading, Taken
 from .thing import Thing
 from .things import THINGS, AnyThing
@@ -17,6 +17,7 @@ __all__ = [
     "Measured",
     "MouldedBody",
     "Reading",
+    "RoundBody",
     "ShaftBody",
     "Taken",
     "Thing",

@@ -132,6 +132,20 @@ class GirthBody(Body):
 
 
 @dataclass(frozen=True, eq=False)
+class RoundBody(Body):
+    """Something round: how wide it is across, over its corners where it has some, and how long."""
+
+    across_mm: float
+    length_mm: float
+
+    untried: ClassVar[Said] = said("What stands in a tube is measured, not tried: correct its readings at Measure.")
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As it is: it is read again."""
+        return self
+
+
+@dataclass(frozen=True, eq=False)
 class ToolBody(Body):
     """A flat tool: its outline `(n, 2)`, turned right; its cutting edge, from arc length `edge_from_mm` to `edge_to_mm`
     along it; how thick it is, `thick_mm (k,)`, at depths `depth_mm (k,)` in from the edge.

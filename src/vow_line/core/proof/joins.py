@@ -96,6 +96,8 @@ def _agree(
                 "The edges of the {join} differ by {d}.", d=length(abs(a - b)), join=join.title),
                 join.id), abs(a - b)  # fmt: skip
         return None, 0.0
+    if join.sewing is not None and join.sewing.closed:
+        return _agree_round(join, first, layer, piece)
     share = abs(a - b) / max(a, 1e-9)
     if share > MOST_EASE:
         return Fault("hold", "edges-differ", said(
@@ -109,6 +111,27 @@ def _agree(
             return Fault("hold", "edges-differ", said(
                 "The edges of the {join} leave each other by {d}: they are not mirror images.", d=length(off), join=join.title),
                 join.id), off  # fmt: skip
+    return None, abs(a - b)
+
+
+def _agree_round(
+    join: Join, first: tuple[Layer, Piece, Line | None], layer: Layer, piece: Piece
+) -> tuple[Fault | None, float]:
+    """A disc in the end of a wall, whose edge is bent round: edges that are turned in agree along their seam, those that meet
+    in a corner outside.
+    """
+    assert join.sewing is not None
+    assert first[2] is not None
+    edge = next(e.line for e in piece.edges if e.id == layer.part)
+    if join.turned:
+        ring = join.sewing.line
+        a, b = long(np.concatenate([ring, ring[:1]])), long(layer.along if layer.along is not None else edge)
+    else:
+        a, b = long(first[2]), long(edge) + 2 * np.pi * (1 - piece.stock.neutral) * piece.thickness_mm
+    if abs(a - b) > MOST_EASE * a:
+        return Fault("hold", "edges-differ", said(
+            "Round the {join} the one is {a} long and the other {b}, {s} apart: one would pucker.", a=length(a), b=length(b),
+            s=percent(abs(a - b) / a), join=join.title), join.id), abs(a - b)  # fmt: skip
     return None, abs(a - b)
 
 

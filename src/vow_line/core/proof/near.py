@@ -32,7 +32,10 @@ def near(given: Given) -> Result:
     faults: list[Fault] = []
     least = np.inf
     turned = {turn.piece for turn in given.assembly.turns}
-    between = {(j.id, k) for j in given.assembly.joins for k, x in enumerate(j.layers) if x.between or x.ends}
+    between = {
+        (j.id, k) for j in given.assembly.joins for k, x in enumerate(j.layers)
+        if x.between or x.ends or (j.sewing is not None and j.sewing.between and x.along is not None)
+    }  # fmt: skip
     for piece in given.assembly.pieces:
         there = [
             (s, k, s.on(k), s.there(k)) for s in given.seams for k, p in enumerate(s.line.placed) if p.piece == piece.id

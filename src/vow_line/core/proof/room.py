@@ -10,7 +10,7 @@ import shapely
 from ..curve import Line, Values, thinned
 from ..draft.joins import Lies, Swing
 from ..draft.pieces import Piece
-from ..measure.body import Body, LongBody, MouldedBody, ShaftBody, ToolBody
+from ..measure.body import Body, LongBody, MouldedBody, RoundBody, ShaftBody, ToolBody
 from ..memory import remembered
 from ..reckoning import count, length
 from ..texts import said
@@ -216,7 +216,7 @@ def places(given: Assembled) -> Result:
         if lies.how == "hollow":
             at_p = at_q = [np.concatenate([s.ring, s.ring[:1]]) for s in piece.skives if s.thick == s.thin]
         elif lies.how == "round":
-            at_p = at_q = [cut_of(piece)]
+            at_p = at_q = [cut_of(piece), *_walls(given, lies)]
         else:
             key = (lies.shell, lies.piece, lies.how)
             at_q = walls[key] = walls[key] if key in walls else _walls(given, lies)
@@ -340,9 +340,12 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
     """Leather that goes all round: as long as the girth and a whole turn, less what drawing its edges together closes."""
     shell = given.shell(lies.shell)
     if shell.holds == "body":
-        if not isinstance(given.body, ShaftBody):
+        if isinstance(given.body, ShaftBody):
+            girth = np.interp(lies.x_mm, given.body.x_mm, given.body.girth_mm)
+        elif isinstance(given.body, RoundBody):
+            girth = np.full(len(lies.x_mm), np.pi * given.body.across_mm)
+        else:
             return np.zeros(0), []
-        girth = np.interp(lies.x_mm, given.body.x_mm, given.body.girth_mm)
     else:
         girth = girth_of(given, shell.holds, lies)
     turned = 2 * np.pi * piece.stock.neutral * piece.thickness_mm
@@ -350,9 +353,10 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
         # square to edges that spread the way round is an arc: their chord times β / sin β, β how far they turn from the middle
         spread = np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2))
         has = has / np.sinc(spread / np.pi)
-    gap = has - (girth + turned) * (1 - lies.stretch)
+    loose = lies.loose_mm or 0.0
+    gap = has - (girth + turned) * (1 - lies.stretch) - loose / 2
     k = int(np.argmax(np.abs(gap)))
-    allowed = 2 * np.pi * given.spread_mm + 2 * TRUE_MM
+    allowed = 2 * np.pi * given.spread_mm + 2 * TRUE_MM + loose / 2
     if abs(gap[k]) <= allowed:
         return np.abs(gap) * -1 + allowed, []
     says = said("At {x} the {piece} is {d} too narrow to close round the {g} it goes round.") if gap[k] < 0 else said(

@@ -160,7 +160,9 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
 
 def _partner_findings(seam: Seam) -> list[Finding]:
     share = seam.eased
-    if abs(share) <= EASE_FINE:
+    if (
+        abs(share) <= EASE_FINE or seam.line.sewing.through_mm > 0
+    ):  # aslant through a corner its rows are of two lengths
         return []
     wrong = abs(share) > EASE_MOST
     how = said("one would pucker") if wrong else said("ease it in hole by hole, with marks to keep step")

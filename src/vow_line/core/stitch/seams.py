@@ -268,6 +268,8 @@ def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[i
             corner.append(len(places) - 1)
     if line.closed:
         places.pop()  # the last hole is the first
+        if line.sewing.between and not len(at) and len(places) > 1:
+            places = [x + places[1] / 2 for x in places]
     return walk(sewn, places), np.array(places) + start_in, tuple(corner), tuple(runs)
 
 

@@ -44,6 +44,9 @@ def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:
             yield ("join", join.id), said("the {join}", join=join.title)
         if join.sewing is not None:
             yield ("holes", join.id), said("the holes of the {join}", join=join.title)
+    for shell in assembly.shells:
+        if any(join.turned for join in assembly.closes(shell)):
+            yield ("out", shell.id), said("the {shell}, turned right side out", shell=shell.title)
     for turn in assembly.turns:
         piece = assembly.piece(turn.piece)
         yield ("turn", turn.piece, turn.join), said("the turn of the {piece}", piece=piece.title)
@@ -57,7 +60,7 @@ def _closed_up(assembly: Assembly, piece: Piece, edge: Edge) -> bool:
         return True
     edges = {(p.id, e.id) for p in assembly.pieces for e in p.edges}
     return any(
-        join.shape in ("butt", "scarf")
+        (join.shape in ("butt", "scarf") or join.turned)
         and any((x.piece, x.part) == (piece.id, edge.id) for x in join.layers)
         and all((x.piece, x.part) in edges for x in join.layers)
         for join in assembly.joins

@@ -32,6 +32,7 @@ SLOTS_MIN, CRAFT_MIN, FIX_MIN, GLUE_MIN, FORM_MIN, OIL_MIN = (
     10.0,
 )  # each, by itself (from memory)
 SET_MIN = 3.0  # a rivet or a stud; a temporary seam begun, or drawn out (from memory)
+TURN_OUT_MIN = 8.0  # to turn what was sewn inside out (from memory)
 TURN_MIN = 3.0  # a buckle or a ring put in, its strap turned (from memory)
 TACKY_MIN = (15.0, 30.0)  # contact cement is dry to the touch, and no longer (common practice)
 CLAMPED_MIN = 60.0  # until glued wood may be handled (common practice)
@@ -168,6 +169,7 @@ class _Making:
                 f"fix/{id}", "cut" if inside else "sew", said("Fix the {join}", join=join.title), FIX_MIN, ready, join.says,
                 (CLAMPED_MIN, None) if inside else TACKY_MIN, GLUE if inside else CEMENT, [("join", id)],
             )  # fmt: skip
+        self.turn_out(join)
         edges = assembly.finished_with(id)
         if not edges:
             return
@@ -184,6 +186,18 @@ class _Making:
         self.edge(f"edge/{id}", said("the {join}", join=join.title), [longest], thick, after, said("{plies} plies together",
                                                                                                    plies=plies),
                   [("edge", p.id, e.id) for p, e in edges])  # fmt: skip
+
+    def turn_out(self, join: Join) -> None:
+        """When the last of the seams that are sewn inside out is sewn, what they make is turned."""
+        for shell in self.draft.assembly.shells:
+            turned = [j.id for j in self.draft.assembly.closes(shell) if j.turned]
+            if join.turned and join.id in turned and all(id in self.made for id in turned):
+                self.made[join.id] = self.add(
+                    f"out/{shell.id}", "sew", said("Turn the {shell} right side out", shell=shell.title), TURN_OUT_MIN,
+                    [self.made[id] for id in turned],
+                    said("seams pressed open, their edges thinned where they cross; damp it, push the far end through the "
+                         "mouth, work the seams out with a bone"), uses=[("out", shell.id)],
+                )  # fmt: skip
 
     def turn(self, turn: Turn) -> None:
         """What a turn holds goes in before its end is fixed; all that is done to the piece later waits for it."""
