@@ -7,6 +7,7 @@ from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.fitting import Fitting
 from vow_line.core.measure.things.girth import Girth
 from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
+from vow_line.core.measure.things.limb import LIMBS, Limb, LimbStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
@@ -134,6 +135,20 @@ def round_thing(rng: Rng) -> RoundThing:
     return RoundThing(across=read(rng.uniform(25, 120), rng), length=read(rng.uniform(80, 700), rng))
 
 
+def limb(rng: Rng) -> Limb:
+    """A forearm, an upper arm, a calf or a thigh as they are."""
+    which = list(LIMBS)[int(rng.integers(len(LIMBS)))]
+    shape = {"forearm": (0.66, 0.8, 0.97, 1.0), "upper-arm": (0.9, 0.97, 1.0, 0.98), "calf": (0.64, 0.75, 0.96, 1.0, 0.94),
+             "thigh": (0.68, 0.8, 0.92, 1.0)}[which]  # fmt: skip
+    least, high = {"forearm": (225, 310), "upper-arm": (250, 380), "calf": (310, 420), "thigh": (490, 660)}[which]
+    most, times = rng.uniform(least, high), rng.uniform(0.85, 1.1)
+    stations = tuple(
+        LimbStation(at_mm=round(float(at * times), 1), girth=read(most * k * rng.uniform(0.98, 1.02), rng))
+        for at, k in zip(LIMBS[which].at_mm, shape, strict=True)
+    )
+    return Limb(which=which, over=("bare", "sleeve")[int(rng.integers(2))], stations=stations)  # type: ignore[arg-type]
+
+
 PLAUSIBLE = {
     Knife: knife,
     Tool: tool,
@@ -142,6 +157,7 @@ PLAUSIBLE = {
     Fitting: fitting,
     Girth: girth,
     RoundThing: round_thing,
+    Limb: limb,
 }
 
 

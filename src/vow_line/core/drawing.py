@@ -42,7 +42,7 @@ class Callout:
     `on` names the piece whose frame `at` is in, where that is not the first. A `tape` reads it, no caliper. A length that is
     seen on the drawing goes from `at` `to` there; lengths that follow each other are links of one `chain`, in their order
     from within outwards. One that runs across, or is meant to, stands `upon` the drawing where there is room. What is
-    `seldom` changed waits behind a word.
+    `seldom` changed waits behind a word; a reading that one can do without is `unasked` for.
     """
 
     path: str
@@ -64,6 +64,7 @@ class Callout:
     chain: str = ""
     upon: bool = False
     seldom: bool = False
+    unasked: bool = False
 
     @property
     def slot(self) -> str:

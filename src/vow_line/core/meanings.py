@@ -10,7 +10,7 @@ from .texts import NOTHING, Said, said
 Meaning = Literal[
     "cut", "fold", "stitch", "hole", "skive", "glue", "mark", "edge", "thing", "ghost", "grain", "flesh", "strike",
     "dimension", "alarm", "band", "front thread", "back thread", "welt", "hide", "done", "void", "crease", "stamp",
-    "seat", "assumed", "belt",
+    "seat", "assumed", "belt", "stretch", "shrink",
 ]  # fmt: skip
 Pattern = Literal["solid", "dotted", "hatched", "crossed", "crossed aslant"]
 
@@ -77,6 +77,8 @@ MEANINGS: Mapping[Meaning, Means] = MappingProxyType({
     "belt": Means(Look(fill="quiet", alpha=110)),
     "hide": Means(Look("ink", 1.6, fill="grain")),
     "done": Means(Look("verdigris", 1.0, fill="verdigris", alpha=90)),
+    "stretch": Means(Look("madder", 1.0)),
+    "shrink": Means(Look("woad", 1.0)),
     "void": Means(Look("madder", 1.0, fill="madder", pattern="crossed aslant", alpha=120)),
 })  # fmt: skip
 assert MEANINGS.keys() == set(get_args(Meaning))

@@ -1,7 +1,7 @@
 """What follows from a job: the stages in order, each remembered by its inputs."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 from traceback import format_exc
@@ -120,8 +120,17 @@ class Plan:
         )
 
     def _drafted(self, body: Body | None) -> Draft:
+        return _drafted(self.job.piece, body, self.job.leather.thickness_mm)
+
+    @cached_property
+    def _unsuited(self) -> tuple[Finding, ...]:
+        """What is wrong with the leather for what is drafted: it may take longer than a frame, so it is not in the draft."""
         leather = self.job.leather
-        return _drafted(self.job.piece, body, leather.thickness_mm, leather.tannage)
+        if self.draft is None:
+            return ()
+        return self._safely(
+            "draft", lambda: _suited(self.job.piece, self.body, leather.thickness_mm, leather.tannage), ()
+        )
 
     @property
     def fits(self) -> bool:
@@ -238,7 +247,7 @@ class Plan:
         body = _corrected(_measured(vow.thing).body, vow.trials, tuple(vow.piece.turns.items()), neutral_mm)
         if not isinstance(body, vow.piece.fits):
             return None
-        drafted = _drafted(vow.piece, body, vow.leather.thickness_mm, vow.leather.tannage)
+        drafted = _drafted(vow.piece, body, vow.leather.thickness_mm)
         return _stitched(_ornamented(drafted, vow.ornaments), vow.stitch)
 
     @cached_property
@@ -262,6 +271,7 @@ class Plan:
                 findings = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
             case "draft":
                 findings = self.draft.findings if self.draft else () if self.fits else self._unfit()
+                findings += self._unsuited
                 findings += tuple(f for f in self._besides if f.station == "draft")
             case "stitch":
                 findings = self.stitching.findings if self.stitching else ()
@@ -401,10 +411,13 @@ def _corrected(
 
 
 @remembered("stage")
-def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float, tannage: str) -> Draft:
-    draft = piece.draft(body, leather_mm)
-    unsuited = piece.suits(body, leather_mm, tannage)
-    return replace(draft, findings=(*draft.findings, *unsuited)) if unsuited else draft
+def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float) -> Draft:
+    return piece.draft(body, leather_mm)
+
+
+@remembered("stage")
+def _suited(piece: KindOfPiece, body: Body | None, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
+    return piece.suits(body, leather_mm, tannage)
 
 
 @remembered("stage")

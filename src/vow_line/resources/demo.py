@@ -8,6 +8,7 @@ from ..core.draft.kind import KindOfPiece
 from ..core.draft.kinds.buckle_strap import BuckleStrap
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.folded_sheath import FoldedSheath
+from ..core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.scabbard import Frog, Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
@@ -23,6 +24,7 @@ from ..core.measure.readings import Reading
 from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.girth import Girth
 from ..core.measure.things.knife import Knife, KnifeStation
+from ..core.measure.things.limb import Limb, LimbStation
 from ..core.measure.things.moulded import Moulded, Slice
 from ..core.measure.things.round import RoundThing
 from ..core.measure.things.shaft import GirthStation, Shaft
@@ -48,6 +50,11 @@ STRAP_BUTT = Hide(
     name="veg-tan strap butt", thickness_mm=3.2, price_dm2=1.3,
     outline=((0, 0), (420, -6), (900, 0), (1240, 12), (1262, 120), (1250, 262), (880, 270), (400, 276), (10, 262), (-8, 130)),
     flaws=(((806, 196), (834, 190), (842, 214), (818, 222)),),
+)  # fmt: skip
+SIDE = Hide(
+    name="oil-tanned side", tannage="oil", thickness_mm=2.2, price_dm2=1.0,
+    outline=((0, 30), (220, 0), (560, 12), (900, 40), (930, 300), (890, 560), (520, 590), (180, 570), (12, 500), (-14, 250)),
+    flaws=(((640, 420), (676, 410), (684, 440), (652, 448)),),
 )  # fmt: skip
 BEND = SHOULDER.model_copy(update={"name": "veg-tan bend, second grade", "thickness_mm": 2.6})
 LINEN = Thread(
@@ -341,6 +348,37 @@ def stone_tube() -> Job:
     )  # fmt: skip
 
 
+def thorn_cuff() -> Job:
+    """Being drafted: a cuff against thorns for Wren Hollin's left arm, over a sleeve, laced at the back."""
+    rows = ((0.0, 182.0, 52.0), (55.0, 214.0, 60.0), (120.0, 268.0, 78.0), (180.0, 282.0, 84.0))
+    thing = Limb(
+        name="left forearm", which="forearm", side="left", over="sleeve", whose="Wren Hollin",
+        stations=tuple(LimbStation(at_mm=at, girth=_twice(g, g + 1), depth=_twice(d)) for at, g, d in rows),
+    )  # fmt: skip
+    return Job(
+        name="Thorn cuff", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 1, 28), thing=thing,
+        leather=SIDE.model_copy(update={"thickness_mm": 2.2}), piece=LimbWrap(gap_low_mm=10, gap_high_mm=14, tongue=Tongue()),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=14)),
+    )  # fmt: skip
+
+
+def gaiter() -> Job:
+    """Read back and waiting for the vow: a gaiter over breeches, closed by studs at the outer side."""
+    rows = ((0.0, 262.0), (80.0, 296.0), (160.0, 362.0), (235.0, 384.0), (300.0, 366.0))
+    thing = Limb(
+        name="right calf", which="calf", side="right", over="breeches", whose="Perrin Oake",
+        stations=tuple(LimbStation(at_mm=at, girth=_twice(g, g - 2)) for at, g in rows),
+    )  # fmt: skip
+    return Job(
+        name="Gaiter", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 4, 3), thing=thing,
+        leather=SIDE.model_copy(update={"tannage": "chrome", "thickness_mm": 1.8, "name": "chrome-tanned side"}),
+        piece=LimbWrap(closing="back", closed="studs", ease_mm=10, spacing_mm=38.0),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=68)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -357,6 +395,8 @@ def demo_jobs() -> dict[str, Job]:
         "goat-collar": goat_collar(),
         "tool-sling": tool_sling(),
         "stone-tube": stone_tube(),
+        "thorn-cuff": thorn_cuff(),
+        "gaiter": gaiter(),
     }
 
 

@@ -123,6 +123,7 @@ def replace_lies(made: Plan, times: float) -> Plan:
     assembly = made.draft.assembly
     lies = tuple(replace(k, p=frozen(k.p * [times, 1.0]), q=frozen(k.q * [times, 1.0])) for k in assembly.lies)
     changed = plan(made.job)
+    assert made.draft is not None
     changed.__dict__["draft"] = replace(made.draft, assembly=replace(assembly, lies=lies))
     return changed
 

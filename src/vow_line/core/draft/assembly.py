@@ -11,7 +11,7 @@ import numpy as np
 
 from ..curve import Line, frozen, run_like
 from ..errors import AssemblyError
-from .joins import Belt, Closes, Fastener, Goes, Join, Keeps, Layer, Lies, Ring, Round, Seat, Shell, Turn
+from .joins import Belt, Closes, Fastener, Goes, Join, Keeps, Lace, Layer, Lies, Ring, Round, Seat, Shell, Turn
 from .pieces import SEEN_TO, Area, Edge, Piece
 from .seam_line import On, SeamLine, seam_of
 
@@ -48,6 +48,7 @@ class Assembly:
     turns: tuple[Turn, ...] = ()
     closes_round: tuple[Closes, ...] = ()
     keeps: tuple[Keeps, ...] = ()
+    laces: tuple[Lace, ...] = ()
     belts: tuple[Belt, ...] = ()
     rings: tuple[Ring, ...] = ()
     rounds: tuple[Round, ...] = ()
@@ -221,7 +222,8 @@ class Assembly:
 
     def stack_mm(self, fastener: Fastener) -> float:
         """What a fastener goes through."""
-        return sum(self._by_id[piece].thickness_mm for piece, _ in fastener.through)
+        thick = [self._by_id[piece].thickness_mm for piece, _ in fastener.through]
+        return max(thick) if fastener.each else sum(thick)
 
     def post_mm(self, fastener: Fastener) -> float:
         """How long its post must be: a rivet's is the stack and 3 mm, a stud's is sold for the stack it holds."""

@@ -74,8 +74,8 @@ class Draft:
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
     `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
     not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
-    worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `carried` says
-    how it is worn and drawn.
+    worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned(rad)`
+    draws it wrapped again, turned by so much; `carried` says how it is worn and drawn.
     """
 
     assembly: Assembly
@@ -93,6 +93,7 @@ class Draft:
     wet: bool = False
     sentences: tuple[Said, ...] = ()
     closed: Callable[[], tuple[Line, Line]] | None = None
+    turned: Callable[[float], tuple[Mark, ...]] | None = None
     carried: Said = NOTHING
 
     @property

@@ -98,12 +98,13 @@ class Join:
 
 @dataclass(frozen=True, slots=True)
 class Fastener:
-    """A rivet or stud and the punches, as (piece, punch), that it goes through."""
+    """A rivet or stud and the punches, as (piece, punch), that it goes through; or so many of a sort, one in `each` of them."""
 
     id: str
     title: Said
-    sort: Literal["rivet", "stud"]
+    sort: Literal["rivet", "stud", "eyelet"]
     through: tuple[tuple[str, str], ...]
+    each: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +139,9 @@ class Lies:
     high; a `hollow` is sunk into the piece; a leather `round` it goes from edge to edge, over corners rounded by a share
     `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose. What comes
     out turning has its `swing`; a leather round such a core, that of the core. Of what lies over one piece more than once, or
-    goes on there in another way, what belongs together has one `part`.
+    goes on there in another way, what belongs together has one `part`. What goes round and is not closed stands `open_mm (n,)`
+    apart there, or laps where that is less than nothing; leather that `gives` a share of its length need not be as long as its
+    way by so much.
     """
 
     shell: str
@@ -153,6 +156,8 @@ class Lies:
     loose_mm: float | None = None
     swing: Swing | None = None
     part: str = ""
+    open_mm: Values | None = None
+    gives: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -217,6 +222,19 @@ class Closes:
     fold: int
     hole: str
     ease_mm: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Lace:
+    """A lace criss-cross through two rows of punches of a piece, lowest first, with a tail at either end: so long."""
+
+    id: str
+    title: Said
+    piece: str
+    rows: tuple[tuple[str, ...], tuple[str, ...]]
+    gaps_mm: tuple[float, ...]
+    tail_mm: float
+    long_mm: float
 
 
 @dataclass(frozen=True, slots=True)

@@ -108,12 +108,13 @@ class Area:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Punch:
-    """A round hole through a piece."""
+    """A round hole through a piece; those of one `row` are punched in one go, and called by its title."""
 
     id: str
     title: Said
     centre: tuple[float, float]
     diameter_mm: float
+    row: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -67,7 +67,9 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
     """The made thing, from its draft, its seams with their thread, and the body it is for."""
     assembly = draft.assembly
     if is_wrapped(assembly):
-        deep, first, titles = wrapped(draft, seams, of), 1, (said("front"), said("back, with its seam"))
+        sewn = any(s.seam.line.shape == "butt" for s in seams)
+        other = said("back, with its seam") if sewn else said("where it closes")
+        deep, first, titles = wrapped(draft, seams, of), 1, (said("front"), other)
         flat = NOTHING
     else:
         leaves = lie(assembly, [s.seam for s in seams])

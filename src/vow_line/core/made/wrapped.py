@@ -9,15 +9,16 @@ import shapely
 from ..curve import Line, Values, area_within, frozen
 from ..draft import Draft
 from ..draft.assembly import Assembly
-from ..draft.joins import Lies
+from ..draft.joins import Lace, Lies
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
-from ..measure.body import RoundBody, ShaftBody
+from ..measure.body import LimbBody, RoundBody, ShaftBody
 from ..thread.sewn import SewnSeam
 from .deep import BELT_OUT_MM, Deep, belt, body, leather, stitches
 from .lying import Motion, lie, moved
 
+LIMB_OUT_MM = 40.0  # so far beyond its wrap a limb is drawn
 SHAFT_OUT_MM = 70.0  # so far beyond its cover a shaft is drawn
 FRONT_AND_BACK = (1.0, -1.0)
 COVER, SEAM, OVER = 1.0, 2.0, 4.0
@@ -51,10 +52,33 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _band(assembly.piece(strap.piece), outline, strap.at_mm, middle)
         deep += _hung(assembly, seams, strap.piece, strap.at_mm, middle, outline)
         deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
+    for lace in assembly.laces:
+        deep += _laced(assembly.piece(lace.piece), lace)
+    for fastener in (f for f in assembly.fasteners if isinstance(of, LimbBody) and not f.each):
+        piece, hole = fastener.through[0]
+        v = next(p.centre[1] for p in assembly.piece(piece).punches if p.id == hole)
+        deep.append(Deep(-OVER, Mark("done", frozen([[0.0, v]]), id=fastener.id, size_mm=9.0)))
     if isinstance(of, RoundBody):
         deep += _ended(assembly, seams, outline, of)
         deep += _on_wall(assembly, seams, lies.piece, outline)
     return deep
+
+
+def _laced(piece: Piece, lace: Lace) -> Iterator[Deep]:
+    """A lace as it lies outside, criss-cross between its eyelets, the leather standing open between them."""
+    at = {p.id: p for p in piece.punches}
+    v = np.array([at[id].centre[1] for id in lace.rows[0]])
+    half = np.array(lace.gaps_mm) / 2
+    left, right = np.column_stack([-half, v]), np.column_stack([half, v])
+    inset = half - half.min() + max(float(half.min()) / 4, 1.0)
+    gap = np.concatenate([np.column_stack([-inset, v]), np.column_stack([inset, v])[::-1]])
+    yield Deep(-SEAM, Mark("flesh", frozen(gap), True, "gap"))
+    yield Deep(-SEAM - 0.1, Mark("cut", frozen(gap), True, "gap"))
+    runs = [np.array([left[0], right[0]])]
+    runs += [np.array(pair) for k in range(len(v) - 1) for pair in ((left[k], right[k + 1]), (right[k], left[k + 1]))]
+    yield Deep(-OVER, stitches(runs, lace.id))
+    size = at[lace.rows[0][0]].diameter_mm * 1.8
+    yield Deep(-OVER - 0.1, Mark("done", frozen(np.concatenate([left, right])), id="eyelets", size_mm=size))
 
 
 def _ended(assembly: Assembly, seams: Sequence[SewnSeam], outline: Line, of: RoundBody) -> Iterator[Deep]:
@@ -138,7 +162,8 @@ def _outline(assembly: Assembly, lies: Lies) -> Line:
         beyond = shapely.Polygon([a, b, b + out * 1e3, a + out * 1e3])
         return _largest(shapely.Polygon(core.outline).buffer(cover.thickness_mm).difference(beyond))
     # its flat width w = π (D + 2 k t) (1 - stretch) gives the diameter over it, D + 2 t
-    wide = np.hypot(*(lies.q - lies.p).T) / (np.pi * (1 - lies.stretch))
+    apart = np.hypot(*(lies.q - lies.p).T) + (0.0 if lies.open_mm is None else lies.open_mm)
+    wide = apart / (np.pi * (1 - lies.stretch))
     half = (wide + 2 * (1 - cover.stock.neutral) * cover.thickness_mm) / 2
     v = lies.p[:, 1]
     return frozen(np.concatenate([np.column_stack([half, v]), np.column_stack([-half, v])[::-1]]))
@@ -159,6 +184,12 @@ def _thing(draft: Draft, lies: Lies, of: Body | None) -> Line | None:
             return None
         half = np.interp(v, x, of.girth_mm) / np.pi / 2
         return np.concatenate([np.column_stack([half, v]), np.column_stack([-half, v])[::-1]])
+    if isinstance(of, LimbBody):
+        v = lies.p[:, 1]
+        ends = np.array([v.min() - LIMB_OUT_MM, v.max() + LIMB_OUT_MM])
+        at = np.sort(np.concatenate([ends, v]))
+        half = np.interp(at, np.sort(v), (np.interp(lies.x_mm, *of.read_mm.T) / np.pi / 2)[np.argsort(v)])
+        return np.concatenate([np.column_stack([half, at]), np.column_stack([-half, at])[::-1]])
     swing = next((x.swing for x in draft.assembly.lies if x.how == "hollow"), None)
     if swing is not None and isinstance(of, LongBody | MouldedBody):
         low = of.edge_mm if isinstance(of, LongBody) else of.low_mm

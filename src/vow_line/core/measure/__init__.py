@@ -1,6 +1,17 @@
 """Readings to body: what was measured, how well it agrees, and the axis with sections that follows from it."""
 
-from .body import Body, FittingBody, GirthBody, LongBody, Measured, MouldedBody, RoundBody, ShaftBody, ToolBody
+from .body import (
+    Body,
+    FittingBody,
+    GirthBody,
+    LimbBody,
+    LongBody,
+    Measured,
+    MouldedBody,
+    RoundBody,
+    ShaftBody,
+    ToolBody,
+)
 from .readings import Reading, Taken
 from .thing import Thing
 from .things import THINGS, AnyThing
@@ -13,6 +24,7 @@ __all__ = [
     "Correction",
     "FittingBody",
     "GirthBody",
+    "LimbBody",
     "LongBody",
     "Measured",
     "MouldedBody",

@@ -10,7 +10,7 @@ from typing import ClassVar, Literal, Self
 
 import numpy as np
 
-from ..curve import Line, Mask, Values, frozen
+from ..curve import Line, Mask, Values, frozen, smooth_through
 from ..drawing import Callout, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning
@@ -143,6 +143,28 @@ class RoundBody(Body):
     def corrected(self, lacks: Lacks) -> Self:
         """As it is: it is read again."""
         return self
+
+
+@dataclass(frozen=True, eq=False)
+class LimbBody(Body):
+    """A limb as it was read, from its thin end on: `read_mm (k, 2)` places along a straight reference and girths there, how
+    many times as deep as wide it is at each, `ratio (k,)`, and how far its back lies off a straight edge, `off_mm (k,)`, where
+    that was read; else its front touches the reference.
+    """
+
+    read_mm: Line
+    ratio: Values
+    off_mm: Values | None
+    assumed: bool
+
+    def girth_at(self, at_mm: Values) -> Values:
+        """The girth at places along it, by the curve that is drawn through what was read."""
+        return smooth_through(*self.read_mm.T)(at_mm)
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As much more round."""
+        more = np.column_stack([np.zeros(len(self.read_mm)), lacks("round", self.read_mm[:, 0])])
+        return replace(self, read_mm=frozen(np.maximum(self.read_mm + more, [-np.inf, 1.0])))
 
 
 @dataclass(frozen=True, eq=False)

@@ -5,7 +5,7 @@ R. W. Johnson, C. J. Kerk, Exploring Relationships in Body Dimensions, Journal o
 of children, hands, heads, necks or animals is here, and none is judged.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..finding import Finding, Mend
 from ..quantity import INCH_MM
@@ -39,11 +39,18 @@ PEOPLE = {
 }
 
 
-def unlikely(place: str, reading: Reading, path: str, over_mm: float = 0.0) -> tuple[Finding, ...]:
-    """A look where a girth lies outside what 98 of 100 of the sample have there, `over_mm` allowed for what is worn."""
+def unlikely(
+    place: str, reading: Reading, path: str, over_mm: float = 0.0, between: tuple[str, str] | None = None
+) -> tuple[Finding, ...]:  # fmt: skip
+    """A look where a girth lies outside what 98 of 100 of the sample have there, `over_mm` allowed for what is worn; or, where
+    it may lie anywhere `between` two places, outside what they have at both.
+    """
     if not reading.by_hand:
         return ()
     girths, mm = PEOPLE[place], sum(reading.by_hand) / len(reading.by_hand)
+    if between:
+        least, most = (PEOPLE[p] for p in between)
+        girths = replace(girths, least_mm=min(least.least_mm, most.least_mm), most_mm=max(least.most_mm, most.most_mm))
     if girths.least_mm <= mm <= girths.most_mm + over_mm:
         return ()
     inches = next((k for k in (INCH_MM, 10.0) if girths.least_mm <= mm * k <= girths.most_mm + over_mm), 0.0)

@@ -10,12 +10,14 @@ import shapely
 from ..curve import Line, Values, thinned
 from ..draft.joins import Lies, Swing
 from ..draft.pieces import Piece
-from ..measure.body import Body, LongBody, MouldedBody, RoundBody, ShaftBody, ToolBody
+from ..measure.body import Body, LimbBody, LongBody, MouldedBody, RoundBody, ShaftBody, ToolBody
 from ..memory import remembered
 from ..reckoning import count, length
 from ..texts import said
 from .given import THIN_MM, TRUE_MM, Assembled, Fault, Result, area_of, area_of_ring, cut_of, from_line, solid_of
 
+MEAN_OFF = 0.008  # a piece laid flat for a limb is stretched here and shrunk there, and all in all hardly
+BOWED = 0.03  # a row of such a piece is bowed: by its chord and the slope of its edges it is known so nearly
 FIRM = 0.03  # a mouth may be so much tighter than what must pass it (common practice); a cutting edge passes freely
 STAND_OFF_MM = (
     0.0,
@@ -342,6 +344,8 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
     if shell.holds == "body":
         if isinstance(given.body, ShaftBody):
             girth = np.interp(lies.x_mm, given.body.x_mm, given.body.girth_mm)
+        elif isinstance(given.body, LimbBody):
+            return _limb(given, lies, piece)
         elif isinstance(given.body, RoundBody):
             girth = np.full(len(lies.x_mm), np.pi * given.body.across_mm)
         else:
@@ -363,6 +367,36 @@ def _round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Val
         "At {x} the {piece} is {d} too wide to close round the {g} it goes round.")  # fmt: skip
     return gap, [Fault("hold", "does-not-close", says.filled(
         x=length(float(lies.x_mm[k])), d=length(float(abs(gap[k]))), g=length(float(girth[k])), piece=piece.title
+    ), lies.piece)]  # fmt: skip
+
+
+def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Fault]]:
+    """Leather round a limb: from edge to edge at each place, with what stands open or laps, nearly as long as the girth and a
+    whole turn of its own; and in all as large as what it covers, by the areas of the piece as it is cut and of the limb.
+    """
+    assert isinstance(given.body, LimbBody)
+    assert lies.open_mm is not None
+    x = lies.x_mm
+    girth = given.body.girth_at(x) + (lies.loose_mm or 0.0)
+    has = np.hypot(*(lies.q - lies.p).T)
+    slope = np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2)) if len(has) > 2 else np.zeros(len(has))
+    needs = girth + 2 * np.pi * piece.stock.neutral * piece.thickness_mm
+    gap, sure = has / np.sinc(slope / np.pi) + lies.open_mm - needs, 2 * np.pi * given.spread_mm + 2 * TRUE_MM
+    allowed = (lies.gives + BOWED) * girth + sure
+    k = int(np.argmax(np.abs(gap) - allowed))
+    # a front that lies straight leaves the back twice the slope: the mean of its square is half as much again
+    rise = np.gradient(girth, x) / (2 * np.pi)
+    slant = np.sqrt(1 + rise**2 * (1.5 if given.body.off_mm is None else 1.0))
+    covers = float(np.trapezoid((needs - lies.open_mm) * slant, x))
+    mean = (float(area_of_ring(piece.outline).area) - covers) / max(float(np.trapezoid(slant, x)), 1e-9)
+    most = MEAN_OFF * float(girth.mean()) + sure
+    if abs(gap[k]) <= allowed[k] and abs(mean) <= most:
+        return np.array([most - abs(mean)]), []
+    off = float(gap[k]) if abs(gap[k]) > allowed[k] else mean
+    says = said("At {x} the {piece} is {d} short of going round the {g} there.") if off < 0 else said(
+        "At {x} the {piece} is {d} longer than the {g} it goes round there.")  # fmt: skip
+    return gap, [Fault("hold", "does-not-close", says.filled(
+        x=length(float(x[k])), d=length(abs(off)), g=length(float(girth[k])), piece=piece.title
     ), lies.piece)]  # fmt: skip
 
 

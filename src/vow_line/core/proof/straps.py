@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
-from ..draft.joins import Goes
+from ..draft.joins import Goes, Lace
 from ..draft.pieces import Piece
 from ..measure.body import Body, FittingBody, GirthBody, LongBody, ToolBody
 from ..reckoning import count, length
@@ -53,6 +53,8 @@ def straps(given: Assembled) -> Result:
     for here, off in (*_closing(given), *_keeping(given)):
         worst = off if abs(off) > abs(worst) else worst
         faults += here
+    for lace in given.assembly.laces:
+        faults += _laced(given, lace)
     straps = len(given.assembly.straps) + len(given.assembly.closes_round)
     turns, keepers = len(given.assembly.turns), len(given.assembly.keeps)
     n, things = (
@@ -103,6 +105,28 @@ def _keeping(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
             how=said("too short") if loose < 0 else said("too long"), piece=piece.title), piece.id)
         ] if not -TURN_MM <= loose <= keeps.loose_mm + TURN_MM else []  # fmt: skip
         yield faults, min(loose, 0.0)
+
+
+def _laced(given: Assembled, lace: Lace) -> list[Fault]:
+    """Both rows of a lace have as many holes, and the lace is long enough for the way through them, walked from hole to hole:
+    across below, then crossing to the next on either side.
+    """
+    piece = given.assembly.piece(lace.piece)
+    at = {k.id: np.array(k.centre) for k in piece.punches}
+    left, right = ([at[id] for id in row] for row in lace.rows)
+    if len(left) != len(right) or len(left) != len(lace.gaps_mm):
+        return [Fault("hold", "eyelets-differ", said(
+            "The {lace} goes through {a} holes on one side and {b} on the other.", a=count(len(left)), b=count(len(right)),
+            lace=lace.title), lace.id)]  # fmt: skip
+    way = lace.gaps_mm[0] + 2 * lace.tail_mm
+    for k in range(len(left) - 1):
+        for row in (left, right):
+            way += float(np.hypot(np.hypot(*(row[k + 1] - row[k])), (lace.gaps_mm[k] + lace.gaps_mm[k + 1]) / 2))
+    if abs(way - lace.long_mm) > SHORT_MM + 0.01 * way:
+        return [Fault("hold", "lace-length", said(
+            "The {lace} is {has} long for a way of {way}.", has=length(lace.long_mm), way=length(way), lace=lace.title),
+            lace.id)]  # fmt: skip
+    return []
 
 
 def _across(piece: Piece) -> float:
@@ -181,11 +205,14 @@ def fasteners(given: Assembled) -> Result:
                 "The holes of the {fastener} are {a} and {b} wide.", a=length(min(sizes)), b=length(max(sizes)),
                 fastener=fastener.title),
                 fastener.id))  # fmt: skip
-    rivets, studs = (sum(f.sort == sort for f in given.assembly.fasteners) for sort in ("rivet", "stud"))
+    rivets, studs, eyelets = (
+        sum(len(f.through) if f.each else 1 for f in given.assembly.fasteners if f.sort == sort)
+        for sort in ("rivet", "stud", "eyelet")
+    )
     things = counted(
         (rivets, several("{n} rivet", "{n} rivets", n=count(rivets))),
         (studs, several("{n} stud", "{n} studs", n=count(studs))),
+        (eyelets, several("{n} eyelet", "{n} eyelets", n=count(eyelets))),
     )
-    return Result(
-        said("{things} through holes of one size", things=things), count(rivets + studs), tuple(faults), rivets + studs
-    )
+    n = rivets + studs + eyelets
+    return Result(said("{things} through holes of one size", things=things), count(n), tuple(faults), n)

@@ -6,7 +6,7 @@ from itertools import groupby
 from ..draft.assembly import Assembly
 from ..draft.joins import Fastener
 from ..measure import Body, FittingBody, GirthBody
-from ..reckoning import fine, length
+from ..reckoning import count, fine, length, long
 from ..texts import Said, said
 
 SORTS = {
@@ -37,10 +37,13 @@ def hardware(assembly: Assembly, body: Body | None) -> tuple[Hardware, ...]:
         return fastener.sort, size, round(assembly.post_mm(fastener), 1)
 
     for (sort, size, post), alike in groupby(sorted(assembly.fasteners, key=key), key):
-        n = sum(assembly.piece(f.through[0][0]).count for f in alike)
+        n = sum(assembly.piece(f.through[0][0]).count * (len(f.through) if f.each else 1) for f in alike)
         text = said("for a hole of {d}, post {p}", d=length(size), p=length(post)) if post > 0 else said(
             "for a hole of {d}", d=length(size))  # fmt: skip
         found.append(Hardware(f"{sort}-{size:g}-{post:g}", SORTS[sort], n, size, post, text))
+    for lace in assembly.laces:
+        says = said("{l} long, through {n} eyelets", l=long(lace.long_mm), n=count(sum(len(r) for r in lace.rows)))
+        found.append(Hardware(lace.id, lace.title, 1, 0.0, lace.long_mm, says))
     if isinstance(body, FittingBody | GirthBody):
         for holds, turns in groupby(sorted(assembly.turns, key=lambda t: t.holds.template), lambda t: t.holds):
             says = said("{o} wide inside, its bar {b} thick", o=length(body.opening_mm), b=fine(body.bar_mm))

@@ -3,6 +3,7 @@ that are finished with them.
 """
 
 from collections.abc import Sequence
+from itertools import groupby
 
 import numpy as np
 
@@ -117,10 +118,15 @@ class _Making:
             uses=[("cut", piece.id), *(("skive", piece.id, s.id) for s in piece.skives if wood)],
         )  # fmt: skip
         own = [cut]
-        for punch in piece.punches:
-            own.append(self.add(f"punch/{piece.id}/{punch.id}", "cut", said("Punch the {punch}", punch=punch.title), 1, (cut,),
-                                said("in the {piece}, {d} round", d=length(punch.diameter_mm), piece=piece.title),
-                                uses=[("punch", piece.id, punch.id)]))  # fmt: skip
+        for row, alike in groupby(piece.punches, lambda p: p.row or p.id):
+            punches = tuple(alike)
+            where = said("in the {piece}, {d} round", d=length(punches[0].diameter_mm), piece=piece.title)
+            n = len(punches)
+            own.append(self.add(
+                f"punch/{piece.id}/{row}", "cut", said("Punch the {punch}", punch=punches[0].title), n, (cut,),
+                said("{n} of them {where}", n=count(n), where=where) if n > 1 else where,
+                uses=[("punch", piece.id, p.id) for p in punches],
+            ))  # fmt: skip
         if piece.slots:
             tall = float(np.ptp(piece.slots[0][:, 1]))
             own.append(self.add(
@@ -267,10 +273,16 @@ class _Making:
         assembly = self.draft.assembly
         ready = [s for piece, _ in fastener.through for s in self.on_piece[piece]]
         ready += [self.made[n] for n in assembly.needs[fastener.id] if n in self.made]
+        how = said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
+                   t=length(assembly.stack_mm(fastener)))  # fmt: skip
+        n = len(fastener.through) if fastener.each else 1
+        if fastener.each:
+            how = said(
+                "{n} of them in leather of {t}, their round side out", n=count(n), t=length(assembly.stack_mm(fastener))
+            )
         self.made[fastener.id] = self.add(
-            f"set/{fastener.id}", "sew", said("Set the {fastener}", fastener=fastener.title), SET_MIN, ready,
-            said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
-                 t=length(assembly.stack_mm(fastener))), caution=HAMMER, uses=[("fastener", fastener.id)],
+            f"set/{fastener.id}", "sew", said("Set the {fastener}", fastener=fastener.title), SET_MIN * n, ready,
+            how, caution=HAMMER, uses=[("fastener", fastener.id)],
         )  # fmt: skip
 
     def edge(

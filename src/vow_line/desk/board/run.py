@@ -121,7 +121,8 @@ class WithRun(WithCallouts):
 
     def next_reading(self, after: str = "") -> str:
         """The reading that is still to be taken next, or nothing."""
-        order = self.run()
+        unasked = {f"{c.path}.{which}" for c in self.scene.callouts if c.unasked for which in ("first", "second")}
+        order = [path for path in self.run() if path not in unasked or path == after]
         k = order.index(after) + 1 if after in order else 0
         return next((path for path in (*order[k:], *order[:k]) if not self._fields[path].text().strip()), "")
 

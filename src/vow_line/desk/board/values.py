@@ -98,6 +98,8 @@ class WithValues(Drawn):
                     name = f"{name}, {callout.beside[1].write(self.units)}"
                 centred = callout.side in ("above", "below")
                 field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
+                if callout.unasked and not quiet:
+                    field.setPlaceholderText(tell("assumed"))
                 field.focused.connect(self._focused)
                 self._fields[path] = field
                 self._value_made(path, field, callout.path in readings)

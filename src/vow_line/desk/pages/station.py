@@ -283,6 +283,10 @@ class StationPage(QWidget):
         """Look at the section a little further on."""
         self._look(replace(self.view, section_at_mm=self.view.section_at_mm + by_mm))
 
+    def turn(self, by_rad: float) -> None:
+        """Turn what is wrapped again a little further."""
+        self._look(replace(self.view, turned_rad=self.view.turned_rad + by_rad))
+
     def _point_mark(self, mark: str) -> None:
         lit = frozenset([mark]) if mark else frozenset()
         self.board.light(lit)

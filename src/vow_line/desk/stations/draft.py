@@ -40,6 +40,7 @@ ORNAMENT_FIELDS = {
 }
 STOCKS = {"felt": said("felt"), "foam": said("foam"), "card": said("card"), "cloth": said("cloth")}
 TOUCH_MM = 9.0
+WRAPPED_MM = 26.0  # from the pieces to what is wrapped again
 UNDER = ("grain", "flesh", "glue")
 
 
@@ -59,6 +60,10 @@ def _scene(plan: Plan, view: View) -> Scene:
         Label(sheet.piece.heading, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
+    if draft.turned is not None:
+        wrapped, label = _wrapped(draft.turned(view.turned_rad), laid)
+        above += wrapped
+        labels += (label,)
     inset = None
     out = view.drawn_mm > 0 and draft.way_out is not None
     touch = _touch(plan, view)
@@ -82,6 +87,17 @@ def _scene(plan: Plan, view: View) -> Scene:
         sentences=(*draft.sentences, *_added(plan.job)),
         reach=reach,
     )
+
+
+def _wrapped(marks: tuple[Mark, ...], laid: tuple[OnSheet, ...]) -> tuple[list[Mark], Label]:
+    """What is wrapped again, right of all the pieces, its middle level with that of the first."""
+    right = max(float(s.piece.outline[:, 0].max()) + s.shift[0] for s in laid)
+    low, high = (f(np.concatenate([m.line for m in marks]), axis=0) for f in (np.min, np.max))
+    first = laid[0].piece.outline
+    middle = float(first[:, 1].min() + first[:, 1].max()) / 2
+    shift = np.array([right + WRAPPED_MM - low[0], middle - (low[1] + high[1]) / 2])
+    there = [replace(m, line=frozen(m.line + shift)) for m in marks]
+    return there, Label(said("as it is worn"), (float((low + high)[0] / 2 + shift[0]), float(low[1] + shift[1]) - 4.0))
 
 
 def _touch(plan: Plan, view: View) -> Near | None:
@@ -203,7 +219,8 @@ def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
     drafted = plan.sums("draft")
     area = pick(drafted, "area")
     own = tuple(r for r in drafted if r not in area)
-    what_follows = (head(tell("What follows"), True), *sums(follows + area, units))
+    after = follows + area
+    what_follows = (head(tell("What follows"), True), *sums(after, units)) if after else ()
     trials = (head(tell("Trials"), True), *tried) if tried else ()
     return (head(tell("Reckoning")), *_drawn(plan, view), *sums(own, units), *what_follows, *trials)
 

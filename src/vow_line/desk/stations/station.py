@@ -29,6 +29,7 @@ class View:
     tools: tuple[HoleTool, ...] = USUAL
     threads: tuple[Thread, ...] = ()
     room_px: tuple[float, float] = (560.0, 440.0)
+    turned_rad: float = 0.6
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QMenu
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
 from ...core.measure.thing import Thing
+from ...core.plan import Plan
 from ...core.texts import heading, tell
 from ..actions import drawing, export, job_files, record, switches
 from ..dialogs import workshop
@@ -28,6 +29,7 @@ from ..stations.draft import ORNAMENT_FIELDS
 from .main_window import MainWindow
 from .pages import Pages
 
+TURN_RAD = 0.2  # what is wrapped again turns by so much at a press
 WITHOUT_A_JOB = {
     "shelf", "new", "open", "quit", "ink", "larger", "sounds", "practise", "lace", "forget-kept", "keys", "cautions",
 }  # fmt: skip
@@ -35,7 +37,18 @@ WITHOUT_A_JOB = {
 
 AT: dict[str, tuple[str, ...]] = {
     "measure": ("caliper", "trace", "outline", "section", "add-station", "remove-station", "guard", "taken"),
-    "draft": ("draw-out", "way-out", "trial", "correct", "trial-back", "ornament", "piece", "kind"),
+    "draft": (
+        "draw-out",
+        "way-out",
+        "turn-on",
+        "turn-back",
+        "trial",
+        "correct",
+        "trial-back",
+        "ornament",
+        "piece",
+        "kind",
+    ),
     "stitch": ("seam", "strike", "strike-back", "keep-tool", "forget-kept"),
     "thread": ("seam", "thread", "lace", "keep-thread", "forget-kept"),
     "layout": ("leather", "print", "export"),
@@ -146,6 +159,8 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(draft, "way-out", tell("Look for a way out, with turns"), pages.find_way, "Shift+D")
     add(draft, "section-on", tell("Section further on"), lambda: pages.station.move_section(5), "]")
     add(draft, "section-back", tell("Section further back"), lambda: pages.station.move_section(-5), "[")
+    add(draft, "turn-on", tell("Turn it on"), lambda: pages.station.turn(TURN_RAD), ".")
+    add(draft, "turn-back", tell("Turn it back"), lambda: pages.station.turn(-TURN_RAD), ",")
     draft.addSeparator()
     add(draft, "trial", tell("Another mock-up"), lambda: session.do(tell("another mock-up"), steps.new_trial))
     add(draft, "correct", tell("Correct the mock-up at the section"), pages.correct_at_section, "Ctrl+J")
@@ -204,7 +219,23 @@ def enable(actions: dict[str, QAction], session: Session, on_shelf: bool) -> Non
         for name, method in (("trace", "traced"), ("outline", "traced"), ("section", "sectioned"),
                              ("guard", "guarded_or_not"), ("add-station", "with_station")):  # fmt: skip
             actions[name].setEnabled(getattr(thing, method) is not getattr(Thing, method))
+        if session.station == "draft":
+            _enable_drawn(actions, session.plan)
         actions["trial-back"].setEnabled(bool(job.trials))
         actions["plain"].setEnabled(bool(job.ornaments))
     actions["break"].setEnabled(session.open and session.job.vowed is not None)
     actions["close-record"].setEnabled(session.open and bool(session.job.vowed) and not session.job.record.closed)
+
+
+def _enable_drawn(actions: dict[str, QAction], plan: Plan) -> None:
+    """What has an effect on what is drafted: not all comes out of something, has a section, or is tried in a mock-up."""
+    draft, body = plan.draft, plan.measured.body
+    there = {
+        "draw-out": draft is not None and draft.way_out is not None, "way-out": draft is not None and draft.search is not None,
+        "turn-on": draft is not None and draft.turned is not None, "turn-back": draft is not None and draft.turned is not None,
+        "section-on": draft is not None and draft.section is not None,
+        "section-back": draft is not None and draft.section is not None,
+        "trial": body is None or not body.untried, "correct": body is None or not body.untried,
+    }  # fmt: skip
+    for name, yes in there.items():
+        actions[name].setEnabled(yes)

@@ -71,9 +71,7 @@ class BuckleStrap(KindOfPiece):
     def draft(self, body: GirthBody, leather_mm: float) -> Draft:
         """The strap, its holes, its turn and its keeper. Never raises."""
         places = self.places_mm(body, leather_mm)
-        punches = tuple(
-            Punch(f"hole-{k}", said("hole {k}", k=k), (u, 0.0), self.tongue_mm) for k, u in enumerate(places, 1)
-        )
+        punches = tuple(Punch(f"hole-{k}", HOLES, (u, 0.0), self.tongue_mm, "holes") for k, u in enumerate(places, 1))
         first, stock = (
             TurnedEnd(body.bar_mm, self.lap, tongue=True, holds=BUCKLE, title=BUCKLE_END),
             leather(leather_mm),
@@ -208,6 +206,6 @@ class BuckleStrap(KindOfPiece):
         return tuple(findings)
 
 
-BUCKLE, BUCKLE_END = said("buckle"), said("buckle end")
+BUCKLE, BUCKLE_END, HOLES = said("buckle"), said("buckle end"), said("holes for the tongue")
 LOAD = said("It carries a load: what a life or an animal may hang on is judged by a qualified person. Nothing here says it is "
             "safe to rely on.")  # fmt: skip

@@ -1,0 +1,225 @@
+"""Flat from round: a surface cut open is laid flat so that it is stretched as little as may be.
+
+The outline settles to the least energy of what its triangles must turn, stretch and shrink: a rigid fit to each, then all of
+them together, over and over (local and global steps; Liu, Zhang, Xu, Gotsman, Gortler, Computer Graphics Forum 27 (2008),
+1495-1504), made faster by Anderson's mixing, whose step is refused where the energy would rise. It starts from the cone that
+fits best.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..curve import Line, Values, frozen
+
+MOST_ROUNDS = 100
+SETTLED = 1e-11  # it is settled when the energy falls by less than this share of itself
+DEEP = 6  # rounds that are mixed
+Complex = NDArray[np.complex128]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Flat:
+    """A surface laid flat: its points `(n + 1, m + 1, 2)`, rows and columns as the surface's, its middle column upright, the
+    first row at the top; its triangles `(k, 3)` by number of point; how much each must stretch, and how much shrink, to become
+    round again, `(k,)`; the energies it settled through.
+    """
+
+    points: Values
+    triangles: NDArray[np.int64]
+    most: Values
+    least: Values
+    energies: tuple[float, ...]
+
+    @property
+    def folded(self) -> bool:
+        """Whether it did not settle, a triangle lies turned over, or the outline crosses itself."""
+        from shapely import LinearRing
+
+        unsettled = len(self.energies) > MOST_ROUNDS
+        return unsettled or bool((self.least <= -1).any()) or not LinearRing(self.outline).is_simple
+
+    @property
+    def outline(self) -> Line:
+        """Round it, from its first point along the first row."""
+        p = self.points
+        return frozen(np.concatenate([p[0, :-1], p[:-1, -1], p[-1, :0:-1], p[:0:-1, 0]]))
+
+
+def triangles(rows: int, columns: int) -> NDArray[np.int64]:
+    """Two triangles for each square between so many rows and columns of points, their diagonals mirrored about the middle."""
+    i, j = np.meshgrid(np.arange(rows - 1), np.arange(columns - 1), indexing="ij")
+    a, b = i * columns + j, i * columns + j + 1
+    c, d = a + columns, b + columns
+    left = j < (columns - 1) / 2
+    one = np.where(left[..., None], np.stack([a, b, d], -1), np.stack([a, b, c], -1))
+    two = np.where(left[..., None], np.stack([a, d, c], -1), np.stack([b, d, c], -1))
+    return np.concatenate([one.reshape(-1, 3), two.reshape(-1, 3)])
+
+
+def flatten(points: Values, weights: Values | None = None) -> Flat:
+    """A surface `(n + 1, m + 1, 3)` laid flat; with `weights (k,)` some of its triangles count more."""
+    rows, columns = points.shape[:2]
+    corners = triangles(rows, columns)
+    rest = _flat_each(points.reshape(-1, 3), corners)
+    times = np.ones(len(corners)) if weights is None else weights
+    system = _System(rest, corners, rows * columns, columns, times)
+    settled, energies = _settle(system, best_cone(points))
+    z = _upright(settled.reshape(rows, columns))
+    most, least = _strains(z.ravel(), rest, corners)
+    return Flat(np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies))
+
+
+def best_cone(points: Values) -> Complex:
+    """Where the points come to lie when the surface is taken for the right cone, or cylinder, that fits best: a line through
+    the girths against the mean slant height.
+    """
+    columns = points.shape[1]
+    girth = np.linalg.norm(np.diff(points, axis=1), axis=2).sum(axis=1)
+    slant = np.append(0.0, np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=2).mean(axis=1)))
+    rise, start = np.polyfit(slant, girth, 1)
+    across = np.linspace(-0.5, 0.5, columns)
+    if abs(rise) < 1e-4:
+        u, v = np.meshgrid(across * girth.mean(), slant)
+        return np.asarray(u + 1j * v).ravel()
+    angle = rise
+    radius = (start + rise * slant) / angle
+    turn = across * angle
+    z = radius[:, None] * np.exp(1j * (np.pi / 2 - turn))[None, :]
+    return np.asarray(z).ravel()
+
+
+def _flat_each(points: Values, corners: NDArray[np.int64]) -> Complex:
+    """Each triangle by itself laid flat, `(k, 3)`, its first corner at 0, its second to the right."""
+    a, b, c = (points[corners[:, k]] for k in range(3))
+    along = np.linalg.norm(b - a, axis=1)
+    way = (b - a) / np.maximum(along, 1e-12)[:, None]
+    u = ((c - a) * way).sum(axis=1)
+    v = np.linalg.norm((c - a) - u[:, None] * way, axis=1)
+    return np.stack([np.zeros(len(u), complex), along.astype(complex), u + 1j * v], axis=1)
+
+
+class _System:
+    """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face."""
+
+    def __init__(self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values) -> None:
+        self.i, self.j = corners[:, [1, 2, 0]], corners[:, [2, 0, 1]]
+        edge = rest[:, [1, 2, 0]] - rest[:, [2, 0, 1]]
+        faced = (rest[:, [1, 2, 0]] - rest) * (rest[:, [2, 0, 1]] - rest).conj()
+        self.weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) * times[:, None] / 2
+        self.pull = self.weight * edge
+        self.own = float((self.weight * np.abs(edge) ** 2).sum())
+        self.count = n
+        self.solve = _by_rows(self.i.ravel(), self.j.ravel(), self.weight.ravel(), n // columns, columns)
+
+    def step(self, z: Complex) -> tuple[Complex, float]:
+        """Where the points go next, and the energy of where they are."""
+        way = z[self.i] - z[self.j]
+        fit = (self.pull.conj() * way).sum(axis=1)
+        size = np.abs(fit)
+        energy = float((self.weight * (way.real**2 + way.imag**2)).sum()) + self.own - 2 * float(size.sum())
+        drawn = (self.pull * (fit / np.maximum(size, 1e-12))[:, None]).ravel()
+        both = [
+            np.bincount(self.i.ravel(), part, self.count) - np.bincount(self.j.ravel(), part, self.count)
+            for part in (drawn.real, drawn.imag)
+        ]
+        moved = self.solve(np.column_stack(both))
+        return (moved[:, 0] + 1j * moved[:, 1]) - complex(*moved[0]), energy
+
+
+def _by_rows(
+    i: NDArray[np.int64], j: NDArray[np.int64], weight: Values, rows: int, columns: int
+) -> Callable[[Values], Values]:
+    """What solves for the Laplacian of edges `i` to `j`, one point held. Edges join a row of points to itself and to the next
+    alone, so it is a chain of blocks, taken one after another as by pencil: a whole inverse takes ten times as long.
+    """
+    n, block = rows * columns, columns * columns
+    ends, others = np.concatenate([i, j, i, j]), np.concatenate([i, j, j, i])
+    values = np.concatenate([weight, weight, -weight, -weight])
+    row, to = ends // columns, others // columns
+    at = row * block + ends % columns * columns + others % columns
+    own = np.bincount(at[row == to], values[row == to], rows * block).reshape(rows, columns, columns)
+    down = np.bincount(at[to == row + 1], values[to == row + 1], rows * block).reshape(rows, columns, columns)
+    own[0, 0, 0] += 1.0
+    inverse, through = np.empty_like(own), np.empty_like(own)
+    inverse[0] = np.linalg.inv(own[0])
+    for k in range(1, rows):
+        through[k] = down[k - 1].T @ inverse[k - 1]
+        inverse[k] = np.linalg.inv(own[k] - through[k] @ down[k - 1])
+
+    def solve(b: Values) -> Values:
+        x = b.reshape(rows, columns, -1).copy()
+        for k in range(1, rows):
+            x[k] -= through[k] @ x[k - 1]
+        x[-1] = inverse[-1] @ x[-1]
+        for k in range(rows - 2, -1, -1):
+            x[k] = inverse[k] @ (x[k] - down[k] @ x[k + 1])
+        return x.reshape(n, -1)
+
+    return solve
+
+
+def _settle(system: _System, start: Complex) -> tuple[Complex, list[float]]:
+    """The points at rest, and the energy after each round."""
+    z = start - start[0]
+    moved, energy = system.step(z)
+    energies = [energy]
+    steps: list[Complex] = []
+    ways: list[Complex] = []
+    scale = system.own
+    for _ in range(MOST_ROUNDS):
+        way = moved - z
+        steps, ways = [*steps[-DEEP:], moved], [*ways[-DEEP:], way]
+        tried = _mixed(steps, ways)
+        tried_next, tried_energy = system.step(tried)
+        if tried_energy > energy:  # refused: the plain step never raises it
+            tried = moved
+            tried_next, tried_energy = system.step(tried)
+            steps, ways = steps[-1:], ways[-1:]
+        fell = energy - tried_energy
+        z, moved, energy = tried, tried_next, tried_energy
+        energies.append(energy)
+        if fell <= SETTLED * max(abs(energy), 1e-9 * scale):
+            break
+    return z, energies
+
+
+def _mixed(steps: list[Complex], ways: list[Complex]) -> Complex:
+    """Anderson's mixing of the last rounds: the mix of them whose way is shortest."""
+    if len(ways) < 2:
+        return steps[-1]
+    differ = np.stack([_real(ways[-1] - w) for w in ways[:-1]], axis=1)
+    shares, *_ = np.linalg.lstsq(
+        differ.T @ differ + 1e-12 * np.eye(differ.shape[1]), differ.T @ _real(ways[-1]), rcond=None
+    )
+    return np.asarray(steps[-1] - sum(s * (steps[-1] - g) for s, g in zip(shares, steps[:-1], strict=True)))
+
+
+def _real(z: Complex) -> Values:
+    return np.concatenate([z.real, z.imag])
+
+
+def _upright(z: Complex) -> Complex:
+    """Turned so that the middle of the first row lies straight above that of the last, the surface not flipped."""
+    middle = z.shape[1] // 2
+    top, low = complex(z[0, middle]), complex(z[-1, middle])
+    turn = 1j * abs(low - top) / (low - top)
+    z = (z - top) * turn
+    if z[0, -1].real < z[0, 0].real:
+        z = -z.conj()
+    return z
+
+
+def _strains(z: Complex, rest: Complex, corners: NDArray[np.int64]) -> tuple[Values, Values]:
+    """How much each triangle is stretched and shrunk from flat to round: of the linear map A z + B z*, its singular values
+    |A| + |B| and |A| - |B|, less 1.
+    """
+    a, b, c = (z[corners[:, k]] for k in range(3))
+    e, f = b - a, c - a
+    p, q = rest[:, 1] - rest[:, 0], rest[:, 2] - rest[:, 0]
+    area = e * f.conj() - f * e.conj()
+    area = np.where(np.abs(area) < 1e-12, 1e-12j, area)
+    one, two = (p * f.conj() - q * e.conj()) / area, (e * q - f * p) / area
+    return np.abs(one) + np.abs(two) - 1, np.abs(one) - np.abs(two) - 1

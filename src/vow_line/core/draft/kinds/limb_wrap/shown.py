@@ -1,0 +1,259 @@
+"""What is shown of a limb wrap: values, sums, girth lines, what it must stretch, the section, and the limb wrapped again."""
+
+from itertools import pairwise
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ....curve import Line, Values, arc_length, area_within, frozen, smooth_through
+from ....drawing import Callout, Mark
+from ....measure import LimbBody
+from ....quantity import Q
+from ....reckoning import Reckoning, count, length, long, percent, reckon
+from ....texts import said
+from ...drafted import Section
+from ...surface import around, half_width
+from .checks import CLOSING, in_words, worst
+from .wrap import CLOSING_RAD, Wrap
+
+if TYPE_CHECKING:
+    from .draft import LimbWrap, Tongue
+
+SEEN_STRAIN = 0.01  # less than this is not hatched
+PER_STROKE = 0.01  # a stroke for each so much
+MOST_STROKES = 5
+SEEN_FROM = 0.25  # how far from above the limb is looked at, rad
+
+
+def callouts(
+    wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: float, tongue: "Tongue"
+) -> tuple[Callout, ...]:
+    """The values on the board."""
+    left, right, middle = laid.left, laid.right, laid.middle
+    top, low = (float(left[0, 0]), float(left[0, 1])), (float(left[-1, 0]), float(left[-1, 1]))
+    half = len(left) // 2
+    at = (float(left[half, 0]), float(left[half, 1]))
+    first, second = rows[1][0], rows[1][1]
+    given = [
+        Callout("piece.ease_mm", said("looser than read"), "length", wrap.ease_mm, at, "left", "middle"),
+        Callout("piece.high_mm", said("ends below the last girth"), "length", wrap.high_mm, top, "left", seldom=True),
+        Callout("piece.low_mm", said("begins above the first"), "length", wrap.low_mm, low, "left", seldom=True),
+        Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (at[0] * 0.6, float(middle[half + 1, 1])),
+                "left", "wrap"),
+        Callout("piece.spacing_mm", said("from each other, at most"), "length", wrap.spacing_mm, _point(first), "right",
+                "closures", to=_point(second)),
+        Callout("piece.ends_mm", said("first one in from the end"), "length", wrap.ends_mm,
+                (float(right[-1, 0]), float(right[-1, 1])), "right", to=(float(right[-1, 0]), float(first[1]))),
+        Callout("piece.hole_mm", said("holes, wide"), "length", wrap.hole_mm, _point(rows[1][-1]), "right", seldom=True),
+        Callout("piece.closing", said("closed at the"), "count", wrap.closing, (float(right[half, 0]), float(right[half, 1])),
+                "right", choices=tuple(CLOSING.values()), meant=tuple(CLOSING)),
+        Callout("piece.closed", said("closed"), "count", wrap.closed, (float(right[1, 0]), float(right[1, 1])), "right",
+                choices=(said("by a lace through eyelets"), said("by studs on a lap")), meant=("laced", "studs")),
+        Callout("piece.formed", said("worked"), "count", wrap.formed, at, "left", choices=(said("dry"), said("wet")),
+                meant=(False, True)),
+    ]  # fmt: skip
+    if wrap.closed == "studs":
+        given.append(Callout("piece.lap_mm", said("laps over"), "length", wrap.lap_mm, top, "left", "wrap"))
+        return tuple(given)
+    given += [
+        Callout("piece.gap_high_mm", said("gap at the top"), "length", wrap.gap_high_mm, top, "left", "wrap"),
+        Callout("piece.gap_low_mm", said("gap below"), "length", wrap.gap_low_mm, low, "left", "wrap"),
+        Callout("piece.in_mm", said("eyelets, in from the edge"), "length", wrap.in_mm,
+                _point(rows[1][-1]), "right", "closures"),
+        Callout("piece.tongue", said("tongue"), "count", wrap.tongue, (0.0, low[1]), "right",
+                choices=(said("no tongue"), said("a tongue under the lace")), meant=(None, tongue)),
+    ]  # fmt: skip
+    if wrap.tongue:
+        given.append(Callout("piece.tongue.lap_mm", said("tongue, past the gap"), "length", wrap.tongue.lap_mm, (0.0, 10.0),
+                             "right", "tongue", on="tongue"))  # fmt: skip
+    return tuple(given)
+
+
+def _point(at: Line) -> tuple[float, float]:
+    return float(at[0]), float(at[1])
+
+
+def reckonings(
+    wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Line], leather_mm: float
+) -> tuple[Reckoning, ...]:
+    """The sums."""
+    sums = []
+    for key, name, k in (("top", said("Wide at the top"), 0), ("low", said("Wide below"), -1)):
+        line, gap = laid.girded[k], float(laid.open_mm[k])
+        girth = float(body.girth_at(np.array(line.at_mm)))
+        more = (
+            said("{g:n} round + 2π × {k} of {t} + {e:n} ease")
+            if wrap.ease_mm
+            else said("{g:n} round + 2π × {k} of {t}")
+        )
+        more = more.filled(g=length(girth), k=percent(wrap.neutral), t=Q("leather", leather_mm), e=length(wrap.ease_mm))
+        less = said("{more}, less a gap of {gap}") if gap >= 0 else said("{more}, and a lap of {gap}")
+        sums.append(reckon(
+            key, name, length(float(arc_length(laid.rows[k])[-1])), less.filled(more=more, gap=length(abs(gap))), ("wrap",),
+            (said("laid flat it comes out {off} longer, settled", off=length(line.over_mm)) if line.over_mm >= 0 else
+             said("laid flat it comes out {off} shorter, settled", off=length(-line.over_mm)),),
+        ))  # fmt: skip
+    edges = [float(arc_length(line)[-1]) for line in (laid.left, laid.right)]
+    n = len(rows[0])
+    sums += [
+        reckon("worst", said("Farthest off the limb"), length(abs(worst(laid).over_mm)), in_words(worst(laid)), ("middle",)),
+        reckon("stretch", said("It must stretch by"), percent(laid.stretched),
+               said("and shrink by {h}, at most, averaged over 10 mm: hatched on the piece, the more the closer",
+                    h=percent(laid.shrunk)), ("strain",)),
+        reckon("edge", said("Closing edges, long"), length(min(edges)),
+               said("{a:n} left and {b} right, round", a=length(edges[0]), b=length(edges[1])), ("wrap",)),
+        reckon("closures", said("Closures in a row"), count(n),
+               said("({h:n} − 2 × {m:n}) over {s}, and one more", h=length(min(edges)), m=length(wrap.ends_mm),
+                    s=length(wrap.spacing_mm)), ("closures",)),
+    ]  # fmt: skip
+    if wrap.closed == "laced":
+        gaps = wrap.gaps(laid, rows)
+        sums.append(reckon("lace", said("Lace"), long(wrap.lace_mm(rows, gaps)),
+                           said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
+                                g=length(gaps[0]), n=count(n - 1)), ("closures",)))  # fmt: skip
+    return tuple(sums)
+
+
+def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
+    """The girths that were read, as lines on the flat piece."""
+    marks = []
+    for k, at in enumerate(body.read_mm[:, 0]):
+        if not laid.surface.at_mm[-1] - 1e-6 <= at <= laid.surface.at_mm[0] + 1e-6:
+            continue
+        j = float(np.interp(-at, -laid.surface.at_mm, np.arange(len(laid.surface.at_mm))))
+        a, share = int(j), j - int(j)
+        b = min(a + 1, len(laid.rows) - 1)
+        s = np.linspace(0, 1, 25)
+        line = (1 - share) * _even(laid.rows[a], s) + share * _even(laid.rows[b], s)
+        marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{k}.girth"))
+    return tuple(marks)
+
+
+def _even(line: Line, shares: Values) -> Line:
+    s = arc_length(line)
+    return np.column_stack([np.interp(shares * s[-1], s, c) for c in line.T])
+
+
+def hatched(laid: Wrap) -> tuple[Mark, ...]:
+    """What the leather must stretch, as strokes one way, and shrink, the other: the more the closer."""
+    stretch, shrink = laid.strains
+    z = laid.flat.points.reshape(-1, 2)[laid.flat.triangles]
+    marks = []
+    for meaning, strain, lean in (("stretch", stretch, 1.0), ("shrink", -shrink, -1.0)):
+        strokes = _strokes(z, strain, lean)
+        if len(strokes):
+            marks.append(Mark(meaning, frozen(strokes), id="strain", pairs=True))  # type: ignore[arg-type]
+    return tuple(marks)
+
+
+def _strokes(corners: Values, strain: Values, lean: float) -> Line:
+    """Strokes `(2 n, 2)` in each triangle `(k, 3, 2)`, one for each percent it strains, aslant."""
+    many = np.clip(np.ceil((strain - SEEN_STRAIN) / PER_STROKE), 0, MOST_STROKES)
+    middle = corners.mean(axis=1)
+    one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    area = np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0]) / 2
+    size = np.sqrt(area)[:, None]
+    way = np.array([1.0, -lean]) * 0.25
+    apart = np.array([1.0, lean]) * 0.8
+    strokes = []
+    for k in range(MOST_STROKES):
+        there = many > k
+        if there.any():
+            off = (k + 0.5) / many[there, None] - 0.5
+            at = middle[there] + off * apart * size[there]
+            strokes.append(np.stack([at - way * size[there], at + way * size[there]], axis=1).reshape(-1, 2))
+    return np.concatenate(strokes) if strokes else np.zeros((0, 2))
+
+
+def section(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, v: float) -> Section:
+    """The limb cut across where it is pointed at: what is worn, the leather round it, the gap or the lap."""
+    at = laid.at_of(v)
+    girth = float(body.girth_at(np.array(at)))
+    ratio = float(smooth_through(body.read_mm[:, 0], body.ratio)(at))
+    half = float(half_width(np.array(girth), np.array(ratio)))
+    gap = float(np.interp(-at, -laid.surface.at_mm, laid.open_mm))
+
+    def draw() -> tuple[Mark, ...]:
+        ring = around(ratio, 120, 0.0)[:-1] * half
+        limb = shapely.Polygon(ring)
+        inner, outer = (
+            limb.buffer(d) for d in (wrap.ease_mm / (2 * np.pi) + 0.01, leather_mm + wrap.ease_mm / (2 * np.pi))
+        )
+        closing = CLOSING_RAD[wrap.closing]
+        way = np.array([np.sin(closing), -ratio * np.cos(closing)])
+        across = np.array([-way[1], way[0]]) / max(float(np.hypot(*way)), 1e-9)
+        far, wide = way * half * 4, across * max(abs(gap) / 2, 0.4)
+        slot = shapely.Polygon([wide, far + wide, far - wide, -wide])
+        leather = outer.difference(inner)
+        leather = (
+            leather.difference(slot)
+            if gap >= 0
+            else leather.union(outer.buffer(leather_mm).difference(outer).intersection(slot))
+        )
+        marks = [Mark("thing", frozen(ring), True, "thing")]
+        for part in getattr(leather, "geoms", [leather]):
+            if part.geom_type == "Polygon":
+                holes = tuple(frozen(shapely.get_coordinates(h)[:-1]) for h in part.interiors)
+                marks.append(Mark("grain", frozen(shapely.get_coordinates(part.exterior)[:-1]), True, rings=holes))
+                marks.append(Mark("cut", frozen(shapely.get_coordinates(part.exterior)[:-1]), True, "wrap"))
+        return tuple(marks)
+
+    says = said("{g} round, a gap of {gap}", g=length(girth), gap=length(gap)) if gap >= 0 else said(
+        "{g} round, a lap of {gap}", g=length(girth), gap=length(-gap))  # fmt: skip
+    # where it lies is told down the middle of the piece
+    return Section(laid.v_of(at), draw, said("Section at {at}", at=length(at)), says)
+
+
+def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
+    """The limb wrapped again, seen from the side and a little from above, turned by so much: what lies behind is dashed."""
+    points = laid.surface.points
+    centre = points.reshape(-1, 3).mean(axis=0)
+    c, s = np.cos(angle_rad), np.sin(angle_rad)
+    x, y, z = (points - centre).transpose(2, 0, 1)
+    across, back = x * c - y * s, x * s + y * c
+    seen = np.stack([across, -z * np.cos(SEEN_FROM) - back * np.sin(SEEN_FROM)], axis=-1)
+    a, b, d = seen[:-1, :-1], seen[:-1, 1:], seen[1:, :-1]
+    e, f = b - a, d - a
+    facing = e[..., 0] * f[..., 1] - e[..., 1] * f[..., 0] < 0  # a square's outer side looks to the eye
+    bands = [shapely.MultiPoint(np.concatenate([one, two])).convex_hull for one, two in pairwise(seen)]
+    whole = area_within(shapely.get_coordinates(_largest(shapely.union_all(bands)))[:-1])
+    outline = frozen(shapely.get_coordinates(_largest(whole))[:-1])
+    marks = [Mark("grain", outline, True, "turned"), Mark("cut", outline, True, "turned")]
+    for k in (0, len(seen) - 1):
+        marks += _seen(seen[k], facing[min(k, len(facing) - 1)])
+    closing = seen[:, 0]
+    near = bool(facing[:, [0, -1]].any(axis=1).mean() > 0.5)
+    marks.append(Mark("cut" if near else "dimension", frozen(closing), id="closing"))
+    if near:
+        marks.append(
+            Mark("done", frozen(_even(closing, np.linspace(0.06, 0.94, closures))), id="closures", size_mm=6.0)
+        )
+    stretch, shrink = laid.strains
+    m = len(stretch) // 2  # each square has two triangles, the first of all of them before the second of all
+    worst_of = np.maximum(np.maximum(stretch[:m], stretch[m:]), -np.minimum(shrink[:m], shrink[m:])).reshape(
+        facing.shape
+    )
+    shown = facing & (worst_of > SEEN_STRAIN)
+    corners = np.stack([seen[:-1, :-1], seen[:-1, 1:], seen[1:, 1:], seen[1:, :-1]], axis=2)[shown]
+    strokes = _strokes(np.concatenate([corners[:, [0, 1, 2]], corners[:, [0, 2, 3]]]), np.tile(worst_of[shown], 2), 1.0)
+    if len(strokes):
+        marks.append(Mark("stretch", frozen(strokes), id="strain", pairs=True))
+    return tuple(marks)
+
+
+def _largest(area: BaseGeometry) -> BaseGeometry:
+    """The outline of the largest part of an area."""
+    part = max(getattr(area, "geoms", [area]), key=lambda g: g.area)
+    return getattr(part, "exterior", part)
+
+
+def _seen(row: Line, facing: Values) -> list[Mark]:
+    """A girth line, dashed where it lies behind."""
+    marks = []
+    for meaning, there in (("dimension", np.logical_not(facing)), ("mark", facing)):
+        pairs = [row[[k, k + 1]] for k in np.flatnonzero(there)]
+        if pairs:
+            marks.append(Mark(meaning, frozen(np.concatenate(pairs)), id="turned", pairs=True))  # type: ignore[arg-type]
+    return marks

@@ -1,0 +1,243 @@
+"""A limb by its girths: a forearm, an upper arm, a calf, a thigh, over what will be worn under the piece."""
+
+from dataclasses import dataclass
+from functools import partial
+from typing import Annotated, Any, ClassVar, Literal, Self
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from ...curve import Values, frozen, smooth_through
+from ...drawing import Callout, Handle, Mark
+from ...finding import Finding, Mend
+from ...frozen import Frozen
+from ...reckoning import Reckoning, count, length, reckon
+from ...texts import Said, said
+from ..body import Body, LimbBody, Measured
+from ..people import unlikely
+from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
+from ..thing import Thing, by_place, in_widest_gap, rising
+
+GIRTH_MM = 5.0  # two girths of a limb should agree to this (common practice)
+FEW = 4  # with fewer stations the curves of a limb are guessed (common practice)
+SAMPLES = 61
+OVER_MM = {
+    "bare": 0.0,
+    "sleeve": 25.0,
+    "breeches": 45.0,
+    "boot": 90.0,
+}  # what is worn adds to a girth at most (from memory)
+
+
+@dataclass(frozen=True, slots=True)
+class Sort:
+    """A kind of limb: what its thin and its thick end are by the sample of people, how deep it is there for its width where
+    that is not read (from memory), and where its stations are to begin with.
+    """
+
+    title: Said
+    thin: str
+    thick: str
+    ratio: tuple[float, float]
+    at_mm: tuple[float, ...]
+
+
+LIMBS = {
+    "forearm": Sort(said("a forearm"), "wrist", "forearm", (0.75, 0.85), (0.0, 60.0, 130.0, 190.0)),
+    "upper-arm": Sort(said("an upper arm"), "upper-arm", "upper-arm", (1.0, 1.0), (0.0, 60.0, 120.0, 180.0)),
+    "calf": Sort(said("a calf"), "ankle", "calf", (0.95, 0.85), (0.0, 70.0, 150.0, 230.0, 300.0)),
+    "thigh": Sort(said("a thigh"), "knee", "thigh", (0.95, 1.0), (0.0, 90.0, 180.0, 270.0)),
+}
+
+
+class LimbStation(Frozen):
+    """The girth at one place along a straight reference, from the thin end; how deep it is there, front to back, by caliper,
+    where that was read.
+    """
+
+    at_mm: Annotated[float, Field(ge=0, le=2000)]
+    girth: Reading = Reading()
+    depth: Reading = Reading()
+
+
+class Limb(Thing):
+    """Girths at four places at least, one at each bulge and hollow, in the order in which a helper calls them out."""
+
+    body: Literal["limb"] = "limb"
+    name: str = "limb"
+    which: Literal["forearm", "upper-arm", "calf", "thigh"] = "forearm"
+    side: Literal["left", "right"] = "left"
+    over: Literal["bare", "sleeve", "breeches", "boot"] = "sleeve"
+    whose: Annotated[str, Field(max_length=200)] = ""
+    stations: Annotated[tuple[LimbStation, ...], Field(min_length=1, max_length=20)]
+
+    says: ClassVar[Said] = said("arm or leg")
+    hint: ClassVar[Said] = said("a forearm, a calf")
+    gives: ClassVar[type[Body]] = LimbBody
+    caution: ClassVar[Said] = said("Standing, over what will be worn; the tape snug, square to the limb, not drawn in.")
+
+    _in_order = field_validator("stations")(rising)
+
+    @classmethod
+    def blank(cls) -> Self:
+        """Nothing measured yet."""
+        return cls(stations=tuple(LimbStation(at_mm=at) for at in LIMBS["forearm"].at_mm))
+
+    def handles(self) -> tuple[Handle, ...]:
+        """Its stations, along the reference."""
+        return tuple(
+            Handle(f"thing.stations.{i}.at_mm", said("station {n}", n=i + 1), (s.at_mm, 0.0), 1.0)
+            for i, s in enumerate(self.stations)
+        )
+
+    def with_station(self, at_mm: float | None = None) -> tuple[str, tuple[Any, ...]]:
+        """A girth more."""
+        at = in_widest_gap([s.at_mm for s in self.stations], None) if at_mm is None else at_mm
+        return "stations", by_place(self.stations, LimbStation(at_mm=at))
+
+    def without_station(self, part: str, number: int) -> tuple[Any, ...]:
+        """One girth fewer."""
+        if part != "stations":
+            return super().without_station(part, number)
+        return tuple(s for i, s in enumerate(self.stations) if i != number)
+
+    def measure(self) -> Measured:
+        """The limb between its first and its last station."""
+        findings: list[Finding] = []
+        for i, station in enumerate(self.stations):
+            at = length(station.at_mm)
+            findings += station.girth.findings(
+                f"thing.stations.{i}.girth", said("Girth {at} from the thin end", at=at), GIRTH_MM, 1200.0
+            )
+            if station.depth.taken:
+                findings += station.depth.findings(
+                    f"thing.stations.{i}.depth", said("Depth {at} from the thin end", at=at), RIGID_MM, 400.0
+                )
+        read = [s for s in self.stations if s.girth.taken and s.girth.mean_mm > 0]
+        body = None
+        if len(read) >= 2:
+            places = np.array([s.at_mm for s in read])
+            girth = np.array([s.girth.mean_mm for s in read])
+            body = LimbBody(
+                self.name, max(s.girth.spread_mm for s in read), frozen(np.column_stack([places, girth])),
+                frozen(self._ratios(read, girth)), None, any(not s.depth.taken for s in read),
+            )  # fmt: skip
+            findings += self._few(len(read))
+        else:
+            findings.append(Finding(
+                "hold", "too-few-stations", "measure",
+                said("A limb wants two girths at least, and four to be fitted; {n} are read.", n=count(len(read))),
+                "thing.stations.0.girth.first",
+            ))  # fmt: skip
+        findings += self._people()
+        return Measured(body, self._marks(body), self._callouts(), partial(self._reckonings, body), tuple(findings))
+
+    def _few(self, n: int) -> list[Finding]:
+        if n >= FEW:
+            return []
+        mend = None if len(self.stations) > n else Mend(
+            said("one more station"), (("thing.stations", self.with_station()[1]),))  # fmt: skip
+        return [Finding(
+            "look", "few-stations", "measure",
+            said("{n} girths leave the bulges and hollows between them guessed: four at least, one at each.", n=count(n)),
+            f"thing.stations.{min(n, len(self.stations) - 1)}.girth.first", mend,
+        )]  # fmt: skip
+
+    def _people(self) -> tuple[Finding, ...]:
+        """The thinnest and the thickest girth beside those of people."""
+        sort, over = LIMBS[self.which], OVER_MM[self.over]
+        read = [(s.girth.mean_mm, i, s.girth) for i, s in enumerate(self.stations) if s.girth.by_hand]
+        if not read:
+            return ()
+        findings: tuple[Finding, ...] = ()
+        for place, (_, i, girth) in ((sort.thin, min(read)[:3]), (sort.thick, max(read)[:3])):
+            findings += unlikely(place, girth, f"thing.stations.{i}.girth", over, (sort.thin, sort.thick))
+        return tuple({f.at: f for f in findings}.values())
+
+    def _ratios(self, read: list[LimbStation], girth: Values) -> Values:
+        """How many times as deep as wide it is at each station: by its depth where that was read, else as limbs are."""
+        first, last = LIMBS[self.which].ratio
+        thick = np.argmax(girth)
+        at = np.array([s.at_mm for s in read])
+        share = np.clip((at - at[0]) / max(float(at[thick] - at[0]), 1.0), 0, 1)
+        usual = first + (last - first) * share
+        for k, station in enumerate(read):
+            if station.depth.taken and station.depth.mean_mm > 0:
+                usual[k] = _ratio(float(girth[k]), station.depth.mean_mm)
+        return usual
+
+    def _profile(self, body: LimbBody | None) -> tuple[Values, Values]:
+        """Places along it, and how deep it is there."""
+        if body is None:
+            low, high = self.stations[0].at_mm, max(self.stations[-1].at_mm, self.stations[0].at_mm + 60)
+            return np.array([low, high]), np.array([60.0, 80.0])
+        x = np.linspace(body.read_mm[0, 0], body.read_mm[-1, 0], SAMPLES)
+        girth, ratio = (smooth_through(body.read_mm[:, 0], v)(x) for v in (body.read_mm[:, 1], body.ratio))
+        return x, girth / np.pi * np.sqrt(ratio)  # near enough to draw it by
+
+    def _marks(self, body: LimbBody | None) -> tuple[Mark, ...]:
+        x, deep = self._profile(body)
+        ring = np.concatenate([np.column_stack([x, np.zeros(len(x))]), np.column_stack([x, deep])[::-1]])
+        meaning: Literal["assumed", "thing", "dimension"] = "dimension" if body is None else (
+            "assumed" if body.assumed else "thing")  # fmt: skip
+        marks = [Mark(meaning, frozen(ring), True, "limb"),
+                 Mark("mark", frozen([[x[0] - 10, 0.0], [x[-1] + 10, 0.0]]), id="reference")]  # fmt: skip
+        for i, station in enumerate(self.stations):
+            d = float(np.interp(station.at_mm, x, deep))
+            marks.append(
+                Mark("dimension", frozen([[station.at_mm, 0.0], [station.at_mm, d]]), id=f"thing.stations.{i}.girth")
+            )
+            marks += band(station.girth, station.at_mm, d, GIRTH_MM, f"thing.stations.{i}.girth", 1 / (2 * np.pi))
+        return tuple(marks)
+
+    def _callouts(self) -> tuple[Callout, ...]:
+        low, deep = self.stations[0].at_mm, 70.0
+        return (
+            *(
+                Callout(f"thing.stations.{i}.girth", said("round"), "length", None, (s.at_mm, deep), "below",
+                        f"thing.stations.{i}.girth", beside=(f"thing.stations.{i}.at_mm", said("at")), tape=True)
+                for i, s in enumerate(self.stations)
+            ),
+            *(
+                Callout(f"thing.stations.{i}.depth", said("deep"), "length", None, (s.at_mm, 0.0), "above",
+                        f"thing.stations.{i}.girth", unasked=True)
+                for i, s in enumerate(self.stations)
+            ),
+            Callout("thing.which", said("which"), "count", self.which, (low, 20.0), "left",
+                    choices=tuple(s.title for s in LIMBS.values()), meant=tuple(LIMBS)),
+            Callout("thing.side", said("side"), "count", self.side, (low, 30.0), "left",
+                    choices=(said("left"), said("right"))),
+            Callout("thing.over", said("over"), "count", self.over, (low, 40.0), "left",
+                    choices=(said("bare skin"), said("a sleeve"), said("breeches"), said("a boot")), meant=tuple(OVER_MM)),
+        )  # fmt: skip
+
+    def _reckonings(self, body: LimbBody | None) -> tuple[Reckoning, ...]:
+        if body is None:
+            return ()
+        places, girth = body.read_mm.T
+        most, least = int(np.argmax(girth)), int(np.argmin(girth))
+        deep = said("as deep as was read") if not body.assumed else said("as deep as such limbs usually are: assumed")
+        return (
+            reckon("thin", said("Thinnest"), length(float(girth[least])), said("{at} from the thin end",
+                   at=length(float(places[least]))), (f"thing.stations.{least}.girth",)),
+            reckon("thick", said("Thickest"), length(float(girth[most])), said("{at} from the thin end",
+                   at=length(float(places[most]))), (f"thing.stations.{most}.girth",)),
+            reckon("run", said("Measured over"), length(float(np.ptp(places))), said("along a straight-edge at the front"),
+                   ("reference",)),
+            reckon("across", said("Wide where it is thickest"), length(float(girth[most]) / np.pi / np.sqrt(body.ratio[most])),
+                   deep, ("limb",)),
+            reckon("spread", said("Readings spread"), length(body.spread_mm), SPREAD_SAYS),
+            *read_so_far([s.girth for s in self.stations]),
+        )  # fmt: skip
+
+
+def _ratio(girth_mm: float, depth_mm: float) -> float:
+    """How many times as deep as wide an ellipse of a girth is that is so deep: by halving."""
+    low, high = 0.05, 20.0
+    for _ in range(60):
+        f = (low * high) ** 0.5
+        turn = np.linspace(0, 2 * np.pi, 256, endpoint=False)
+        a = depth_mm / 2 / f
+        around = float(np.hypot(a * np.sin(turn), a * f * np.cos(turn)).mean() * 2 * np.pi)
+        low, high = (f, high) if around > girth_mm else (low, f)
+    return float(np.clip((low * high) ** 0.5, 0.4, 2.5))
