@@ -126,7 +126,7 @@ def test_twice_the_limb_is_twice_the_piece(times: float) -> None:
         for k in (1.0, times)
     )
     assert other.points == pytest.approx(one.points * times, abs=1e-5)
-    assert other.most == pytest.approx(one.most, abs=1e-9)
+    assert other.most == pytest.approx(one.most, abs=1e-6)
 
 
 def test_two_frusta_cut_in_from_both_edges_gape_by_what_they_turn() -> None:

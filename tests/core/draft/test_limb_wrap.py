@@ -1,0 +1,194 @@
+"""Cuffs and gaiters: closures by their rule, gaps and laps measured on the piece, what is said in a hand's words, the proof."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.jobs import read, words
+from vow_line.core.curve import arc_length, frozen
+from vow_line.core.draft.kinds.limb_wrap import LimbWrap, Tongue
+from vow_line.core.draft.pieces import edged
+from vow_line.core.job import Job, mend
+from vow_line.core.leather import Hide
+from vow_line.core.measure import Correction, Trial
+from vow_line.core.measure.things.limb import Limb, LimbStation
+from vow_line.core.plan import Plan, plan
+from vow_line.core.proof import prove
+from vow_line.core.stitch import StitchChoices
+from vow_line.core.work.hardware import hardware
+
+WIDE = Hide(outline=((0, 0), (2600, 0), (2600, 1600), (0, 1600)), thickness_mm=2.0, tannage="chrome")
+CALF = ((0, 230), (70, 270), (150, 360), (230, 380), (300, 345))
+ARM = ((0, 180), (60, 210), (130, 262), (190, 276))
+
+
+def cuff(rows: tuple[tuple[float, float], ...] = ARM, which: str = "forearm", tannage: str = "chrome", thick: float = 2.0,
+         trials: tuple[Trial, ...] = (), **choices: object) -> Plan:  # fmt: skip
+    thing = Limb(which=which, stations=tuple(LimbStation(at_mm=a, girth=read(g)) for a, g in rows))
+    hide = WIDE.model_copy(update={"tannage": tannage, "thickness_mm": thick})
+    awl = StitchChoices(tool="awl", pitch_mm=4.0)
+    return plan(Job(name="cuff", thing=thing, trials=trials, piece=LimbWrap(**choices), leather=hide, stitch=awl))
+
+
+def test_closures_stand_by_the_practice_of_the_trade() -> None:
+    """Common practice: 14 in high, the first 1 in from the end, 2 in from each other: 7."""
+    wrap = LimbWrap(spacing_mm=50.8, ends_mm=25.4)
+    assert wrap.count(14 * 25.4) == 7
+    assert wrap.count(14 * 25.4 - 0.5) == 6
+    assert wrap.count(10) == 2
+
+
+def test_as_many_eyelets_on_either_edge_as_far_in_and_the_lace_as_long_as_its_way() -> None:
+    made = cuff(CALF, "calf", gap_low_mm=25, gap_high_mm=0, in_mm=10, spacing_mm=30, ends_mm=15)
+    piece = made.draft.piece("wrap")
+    left, right = (np.array([p.centre for p in piece.punches if p.id.startswith(side)]) for side in ("left", "right"))
+    assert len(left) == len(right) == made.job.piece.count(float(arc_length(piece.edge("left").line)[-1]))
+    for row, edge in ((left, "left"), (right, "right")):
+        line = piece.edge(edge).line
+        seg = np.linspace(0, 1, 400)
+        s = arc_length(line)
+        fine = np.column_stack([np.interp(seg * s[-1], s, c) for c in line.T])
+        off = np.hypot(*(row[:, None] - fine[None]).transpose(2, 0, 1)).min(axis=1)
+        assert off == pytest.approx(10.0, abs=0.4)
+    # walked from hole to hole in space: across at the bottom, then up crossing, at the gaps as they close
+    n = len(left)
+    along = np.linspace(0, 1, n)
+    gap = 25 * (1 - along) + 20
+    rise = np.append(0, np.cumsum(np.hypot(*np.diff(left, axis=0).T)))
+    a, b = (np.column_stack([side * gap / 2, rise]) for side in (-1, 1))
+    way = float(gap[0]) + sum(
+        float(np.hypot(*(b[k + 1] - a[k]))) + float(np.hypot(*(a[k + 1] - b[k]))) for k in range(n - 1)
+    )
+    lace = next(h for h in hardware(made.draft.assembly, made.measured.body) if h.id == "lace")
+    assert lace.other_mm == pytest.approx(way + 400, rel=0.01)
+    assert [h.count for h in hardware(made.draft.assembly, made.measured.body) if h.id.startswith("eyelet")] == [2 * n]
+
+
+@settings(max_examples=12, deadline=None)
+@given(low=st.floats(0, 30), high=st.floats(0, 30), ease=st.floats(0, 20), thick=st.floats(1.0, 3.5))
+def test_round_and_with_its_gap_the_piece_is_as_large_as_the_limb_and_its_own_turn(
+    low: float, high: float, ease: float, thick: float
+) -> None:
+    made = cuff(thick=round(thick, 2), gap_low_mm=low, gap_high_mm=high, ease_mm=ease)
+    piece = made.draft.piece("wrap")
+    x, y = piece.outline.T
+    area = abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2
+    at = np.linspace(0, 190, 400)
+    girth = made.measured.body.girth_at(at) + ease + np.pi * made.job.leather.thickness_mm
+    gap = low + (high - low) * at / 190
+    slope = np.gradient(girth, at) / (2 * np.pi)
+    limb = float(np.trapezoid((girth - gap) * np.sqrt(1 + 1.5 * slope**2), at))
+    assert area == pytest.approx(limb, rel=0.006)
+
+
+def test_studs_of_either_edge_meet_on_the_closing_line_and_the_lap_lies_evenly_over_it() -> None:
+    made = cuff(closed="studs", lap_mm=30)
+    piece = made.draft.piece("wrap")
+    left, right = (np.array([p.centre for p in piece.punches if p.id.startswith(side)]) for side in ("left", "right"))
+    assert left == pytest.approx(right * [-1, 1], abs=1e-6)
+    line = piece.edge("left").line
+    off = np.array([np.hypot(*(line - p).T).min() for p in left])
+    assert (np.abs(off - 15) < 3).all()
+    assert [h.count for h in hardware(made.draft.assembly, made.measured.body)] == [len(left)]
+
+
+def test_more_girth_more_ease_and_a_mock_up_found_tight_make_it_wider() -> None:
+    def wide(made: Plan) -> float:
+        return float(np.ptp(made.draft.piece("wrap").outline[:, 0]))
+
+    plain = wide(cuff())
+    assert wide(cuff(ease_mm=8)) == pytest.approx(plain + 8, abs=0.5)
+    assert wide(cuff(tuple((a, g + 10) for a, g in ARM))) == pytest.approx(plain + 10, abs=0.6)
+    tried = Trial(stock="felt", thick_mm=2.0, corrections=(Correction(at_mm=190, side="round", by_mm=6.0),))
+    assert wide(cuff(trials=(tried,))) > plain + 2
+
+
+@pytest.mark.parametrize("rows", [ARM, CALF])
+def test_what_is_said_is_what_the_piece_measures(rows: tuple[tuple[float, float], ...]) -> None:
+    made = cuff(rows, "calf" if rows is CALF else "forearm", tannage="veg")
+    found = next(f for f in made.findings if f.code == "limb-strained")
+    wrap = made.job.piece.wrap(made.measured.body, 2.0)
+    flat = np.linalg.norm(np.diff(wrap.flat.points, axis=1), axis=2).sum(axis=1)
+    girth = made.measured.body.girth_at(wrap.surface.at_mm) + 2 * np.pi * 0.5 * 2.0
+    off = flat - girth
+    worst = off[int(np.argmax(np.abs(off)))]
+    assert f"{abs(worst):.1f}".rstrip("0").rstrip(".") + " mm too wide" in words(found.says)
+    assert f"{worst / (2 * np.pi):.1f}".rstrip("0").rstrip(".") + " mm off all round" in words(found.says)
+
+
+def test_a_worse_closing_line_is_mended_and_leather_that_gives_says_nothing() -> None:
+    made = cuff(CALF, "calf", tannage="veg", closing="outside")
+    found = next(f for f in made.findings if f.code == "limb-strained")
+    assert found.level == "hold"
+    better = plan(mend(made.job, found.mend))
+    assert better.job.piece.closing == "back"
+    one, other = (p.job.piece.wrap(p.measured.body, 2.0) for p in (made, better))
+    assert other.stretched < 0.8 * one.stretched
+    assert not [f for f in cuff(tannage="chrome").findings if f.code == "limb-strained"]
+    wet = cuff(tannage="veg", formed=True)
+    assert not [f for f in wet.findings if f.code == "limb-strained"]
+
+
+def test_girths_of_600_150_and_600_over_200_are_a_hold() -> None:
+    made = cuff(((0, 600), (100, 150), (200, 600)), "thigh", tannage="chrome")
+    assert [f for f in made.findings if f.level == "hold" and f.code in ("limb-strained", "does-not-lie-flat")]
+
+
+@pytest.mark.parametrize(
+    ("choices", "code"),
+    [
+        ({"low_mm": 100, "high_mm": 100}, "wrap-short"), ({"gap_low_mm": 90}, "gap-wide"), ({"in_mm": 3}, "eyelet-tears"),
+        ({"tongue": Tongue(lap_mm=8)}, "tongue-narrow"), ({"closed": "studs", "lap_mm": 12}, "lap-narrow"),
+        ({"spacing_mm": 6, "hole_mm": 5}, "closures-near"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_with_a_cuff_mends_in_one_press(choices: dict[str, object], code: str) -> None:
+    made = cuff(**choices)
+    found = next(f for f in made.findings if f.code == code)
+    after = plan(mend(made.job, found.mend))
+    assert code not in {f.code for f in after.findings}
+
+
+def test_the_proof_finds_a_forgotten_gap_a_missing_eyelet_and_a_short_lace() -> None:
+    made = cuff(gap_low_mm=14, gap_high_mm=14)
+    assembly, body = made.draft.assembly, made.measured.body
+
+    def held(changed: object) -> set[str]:
+        return {f.code for f in prove(changed, (), body).findings if f.level == "hold"}  # type: ignore[arg-type]
+
+    assert held(assembly) == set()
+    closed = cuff(gap_low_mm=0, gap_high_mm=0).draft.piece("wrap")  # as if the gap had been forgotten
+    outline, edges = edged(*closed.edges)
+    punched = replace(closed, punches=made.draft.piece("wrap").punches, outline=outline, edges=edges)
+    assert "does-not-close" in held(replace(assembly, pieces=(punched,)))
+    lies = assembly.lies[0]
+    narrow = replace(lies, p=frozen(lies.p * [0.9, 1.0]), q=frozen(lies.q * [0.9, 1.0]))
+    assert held(replace(assembly, lies=(narrow,)))
+    lace = assembly.laces[0]
+    assert "lace-length" in held(replace(assembly, laces=(replace(lace, long_mm=lace.long_mm * 0.95),)))
+    fewer = replace(lace, rows=(lace.rows[0], lace.rows[1][:-1]))
+    assert "eyelets-differ" in held(replace(assembly, laces=(fewer,)))
+
+
+def test_a_tongue_is_slanted_as_the_gap_tapers_and_sewn_clear_of_the_eyelets() -> None:
+    made = cuff(gap_low_mm=8, gap_high_mm=20, tongue=Tongue(lap_mm=22))
+    tongue, seam = made.draft.piece("tongue"), made.stitching.seam("tongue")
+    wide = np.ptp(tongue.outline[:2, 0]), np.ptp(tongue.outline[2:, 0])
+    assert sorted(wide) == pytest.approx([8 + 44, 20 + 44])
+    on, own = seam.on(0), seam.on(1)
+    assert len(on) == len(own)
+    eyelets = np.array([p.centre for p in made.draft.piece("wrap").punches])
+    assert np.hypot(*(on[:, None] - eyelets[None]).transpose(2, 0, 1)).min() > 5 / 2 + 3
+    steps = [s.id for s in made.work.steps]
+    assert steps.index("punch/wrap/closures") < steps.index("set/eyelets")
+    assert not [f for f in made.findings if f.level == "hold"]
+
+
+def test_a_limb_with_few_girths_or_odd_ones_is_asked_about() -> None:
+    few = cuff(((0, 180), (190, 276)))
+    assert {"few-stations", "depth-assumed"} <= {f.code for f in few.findings}
+    inches = cuff(((0, 7), (60, 8.3), (130, 10.3), (190, 11)))
+    assert any("in inches" in words(f.says) for f in inches.findings if f.code == "girth-unlikely")
