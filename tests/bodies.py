@@ -12,6 +12,7 @@ from vow_line.core.measure.things.moulded import Moulded, Slice
 from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
 from vow_line.core.measure.things.tool import Depth, Tool
+from vow_line.core.measure.things.tools import RollTool, Tools
 
 Rng = np.random.Generator
 
@@ -149,6 +150,15 @@ def limb(rng: Rng) -> Limb:
     return Limb(which=which, over=("bare", "sleeve")[int(rng.integers(2))], stations=stations)  # type: ignore[arg-type]
 
 
+def tools(rng: Rng) -> Tools:
+    """Tools for a roll."""
+    n = int(rng.integers(2, 9))
+    long = rng.uniform(120, 260)
+    return Tools(tools=tuple(
+        RollTool(long=read(long * rng.uniform(0.75, 1.0), rng), wide=read(rng.uniform(8, 45), rng),
+                 thick=read(rng.uniform(3, 25), rng)) for _ in range(n)))  # fmt: skip
+
+
 PLAUSIBLE = {
     Knife: knife,
     Tool: tool,
@@ -158,6 +168,7 @@ PLAUSIBLE = {
     Girth: girth,
     RoundThing: round_thing,
     Limb: limb,
+    Tools: tools,
 }
 
 

@@ -14,6 +14,7 @@ from ..core.draft.kinds.scabbard import Frog, Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ..core.draft.kinds.straight_goods import StraightGoods
 from ..core.draft.kinds.strap import Pad, Strap
+from ..core.draft.kinds.tool_roll import ToolRoll
 from ..core.draft.kinds.tube import Lid, Tube
 from ..core.draft.kinds.two_part_sheath import TwoPartSheath
 from ..core.draft.loop import BeltLoop
@@ -29,6 +30,7 @@ from ..core.measure.things.moulded import Moulded, Slice
 from ..core.measure.things.round import RoundThing
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
+from ..core.measure.things.tools import RollTool, Tools
 from ..core.plan import plan
 from ..core.quantity import FRENCH_INCH_MM
 from ..core.record import Note, RecordEntries, ThreadLeft
@@ -379,6 +381,19 @@ def gaiter() -> Job:
     )  # fmt: skip
 
 
+def file_roll() -> Job:
+    """Being stitched: a roll for the files and the setting hammer that keep the saws sharp."""
+    sizes = ((190, 22, 12), (215, 26, 14), (165, 16, 8), (172, 18, 18), (228, 34, 22))
+    thing = Tools(name="saw files", tools=tuple(
+        RollTool(long=_twice(a), wide=_twice(b), thick=_twice(c)) for a, b, c in sizes))  # fmt: skip
+    return Job(
+        name="Saw files' roll", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2027, 2, 24), thing=thing,
+        leather=SIDE.model_copy(update={"thickness_mm": 1.8}), piece=ToolRoll(deep_mm=110, flap_mm=80),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=30)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -397,6 +412,7 @@ def demo_jobs() -> dict[str, Job]:
         "stone-tube": stone_tube(),
         "thorn-cuff": thorn_cuff(),
         "gaiter": gaiter(),
+        "file-roll": file_roll(),
     }
 
 

@@ -225,6 +225,15 @@ class Closes:
 
 
 @dataclass(frozen=True, slots=True)
+class Pocket:
+    """What of a piece makes the pocket for the tool of a number: between two seams, across it."""
+
+    piece: str
+    tool: int
+    across_mm: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
 class Lace:
     """A lace criss-cross through two rows of punches of a piece, lowest first, with a tail at either end: so long."""
 

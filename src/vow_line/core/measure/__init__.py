@@ -11,6 +11,7 @@ from .body import (
     RoundBody,
     ShaftBody,
     ToolBody,
+    ToolsBody,
 )
 from .readings import Reading, Taken
 from .thing import Thing
@@ -34,6 +35,7 @@ __all__ = [
     "Taken",
     "Thing",
     "ToolBody",
+    "ToolsBody",
     "Trial",
     "corrected",
 ]

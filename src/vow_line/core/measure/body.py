@@ -168,6 +168,19 @@ class LimbBody(Body):
 
 
 @dataclass(frozen=True, eq=False)
+class ToolsBody(Body):
+    """Tools side by side: how long, wide and thick each is, `sizes_mm (n, 3)`."""
+
+    sizes_mm: Line
+
+    untried: ClassVar[Said] = said("Tools are measured, not tried: correct their readings at Measure.")
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As they are: they are read again."""
+        return self
+
+
+@dataclass(frozen=True, eq=False)
 class ToolBody(Body):
     """A flat tool: its outline `(n, 2)`, turned right; its cutting edge, from arc length `edge_from_mm` to `edge_to_mm`
     along it; how thick it is, `thick_mm (k,)`, at depths `depth_mm (k,)` in from the edge.

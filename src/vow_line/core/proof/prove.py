@@ -25,6 +25,7 @@ OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
     "across": (said("The way out sideways"), room.across),
     "straps": (said("Straps and turns"), straps.straps),
     "fasteners": (said("Rivets and studs"), straps.fasteners),
+    "pockets": (said("Pockets for tools"), straps.pockets),
 }
 """Each check of what was drafted by its id: its title, and what does it."""
 
@@ -37,7 +38,7 @@ OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
 
 ORDER = (
     "outlines", "marks", "edges", "agree", "holes", "closed", "places", "room", "across", "off-the-way", "near", "straps",
-    "fasteners",
+    "fasteners", "pockets",
 )  # fmt: skip
 """The order in which they are told."""
 

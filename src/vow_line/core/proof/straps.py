@@ -7,10 +7,10 @@ import shapely
 
 from ..draft.joins import Goes, Lace
 from ..draft.pieces import Piece
-from ..measure.body import Body, FittingBody, GirthBody, LongBody, ToolBody
+from ..measure.body import Body, FittingBody, GirthBody, LongBody, ToolBody, ToolsBody
 from ..reckoning import count, length
 from ..texts import said, several
-from .given import Assembled, Fault, Result, area_of_ring, counted
+from .given import TRUE_MM, Assembled, Fault, Result, area_of_ring, counted
 from .room import girth_of, sections_of
 
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
@@ -216,3 +216,42 @@ def fasteners(given: Assembled) -> Result:
     )
     n = rivets + studs + eyelets
     return Result(said("{things} through holes of one size", things=things), count(n), tuple(faults), n)
+
+
+def pockets(given: Assembled) -> Result:
+    """Each pocket, between the nearest seams on either side of its middle, holds its tool: both its plies together are as long
+    as the hull of a box as wide and thick, with the turn of the leather's own thickness.
+    """
+    faults: list[Fault] = []
+    least = np.inf
+    for pocket in given.assembly.pockets if isinstance(given.body, ToolsBody) else ():
+        assert isinstance(given.body, ToolsBody)
+        piece = given.assembly.piece(pocket.piece)
+        middle = sum(pocket.across_mm) / 2
+        row = shapely.LineString([(-1e4, _above(piece)), (1e4, _above(piece))])
+        crossed = [
+            x for seam in given.assembly.seams for k, placed in enumerate(seam.placed) if placed.piece == piece.id
+            for x in shapely.get_coordinates(shapely.LineString(placed.onto(seam.line, np.zeros(0))).intersection(row))[:, 0]
+        ]  # fmt: skip
+        left = max((x for x in crossed if x < middle), default=-np.inf)
+        right = min((x for x in crossed if x > middle), default=np.inf)
+        _, wide, thick = given.body.sizes_mm[pocket.tool].tolist()
+        neutral = piece.stock.neutral * piece.thickness_mm
+        needs = float(shapely.box(0.0, 0.0, wide, thick).buffer(neutral, 64).exterior.length) / 2
+        spare = right - left - needs
+        least = min(least, spare)
+        if spare < -given.spread_mm - TRUE_MM or not np.isfinite(spare):
+            faults.append(Fault("hold", "pocket-narrow", said(
+                "The pocket of tool {n} is {d} too narrow for it.", n=count(pocket.tool + 1), d=length(min(-spare, 1e4))),
+                "piece.ease_mm"))  # fmt: skip
+    n = len(given.assembly.pockets)
+    if not n:
+        return Result(said("no pockets for tools"), length(0.0), (), 0)
+    return Result(several("{n} pocket, {d} to spare at the least", "{n} pockets, {d} to spare at the least", n=count(n),
+                          d=length(least)), length(least), tuple(faults), n)  # fmt: skip
+
+
+def _above(piece: Piece) -> float:
+    """A place across a piece well within it, where only what runs up and down is crossed."""
+    low, high = float(piece.outline[:, 1].min()), float(piece.outline[:, 1].max())
+    return low + 0.3 * (high - low)
