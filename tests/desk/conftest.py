@@ -49,6 +49,14 @@ class Desk:
         QTest.keyClick(self.focused() or self.window, key, modifier)
         QApplication.processEvents()
 
+    def write(self, text: str) -> None:
+        """Type characters into whatever has the focus."""
+        for character in text:
+            focused = QApplication.focusWidget()
+            assert focused is not None
+            QTest.keyClicks(focused, character)
+            QApplication.processEvents()
+
     def focused(self) -> QWidget | None:
         """Where the focus is; on a bare screen no window manager gives it to a window, which keeps it all the same."""
         return QApplication.focusWidget() or self.window.window_.focusWidget()

@@ -41,7 +41,9 @@ from vow_line.resources.demo import demo_jobs
 
 NOON = datetime(2027, 3, 1, 12)
 THE_PROGRAMS_OWN = {"format"}
-NEVER_TRACED = re.compile(r"(thick|height|girth|across|bar|opening|around|depth)\.outline$|guard\.width\.outline$")
+NEVER_TRACED = re.compile(
+    r"(thick|height|girth|across|bar|opening|around|depth)\.outline$|tools\.\*\.(long|wide)\.outline$|guard\.width\.outline$"
+)
 """An outline gives widths and lengths along it; these come from a reading alone."""
 WRITTEN_AS_TEXT = {"leather.outline", "leather.flaws", "piece.relief", "work.sessions"}
 """What a dialog's lines of text stand for; each is changed through its dialog below."""

@@ -38,6 +38,28 @@ class _Folders(QObject):
         self.opened.append(url.toLocalFile())
 
 
+def test_the_shelf_is_sorted_by_what_is_promised_and_found_in_by_typing(desk: Desk) -> None:
+    shelf = desk.window.pages.shelf
+    desk.shelf()
+
+    def seen() -> list[str]:
+        rows = [shelf.seen.index(k, 0).data(Qt.ItemDataRole.UserRole) for k in range(shelf.seen.rowCount())]
+        return [r.plan.job.name for r in rows]
+
+    promised = [shelf.seen.index(k, 0).data(Qt.ItemDataRole.UserRole).plan.job for k in range(shelf.seen.rowCount())]
+    days = [j.promised for j in promised if not j.record.closed]
+    assert days == sorted(days)
+    assert seen()[-1] == "Grafting knife", "what is done comes last"
+    shelf.list.setFocus()
+    desk.write("wren cuff")
+    assert seen() == ["Thorn cuff"]
+    desk.key(Qt.Key.Key_Escape)
+    assert len(seen()) == len(promised)
+    assert shelf.list.hasFocus()
+    desk.write("zzz")
+    assert seen() == []
+
+
 def _ink(desk: Desk) -> np.ndarray:
     image = desk.picture(desk.window.pages.station.board)
     return np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1).copy()
@@ -46,10 +68,12 @@ def _ink(desk: Desk) -> np.ndarray:
 @pytest.mark.real_window
 def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None:
     window = desk.window
-    assert [j.plan.job.name for j in desk.shelf() if j.plan][:4] == [
-        "Laying knife", "Hedging knife", "Spar knife", "Grafting knife",
-    ]  # fmt: skip
+    assert {"Laying knife", "Hedging knife", "Spar knife", "Grafting knife"} <= {
+        j.plan.job.name for j in desk.shelf() if j.plan
+    }
     window.pages.shelf.list.setFocus()
+    desk.write("lay")  # what is typed finds it
+    assert window.pages.shelf.seen.rowCount() == 1
     desk.key(Qt.Key.Key_Return)
     assert window.name.text() == "Laying knife"
     assert window.session.station == "draft"
@@ -387,7 +411,7 @@ def test_a_slip_is_written_down_where_it_happened_and_read_at_the_record(desk: D
 def test_a_job_is_taken_off_the_shelf_and_its_file_stays(desk: Desk) -> None:
     desk.window.pages.shelf.list.setFocus()
     desk.key(Qt.Key.Key_Down)
-    path = desk.window.pages.shelf.jobs[1].path
+    path = desk.window.pages.shelf.current.path
     desk.key(Qt.Key.Key_Backspace, CTRL)
     assert path not in [j.path for j in desk.window.pages.shelf.jobs]
     assert path.exists()

@@ -158,7 +158,7 @@ class WithRun(WithCallouts):
     def _place_name(self, path: str) -> str:
         """What a reading is of, with its place."""
         name, group = self._said[path].name.write(self.units), _group(path)
-        if self._job is not None and any(part.isdigit() for part in group.split(".")):
+        if self._job is not None and hasattr(value_at(self._job, group), "at_mm"):
             there = [c.beside for c in self.scene.callouts if c.beside and c.beside[0] == f"{group}.at_mm"]
             says = there[0][1] if there else said("at")
             name = f"{name} {says.write(self.units)} {write(length(value_at(self._job, f'{group}.at_mm')), self.units)}"

@@ -38,6 +38,7 @@ class WithValues(Drawn):
         self._job: Job | None = None
         self._sentence: list[Part] = []
         self._absent: dict[str, QPushButton] = {}
+        self._making = False
 
     @property
     def fields(self) -> dict[str, Field]:
@@ -56,6 +57,7 @@ class WithValues(Drawn):
         return next((p for p, f in self._fields.items() if f is focused), "")
 
     def _make_fields(self, job: Job) -> None:
+        self._making = True  # a field that goes may give the focus to another before all of them are there
         self._job = job
         units, closed = job.units, job.vowed is not None
         wanted: dict[str, tuple[Callout, Any, bool]] = {}
@@ -131,6 +133,7 @@ class WithValues(Drawn):
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
             _sized(combo, path in said_there)
         self._make_absent(closed)
+        self._making = False
         self._values_made()
 
     def _value_made(self, path: str, field: Field, reading: bool) -> None:
@@ -181,6 +184,8 @@ class WithValues(Drawn):
         return lambda value: self._enter(self._said[path], path, value)
 
     def _focused(self, field: Field) -> None:
+        if self._making:
+            return
         path = next((p for p, f in self._fields.items() if f is field), "")
         for callout in self.scene.callouts:
             if path.startswith(callout.path) and callout.mark:

@@ -19,7 +19,7 @@ from ...resources.demo import sample_of
 from ..board.painter import paint, paintable
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
-CARD = QSize(216, 196)
+CARD = QSize(168, 150)
 COLUMNS = 5
 
 
@@ -49,7 +49,7 @@ class PictureButton(QAbstractButton):
         painter.drawRoundedRect(box, 4, 4)
         points = np.concatenate([m.line for m in self._marks] or [np.zeros((1, 2))])
         low, high = points.min(axis=0), points.max(axis=0)
-        room, size = box.adjusted(16, 14, -16, -74), np.maximum(high - low, 1)
+        room, size = box.adjusted(14, 12, -14, -60), np.maximum(high - low, 1)
         scale = min(room.width() / size[0], room.height() / size[1])
         middle = (low + high) / 2
         to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
@@ -58,7 +58,7 @@ class PictureButton(QAbstractButton):
         painter.restore()
         painter.setFont(type_(16, BOLD))
         painter.setPen(ink.colour("ink"))
-        words = QRectF(box.left() + 12, box.bottom() - 66, box.width() - 24, 62)
+        words = QRectF(box.left() + 10, box.bottom() - 54, box.width() - 14, 52)
         painter.drawText(words, int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap), self.name)
         painter.setFont(type_(14))
         painter.setPen(ink.colour("quiet"))
@@ -114,7 +114,7 @@ class BeginPage(QWidget):
         self.thing: type[Thing] | None = None
         self.title = QLabel(self)
         self.title.setFont(type_(30, BOLD))
-        self.ask_thing, self.ask_kind = QLabel(tell("What is it?"), self), QLabel(tell("How is it carried?"), self)
+        self.ask_thing, self.ask_kind = QLabel(tell("What is it?"), self), QLabel(tell("What is made for it?"), self)
         for label in (self.ask_thing, self.ask_kind):
             label.setFont(type_(18, SEMI))
         self._things = _grid(self)

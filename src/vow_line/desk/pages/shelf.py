@@ -6,12 +6,15 @@ from typing import Any
 
 from PySide6.QtCore import (
     QAbstractListModel,
+    QEvent,
     QModelIndex,
     QObject,
     QPersistentModelIndex,
     QPointF,
     QRectF,
+    QRegularExpression,
     QSize,
+    QSortFilterProxyModel,
     Qt,
     Signal,
 )  # fmt: skip
@@ -19,6 +22,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
+    QLineEdit,
     QListView,
     QPushButton,
     QStyle,
@@ -43,6 +47,8 @@ EMPTY = said(
     "checked before you cut."
 )
 Index = QModelIndex | QPersistentModelIndex
+TURN, FOUND_BY = Qt.ItemDataRole.UserRole + 1, Qt.ItemDataRole.UserRole + 2
+CARD_PX = 96
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,6 +68,27 @@ class OnShelf:
         for_ = tell("{job}, for {whose}", job=job.name, whose=job.whose)
         return f"{for_}. {self.plan.next.write(job.units)}. {when}"
 
+    @property
+    def turn(self) -> str:
+        """What it is sorted by: first what cannot be read or is still to be, then what is promised soonest, at last what is
+        done.
+        """
+        if self.plan is None:
+            return f"0{self.path.name}"
+        job = self.plan.job
+        if job.record.closed:
+            return f"3{job.promised or ''}{job.name}"
+        return f"1{job.promised}{job.name}" if job.promised else f"2{job.name}"
+
+    def found_by(self) -> str:
+        """What it is found by: its name, whose it is, its kind and its thing, and where it stands."""
+        if self.plan is None:
+            return self.path.name
+        job = self.plan.job
+        kinds = f"{job.piece.says.write(job.units)} {job.thing.says.write(job.units)}"
+        standing = dict(LINE)[self.plan.standing].write(job.units)
+        return f"{self.spoken()} {kinds} {standing}"
+
 
 class _Shelf(QAbstractListModel):
     def __init__(self, parent: QObject) -> None:
@@ -77,6 +104,10 @@ class _Shelf(QAbstractListModel):
         job = self.jobs[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return job.spoken()
+        if role == TURN:
+            return job.turn
+        if role == FOUND_BY:
+            return job.found_by()
         return job if role == Qt.ItemDataRole.UserRole else None
 
 
@@ -104,7 +135,21 @@ class ShelfPage(QWidget):
         self.list = QListView(self)
         self.list.setObjectName("shelf")
         self.list.setAccessibleName(tell("Jobs on the shelf"))
-        self.list.setModel(self.model_)
+        self.seen = QSortFilterProxyModel(self)
+        self.seen.setSourceModel(self.model_)
+        self.seen.setSortRole(TURN)
+        self.seen.setFilterRole(FOUND_BY)
+        self.seen.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self.seen.sort(0)
+        self.list.setModel(self.seen)
+        self.seek = QLineEdit(self)
+        self.seek.setObjectName("note")
+        self.seek.setFont(type_(15))
+        self.seek.setPlaceholderText(tell("Find one: type a name, a wearer, a kind"))
+        self.seek.setAccessibleName(tell("Find a job on the shelf"))
+        self.seek.setFixedWidth(320)
+        self.seek.textChanged.connect(self._find)
+        self.seek.returnPressed.connect(self._open_found)
         self.list.setItemDelegate(_JobPainter(self))
         self.list.setMouseTracking(True)
         self.list.setSpacing(5)
@@ -122,6 +167,7 @@ class ShelfPage(QWidget):
         words.addWidget(self.title)
         words.addWidget(self.says)
         top.addLayout(words, 1)
+        top.addWidget(self.seek, 0, Qt.AlignmentFlag.AlignBottom)
         for button in (new, other):
             button.setFont(type_(15, SEMI))
             top.addWidget(button, 0, Qt.AlignmentFlag.AlignBottom)
@@ -132,6 +178,8 @@ class ShelfPage(QWidget):
         inside.addWidget(self.list, 1)
         inside.addWidget(self.empty, 1)
         self._opening = False
+        for watched in (self.list, self.seek):
+            watched.installEventFilter(self)
 
     def show_jobs(self, jobs: list[OnShelf], ink: Ink) -> None:
         """Show these jobs."""
@@ -141,7 +189,8 @@ class ShelfPage(QWidget):
         self.model_.jobs = jobs
         self.model_.endResetModel()
         if jobs:
-            self.list.setCurrentIndex(self.model_.index(min(max(row, 0), len(jobs) - 1)))
+            self.list.setCurrentIndex(self.seen.index(min(max(row, 0), len(jobs) - 1), 0))
+        self.seek.setVisible(len(jobs) > 1)
         self.says.setText(
             tell("Jobs as they stand on their lines. Enter opens one.") if jobs else tell("Nothing on it yet.")
         )
@@ -169,8 +218,49 @@ class ShelfPage(QWidget):
         """The jobs shown."""
         return self.model_.jobs
 
+    @property
+    def current(self) -> OnShelf | None:
+        """The job that is marked."""
+        index = self.list.currentIndex()
+        return index.data(Qt.ItemDataRole.UserRole) if index.isValid() else None
+
+    def _find(self, text: str) -> None:
+        """Show only what the words say, whatever their order."""
+        words = [QRegularExpression.escape(w) for w in text.split()]
+        self.seen.setFilterRegularExpression(
+            QRegularExpression(
+                "".join(f"(?=.*{w})" for w in words), QRegularExpression.PatternOption.CaseInsensitiveOption
+            )
+        )
+        if self.seen.rowCount() and not self.list.currentIndex().isValid():
+            self.list.setCurrentIndex(self.seen.index(0, 0))
+
+    def _open_found(self) -> None:
+        if self.seen.rowCount():
+            self._open(self.list.currentIndex() if self.list.currentIndex().isValid() else self.seen.index(0, 0))
+
+    def eventFilter(self, of: QObject, event: QEvent) -> bool:
+        """What is typed over the list finds in it; Escape shows all again."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if (
+                of is self.list
+                and event.text().isalnum()
+                and not event.modifiers() & ~Qt.KeyboardModifier.ShiftModifier
+            ):
+                self.seek.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                self.seek.setText(self.seek.text() + event.text())
+                return True
+            if event.key() == Qt.Key.Key_Escape and self.seek.text():
+                self.seek.clear()
+                self.list.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                return True
+            if of is self.seek and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+                self.list.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                return True
+        return super().eventFilter(of, event)
+
     def _open(self, index: QModelIndex) -> None:
-        job = self.model_.jobs[index.row()]
+        job = index.data(Qt.ItemDataRole.UserRole)
         if not self._opening:
             self._opening = True
             self.chosen.emit(job.path)
@@ -183,7 +273,7 @@ class _JobPainter(QStyledItemDelegate):
         self.page = page
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(self.page.list.viewport().width() - 14, 112)
+        return QSize(self.page.list.viewport().width() - 14, CARD_PX)
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         ink, shelf = self.page.ink, index.data(Qt.ItemDataRole.UserRole)
@@ -216,26 +306,26 @@ class _JobPainter(QStyledItemDelegate):
         box = box.adjusted(MADE_PX, 0, 0, 0)
         painter.setFont(type_(20, BOLD))
         painter.setPen(ink.colour("ink"))
-        painter.drawText(box.adjusted(24, 12, 0, 0), Qt.AlignmentFlag.AlignLeft, job.name)
+        painter.drawText(box.adjusted(24, 8, 0, 0), Qt.AlignmentFlag.AlignLeft, job.name)
         painter.setFont(type_(15))
         painter.setPen(ink.colour("quiet"))
         painter.drawText(
-            box.adjusted(24, 42, 0, 0),
+            box.adjusted(24, 36, 0, 0),
             Qt.AlignmentFlag.AlignLeft,
             tell("for {whose}", whose=job.whose) if job.whose else "",
         )
         if job.promised:
             text = tell("promised {day}", day=day(job.promised))
-            painter.drawText(box.adjusted(0, 16, -24, 0), Qt.AlignmentFlag.AlignRight, text)
+            painter.drawText(box.adjusted(0, 12, -24, 0), Qt.AlignmentFlag.AlignRight, text)
         hold = bool(plan.holds) and not job.record.closed
-        next_box = QRectF(box.left() + 24, box.top() + 76, box.width() - 48, 28)
+        next_box = QRectF(box.left() + 24, box.top() + 64, box.width() - 48, 28)
         painter.setFont(type_(16, SEMI))
         painter.setPen(ink.colour("madder" if hold else "verdigris" if job.record.closed else "ink"))
         state = said("Hold: {what}") if hold else said("{what}") if job.record.closed else said("Next: {what}")
         says = heading(state.filled(what=plan.next), job.units)
         says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
         painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
-        self._line(painter, QRectF(box.left() + 250, box.top() + 22, box.width() - 250 - 200, 30), plan)
+        self._line(painter, QRectF(box.left() + 250, box.top() + 12, box.width() - 250 - 200, 30), plan)
 
     def _line(self, painter: QPainter, box: QRectF, plan: Plan) -> None:
         """The job's line: sewn as far as it stands."""

@@ -132,9 +132,9 @@ class Pages(QStackedWidget):
 
     def forget_chosen(self) -> None:
         """Take the job chosen on the shelf off it; its file stays where it is."""
-        index = self.shelf.list.currentIndex()
-        if not self.session.open and index.isValid():
-            path = self.shelf.jobs[index.row()].path
+        marked = self.shelf.current
+        if not self.session.open and marked is not None:
+            path = marked.path
             self.session.workshop.forget(path)
             self.show_shelf()
             self.session.say(tell("Off the shelf. The file stays: {path}", path=str(path)))

@@ -159,6 +159,8 @@ class ToolRoll(KindOfPiece):
                         "right", "tie", on="tie"),
                 Callout("piece.tie.width_mm", said("tie, wide"), "length", self.tie.width_mm, (self.tie.long_mm * 0.5, half),
                         "right", "tie", on="tie", seldom=True),
+                Callout("piece.tie.rivet_mm", said("tie's rivet, thick"), "length", self.tie.rivet_mm, (TIE_IN_MM, half),
+                        "right", "tie", on="tie", seldom=True),
             ]  # fmt: skip
         return tuple(callouts)
 

@@ -17,6 +17,7 @@ from ..thing import Thing
 
 APART_MM = 18.0  # between two tools as they are drawn
 USUAL = (160.0, 24.0, 14.0)
+NAMES = said("long, {n}"), said("wide, {n}"), said("thick, {n}")
 
 
 class RollTool(Frozen):
@@ -93,10 +94,11 @@ class Tools(Thing):
             low = 16.0
             below = frozen([[x, low], [x + wide, low], [x + wide, low + thick], [x, low + thick]])
             marks.append(Mark(meaning, below, True, f"{at}.thick"))
+            names = [text.filled(n=i + 1) for text in NAMES]
             callouts += [
-                Callout(f"{at}.long", said("long"), "length", None, (middle, -long), "above", f"{at}.wide", tape=True),
-                Callout(f"{at}.wide", said("wide"), "length", None, (middle, low), "below", f"{at}.wide"),
-                Callout(f"{at}.thick", said("thick"), "length", None, (middle, low + thick), "below", f"{at}.thick"),
+                Callout(f"{at}.long", names[0], "length", None, (middle, -long), "above", f"{at}.wide", tape=True),
+                Callout(f"{at}.wide", names[1], "length", None, (middle, low), "below", f"{at}.wide"),
+                Callout(f"{at}.thick", names[2], "length", None, (middle, low + thick), "below", f"{at}.thick"),
             ]
             x += max(wide, 40.0) + APART_MM
         return tuple(marks), tuple(callouts)
