@@ -98,6 +98,10 @@ def _ended(assembly: Assembly, seams: Sequence[SewnSeam], outline: Line, of: Rou
             ring = np.array([[-radius, top], [radius, top], [radius, top + high], [-radius, top + high]])
             yield from (d for side in FRONT_AND_BACK for d in leather(side * OVER, frozen(ring), wall.id))
             at = top + high - around[:, 1]
+        foot = np.array([[-radius, 0.0], [radius, 0.0], [radius, 1.0], [-radius, 1.0]]) * [1.0, wall.thickness_mm]
+        end = deep - of.length_mm - wall.thickness_mm if lid else deep
+        for side in FRONT_AND_BACK:  # its disc, from the side
+            yield from leather(side * (OVER if lid else COVER), frozen(foot + [0.0, end]), join.layers[0].piece)
         turn = np.pi * around[:, 0] / half
         points = np.column_stack([radius * np.sin(turn), at])
         ends = np.append(np.arange(len(points)), 0)

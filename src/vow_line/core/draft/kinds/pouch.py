@@ -50,7 +50,7 @@ class Pouch(KindOfPiece):
 
     kind: Literal["pouch"] = "pouch"
     says: ClassVar[Said] = said("moulded holster or pouch")
-    hint: ClassVar[Said] = said("on the belt, worked wet to its shape")
+    hint: ClassVar[Said] = said("worked wet to its shape")
     fits: ClassVar[type[Body]] = MouldedBody
     goes_in_mm: Annotated[float, Field(gt=0, le=1000)] | None = None
     close_mm: Annotated[float, Field(ge=0, le=60)] = 3.0

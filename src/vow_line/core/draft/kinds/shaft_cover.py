@@ -53,7 +53,7 @@ class ShaftCover(KindOfPiece):
 
     kind: Literal["shaft_cover"] = "shaft_cover"
     says: ClassVar[Said] = said("shaft cover")
-    hint: ClassVar[Said] = said("round it, for the hand to hold")
+    hint: ClassVar[Said] = said("for the hand to hold")
     turns: ClassVar[Mapping[Side, float]] = MappingProxyType({"round": 2 * np.pi})
     fits: ClassVar[type[Body]] = ShaftBody
     length_mm: Size = 150.0

@@ -28,7 +28,7 @@ class StraightGoods(KindOfPiece):
 
     kind: Literal["straight_goods"] = "straight_goods"
     says: ClassVar[Said] = said("fob, tab or loop")
-    hint: ClassVar[Said] = said("hanging from it, a strip folded")
+    hint: ClassVar[Said] = said("a strip folded round it")
     fits: ClassVar[type[Body]] = FittingBody
     width_mm: Size = 22.0
     length_mm: Size = 80.0

@@ -53,7 +53,7 @@ class Tube(KindOfPiece):
 
     kind: Literal["tube"] = "tube"
     says: ClassVar[Said] = said("tube with a base")
-    hint: ClassVar[Said] = said("standing in it, with a lid or none")
+    hint: ClassVar[Said] = said("with a lid, or open")
     fits: ClassVar[type[Body]] = RoundBody
     ease_mm: Annotated[float, Field(ge=0, le=40)] = 1.0
     out_mm: Annotated[float, Field(ge=0, le=1500)] = 30.0

@@ -41,7 +41,7 @@ class EdgeCover(KindOfPiece):
 
     kind: Literal["edge_cover"] = "edge_cover"
     says: ClassVar[Said] = said("edge cover")
-    hint: ClassVar[Said] = said("over the edge only, goes on sideways")
+    hint: ClassVar[Said] = said("over its edge, sideways")
     fits: ClassVar[type[Body]] = ToolBody
     form: Literal["two-parts", "folded"] = "two-parts"
     depth_mm: Size = 28.0

@@ -49,7 +49,7 @@ class FoldedSheath(KindOfPiece):
 
     kind: Literal["folded_sheath"] = "folded_sheath"
     says: ClassVar[Said] = said("folded sheath")
-    hint: ClassVar[Said] = said("on the belt, folded at the spine")
+    hint: ClassVar[Said] = said("folded at the spine")
     fits: ClassVar[type[Body]] = LongBody
     turns: ClassVar[Mapping[Side, float]] = MappingProxyType({"low": np.pi / 2})
     welt_mm: Annotated[float, Field(gt=0, le=15)] = 3.2

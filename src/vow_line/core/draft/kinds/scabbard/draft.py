@@ -38,7 +38,7 @@ class Scabbard(KindOfPiece):
 
     kind: Literal["scabbard"] = "scabbard"
     says: ClassVar[Said] = said("cased scabbard")
-    hint: ClassVar[Said] = said("in wood and leather, from a frog")
+    hint: ClassVar[Said] = said("wood and leather, a frog")
     fits: ClassVar[tuple[type[Body], ...]] = (LongBody, MouldedBody)
     goes_in_mm: Annotated[float, Field(gt=0, le=2000)] | None = None
     way_in: Literal["straight", "bowed"] = "straight"
