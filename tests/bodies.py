@@ -4,6 +4,7 @@ import numpy as np
 
 from vow_line.core.measure import Thing
 from vow_line.core.measure.readings import Reading
+from vow_line.core.measure.things.box import Box
 from vow_line.core.measure.things.fitting import Fitting
 from vow_line.core.measure.things.girth import Girth
 from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
@@ -159,6 +160,13 @@ def tools(rng: Rng) -> Tools:
                  thick=read(rng.uniform(3, 25), rng)) for _ in range(n)))  # fmt: skip
 
 
+def box(rng: Rng) -> Box:
+    """A tin, a pack or a book."""
+    return Box(
+        wide=read(rng.uniform(60, 200), rng), high=read(rng.uniform(50, 160), rng), deep=read(rng.uniform(18, 70), rng)
+    )
+
+
 PLAUSIBLE = {
     Knife: knife,
     Tool: tool,
@@ -169,6 +177,7 @@ PLAUSIBLE = {
     RoundThing: round_thing,
     Limb: limb,
     Tools: tools,
+    Box: box,
 }
 
 

@@ -7,6 +7,7 @@ from datetime import date, datetime, timedelta
 from ..core.draft.kind import KindOfPiece
 from ..core.draft.kinds.buckle_strap import BuckleStrap
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
+from ..core.draft.kinds.flap_pouch import FlapPouch
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from ..core.draft.kinds.pouch import Pouch
@@ -22,6 +23,7 @@ from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
 from ..core.measure import Thing
 from ..core.measure.readings import Reading
+from ..core.measure.things.box import Box
 from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.girth import Girth
 from ..core.measure.things.knife import Knife, KnifeStation
@@ -394,6 +396,17 @@ def file_roll() -> Job:
     )  # fmt: skip
 
 
+def first_aid_pouch() -> Job:
+    """Being drafted: a pouch on the belt for the gang's first-aid tin."""
+    thing = Box(name="first-aid tin", wide=_twice(112.0, 112.2), high=_twice(84.0), deep=_twice(34.0, 34.1))
+    return Job(
+        name="First-aid pouch", maker="Ansel Tarn", whose="the gang", promised=date(2027, 3, 3), thing=thing,
+        leather=SIDE.model_copy(update={"thickness_mm": 2.0}), piece=FlapPouch(loop=BeltLoop(belt_mm=40, width_mm=40)),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=37)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -413,6 +426,7 @@ def demo_jobs() -> dict[str, Job]:
         "thorn-cuff": thorn_cuff(),
         "gaiter": gaiter(),
         "file-roll": file_roll(),
+        "first-aid-pouch": first_aid_pouch(),
     }
 
 

@@ -11,7 +11,24 @@ import numpy as np
 
 from ..curve import Line, frozen, run_like
 from ..errors import AssemblyError
-from .joins import Belt, Closes, Fastener, Goes, Join, Keeps, Lace, Layer, Lies, Pocket, Ring, Round, Seat, Shell, Turn
+from .joins import (
+    Belt,
+    Boxed,
+    Closes,
+    Fastener,
+    Goes,
+    Join,
+    Keeps,
+    Lace,
+    Layer,
+    Lies,
+    Pocket,
+    Ring,
+    Round,
+    Seat,
+    Shell,
+    Turn,
+)
 from .pieces import SEEN_TO, Area, Edge, Piece
 from .seam_line import On, SeamLine, seam_of
 
@@ -50,6 +67,7 @@ class Assembly:
     keeps: tuple[Keeps, ...] = ()
     laces: tuple[Lace, ...] = ()
     pockets: tuple[Pocket, ...] = ()
+    boxed: tuple[Boxed, ...] = ()
     belts: tuple[Belt, ...] = ()
     rings: tuple[Ring, ...] = ()
     rounds: tuple[Round, ...] = ()

@@ -225,6 +225,15 @@ class Closes:
 
 
 @dataclass(frozen=True, slots=True)
+class Boxed:
+    """A piece sewn round its gussets into a pouch for a box, whose mouth lies `below_mm` below the box's top."""
+
+    piece: str
+    gussets: tuple[str, ...]
+    below_mm: float
+
+
+@dataclass(frozen=True, slots=True)
 class Pocket:
     """What of a piece makes the pocket for the tool of a number: between two seams, across it."""
 

@@ -12,11 +12,12 @@ from ..draft.assembly import Assembly
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
-from ..measure.body import FittingBody, GirthBody
+from ..measure.body import BoxBody, FittingBody, GirthBody
 from ..stitch import Seam
 from ..texts import NOTHING, Said, said
 from ..thread.moves import Face as Side
 from ..thread.sewn import SewnSeam
+from .boxed import boxed
 from .deep import BELT_OUT_MM, Deep, belt, body, from_side, leather, stitches
 from .lying import NEAR_MM, Leaf, lie
 from .wrapped import is_wrapped, wrapped
@@ -66,7 +67,10 @@ def placed(face: Face, left: float, top: float, wide: float, high: float) -> tup
 def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
     """The made thing, from its draft, its seams with their thread, and the body it is for."""
     assembly = draft.assembly
-    if is_wrapped(assembly):
+    if assembly.boxed and isinstance(of, BoxBody):
+        deep, first, flat = boxed(assembly, seams, of), 1, NOTHING
+        titles = said("front"), said("the side against the body")
+    elif is_wrapped(assembly):
         sewn = any(s.seam.line.shape == "butt" for s in seams)
         other = said("back, with its seam") if sewn else said("where it closes")
         deep, first, titles = wrapped(draft, seams, of), 1, (said("front"), other)

@@ -2,6 +2,7 @@
 
 from .body import (
     Body,
+    BoxBody,
     FittingBody,
     GirthBody,
     LimbBody,
@@ -22,6 +23,7 @@ __all__ = [
     "THINGS",
     "AnyThing",
     "Body",
+    "BoxBody",
     "Correction",
     "FittingBody",
     "GirthBody",

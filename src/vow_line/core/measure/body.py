@@ -181,6 +181,21 @@ class ToolsBody(Body):
 
 
 @dataclass(frozen=True, eq=False)
+class BoxBody(Body):
+    """A box: how wide, high and deep it is."""
+
+    wide_mm: float
+    high_mm: float
+    deep_mm: float
+
+    untried: ClassVar[Said] = said("A box is measured, not tried: correct its readings at Measure.")
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As it is: it is read again."""
+        return self
+
+
+@dataclass(frozen=True, eq=False)
 class ToolBody(Body):
     """A flat tool: its outline `(n, 2)`, turned right; its cutting edge, from arc length `edge_from_mm` to `edge_to_mm`
     along it; how thick it is, `thick_mm (k,)`, at depths `depth_mm (k,)` in from the edge.

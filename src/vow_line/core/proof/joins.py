@@ -99,6 +99,11 @@ def _agree(
     if join.sewing is not None and join.sewing.closed:
         return _agree_round(join, first, layer, piece)
     share = abs(a - b) / max(a, 1e-9)
+    if (
+        share > MOST_EASE and join.sewing is not None and layer.along is not None
+    ):  # round a corner the cuts differ, not the seams
+        a, b = long(join.sewing.line), long(layer.along)
+        share = abs(a - b) / max(a, 1e-9)
     if share > MOST_EASE:
         return Fault("hold", "edges-differ", said(
             "The edges of the {join} are {a} and {b} long, {s} apart: one would pucker.", a=length(a), b=length(b),

@@ -26,6 +26,7 @@ OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
     "straps": (said("Straps and turns"), straps.straps),
     "fasteners": (said("Rivets and studs"), straps.fasteners),
     "pockets": (said("Pockets for tools"), straps.pockets),
+    "boxed": (said("Room for the box"), straps.boxed),
 }
 """Each check of what was drafted by its id: its title, and what does it."""
 
@@ -38,7 +39,7 @@ OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
 
 ORDER = (
     "outlines", "marks", "edges", "agree", "holes", "closed", "places", "room", "across", "off-the-way", "near", "straps",
-    "fasteners", "pockets",
+    "fasteners", "pockets", "boxed",
 )  # fmt: skip
 """The order in which they are told."""
 

@@ -7,7 +7,7 @@ import shapely
 
 from ..draft.joins import Goes, Lace
 from ..draft.pieces import Piece
-from ..measure.body import Body, FittingBody, GirthBody, LongBody, ToolBody, ToolsBody
+from ..measure.body import Body, BoxBody, FittingBody, GirthBody, LongBody, ToolBody, ToolsBody
 from ..reckoning import count, length
 from ..texts import said, several
 from .given import TRUE_MM, Assembled, Fault, Result, area_of_ring, counted
@@ -255,3 +255,46 @@ def _above(piece: Piece) -> float:
     """A place across a piece well within it, where only what runs up and down is crossed."""
     low, high = float(piece.outline[:, 1].min()), float(piece.outline[:, 1].max())
     return low + 0.3 * (high - low)
+
+
+def boxed(given: Assembled) -> Result:
+    """A pouch round a box: as wide between its seams as that is, its gussets as deep and reaching up to the mouth, and the body
+    as long from mouth to mouth as the way down, under and up on the outside of the gussets' seams, corners and all.
+    """
+    faults: list[Fault] = []
+    least = np.inf
+    for box in given.assembly.boxed if isinstance(given.body, BoxBody) else ():
+        assert isinstance(given.body, BoxBody)
+        seams = [s for s in given.assembly.seams if {p.piece for p in s.placed} & set(box.gussets)]
+        own = [s.placed[0].onto(s.line, np.zeros(0)) for s in seams]
+        wide = float(abs(np.mean(own[0][:, 0]) - np.mean(own[1][:, 0]))) if len(own) == 2 else 0.0
+        gaps = [(said("wide"), wide - given.body.wide_mm)]
+        piece = given.assembly.piece(box.piece)
+        for seam, line in zip(seams, own, strict=True):
+            around = next(p.along for p in seam.placed if p.along is not None)
+            gaps.append((said("deep"), float(np.ptp(around[:, 0])) - given.body.deep_mm))
+            gaps.append((said("high"), float(np.ptp(around[:, 1])) - (given.body.high_mm - box.below_mm)))
+            neutral = piece.stock.neutral * piece.thickness_mm
+            outside = shapely.LineString(around).offset_curve(_outward(around) * neutral, quad_segs=32)
+            off = float(np.hypot(*np.diff(line, axis=0).T).sum()) - float(outside.length)
+            if abs(off) > SHORT_MM:
+                faults.append(Fault("hold", "edges-differ", said(
+                    "From mouth to mouth the {piece} is {d} {how} for the way round its gusset.", d=length(abs(off)),
+                    how=said("too short") if off < 0 else said("too long"), piece=piece.title), seam.id))  # fmt: skip
+        least = min(least, *(gap for _, gap in gaps))
+        for how, gap in gaps:
+            if gap < -given.spread_mm - TRUE_MM:
+                says = said("Between its seams the pouch is {d} less {how} than the box.", d=length(-gap), how=how)
+                faults.append(Fault("hold", "no-room", says, piece.id))
+    if not given.assembly.boxed:
+        return Result(said("no box here"), length(0.0), (), 0)
+    return Result(
+        said("{d} to spare at the least", d=length(least)), length(least), tuple(faults), len(given.assembly.boxed)
+    )
+
+
+def _outward(line: np.ndarray) -> float:
+    """The side of an open U on which its outside lies, as offsets take it."""
+    ring = np.concatenate([line, line[:1]])
+    x, y = ring.T
+    return -1.0 if float(np.dot(x[:-1], y[1:]) - np.dot(y[:-1], x[1:])) > 0 else 1.0
