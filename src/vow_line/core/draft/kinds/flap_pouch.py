@@ -234,7 +234,8 @@ class FlapPouch(KindOfPiece):
             below = self.flap_mm - STUD_IN_MM > at.high - at.corner
             findings.append(Finding(
                 "hold" if below else "look", "flap-long", "draft",
-                said("A flap of {f} reaches round the lower edge of a front {h} high.", f=length(self.flap_mm), h=length(at.high)),
+                said("A flap of {f} reaches round the lower edge of a front {h} high.", f=length(self.flap_mm),
+                     h=length(at.high)),
                 "piece.flap_mm",
                 Mend(said("two thirds of the front"), (("piece.flap_mm", max(round(at.high * 2 / 3, 0), LEAST_FLAP_MM)),)),
             ))  # fmt: skip
