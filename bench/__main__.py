@@ -111,6 +111,8 @@ def edits() -> None:
             ("laying-knife", "draft", "piece.edge_to_thread_mm", 5.0), ("laying-knife", "stitch", "stitch.pitch_mm", 4.0),
             ("laying-knife", "thread", "thread.needle_mm", 50.0), ("billhook-cover", "draft", "piece.margin_mm", 4.0),
             ("secateurs-holster", "draft", "piece.close_mm", 3.0), ("slasher-grip", "draft", "piece.margin_mm", 4.0),
+            ("goat-collar", "draft", "piece.step_mm", 20.0), ("thorn-cuff", "draft", "piece.gap_low_mm", 8.0),
+            ("thorn-cuff", "draft", "piece.ease_mm", 2.0), ("file-roll", "draft", "piece.ease_mm", 2.0),
         ):  # fmt: skip
             window.session.open_file(by_name[name])
             window.session.go(station)  # type: ignore[arg-type]
@@ -275,6 +277,26 @@ def fits() -> None:
     )
 
 
+def limbs() -> None:
+    """A limb laid flat, as it is while it is edited and as finely as by the goal."""
+    import numpy as np
+
+    from vow_line.core.draft.flatten import flatten
+    from vow_line.core.draft.surface import ALONG, ROUND, surface
+    from vow_line.core.measure.body import LimbBody
+
+    read = np.array([[0, 230], [70, 270], [150, 360], [230, 380], [300, 345]], float)
+    calf = LimbBody("calf", 0.0, read, np.full(len(read), 0.9), None, False)
+    made = []
+    for steps in ((ROUND, ALONG), (60, 24)):
+        points = surface(calf, 0, 300, 0, np.pi, steps).points
+        made.append(percentile(timed(lambda points=points: flatten(points), 9), 0.5))  # type: ignore[misc]
+    print(
+        f"limb laid flat, {ROUND} by {ALONG} {made[0]:6.1f} ms   60 by 24 {made[1]:6.1f} ms   fixed work {pace():4.2f} ms"
+        f"   (goal 150 ms)"
+    )
+
+
 def seams() -> None:
     """Five thousand holes with their strikes, and the picture of five hundred stitches, each beside a plain reference."""
     import numpy as np
@@ -343,6 +365,7 @@ def main() -> None:
     edits()
     exports()
     fits()
+    limbs()
     seams()
     print(f"memory at the most     {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:7.0f} MB")
 

@@ -111,7 +111,9 @@ class _System:
         self.weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) * times[:, None] / 2
         self.pull = self.weight * edge
         self.own = float((self.weight * np.abs(edge) ** 2).sum())
-        self.count = n
+        at = np.concatenate([self.i.ravel(), self.j.ravel()])
+        self.order = np.argsort(at, kind="stable")
+        self.begins = np.searchsorted(at[self.order], np.arange(n))
         self.solve = _by_rows(self.i.ravel(), self.j.ravel(), self.weight.ravel(), n // columns, columns)
 
     def step(self, z: Complex) -> tuple[Complex, float]:
@@ -121,12 +123,9 @@ class _System:
         size = np.abs(fit)
         energy = float((self.weight * (way.real**2 + way.imag**2)).sum()) + self.own - 2 * float(size.sum())
         drawn = (self.pull * (fit / np.maximum(size, 1e-12))[:, None]).ravel()
-        both = [
-            np.bincount(self.i.ravel(), part, self.count) - np.bincount(self.j.ravel(), part, self.count)
-            for part in (drawn.real, drawn.imag)
-        ]
-        moved = self.solve(np.column_stack(both))
-        return (moved[:, 0] + 1j * moved[:, 1]) - complex(*moved[0]), energy
+        gathered = np.add.reduceat(np.concatenate([drawn, -drawn])[self.order], self.begins)
+        moved = self.solve(gathered.view(np.float64).reshape(-1, 2))
+        return moved.view(np.complex128)[:, 0] - complex(*moved[0]), energy
 
 
 def _by_rows(
@@ -156,7 +155,7 @@ def _by_rows(
         x[-1] = inverse[-1] @ x[-1]
         for k in range(rows - 2, -1, -1):
             x[k] = inverse[k] @ (x[k] - down[k] @ x[k + 1])
-        return x.reshape(n, -1)
+        return np.ascontiguousarray(x.reshape(n, -1))
 
     return solve
 
@@ -190,15 +189,19 @@ def _mixed(steps: list[Complex], ways: list[Complex]) -> Complex:
     """Anderson's mixing of the last rounds: the mix of them whose way is shortest."""
     if len(ways) < 2:
         return steps[-1]
-    differ = np.stack([_real(ways[-1] - w) for w in ways[:-1]], axis=1)
-    shares, *_ = np.linalg.lstsq(
-        differ.T @ differ + 1e-12 * np.eye(differ.shape[1]), differ.T @ _real(ways[-1]), rcond=None
-    )
-    return np.asarray(steps[-1] - sum(s * (steps[-1] - g) for s, g in zip(shares, steps[:-1], strict=True)))
+    way = _real(np.array(ways))
+    differ = way[-1] - way[:-1]
+    normal = differ @ differ.T
+    normal[np.diag_indices(len(normal))] *= 1 + 1e-10
+    try:
+        shares = np.linalg.solve(normal, differ @ way[-1])
+    except np.linalg.LinAlgError:  # two rounds were the same
+        return steps[-1]
+    return np.asarray(steps[-1] - shares @ (steps[-1] - np.array(steps[:-1])))
 
 
 def _real(z: Complex) -> Values:
-    return np.concatenate([z.real, z.imag])
+    return z.view(np.float64)
 
 
 def _upright(z: Complex) -> Complex:

@@ -10,6 +10,7 @@ from ..measure.body import LimbBody
 ROUND, ALONG = 24, 14
 """How many steps a mesh has round and along: enough for an outline within 0.2 mm of one five times as fine (tests)."""
 FINE = 512
+TURN = np.linspace(0, 2 * np.pi, FINE + 1)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -41,9 +42,10 @@ def around(ratio: float, steps: int, from_rad: float) -> Values:
     """Points `(steps + 1, 2)` round an ellipse half 1 wide, as far from each other along it, from an angle all the way round;
     0 rad is the front, y = 0 its middle.
     """
-    turn = from_rad + np.linspace(0, 2 * np.pi, FINE + 1)
-    step = np.hypot(np.diff(np.sin(turn)), ratio * np.diff(np.cos(turn)))
-    at = np.interp(np.linspace(0, 1, steps + 1), np.append(0.0, np.cumsum(step)) / step.sum(), turn)
+    turn = from_rad + TURN
+    x, y = np.sin(turn), -ratio * np.cos(turn)
+    along = np.append(0.0, np.cumsum(np.hypot(np.diff(x), np.diff(y))))
+    at = np.interp(np.arange(steps + 1) * (along[-1] / steps), along, turn)
     return np.column_stack([np.sin(at), -ratio * np.cos(at)])
 
 
