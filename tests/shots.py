@@ -17,9 +17,9 @@ VIEWS = (
     ("stitch", "laying-knife", "stitch"), ("thread", "laying-knife", "thread"), ("layout", "laying-knife", "layout"),
     ("vow", "hedging-knife", "vow"), ("cut", "spar-knife", "cut"), ("form", "spar-knife", "form"),
     ("sew", "spar-knife", "sew"), ("edge", "spar-knife", "edge"), ("record", "grafting-knife", "record"),
-    ("measure-billhook", "billhook-cover", "measure"), ("draft-billhook", "billhook-cover", "draft"),
-    ("draft-holster", "secateurs-holster", "draft"), ("draft-case", "whetstone-case", "draft"),
-    ("draft-grip", "slasher-grip", "draft"), ("begin", "", "begin"),
+    ("measure-arm", "thorn-cuff", "measure"), ("draft-billhook", "billhook-cover", "draft"),
+    ("draft-cuff", "thorn-cuff", "draft"), ("draft-case", "whetstone-case", "draft"),
+    ("draft-collar", "goat-collar", "draft"), ("begin", "", "begin"),
 )  # fmt: skip
 
 
