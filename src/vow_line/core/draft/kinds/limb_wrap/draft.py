@@ -108,7 +108,7 @@ class LimbWrap(KindOfPiece):
                 laces=laces,
             ),
             marks=(Mark("dimension", wrap.middle, id="middle"), *shown.girths(wrap, body), *shown.hatched(wrap)),
-            labels=(Label(said("towards the body"), (0.0, float(outline[:, 1].min()) - 16.0)),),
+            labels=(Label(said("towards the body"), (0.0, float(outline[:, 1].min()) - 22.0)),),
             callouts=shown.callouts(self, wrap, rows, leather_mm, self.tongue or Tongue()),
             tell=partial(shown.reckonings, self, body, wrap, rows, leather_mm),
             findings=checks.findings(self, body, wrap, rows),

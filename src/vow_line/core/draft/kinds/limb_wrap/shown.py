@@ -140,12 +140,19 @@ def hatched(laid: Wrap) -> tuple[Mark, ...]:
     """What the leather must stretch, as strokes one way, and shrink, the other: the more the closer."""
     stretch, shrink = laid.strains
     z = laid.flat.points.reshape(-1, 2)[laid.flat.triangles]
+    ring = area_within(np.concatenate([laid.rows[0], laid.right, laid.rows[-1][::-1], laid.left[::-1]]))
+    shapely.prepare(ring)
     marks = []
     for meaning, strain, lean in (("stretch", stretch, 1.0), ("shrink", -shrink, -1.0)):
-        strokes = _strokes(z, strain, lean)
+        strokes = _within(ring, _strokes(z, strain, lean))
         if len(strokes):
             marks.append(Mark(meaning, frozen(strokes), id="strain", pairs=True))  # type: ignore[arg-type]
     return tuple(marks)
+
+
+def _within(area: BaseGeometry, strokes: Line) -> Line:
+    """Strokes that lie within an area with both their ends."""
+    return strokes.reshape(-1, 2, 2)[shapely.contains_xy(area, *strokes.T).reshape(-1, 2).all(axis=1)].reshape(-1, 2)
 
 
 def _strokes(corners: Values, strain: Values, lean: float) -> Line:
