@@ -9,6 +9,7 @@ from .curve import Line
 from .draft.kind import KindOfPiece
 from .draft.kinds import AnyKind
 from .draft.ornament import Ornament
+from .draft.repeat import Makes
 from .errors import RefusedChange
 from .finding import Mend
 from .frozen import Frozen
@@ -30,7 +31,7 @@ from .work import Tick, WorkChoices
 from .work.choices import Clock, InHand, SewnTo, Weighing
 
 FORMAT = 3
-LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread")
+LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread", "makes")
 
 
 class Accepted(Frozen):
@@ -75,6 +76,7 @@ class Job(Frozen):
     leather: Hide = Hide()
     piece: AnyKind
     ornaments: Annotated[tuple[Ornament, ...], Field(max_length=30)] = ()
+    makes: Makes = Makes()
     stitch: StitchChoices = StitchChoices()
     thread: ThreadChoices = ThreadChoices()
     accepted: tuple[Accepted, ...] = ()

@@ -13,6 +13,7 @@ from .curve import Line, frozen
 from .draft import Draft
 from .draft.kind import KindOfPiece
 from .draft.ornament import Ornament, ornamented
+from .draft.repeat import repeated
 from .finding import Finding, Level, Station
 from .job import Job, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
@@ -115,7 +116,7 @@ class Plan:
             return None
         return self._safely(
             "draft",
-            lambda: _ornamented(self._drafted(self.body), job.ornaments),
+            lambda: repeated(_ornamented(self._drafted(self.body), job.ornaments), job.makes),
             None,
         )
 

@@ -53,12 +53,17 @@ def read_back(plan: Plan) -> tuple[Sentence, ...]:
     if draft is None or stitching is None or threading is None or layout is None:
         return ()
     sentences: list[Sentence] = []
+    if draft.makes > 1:
+        each = said("left and right in turn") if plan.job.makes.each == "in-pairs" else said("all alike")
+        sentences.append(Sentence(said("To be cut"), said("{n} are made, {each}; pieces and hardware are counted for all, "
+                                                          "thread for one", n=count(draft.makes), each=each)))  # fmt: skip
     for p in draft.pieces:
         in_ = NOTHING if p.id.startswith(p.stock.id) else said("in {stock}", stock=p.stock.title)
         side = joined(p.title, p.way_up if p.stock.sort == "leather" else joined(in_, p.way_up))
-        sentences.append(Sentence(said("To be cut"), said("{n} {side}, {t} thick, {a}",
-                                            n=count(p.count), t=Q("leather", p.thickness_mm),
-                                            a=Q("area", p.area_mm2 * p.count), side=side)))  # fmt: skip
+        says = said("{n} × {side}, {t} thick, {a}") if p.count > 1 else said("{n} {side}, {t} thick, {a}")
+        area = Q("area", p.area_mm2 * p.count)
+        says = says.filled(n=count(p.count), t=Q("leather", p.thickness_mm), a=area, side=side)
+        sentences.append(Sentence(said("To be cut"), says))
     used, hide = Q("area", layout.used_mm2), Q("area", layout.hide_mm2)
     sentences.append(
         Sentence(

@@ -49,9 +49,10 @@ def render(plan: Plan) -> bytes:
     for h in hardware(plan.draft.assembly, plan.measured.body) if plan.draft else ():
         table.writerow(["hardware", h.title.write(units), h.count, "no", "", "", "", f"{h.size_mm:.1f}",
                         f"{h.other_mm:.1f}" if h.other_mm else "", "", revision])  # fmt: skip
+    makes = plan.draft.makes if plan.draft else 1
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
             for mm in cut.thread_mm:  # two, where the stitch takes two threads
-                table.writerow(["thread", s.seam.title.write(units), 1, "no", "", "", s.thread_mm, "", f"{mm:.0f}", "",
+                table.writerow(["thread", s.seam.title.write(units), makes, "no", "", "", s.thread_mm, "", f"{mm:.0f}", "",
                                 revision])  # fmt: skip
     return out.getvalue().encode()

@@ -19,6 +19,7 @@ from ..core.draft.kinds.tool_roll import ToolRoll
 from ..core.draft.kinds.tube import Lid, Tube
 from ..core.draft.kinds.two_part_sheath import TwoPartSheath
 from ..core.draft.loop import BeltLoop
+from ..core.draft.repeat import Makes
 from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
 from ..core.measure import Thing
@@ -368,16 +369,18 @@ def thorn_cuff() -> Job:
 
 
 def gaiter() -> Job:
-    """Read back and waiting for the vow: a gaiter over breeches, closed by studs at the outer side."""
+    """Read back and waiting for the vow: gaiters over breeches, closed by studs, left and right."""
     rows = ((0.0, 262.0), (80.0, 296.0), (160.0, 362.0), (235.0, 384.0), (300.0, 366.0))
     thing = Limb(
         name="right calf", which="calf", side="right", over="breeches", whose="Perrin Oake",
         stations=tuple(LimbStation(at_mm=at, girth=_twice(g, g - 2)) for at, g in rows),
     )  # fmt: skip
     return Job(
-        name="Gaiter", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 4, 3), thing=thing,
-        leather=SIDE.model_copy(update={"tannage": "chrome", "thickness_mm": 1.8, "name": "chrome-tanned side"}),
-        piece=LimbWrap(closing="back", closed="studs", ease_mm=10, spacing_mm=38.0),
+        name="Gaiters", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 4, 3), thing=thing,
+        leather=SIDE.model_copy(
+            update={"tannage": "chrome", "thickness_mm": 1.8, "name": "chrome-tanned side", "flaws": ()}
+        ),
+        piece=LimbWrap(closing="back", closed="studs", ease_mm=10, spacing_mm=38.0), makes=Makes(count=2, each="in-pairs"),
         stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=68)),
     )  # fmt: skip

@@ -75,7 +75,8 @@ class Draft:
     `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
     not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
     worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned(rad)`
-    draws it wrapped again, turned by so much; `carried` says how it is worn and drawn.
+    draws it wrapped again, turned by so much; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
+    pieces are counted for all of them.
     """
 
     assembly: Assembly
@@ -95,6 +96,7 @@ class Draft:
     closed: Callable[[], tuple[Line, Line]] | None = None
     turned: Callable[[float], tuple[Mark, ...]] | None = None
     carried: Said = NOTHING
+    makes: int = 1
 
     @property
     def pieces(self) -> tuple[Piece, ...]:

@@ -129,7 +129,8 @@ class Craft:
 class Piece:
     """A flat piece: its outline as a closed ring `(n, 2)` (first point not repeated), the edges that tile it, and all that is
     marked on it. `turns` says whether the best way of the leather must run along it (down its pattern) or across; `slots` are
-    cut out of it; `ornament` is drawn on it besides, and takes the work in `crafts`.
+    cut out of it; `ornament` is drawn on it besides, and takes the work in `crafts`. Of those that are made `in_pairs` every
+    second one is cut turned over.
     """
 
     id: str
@@ -143,6 +144,7 @@ class Piece:
     slots: tuple[Line, ...] = ()
     count: int = 1
     mirrored: bool = False
+    in_pairs: bool = False
     side_up: Literal["grain", "flesh"] = "grain"
     turns: Literal["along", "across", "any"] = "any"
     ornament: tuple[Mark, ...] = ()
@@ -162,6 +164,7 @@ class Piece:
     def heading(self) -> Said:
         """Its title, how many, and which way."""
         many = said("{n} of it", n=self.count) if self.count > 1 else NOTHING
+        many = joined(many, said("every second one turned over")) if self.in_pairs else many
         up = UP[self.side_up] if self.stock.sort == "leather" else NOTHING
         return joined(self.title, many, *((said("mirrored"), up) if self.mirrored else ()))
 
@@ -169,7 +172,8 @@ class Piece:
     def way_up(self) -> Said:
         """Which side is up, and whether it is mirrored; nothing where neither is anything to it."""
         side = SIDE_UP[self.side_up] if self.stock.sort == "leather" else NOTHING
-        return joined(side, said("mirrored")) if self.mirrored else side
+        side = joined(side, said("mirrored")) if self.mirrored else side
+        return joined(side, said("every second one turned over")) if self.in_pairs else side
 
     @property
     def area_mm2(self) -> float:

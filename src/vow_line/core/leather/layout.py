@@ -5,7 +5,7 @@ This first way works with the boxes of the pieces. It is honest about area, and 
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 import numpy as np
@@ -64,7 +64,8 @@ def lay_out(draft: Draft, hide: Hide, spoiled: Mapping[str, Line] = MappingProxy
     pieces = [p for p in draft.pieces if p.laid] + [_gone(id, ring, draft, hide) for id, ring in spoiled.items()]
     for piece in sorted(pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
-            place = _place(piece, cells, free)
+            over = piece.in_pairs and copy % 2 == 1
+            place = _place(replace(piece, outline=frozen(piece.outline * [-1.0, 1.0])) if over else piece, cells, free)
             if place is None:
                 missing.append(piece)
                 continue

@@ -14,8 +14,8 @@ THIN, THICK = 0.12, 0.22  # thread over pitch: 0.4 mm for 3 mm to 1.0 mm for 5 m
 HOLE_GIVES = 1.25  # a needle this much thicker than the hole still goes through leather (from memory)
 
 
-def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding, ...]:
-    """Findings of the station Thread."""
+def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, times: int = 1) -> tuple[Finding, ...]:
+    """Findings of the station Thread, for so many of the thing."""
     findings: list[Finding] = []
     for field, shape, usual in (("stitch", "line", "saddle"), ("butt_stitch", "butt", "butt")):
         name = getattr(choices, field)
@@ -38,7 +38,8 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices) -> tuple[Finding,
                 f"thread.own.{k}.stitch",
                 Mend(said("as the other seams"), ((f"thread.own.{k}.stitch", ""),)),
             ))  # fmt: skip
-    for thread, taken in by_spool(sewn):
+    for thread, for_one in by_spool(sewn):
+        taken = for_one * times
         if taken > thread.left_mm:
             findings.append(Finding(
                 "hold", "spool-short", "thread",

@@ -45,5 +45,6 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
     held = (
         sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None
     )
-    reckoned = partial(sums, sewn, choices, total)
-    return Threading(sewn, total, held, reckoned, checks(sewn, choices))
+    times = stitching.draft.makes
+    reckoned = partial(sums, sewn, choices, total, times)
+    return Threading(sewn, total, held, reckoned, checks(sewn, choices, times))

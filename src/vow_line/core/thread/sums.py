@@ -10,14 +10,16 @@ from .choices import Thread, ThreadChoices
 from .sewn import JOIN_STITCHES, TAIL_MM, SewnSeam, by_spool
 
 
-def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float) -> tuple[Reckoning, ...]:
-    """The sums of every seam, and of all."""
+def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, times: int = 1) -> tuple[Reckoning, ...]:
+    """The sums of every seam, and of all; of each spool for so many of the thing."""
     reckonings = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
-    spools = by_spool(sewn)
+    spools = tuple((thread, taken * times) for thread, taken in by_spool(sewn))
     parts = said("{seams}", seams=summed([amount(long(s.total_mm)) for s in sewn]))
+    more = _spool(*spools[0]) if len(spools) == 1 else ()
+    if times > 1:
+        more = (said("{n} are made: {all} for all of them", n=count(times), all=long(total_mm * times)), *more)
     reckonings.append(reckon("thread/total", said("Thread to cut, in all"), long(total_mm),
-                        parts if sewn else said("there is no seam to sew"), (),
-                        _spool(*spools[0]) if len(spools) == 1 else ()))  # fmt: skip
+                             parts if sewn else said("there is no seam to sew"), (), more))  # fmt: skip
     if len(spools) > 1:
         for k, (thread, taken) in enumerate(spools):
             of = [s.seam for s in sewn if s.thread == thread]

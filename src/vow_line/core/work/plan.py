@@ -1,6 +1,6 @@
 """The work of a job: its steps in order and in the maker's hours, what it takes, what is wrong with it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
@@ -51,6 +51,17 @@ class Work:
         return tuple(s for s in self.steps if s.id in wanted)
 
 
+def _for_all(steps: list[Step], makes: int) -> list[Step]:
+    """Steps for so many of the thing: what is cut is counted already, all else is done as often as one is made."""
+    if makes == 1:
+        return steps
+    return [
+        s if s.id.startswith("cut/") else replace(
+            s, minutes=s.minutes * makes, name=said("{name}, {n} times", name=s.name, n=makes))
+        for s in steps
+    ]  # fmt: skip
+
+
 def plan_work(
     draft: Draft, stitching: Stitching, threading: Threading, leather_mm: float, choices: WorkChoices,
     promised: datetime | None,
@@ -64,7 +75,7 @@ def plan_work(
         if fitted:
             tau, source = fitted, "readings"
     dry = minutes_until_dry(tau, excess)
-    steps, circle = in_order(steps_of(draft, stitching, threading, choices, dry))
+    steps, circle = in_order(_for_all(steps_of(draft, stitching, threading, choices, dry), draft.makes))
     timed, ready = placed(steps, choices)
     hands = sum(s.minutes for s in steps)
     left = sum(s.minutes for s in steps if not choices.is_done(s.id))

@@ -11,6 +11,9 @@ from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
 
+_SAYS = {False: (said("Leather that was {tannage} tanned."),),
+         True: (said("Leather that was {tannage} tanned; of several, {each}."),)}  # fmt: skip
+
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.layout is None:
@@ -20,7 +23,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     x, y = float(low[0]), float(low[1])
     long, wide = (float(v) for v in np.ptp(frozen(plan.job.leather.outline), axis=0))
     arrow = next((tuple(m.line[1].tolist()) for m in marks if m.id == "best way"), (x, y))
-    callouts = (
+    callouts: tuple[Callout, ...] = (
         Callout(
             "leather.thickness_mm", said("leather"), "leather", None, (x + long - 20, y + wide * 0.25), "right", "hide"
         ),
@@ -39,9 +42,17 @@ def _scene(plan: Plan, view: View) -> Scene:
         ),
         Callout("leather.size/wide", said("wide"), "length", wide, (x, y), "left", "hide", to=(x, y + wide)),
         Callout("leather.best_rad", said("best way, turned"), "degrees", None, arrow, "right", "best way"),
+        Callout(
+            "makes.count", said("made of it"), "count", plan.job.makes.count, (x + long - 20, y + wide * 0.6), "right"
+        ),
         Callout("leather.price_dm2", said("price a dm²"), "money", None, (x + long - 20, y + wide * 0.4), "right"),
     )
-    return Scene(marks, callouts, labels, sentences=(said("Leather that was {tannage} tanned."),))
+    if plan.job.makes.count > 1:
+        callouts += (
+            Callout("makes.each", said("how"), "count", plan.job.makes.each, (x + 8, y + 60), "left",
+                    choices=(said("one like the other"), said("left and right in turn")), meant=("alike", "in-pairs")),
+        )  # fmt: skip
+    return Scene(marks, callouts, labels, sentences=_SAYS[plan.job.makes.count > 1])
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:
