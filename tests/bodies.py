@@ -10,6 +10,7 @@ from vow_line.core.measure.things.girth import Girth
 from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
 from vow_line.core.measure.things.limb import LIMBS, Limb, LimbStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
+from vow_line.core.measure.things.panels import LevelOn, Panel, PanelLevel, Panels
 from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
 from vow_line.core.measure.things.tool import Depth, Tool
@@ -167,6 +168,20 @@ def box(rng: Rng) -> Box:
     )
 
 
+def panels(rng: Rng) -> Panels:
+    """A back and two fronts, or so: panels with four to six corners, with a level across or none."""
+    made = []
+    for letter in "ABCD"[: int(rng.integers(2, 5))]:
+        n, wide, high = int(rng.integers(4, 7)), rng.uniform(150, 400), rng.uniform(200, 500)
+        turn = np.sort((np.arange(n) + rng.uniform(-0.2, 0.2, n)) * 2 * np.pi / n)
+        ring = np.column_stack([np.cos(turn) * wide / 2, np.sin(turn) * high / 2])
+        panel = Panel.of_ring(letter, ring, "pencil" if letter == "B" else "nothing")
+        made.append(panel.model_copy(update={"long": read(panel.long.outline or 0.0)}))
+    on = tuple(LevelOn(letter=p.letter, at_mm=120.0) for p in made)
+    levels = (PanelLevel(round="chest", girth=read(rng.uniform(800, 1100)), on=on),) if rng.random() < 0.5 else ()
+    return Panels(panels=tuple(made), levels=levels)
+
+
 PLAUSIBLE = {
     Knife: knife,
     Tool: tool,
@@ -178,6 +193,7 @@ PLAUSIBLE = {
     Limb: limb,
     Tools: tools,
     Box: box,
+    Panels: panels,
 }
 
 

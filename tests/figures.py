@@ -100,8 +100,8 @@ def _drawings(of: Plan) -> Iterator[tuple[str, list[float]]]:
     for laid in sheet(draft, stitching):
         yield laid.piece.id, _drawn(laid.marks)
     for seam in stitching.seams:
-        yield f"strip of {seam.id}", _drawn(*strip(seam, 0, 0))
-        yield f"partner of {seam.id}", _drawn(*partner(seam, 0, 0))
+        yield f"strip of {seam.id}", _drawn(*strip(seam))
+        yield f"partner of {seam.id}", _drawn(*partner(seam))
     for sewn in threading.seams:
         yield f"faces of {sewn.seam.id}", _drawn(*faces(sewn, 0, 0))
         yield f"schools of {sewn.seam.id}", _drawn(*schools(sewn, 0, 0, 100))

@@ -18,7 +18,7 @@ VIEWS = (
     ("vow", "hedging-knife", "vow"), ("cut", "spar-knife", "cut"), ("form", "spar-knife", "form"),
     ("sew", "spar-knife", "sew"), ("edge", "spar-knife", "edge"), ("record", "grafting-knife", "record"),
     ("measure-arm", "thorn-cuff", "measure"), ("draft-billhook", "billhook-cover", "draft"),
-    ("draft-cuff", "thorn-cuff", "draft"), ("draft-case", "whetstone-case", "draft"),
+    ("draft-cuff", "thorn-cuff", "draft"), ("draft-waistcoat", "waistcoat", "draft"),
     ("draft-collar", "goat-collar", "draft"), ("begin", "", "begin"),
 )  # fmt: skip
 

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from tests.jobs import any_job, demo, plain_job
 from vow_line.core import memory
+from vow_line.core.draft.kinds.panelled import Panelled
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import (
     Job,
@@ -41,7 +42,10 @@ NOON = datetime(2027, 1, 5, 12)
 def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
     planned = plan(job)
     assert not planned.failures, planned.failures[0].traceback
-    assert not {f.code for f in planned.findings} & STEPS_ASTRAY
+    astray = STEPS_ASTRAY - (
+        {"piece-loose"} if isinstance(job.piece, Panelled) else set()
+    )  # whose edges may meet nothing
+    assert not {f.code for f in planned.findings} & astray
     assert planned.standing in {*STATIONS, "vow"}
     for units in (Units(), Units("in", 32, "oz")):
         planned.next.write(units)

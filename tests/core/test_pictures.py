@@ -48,7 +48,7 @@ def test_pieces_in_rows_lie_apart_and_no_other_rows_show_them_larger(name: str) 
 @pytest.mark.parametrize("seam_name", ["main-seam", "belt-loop"])
 def test_the_strip_has_every_hole_and_the_stack_to_scale(seam_name: str) -> None:
     seam = _plan("laying-knife").stitching.seam(seam_name)  # type: ignore[union-attr]
-    marks, labels = strip(seam, 0.0, 0.0)
+    marks, labels = strip(seam)
     slits = next(m for m in marks if m.meaning == "stitch")
     assert len(slits.line) == 2 * len(seam.order)
     stack = next(m for m in marks if m.meaning == "welt")
@@ -145,12 +145,12 @@ def test_the_plan_is_read_back_whole() -> None:
 
 def test_the_strip_shows_where_the_remainder_of_an_iron_goes() -> None:
     left = plan(demo("laying-knife")).stitching.seam("main-seam")
-    marks, labels = strip(left, 0, 0)
+    marks, labels = strip(left)
     over = next(m for m in marks if m.id == "main-seam/pitch")
     assert np.ptp(over.line[:, 0]) == pytest.approx(left.left_mm)
     assert any("over" in label.says.write(Units()) for label in labels)
     spread = plan(change(demo("laying-knife"), "stitch.remainder", "spread")).stitching.seam("main-seam")
-    lost = next(m for m in strip(spread, 0, 0)[0] if m.id == "main-seam/pitch")
+    lost = next(m for m in strip(spread)[0] if m.id == "main-seam/pitch")
     gaps = np.hypot(*np.diff(spread.points, axis=0).T)
     assert len(lost.line) == 2 * (np.abs(gaps - 4.0) > 0.02).sum() > 0
 
@@ -158,12 +158,12 @@ def test_the_strip_shows_where_the_remainder_of_an_iron_goes() -> None:
 def test_an_edge_of_another_length_is_drawn_under_the_strip() -> None:
     job = change(demo("secateurs-holster"), "piece.moulded", "front")
     seam = plan(job).stitching.seam("round-seam")
-    marks, labels = partner(seam, 0, 0)
+    marks, labels = partner(seam)
     other = next(m for m in marks if m.meaning == "stitch").line.reshape(-1, 2, 2).mean(axis=1)
     back = arc_length(seam.line.placed[-1].along)[-1] / arc_length(seam.line.line)[-1]
     assert other[:, 0] == pytest.approx(seam.s_mm * back, abs=0.05)
     assert "the other edge" in labels[0].says.write(Units())
-    assert partner(plan(demo("secateurs-holster")).stitching.seam("round-seam"), 0, 0) == ((), ())
+    assert partner(plan(demo("secateurs-holster")).stitching.seam("round-seam")) == ((), ())
 
 
 def test_thread_leans_the_other_way_where_the_second_needle_goes_above() -> None:
@@ -181,7 +181,7 @@ def test_thread_leans_the_other_way_where_the_second_needle_goes_above() -> None
 def test_a_long_strip_is_broken_into_rows_that_lose_nothing(tool: str) -> None:
     seam = plan(change(demo("turf-knife"), "stitch.tool", tool)).stitching.seam("round-seam")
     broken = rows(seam, 160.0)
-    whole, parted = (dict(_by_meaning(strip(seam, 10.0, 0.0, broken=b)[0])) for b in (rows(seam), broken))
+    whole, parted = (dict(_by_meaning(strip(seam, broken=b)[0])) for b in (rows(seam), broken))
     bands = [band.line for band in parted["grain"]]
     assert (len(bands), len(whole["grain"])) == (3, 1)
     long = [float(np.ptp(band[:, 0])) for band in bands]
@@ -196,7 +196,7 @@ def test_a_long_strip_is_broken_into_rows_that_lose_nothing(tool: str) -> None:
         strokes = [np.diff(m["strike"][0].line.reshape(-1, 2, 2), axis=1) for m in (whole, parted)]
         across = [float(np.abs(s[..., 0]).sum()) for s in strokes]
         assert across[0] == pytest.approx(across[1]), "a bracket that goes on in the next row keeps its length"
-    told = [label.says.write(MM) for label in strip(seam, 0.0, 0.0, broken=broken)[1]]
+    told = [label.says.write(MM) for label in strip(seam, broken=broken)[1]]
     begun = [int(t.rpartition(" ")[2]) for t in told if t.startswith("on from")]
     assert begun == [1 + int(np.argmax(slits[:, 1] > bands[k][:, 1].min())) for k in (1, 2)]
 
@@ -207,7 +207,7 @@ def test_round_holes_are_drawn_round_and_as_wide_as_they_are() -> None:
         planned = plan(job)
         drawn = [m for m in pattern(planned.draft.piece("front"), planned.stitching) if m.id == "round-seam"]  # type: ignore[union-attr,arg-type]
         assert [(m.meaning, m.size_mm) for m in drawn] == [("stitch", size), ("hole", 1.5)]
-        on_strip = strip(planned.stitching.seam("round-seam"), 0.0, 0.0)[0]  # type: ignore[union-attr]
+        on_strip = strip(planned.stitching.seam("round-seam"))[0]  # type: ignore[union-attr]
         assert [m.size_mm for m in on_strip if m.meaning == "stitch"] == [size]
 
 

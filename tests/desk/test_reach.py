@@ -43,6 +43,7 @@ NOON = datetime(2027, 3, 1, 12)
 THE_PROGRAMS_OWN = {"format"}
 NEVER_TRACED = re.compile(
     r"(thick|height|girth|across|bar|opening|around|depth)\.outline$|tools\.\*\.(long|wide)\.outline$|guard\.width\.outline$"
+    r"|^thing\.(wide|high|deep)\.outline$"
 )
 """An outline gives widths and lengths along it; these come from a reading alone."""
 WRITTEN_AS_TEXT = {"leather.outline", "leather.flaws", "piece.relief", "work.sessions"}
@@ -110,6 +111,7 @@ def _jobs() -> tuple[Job, ...]:
     guarded = steps.toggle_guard(demo_jobs()["laying-knife"])
     jobs += [guarded, change(guarded, "thing.guard", {"length_mm": 6.0, "width": read(40), "thick": read(12)})]
     jobs.append(change(demo_jobs()["secateurs-holster"], "piece.back_up_mm", 40.0))
+    jobs.append(change(demo_jobs()["goat-collar"], "piece.lap.held", "riveted"))
     jobs += [steps.ornament(demo_jobs()["secateurs-holster"], kind=k, piece="front") for k in TITLES]
     return tuple(jobs)
 
@@ -180,6 +182,13 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
     yield tried, change(change(tried, "trials.0.thick_mm", 3.0), "trials.0.stock", "foam")
     yield tried, steps.take_trial_back(tried)
     yield cover, steps.take_outline(cover, ring=ring, drawn_with="pencil")
+    panels = demo_jobs()["waistcoat"]
+    yield panels, steps.take_outline(panels, ring=ring, drawn_with="pencil")
+    yield panels, steps.add_station(panels)
+    halves = next(f for f in plan(panels).findings if f.code == "halves-differ")
+    kept = steps.mend(panels, halves.mend)
+    yield panels, kept
+    yield kept, change(kept, "piece.halves.0.keep", "mean")
     yield knife, steps.take_outline(change(knife, "thing.length", {}), ring=ring)
     yield holster, steps.take_outline(holster, ring=ring)
     yield holster, steps.take_section(holster, ring=np.array([[0.0, 9.0], [20.0, 0.0], [40.0, 9.0]]))
@@ -259,7 +268,7 @@ def test_every_step_that_is_done_to_a_job_is_asked_for_by_the_desk() -> None:
 
     text = "\n".join(p.read_text() for p in Path(vow_line.desk.__file__).parent.rglob("*.py"))
     for name in ("accept", "vow", "break_vow", "tick", "how_it_went", "sew_to", "measure_thread", "write_note", "close_record",
-                 "another_kind", "toggle_guard", "ornament", "correct", "take_trial_back", "take_outline", "take_section",
+                 "another_kind", "toggle_guard", "ornament", "correct", "take_trial_back", "take_outlines", "take_section",
                  "say_taken", "new_trial"):  # fmt: skip
         assert re.search(rf"\b{name}\(|steps\.{name}\b", text), name
     try:

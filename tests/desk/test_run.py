@@ -1,13 +1,15 @@
 """Being led through the readings: by Enter, in a maker's order, doubtful numbers asked about."""
 
+import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from tests.bodies import plausible
 from tests.desk.conftest import Desk
-from vow_line.core.job import blank, change
-from vow_line.core.measure import Reading
+from vow_line.core.job import Job, blank, change, every_reading
+from vow_line.core.measure import THINGS, Reading, Thing
 from vow_line.core.measure.doubt import doubted
 from vow_line.core.measure.things.knife import Knife
 from vow_line.resources.demo import laying_knife
@@ -122,3 +124,14 @@ def test_a_first_reading_is_held_against_its_neighbours(times: float) -> None:
     beside = [s.width.mean_mm for s in (job.thing.stations[2], job.thing.stations[4])]
     mm = (max(beside) if times > 1 else min(beside)) * times
     assert (doubted(job.thing, "thing.stations.3.width.first", mm) is not None) == (times > 2.5 or times < 0.4)
+
+
+@pytest.mark.parametrize("thing", THINGS)
+def test_every_reading_of_every_thing_can_be_doubted(thing: type[Thing]) -> None:
+    of = plausible(thing, np.random.default_rng(3), "")
+    for path, reading in every_reading(of, "thing"):
+        if reading.first is not None:
+            assert doubted(of, f"{path}.second", reading.first) is None
+            assert doubted(of, f"{path}.second", 3 * reading.first + 30) is not None
+        bare = change(Job(name="one", thing=of, piece=laying_knife().piece), path, Reading()).thing
+        doubted(bare, f"{path}.first", 12.0)

@@ -100,10 +100,13 @@ class Handle:
 
 @dataclass(frozen=True, slots=True)
 class Label:
-    """Words on the drawing at a point in mm; `strong` ones are read first."""
+    """Words on the drawing at a point in mm, in the frame of the piece they are `on` where that is not the first; `strong` ones
+    are read first.
+    """
 
     says: Said
     at: tuple[float, float]
     meaning: Meaning = "mark"
     strong: bool = False
     align: Literal["left", "centre", "right"] = "centre"
+    on: str = ""

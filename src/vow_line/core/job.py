@@ -273,9 +273,7 @@ def add_station(job: Job, *, at_mm: float | None = None) -> Job:
 
 def remove_station(job: Job, *, path: str) -> Job:
     """The job without the station that `path` lies in. Raises RefusedChange when it is the last of its part."""
-    _, part, number, *_ = [*path.split("."), "", "", ""]
-    kept = job.thing.without_station(part, int(number) if number.isdigit() else -1)
-    return change(job, f"thing.{part}", kept)
+    return change(job, *job.thing.without(path))
 
 
 def drag(job: Job, *, path: str, to: Any) -> Job:
@@ -322,6 +320,13 @@ def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing") -> 
     """The job with its thing's outline as traced or read from a file. Raises RefusedChange where outlines are no use."""
     for field, value in job.thing.traced(ring, drawn_with):
         job = change(job, f"thing.{field}", value)
+    return job
+
+
+def take_outlines(job: Job, *, rings: list[Line], drawn_with: DrawnWith = "nothing") -> Job:
+    """The job with each of some outlines as one more part of its thing. Raises RefusedChange where outlines are no use."""
+    for ring in rings:
+        job = take_outline(job, ring=ring, drawn_with=drawn_with)
     return job
 
 

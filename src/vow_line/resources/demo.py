@@ -10,6 +10,7 @@ from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.flap_pouch import FlapPouch
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.limb_wrap import LimbWrap, Tongue
+from ..core.draft.kinds.panelled import Meet, Panelled
 from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.scabbard import Frog, Scabbard
 from ..core.draft.kinds.shaft_cover import ShaftCover, StopRing
@@ -30,6 +31,7 @@ from ..core.measure.things.girth import Girth
 from ..core.measure.things.knife import Knife, KnifeStation
 from ..core.measure.things.limb import Limb, LimbStation
 from ..core.measure.things.moulded import Moulded, Slice
+from ..core.measure.things.panels import LevelOn, Panel, PanelLevel, Panels
 from ..core.measure.things.round import RoundThing
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
@@ -357,7 +359,7 @@ def thorn_cuff() -> Job:
     """Being drafted: a cuff against thorns for Wren Hollin's left arm, over a sleeve, laced at the back."""
     rows = ((0.0, 182.0, 52.0), (55.0, 214.0, 60.0), (120.0, 268.0, 78.0), (180.0, 282.0, 84.0))
     thing = Limb(
-        name="left forearm", which="forearm", side="left", over="sleeve", whose="Wren Hollin",
+        name="left forearm", which="forearm", side="left", over="sleeve",
         stations=tuple(LimbStation(at_mm=at, girth=_twice(g, g + 1), depth=_twice(d)) for at, g, d in rows),
     )  # fmt: skip
     return Job(
@@ -372,7 +374,7 @@ def gaiter() -> Job:
     """Read back and waiting for the vow: gaiters over breeches, closed by studs, left and right."""
     rows = ((0.0, 262.0), (80.0, 296.0), (160.0, 362.0), (235.0, 384.0), (300.0, 366.0))
     thing = Limb(
-        name="right calf", which="calf", side="right", over="breeches", whose="Perrin Oake",
+        name="right calf", which="calf", side="right", over="breeches",
         stations=tuple(LimbStation(at_mm=at, girth=_twice(g, g - 2)) for at, g in rows),
     )  # fmt: skip
     return Job(
@@ -410,6 +412,52 @@ def first_aid_pouch() -> Job:
     )  # fmt: skip
 
 
+def _curved(*through: tuple[float, float], steps: int = 14) -> list[tuple[float, float]]:
+    """A bend from the first point to the last that leans toward the one between."""
+    (a, b), (c, d), (e, f) = through
+    found = []
+    for k in range(steps):
+        s, u = k / steps, 1 - k / steps
+        found.append((round(u * u * a + 2 * s * u * c + s * s * e, 1), round(u * u * b + 2 * s * u * d + s * s * f, 1)))
+    return found
+
+
+def waistcoat() -> Job:
+    """Being drafted: a thorn-proof waistcoat from a tape wrap, its back and two fronts; the shoulders are joined already."""
+    back = (
+        (0.0, 540.0), *_curved((14.0, 262.0), (70.0, 190.0), (58.0, 46.0)), (58.0, 46.0),
+        *_curved((168.0, 0.0), (240.0, 34.0), (312.0, 0.0)), (312.0, 0.0),
+        *_curved((422.0, 46.0), (410.0, 190.0), (466.0, 262.0)), (466.0, 262.0), (480.0, 540.0),
+    )  # fmt: skip
+    front = (
+        (0.0, 540.0), *_curved((14.0, 262.0), (84.0, 196.0), (58.0, 46.0)), (58.0, 46.0),
+        *_curved((168.0, 0.0), (186.0, 130.0), (252.0, 220.0)), (252.0, 220.0), (252.0, 560.0), (200.0, 590.0),
+    )  # fmt: skip
+    other = (
+        (0.0, 540.0), *_curved((14.0, 262.0), (78.0, 200.0), (58.0, 49.0)), (58.0, 49.0),
+        *_curved((167.0, 0.0), (186.0, 130.0), (252.0, 223.0)), (252.0, 223.0), (252.0, 560.0), (200.0, 587.0),
+    )  # fmt: skip
+    other = tuple((round(252.0 - x, 1), y) for x, y in reversed(other))
+    panels = []
+    for letter, ring in zip("ABC", (back, front, other), strict=True):
+        panel = Panel.of_ring(letter, ring)
+        by_tape = {"first": round(panel.long.outline or 0.0), "second": round(panel.long.outline or 0.0)}
+        panels.append(panel.model_copy(update={"long": panel.long.model_copy(update=by_tape)}))
+    chest = PanelLevel(girth=_twice(905.0, 908.0), on=tuple(LevelOn(letter=k, at_mm=280.0) for k in "ABC"))
+    thing = Panels(name="tape wrap", panels=tuple(panels), levels=(chest,))
+    meets = (
+        Meet(a="A3", b="C4"), Meet(a="A5", b="B3"), Meet(a="A1", b="C6", how="laced"), Meet(a="A7", b="B1", how="laced"),
+        Meet(a="B5", b="C2", how="studs"),
+    )  # fmt: skip
+    sides_ = SIDE.model_copy(update={"thickness_mm": 1.6, "name": "two oil-tanned sides, laid together"})
+    return Job(
+        name="Thorn-proof waistcoat", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 4, 17), thing=thing,
+        leather=sides_.sized(1500, 1150), piece=Panelled(meets=meets, asked=False, ease_mm=20.0),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=75)),
+    )  # fmt: skip
+
+
 def demo_jobs() -> dict[str, Job]:
     """The demo jobs by file name."""
     return {
@@ -430,6 +478,7 @@ def demo_jobs() -> dict[str, Job]:
         "gaiter": gaiter(),
         "file-roll": file_roll(),
         "first-aid-pouch": first_aid_pouch(),
+        "waistcoat": waistcoat(),
     }
 
 

@@ -59,7 +59,8 @@ class Sewing:
     last hole are beside an edge that opens, as a mouth is. A seam that `carries` has a load hanging on it; where a layer
     `runs_on` beyond both ends of the line, a hole may lie out there. Holes that go aslant through a corner go `through_mm`
     where their layers are not skived, whatever these are thick. A closed one's holes stand half a pitch off where it begins
-    where another seam comes `between` its first and its last.
+    where another seam comes `between` its first and its last. How its edges differ in length is `told` by what drafted it, or
+    asked when its holes are there.
     """
 
     line: Line
@@ -78,12 +79,14 @@ class Sewing:
     runs_on: bool = False
     through_mm: float = 0.0
     between: bool = False
+    told: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Join:
     """What meets, in which layers, and how it is held; `says` how it is done where it is not sewn. One that is made `round` the
-    closed thing comes when that is closed. One that is `turned` is sewn inside out, its edges hidden when that is turned.
+    closed thing comes when that is closed. One that is `turned` is sewn inside out, its edges hidden when that is turned. Edges
+    that are `shaped` are alike in length alone: how they curve is what bends the thing.
     """
 
     id: str
@@ -94,6 +97,7 @@ class Join:
     says: Said | None = None
     round: bool = False
     turned: bool = False
+    shaped: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -244,12 +248,13 @@ class Pocket:
 
 @dataclass(frozen=True, slots=True)
 class Lace:
-    """A lace criss-cross through two rows of punches of a piece, lowest first, with a tail at either end: so long."""
+    """A lace criss-cross through two rows of punches, each as (piece, punch), lowest first, `gaps_mm` from each other across,
+    with a tail at either end: so long.
+    """
 
     id: str
     title: Said
-    piece: str
-    rows: tuple[tuple[str, ...], tuple[str, ...]]
+    rows: tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]
     gaps_mm: tuple[float, ...]
     tail_mm: float
     long_mm: float

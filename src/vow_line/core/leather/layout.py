@@ -25,6 +25,7 @@ from .hide import Hide
 
 STEP_MM = 3.0  # side of the cells the leather is divided into; more than the knife needs
 SPOILED = "spoiled/"  # begins the id of what was cut and cannot be used
+ROWS = 24  # of cells are looked through at once for a place
 BLOCK = 12  # cells along either side of the blocks that are asked about first
 MOST_CELLS = 1500  # along either side, beyond which cells grow: a whole hide stays quick
 
@@ -58,7 +59,7 @@ def lay_out(draft: Draft, hide: Hide, spoiled: Mapping[str, Line] = MappingProxy
     """
     cells = _cells(hide)
     back = _turn(hide.best_rad)
-    free = cells.sound.copy()
+    free = _Free(cells.sound)
     laid: list[Laid] = []
     missing: list[Piece] = []
     pieces = [p for p in draft.pieces if p.laid] + [_gone(id, ring, draft, hide) for id, ring in spoiled.items()]
@@ -130,29 +131,64 @@ def _turn(angle_rad: float) -> Line:
     return np.array([[c, -s], [s, c]])
 
 
-def _place(piece: Piece, cells: _Cells, free: NDArray[np.bool_]) -> tuple[Line, float] | None:
+class _Free:
+    """Which cells are free, and for each corner how many are not above and left of it, so that any box is asked for in four
+    look-ups.
+    """
+
+    def __init__(self, sound: NDArray[np.bool_]) -> None:
+        self.cells = sound.copy()
+        self._blocked = np.zeros((sound.shape[0] + 1, sound.shape[1] + 1), dtype=np.int32)
+        self._blocked[1:, 1:] = _summed(~sound)
+
+    def first(self, wide: int, high: int) -> tuple[int, int] | None:
+        """Where a box of so many cells is free, the least by how far along and then how far across."""
+        blocked = self._blocked
+        for start in range(0, self.cells.shape[0] - wide + 1, ROWS):
+            stop = min(start + ROWS, self.cells.shape[0] - wide + 1)
+            near, far = blocked[start:stop], blocked[start + wide : stop + wide]
+            inside = far[:, high:] - near[:, high:] - far[:, : -high or None] + near[:, : -high or None] == 0
+            if inside.any():
+                i, j = np.unravel_index(int(np.argmax(inside)), inside.shape)
+                return start + int(i), int(j)
+        return None
+
+    def take(self, i: int, j: int, wide: int, high: int) -> None:
+        """Take a box, and a cell round it, for the knife."""
+        top, left = max(i - 1, 0), max(j - 1, 0)
+        box = self.cells[top : i + wide + 1, left : j + high + 1]
+        more = _summed(box)
+        rows, columns = slice(top + 1, top + 1 + box.shape[0]), slice(left + 1, left + 1 + box.shape[1])
+        self._blocked[rows, columns] += more
+        self._blocked[rows, columns.stop :] += more[:, -1:]
+        self._blocked[rows.stop :, columns] += more[-1]
+        self._blocked[rows.stop :, columns.stop :] += more[-1, -1]
+        box[:] = False
+
+
+def _summed(cells: NDArray[np.bool_]) -> NDArray[np.int32]:
+    """How many of the cells above and left of each, itself among them, are."""
+    rows: NDArray[np.int32] = np.cumsum(cells, axis=1, dtype=np.int32)
+    return np.cumsum(rows, axis=0, out=rows)
+
+
+def _place(piece: Piece, cells: _Cells, free: _Free) -> tuple[Line, float] | None:
     """The least place, by how far along and then how far across, over the allowed quarter turns; marks it as taken."""
-    # a cell's count of cells that are not free above and left of it, so that any box is asked for in four look-ups
-    blocked = np.zeros((free.shape[0] + 1, free.shape[1] + 1), dtype=np.int64)
-    blocked[1:, 1:] = np.cumsum(np.cumsum(~free, axis=0), axis=1)
     best: tuple[int, int, int, int, Line, float] | None = None
     # a piece's own long way runs down its pattern, the leather's best way to the right: a quarter turn brings them together
     for turned in QUARTERS[piece.turns]:
         ring = piece.outline @ _turn(turned)
         ring = ring - ring.min(axis=0)
         wide, high = (int(n) for n in np.ceil(ring.max(axis=0) / cells.step_mm + 1e-9))
-        if wide > free.shape[0] or high > free.shape[1]:
+        if wide > free.cells.shape[0] or high > free.cells.shape[1]:
             continue
-        inside = blocked[wide:, high:] - blocked[:-wide, high:] - blocked[wide:, :-high] + blocked[:-wide, :-high] == 0
-        if not inside.any():
-            continue
-        i, j = (int(n) for n in np.unravel_index(int(np.argmax(inside)), inside.shape))
-        if best is None or (i + wide, j) < (best[0] + best[2], best[1]):
-            best = (i, j, wide, high, ring, turned)
+        at = free.first(wide, high)
+        if at is not None and (best is None or (at[0] + wide, at[1]) < (best[0] + best[2], best[1])):
+            best = (*at, wide, high, ring, turned)
     if best is None:
         return None
     i, j, wide, high, ring, turned = best
-    free[max(i - 1, 0) : i + wide + 1, max(j - 1, 0) : j + high + 1] = False  # a cell between pieces, for the knife
+    free.take(i, j, wide, high)
     return ring + [cells.left_mm + i * cells.step_mm, cells.top_mm + j * cells.step_mm], turned
 
 

@@ -12,7 +12,7 @@ from ..draft.assembly import Assembly
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
-from ..measure.body import BoxBody, FittingBody, GirthBody
+from ..measure.body import BoxBody, FittingBody, GirthBody, PanelsBody
 from ..stitch import Seam
 from ..texts import NOTHING, Said, said
 from ..thread.moves import Face as Side
@@ -92,7 +92,8 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
             (said("as it is seen when it is worn"), said("the side against the body"))
             if belts else (said("front"), said("back"))
         )  # fmt: skip
-        flat = said("drawn as its leather lies flat") if thing is not None and not worked else NOTHING
+        lies_flat = isinstance(of, PanelsBody) or (thing is not None and not worked)
+        flat = said("drawn as its leather lies flat") if lies_flat else NOTHING
     faces = Face(titles[0], from_side(deep, first)), Face(titles[1], from_side(deep, -first))
     return Made(faces, tuple(s for s in (draft.carried, flat) if s))
 

@@ -53,7 +53,7 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _hung(assembly, seams, strap.piece, strap.at_mm, middle, outline)
         deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
     for lace in assembly.laces:
-        deep += _laced(assembly.piece(lace.piece), lace)
+        deep += _laced(assembly, lace)
     for fastener in (f for f in assembly.fasteners if isinstance(of, LimbBody) and not f.each):
         piece, hole = fastener.through[0]
         v = next(p.centre[1] for p in assembly.piece(piece).punches if p.id == hole)
@@ -64,10 +64,10 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     return deep
 
 
-def _laced(piece: Piece, lace: Lace) -> Iterator[Deep]:
+def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
     """A lace as it lies outside, criss-cross between its eyelets, the leather standing open between them."""
-    at = {p.id: p for p in piece.punches}
-    v = np.array([at[id].centre[1] for id in lace.rows[0]])
+    at = {(p.id, k.id): k for p in assembly.pieces for k in p.punches}
+    v = np.array([at[place].centre[1] for place in lace.rows[0]])
     half = np.array(lace.gaps_mm) / 2
     left, right = np.column_stack([-half, v]), np.column_stack([half, v])
     inset = half - half.min() + max(float(half.min()) / 4, 1.0)

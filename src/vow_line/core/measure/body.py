@@ -3,7 +3,7 @@ leather goes round a thing.
 """
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import ClassVar, Literal, Self
@@ -193,6 +193,48 @@ class BoxBody(Body):
     def corrected(self, lacks: Lacks) -> Self:
         """As it is: it is read again."""
         return self
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Level:
+    """A girth read at a level, and where it crosses the panels: of each the strokes `(2 n, 2)` across it in its own frame."""
+
+    name: Said
+    girth_mm: float
+    across: tuple[tuple[str, Line], ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Shape:
+    """A panel: the edges that go round it to the right, from corner to corner, by their names; one all round where it has no
+    corners.
+    """
+
+    edges: Mapping[str, Line]
+
+    @property
+    def ring(self) -> Line:
+        """Its outline `(n, 2)`."""
+        return np.concatenate([line[:-1] for line in self.edges.values()])
+
+
+@dataclass(frozen=True, eq=False)
+class PanelsBody(Body):
+    """Panels by their letters; what was read round the wearer at `levels`."""
+
+    panels: Mapping[str, Shape]
+    levels: tuple[Level, ...] = ()
+
+    untried: ClassVar[Said] = said("Panels are corrected where they are traced: drag a corner at Measure.")
+
+    def corrected(self, lacks: Lacks) -> Self:
+        """As they are: they are traced again."""
+        return self
+
+    @cached_property
+    def edges(self) -> Mapping[str, Line]:
+        """Every edge that could meet another, by its name: those of panels with two corners or more."""
+        return {id: line for p in self.panels.values() if len(p.edges) > 1 for id, line in p.edges.items()}
 
 
 @dataclass(frozen=True, eq=False)

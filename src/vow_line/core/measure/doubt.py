@@ -27,7 +27,9 @@ def doubted(thing: Thing, path: str, mm: float) -> Said | None:
     if len(place) != 3:
         return None
     stations, name = getattr(thing, place[0]), place[2]
-    own = stations[int(place[1])].at_mm
+    own = getattr(stations[int(place[1])], "at_mm", None)
+    if own is None:  # tools side by side are no neighbours in this
+        return None
     taken = [(s.at_mm, getattr(s, name).mean_mm) for s in stations if s.at_mm != own and getattr(s, name).taken]
     before, after = [v for at, v in taken if at < own][-1:], [v for at, v in taken if at > own][:1]
     near = [*before, *after]

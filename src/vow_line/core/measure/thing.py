@@ -33,6 +33,8 @@ class Thing(Frozen):
     gives: ClassVar[type[Body]]
     """The shape of body its readings give."""
     caution: ClassVar[Said] = NOTHING
+    many: ClassVar[bool] = False
+    """Whether an outline that is taken is one part more of it."""
 
     @classmethod
     @abstractmethod
@@ -82,6 +84,11 @@ class Thing(Frozen):
     def guarded_or_not(self) -> Self:
         """The thing with a guard, still to be measured, or without the one it has. Raises RefusedChange."""
         raise RefusedChange(tell("A {thing} has no guard.", thing=self.says), "thing")
+
+    def without(self, path: str) -> tuple[str, Any]:
+        """The field that changes, and its new value, when what a path lies in is taken away. Raises RefusedChange."""
+        _, part, number, *_ = [*path.split("."), "", "", ""]
+        return f"thing.{part}", self.without_station(part, int(number) if number.isdigit() else -1)
 
     def without_station(self, part: str, number: int) -> tuple[Any, ...]:
         """The stations of a field without one of them. Raises RefusedChange when that field has none."""

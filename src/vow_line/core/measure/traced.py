@@ -7,13 +7,15 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ..curve import Line
-from ..ring import turned_right
+from ..curve import Line, arc_length
+from ..ring import closed, turned_right
 from ..texts import Said, said
 
 Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
 Point = tuple[Coordinate, Coordinate]
 Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=4000)]
+
+SOFT_MM, SOFT_TIMES = 20.0, 3.0  # a dragged point takes its neighbours along so far, or so many times as far as it goes
 
 DrawnWith = Literal["nothing", "scribe", "pencil", "ball-pen", "marker"]
 
@@ -51,6 +53,19 @@ def across(ring: Line, x: float) -> tuple[float, float]:
     y0, y1 = ring[:, 1].min() - 1, ring[:, 1].max() + 1
     cut = Polygon(ring).buffer(0).intersection(shapely.LineString([(x, y0), (x, y1)]))
     return (0.0, 0.0) if cut.is_empty else (float(cut.bounds[1]), float(cut.bounds[3]))
+
+
+def dragged_softly(ring: Line, k: int, by: Line, kept: tuple[int, ...] = ()) -> Line:
+    """An outline `(n, 2)` with its point k moved, its neighbours taken along, less the farther off they lie, so that it is no
+    spike, and no farther than to the points `kept`.
+    """
+    s = arc_length(closed(ring))
+    apart = np.abs(s[:-1] - s[k])
+    apart = np.minimum(apart, s[-1] - apart)
+    reach = min(max(SOFT_MM, SOFT_TIMES * float(np.hypot(*by))), *(max(float(apart[i]), 1e-3) for i in kept), np.inf)
+    share = np.where(apart < reach, (1 + np.cos(np.pi * np.minimum(apart / reach, 1.0))) / 2, 0.0)
+    moved: Line = ring + share[:, None] * by
+    return moved
 
 
 def _shrunk(ring: Line, by_mm: float) -> Line:

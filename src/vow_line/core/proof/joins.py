@@ -109,7 +109,7 @@ def _agree(
             "The edges of the {join} are {a} and {b} long, {s} apart: one would pucker.", a=length(a), b=length(b),
             s=percent(share), join=join.title), join.id), abs(a - b)  # fmt: skip
     eased = share > SAME_SHARE and (layer.along is not None or first[0].along is not None)
-    if not eased and join.shape != "scarf":
+    if not eased and join.shape != "scarf" and not join.shaped:
         at = np.union1d(_shares(edge), 1 - _shares(line))
         off = apart_mm(_even(line, 1 - at), _even(edge, at), flipped=True)
         if off > LIE_MM:

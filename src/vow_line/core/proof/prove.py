@@ -56,7 +56,7 @@ LIKE: dict[str, tuple[str, ...]] = {
     "strap-length": ("strap-length",),
     "outline-crosses": ("slot-near-edge",),
     "outline-spike": ("slot-near-edge",),
-    "edges-differ": ("edge-not-straight", "partners-differ"),
+    "edges-differ": ("edge-not-straight", "partners-differ", "meet-differs"),
 }
 """What else a fault may have been called by whoever drafted it."""
 _MM = Units()

@@ -111,9 +111,8 @@ def _laced(given: Assembled, lace: Lace) -> list[Fault]:
     """Both rows of a lace have as many holes, and the lace is long enough for the way through them, walked from hole to hole:
     across below, then crossing to the next on either side.
     """
-    piece = given.assembly.piece(lace.piece)
-    at = {k.id: np.array(k.centre) for k in piece.punches}
-    left, right = ([at[id] for id in row] for row in lace.rows)
+    at = {(p.id, k.id): np.array(k.centre) for p in given.assembly.pieces for k in p.punches}
+    left, right = ([at[place] for place in row] for row in lace.rows)
     if len(left) != len(right) or len(left) != len(lace.gaps_mm):
         return [Fault("hold", "eyelets-differ", said(
             "The {lace} goes through {a} holes on one side and {b} on the other.", a=count(len(left)), b=count(len(right)),

@@ -160,9 +160,8 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
 
 def _partner_findings(seam: Seam) -> list[Finding]:
     share = seam.eased
-    if (
-        abs(share) <= EASE_FINE or seam.line.sewing.through_mm > 0
-    ):  # aslant through a corner its rows are of two lengths
+    sewing = seam.line.sewing  # aslant through a corner its rows are of two lengths
+    if abs(share) <= EASE_FINE or sewing.through_mm > 0 or sewing.told:
         return []
     wrong = abs(share) > EASE_MOST
     how = said("one would pucker") if wrong else said("ease it in hole by hole, with marks to keep step")

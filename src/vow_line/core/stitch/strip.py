@@ -1,6 +1,6 @@
 """The seam unrolled into a straight strip: the stack above it, its holes, and the strikes that make them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,6 +13,11 @@ from .seams import Seam, long_of
 
 BAND_MM = 9.0
 STACK_MM, BELOW_MM = 14.0, 2.0  # from the top of the strip to the foot of the stack, and on to the band
+LARGE_MM, STRIP_SHARE, MOST_TIMES = (
+    450.0,
+    0.7,
+    4,
+)  # beside larger pieces a strip is drawn larger, so much of them wide at most
 LOST_MM = 0.02  # a gap so far off the pitch has lost some of the remainder
 SEEN_SHARE = 0.002  # partner edges that differ by less are as good as equal
 
@@ -62,20 +67,20 @@ def _lost(seam: Seam, s: Values) -> Values:
     return (s[off] + s[off + 1]) / 2
 
 
-def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+def partner(seam: Seam) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
     """Under the strip, the edge that the seam joins it to where that is longer or shorter: the same holes at the same shares,
     and lines that keep the two in step.
     """
     if abs(seam.eased) < SEEN_SHARE or seam.line.shape != "line":
         return (), ()
     s, share = along(seam), 1 + seam.eased
-    low = top_mm + STACK_MM + BELOW_MM + BAND_MM + 30.0
-    band = np.array([[0, 0], [s[-1] * share + 3, 0], [s[-1] * share + 3, BAND_MM], [0, BAND_MM]]) + [left_mm, low]
-    middle = np.column_stack([left_mm + s * share, np.full(len(s), low + BAND_MM / 2)])
+    low = STACK_MM + BELOW_MM + BAND_MM + 30.0
+    band = np.array([[0, 0], [s[-1] * share + 3, 0], [s[-1] * share + 3, BAND_MM], [0, BAND_MM]]) + [0.0, low]
+    middle = np.column_stack([s * share, np.full(len(s), low + BAND_MM / 2)])
     slits = slants(middle, min(seam.pitch_mm, 4.5) * 0.7, SLANT_RAD)
     tied = np.arange(0, len(s), 10)
-    ties = np.stack([np.column_stack([left_mm + s[tied], np.full(len(tied), low - 28.0)]),
-                     np.column_stack([left_mm + s[tied] * share, np.full(len(tied), low)])], axis=1)  # fmt: skip
+    ties = np.stack([np.column_stack([s[tied], np.full(len(tied), low - 28.0)]),
+                     np.column_stack([s[tied] * share, np.full(len(tied), low)])], axis=1)  # fmt: skip
     marks = (
         Mark("flesh", frozen(band), True, seam.id), seen(seam, middle, slits),
         Mark("dimension", frozen(ties.reshape(-1, 2)), id=f"{seam.id}/marks", pairs=True),
@@ -83,7 +88,7 @@ def partner(seam: Seam, left_mm: float, top_mm: float) -> tuple[tuple[Mark, ...]
     label = (said("the other edge, {d} longer: {p} apart") if share > 1
             else said("the other edge, {d} shorter: {p} apart")).filled(d=percent(abs(share - 1)),
                                                                         p=fine(seam.pitch_mm * share))  # fmt: skip
-    return marks, (Label(label, (left_mm, low + BAND_MM + 7), align="left"),)
+    return marks, (Label(label, (0.0, low + BAND_MM + 7), align="left"),)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -114,54 +119,77 @@ def rows(seam: Seam, wide_mm: float = np.inf) -> Rows:
     whose partner is drawn under it, stay in one.
     """
     s = along(seam)
-    n = int(np.ceil(s[-1] / wide_mm)) if partner(seam, 0.0, 0.0) == ((), ()) and seam.line.shape != "box" else 1
+    n = int(np.ceil(s[-1] / wide_mm)) if partner(seam) == ((), ()) and seam.line.shape != "box" else 1
     first = np.unique(np.searchsorted(s, s[-1] * np.arange(1, n) / n))
     first = first[(first > 0) & (first < len(s))]
     starts = np.concatenate([[0.0], (s[first - 1] + s[first]) / 2])
     return Rows(starts, float(seam.stack_mm.max()) + BAND_MM + 24.0)
 
 
-def strip(
-    seam: Seam, left_mm: float, top_mm: float, looked_at: int | None = None, broken: Rows | None = None
+def enlarged(seam: Seam, beside_mm: float, broken: Rows) -> int:
+    """How many times as large its strip is drawn beside pieces so large that it would be lost."""
+    end = float(along(seam)[-1])
+    if beside_mm < LARGE_MM or len(broken.starts_mm) > 1:
+        return 1
+    return int(np.clip(beside_mm * STRIP_SHARE / max(end, 1.0), 1, MOST_TIMES))
+
+
+def moved(
+    marks: tuple[Mark, ...], labels: tuple[Label, ...], times: int, left_mm: float, top_mm: float
 ) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
-    """Marks and labels of the strip with its corner at (left, top), each row about 40 mm high; in one row it is as long as the
-    seam.
+    """Marks and labels so many times as large, and moved."""
+    corner = np.array([left_mm, top_mm])
+    drawn = (replace(m, line=frozen(m.line * times + corner), size_mm=m.size_mm * times) for m in marks)
+    said_ = (replace(k, at=(k.at[0] * times + left_mm, k.at[1] * times + top_mm)) for k in labels)
+    return tuple(drawn), tuple(said_)
+
+
+def strip(
+    seam: Seam, looked_at: int | None = None, broken: Rows | None = None, times: int = 1
+) -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+    """Marks and labels of the strip, its corner at (0, 0), each row about 40 mm high; in one row it is as long as the seam.
+    `times` says how many times as large it will be drawn.
     """
     broken = broken or rows(seam)
-    s, corner = along(seam), np.array([left_mm, 0.0])
+    s = along(seam)
     order = range(len(s)) if seam.line.shape != "box" and not seam.line.closed else seam.order
     stack = seam.stack_mm[list(order)]
     end = float(s[-1]) + max(seam.left_mm, 0.0) + (3.0 if seam.line.shape != "box" else 0.0)
-    base = top_mm + STACK_MM
+    base = STACK_MM
     parts = broken.parts(end)
     marks = []
     for a, b, down in parts:
         run = np.concatenate([[a], s[(s > a) & (s < b)], [b]])
         upper = np.column_stack([run - a, base - np.interp(run, s, stack)])
-        marks.append(Mark("welt", frozen(np.concatenate([upper, [[b - a, base], [0.0, base]]]) + corner + [0, down]), True,
+        marks.append(Mark("welt", frozen(np.concatenate([upper, [[b - a, base], [0.0, base]]]) + [0, down]), True,
                           seam.id))  # fmt: skip
-        band = np.array([[0, 0], [b - a, 0], [b - a, BAND_MM], [0, BAND_MM]]) + corner + [0, base + BELOW_MM + down]
+        band = np.array([[0, 0], [b - a, 0], [b - a, BAND_MM], [0, BAND_MM]]) + [0, base + BELOW_MM + down]
         marks.append(Mark("grain", frozen(band), True, seam.id))
-    wide = left_mm + max(b - a for a, b, _ in parts)
-    middle = broken.place(s, np.full(len(s), base + BELOW_MM + BAND_MM / 2)) + corner
+    wide = max(b - a for a, b, _ in parts)
+    middle = broken.place(s, np.full(len(s), base + BELOW_MM + BAND_MM / 2))
     long = min(seam.pitch_mm, 4.5) * 0.35
     slit = long * np.array([[-np.cos(SLANT_RAD), -np.sin(SLANT_RAD)], [np.cos(SLANT_RAD), np.sin(SLANT_RAD)]])
     slits = middle[:, None] + slit
     marks.append(seen(seam, middle, slits))
     over = base - float(stack.max()) - 2.5
-    labels = [
-        Label(said("{t} through", t=length(float(stack.max()))), (wide, over), align="right"),
-        Label(said("{seam}, its stack", seam=seam.title), (left_mm, over), align="left"),
-    ]  # fmt: skip
+    through = said("{t} through", t=length(float(stack.max())))
+    if times > 1:
+        large = said("{seam}, {through}, {n} times as large", seam=seam.title, through=through, n=count(times))
+        labels = [Label(large, (0.0, over), align="left")]
+    else:
+        labels = [
+            Label(through, (wide, over), align="right"),
+            Label(said("{seam}, its stack", seam=seam.title), (0.0, over), align="left"),
+        ]
     labels += [
-        Label(said("on from hole {h}", h=count(1 + int(np.searchsorted(s, a)))), (left_mm, over + down), align="left")
+        Label(said("on from hole {h}", h=count(1 + int(np.searchsorted(s, a)))), (0.0, over + down), align="left")
         for a, _, down in parts[1:]
     ]
     lost = _lost(seam, s)
     if len(lost):
-        ends = broken.place(np.repeat(lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost))) + corner
+        ends = broken.place(np.repeat(lost, 2), np.tile([base + 1.0, base + 3.0 + BAND_MM], len(lost)))
         marks.append(Mark("fold", frozen(ends), id=f"{seam.id}/pitch", pairs=True))
-    last = left_mm - parts[-1][0]
+    last = -parts[-1][0]
     foot = base + BELOW_MM + parts[-1][2]
     if seam.left_mm > 0.05 and seam.line.shape != "box":
         void = np.array([[s[-1], 0], [s[-1] + seam.left_mm, 0], [s[-1] + seam.left_mm, BAND_MM], [s[-1], BAND_MM]])
@@ -171,7 +199,7 @@ def strip(
         )
     y = foot + BAND_MM + 1.5
     if seam.strikes:
-        marks.append(Mark("strike", frozen(_brackets(seam, s, base + BAND_MM + 3.5, broken, end) + corner),
+        marks.append(Mark("strike", frozen(_brackets(seam, s, base + BAND_MM + 3.5, broken, end)),
                           id=f"{seam.id}/strikes", pairs=True))  # fmt: skip
     if looked_at is not None and seam.strikes:
         at = looked_at % len(seam.strikes)
@@ -179,16 +207,16 @@ def strip(
         label = (said("strike {k} of {n}: {m} teeth, the first in hole {h}") if strike.teeth > 1
                 else said("strike {k} of {n}: one tooth, hole {h}")).filled(k=count(at + 1), n=count(len(seam.strikes)),
                     m=count(strike.teeth), h=count(strike.first + 1))  # fmt: skip
-        labels.append(Label(label, (left_mm, y + 28), align="left", strong=True))
+        labels.append(Label(label, (0.0, y + 28), align="left", strong=True))
         teeth = middle[strike.first : strike.first + strike.teeth]
         marks.append(Mark("done", frozen(teeth), id=f"{seam.id}/strikes", size_mm=3.0))
     holes = said("{n} holes, {p} apart", n=count(len(seam.points)), p=fine(seam.pitch_mm))
     strikes = several("{n} strike", "{n} strikes", n=count(len(seam.strikes))) if seam.strikes else NOTHING
     if len(parts) == 1:  # in the middle: the strip's ends are pointed at
-        labels.append(Label(joined(holes, strikes), ((left_mm + wide) / 2, y + 14), strong=True))
+        labels.append(Label(joined(holes, strikes), (wide / 2, y + 14), strong=True))
     else:
-        labels.append(Label(holes, (left_mm, y + 14), align="left", strong=True))
-        labels += [Label(strikes, (left_mm, y + 28), align="left")] if strikes else []
+        labels.append(Label(holes, (0.0, y + 14), align="left", strong=True))
+        labels += [Label(strikes, (0.0, y + 28), align="left")] if strikes else []
     return tuple(marks), tuple(labels)
 
 
@@ -211,17 +239,20 @@ def _brackets(seam: Seam, s: Values, y: float, broken: Rows, end_mm: float) -> L
 class Places:
     """Where on the first row of the strip what is."""
 
-    def __init__(self, seam: Seam, broken: Rows, left: float, top: float) -> None:
+    def __init__(self, seam: Seam, broken: Rows, left: float, top: float, times: int = 1) -> None:
         s = along(seam)
         first = broken.parts(float(s[-1]))[0]
-        self._s, self._left, self._y = s[s <= first[1] + 1e-6], left, top + STACK_MM + BELOW_MM + BAND_MM / 2
+        self._s, self._corner, self._y = s[s <= first[1] + 1e-6], (left, top, times), STACK_MM + BELOW_MM + BAND_MM / 2
         self._last = broken.parts(float(s[-1]))[-1]
-        self._end = float(s[-1]) - self._last[0]
-        self.on_stack = (left + 0.8 * (first[1] - first[0]), top + STACK_MM - 2.0)
+        self.on_stack = self._at(0.8 * (first[1] - first[0]), STACK_MM - 2.0)
+
+    def _at(self, x: float, y: float) -> tuple[float, float]:
+        left, top, times = self._corner
+        return left + x * times, top + y * times
 
     def hole(self, number: int) -> tuple[float, float]:
         """A hole of the first row."""
-        return self._left + float(self._s[min(number, len(self._s) - 1)]), self._y
+        return self._at(float(self._s[min(number, len(self._s) - 1)]), self._y)
 
     def marked(self, every: int) -> tuple[float, float]:
         """The last hole of the first row that has a mark."""
@@ -230,4 +261,4 @@ class Places:
     @property
     def last(self) -> tuple[float, float]:
         """The last hole."""
-        return self._left + self._end, self._y + self._last[2]
+        return self._at(self._last[1] - self._last[0], self._y + self._last[2])

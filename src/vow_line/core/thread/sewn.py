@@ -8,6 +8,7 @@ from statistics import NormalDist
 import numpy as np
 
 from ..curve import Values, frozen
+from ..memory import remembered
 from ..stitch import Seam
 from ..texts import Said, said
 from .choices import Finish, Thread, ThreadChoices
@@ -152,6 +153,7 @@ class SewnSeam:
         return sum(c.total_mm for c in self.cuts)
 
 
+@remembered("seam")
 def sew_plan(seam: Seam, choices: ThreadChoices) -> SewnSeam:
     """The moves and lengths for one seam, in as few lengths as reach allows; what it has of its own counts."""
     choices = choices.of(seam.id)

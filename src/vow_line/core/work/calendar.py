@@ -30,10 +30,7 @@ def _filled(
         if choices.is_done(step.id):
             over[step.id] = now
     while waiting:
-        ready = [s for s in waiting if all(n in over for n in s.needs)]
-        free = {s.id: max([over[n] for n in s.needs], default=now) for s in ready}
-        step = next((s for s in ready if free[s.id] <= now), None) or min(ready, key=lambda s: free[s.id])
-        now = max(now, free[step.id])
+        step, now = _next(waiting, over, now)
         left = step.minutes
         while left > 1e-9:
             start, room = _bench_time(now, choices)
@@ -46,6 +43,20 @@ def _filled(
         over[step.id] = now + timedelta(minutes=step.wait[0])
         waiting.remove(step)
     return tuple(replace(s, begins=begun.get(s.id)) for s in steps), max(over.values())
+
+
+def _next(waiting: list[Step], over: dict[str, datetime], now: datetime) -> tuple[Step, datetime]:
+    """The first step that can begin now, else the one that can soonest; and when it begins."""
+    soonest: tuple[Step, datetime] | None = None
+    for step in waiting:
+        if all(n in over for n in step.needs):
+            free = max([over[n] for n in step.needs], default=now)
+            if free <= now:
+                return step, now
+            if soonest is None or free < soonest[1]:
+                soonest = step, free
+    assert soonest is not None  # the steps are in order: one of them waits for none of the others
+    return soonest
 
 
 def _bench_time(now: datetime, choices: WorkChoices) -> tuple[datetime, float]:

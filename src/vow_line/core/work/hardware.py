@@ -43,7 +43,7 @@ def hardware(assembly: Assembly, body: Body | None) -> tuple[Hardware, ...]:
         found.append(Hardware(f"{sort}-{size:g}-{post:g}", SORTS[sort], n, size, post, text))
     for lace in assembly.laces:
         says = said("{l} long, through {n} eyelets", l=long(lace.long_mm), n=count(sum(len(r) for r in lace.rows)))
-        found.append(Hardware(lace.id, lace.title, assembly.piece(lace.piece).count, 0.0, lace.long_mm, says))
+        found.append(Hardware(lace.id, lace.title, assembly.piece(lace.rows[0][0][0]).count, 0.0, lace.long_mm, says))
     if isinstance(body, FittingBody | GirthBody):
         for holds, turns in groupby(sorted(assembly.turns, key=lambda t: t.holds.template), lambda t: t.holds):
             says = said("{o} wide inside, its bar {b} thick", o=length(body.opening_mm), b=fine(body.bar_mm))

@@ -144,9 +144,9 @@ class WithDimensions(WithValues):
         at_hand = self.at_hand in self._folded or self.more.hasFocus() or self.more.underMouse()
         self._unfolded = bool(callouts) and (self._unfolded and at_hand)
         self.more.setVisible(bool(callouts))
-        for path, field in self._fields.items():
-            if path not in self._folded and field.isHidden():
-                field.show()
+        for path, widget in (*self._fields.items(), *self._combos.items()):
+            if path not in self._folded and widget.isHidden():
+                widget.show()
         if not callouts:
             self._card.hide()
             return

@@ -113,6 +113,7 @@ class WithValues(Drawn):
             if fresh:
                 QWidget.setTabOrder(before, field)
             before = field
+        written: dict[int, list[str]] = {}  # what several choose from is written once
         for path, callout in chosen_from.items():
             chosen = self._combos.get(path)
             combo = chosen or QComboBox(self)
@@ -122,7 +123,9 @@ class WithValues(Drawn):
                 combo.activated.connect(partial(self._chosen, path))
                 self._combos[path] = combo
                 combo.show()
-            choices = [c.write(self.units) for c in callout.choices]
+            choices = written.get(id(callout.choices))
+            if choices is None:
+                choices = written[id(callout.choices)] = [c.write(self.units) for c in callout.choices]
             if combo.property("choices") != choices:
                 combo.setProperty("choices", choices)
                 combo.clear()

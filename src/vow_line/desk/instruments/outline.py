@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ...files.outline import FileOutline
 
 DRAWINGS = "Drawings (*.svg *.dxf)"
+ALL = -1
 DREW: dict[DrawnWith, Said] = {
     "nothing": said("the thing itself"), "scribe": said("a scribed line"), "pencil": said("a pencil line"),
     "ball-pen": said("a ball pen line"), "marker": said("a marker line"),
@@ -30,63 +31,78 @@ def take_from_file(
     session: Session, parent: QWidget, path: Path | None = None, ask: Callable[[], float | None] | None = None,
     drew: DrawnWith | None = None, choose: "Callable[[FileOutline], int | None] | None" = None,
 ) -> None:  # fmt: skip
-    """Take an outline from an SVG or DXF file, asking for its scale when it has none, and for what drew it."""
-    drawn = _read(session, parent, tell("An outline"), path, ask or (lambda: _scale(parent)),
-                  choose or (lambda read: _which(session, parent, read)))  # fmt: skip
-    if drawn is None:
+    """Take an outline from an SVG or DXF file, or all in it where a thing has many, asking for its scale when it has none, and
+    for what drew it.
+    """
+    all_of_them = type(session.job.thing).many
+    taken = _read(session, parent, tell("An outline"), path, ask or (lambda: _scale(parent)),
+                  choose or (lambda read: _which(session, parent, read, all_of_them)))  # fmt: skip
+    if not taken:
         return
-    ring: Line = drawn.outline
     drew = drew or ask_what_drew(parent, tell("The outline in the file follows"))
     if drew is None:
         return
-    if session.do(tell("take an outline from a file"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
-        wide, high = (length(float(mm)) for mm in np.ptp(ring, axis=0))
-        text = said("Taken: an outline of {n} points, {wide:n} by {high}.", n=len(ring), wide=wide, high=high)
-        more = several("There is {n} closed curve besides in the file.", "There are {n} closed curves besides in the file.",
-                       n=count(drawn.others))  # fmt: skip
-        session.say(said("{one} {other}", one=text, other=more) if drawn.others else text)
+    rings: list[Line] = [drawn.outline for drawn in taken]
+    if not session.do(
+        tell("take an outline from a file"), lambda j: steps.take_outlines(j, rings=rings, drawn_with=drew)
+    ):
+        return
+    (ring, *more), left = rings, taken[0].others + 1 - len(rings)
+    wide, high = (length(float(mm)) for mm in np.ptp(ring, axis=0))
+    text = said("Taken: {n} outlines.", n=count(len(rings))) if more else said(
+        "Taken: an outline of {n} points, {wide:n} by {high}.", n=len(ring), wide=wide, high=high)  # fmt: skip
+    besides = several("There is {n} closed curve besides in the file.", "There are {n} closed curves besides in the file.",
+                      n=count(left))  # fmt: skip
+    session.say(said("{one} {other}", one=text, other=besides) if left else text)
 
 
 def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:
     """Take the section of a thing, lying on its lower side, from an SVG or DXF file; only its shape counts."""
-    drawn = _read(session, parent, tell("A section"), path, lambda: 1.0, lambda read: _which(session, parent, read))
-    if drawn is not None:
-        session.do(tell("take a section from a file"), lambda j: steps.take_section(j, ring=drawn.outline))
+    taken = _read(session, parent, tell("A section"), path, lambda: 1.0, lambda read: _which(session, parent, read))
+    if taken:
+        session.do(tell("take a section from a file"), lambda j: steps.take_section(j, ring=taken[0].outline))
 
 
 def _read(
     session: Session, parent: QWidget, says: str, path: Path | None, scale: Callable[[], float | None],
     choose: "Callable[[FileOutline], int | None]",
-) -> "FileOutline | None":  # fmt: skip
+) -> "list[FileOutline]":  # fmt: skip
+    """The outlines that were chosen in a file: none, one, or all of them."""
     from ...files.outline import read_outline
 
     if path is None:
         chosen, _ = QFileDialog.getOpenFileName(parent, says, "", DRAWINGS)
         if not chosen:
-            return None
+            return []
         path = Path(chosen)
     try:
         drawn = read_outline(path)
         mm = None if drawn.scaled else scale()
         if not drawn.scaled and mm is None:
-            return None
+            return []
         drawn = drawn if mm is None else read_outline(path, mm)
         which = choose(drawn) if drawn.doubtful else drawn.taken
-        return None if which is None else drawn if which == drawn.taken else read_outline(path, mm, which)
+        if which == ALL:
+            return [read_outline(path, mm, k) for k, c in enumerate(drawn.candidates) if not c.frame]
+        return [] if which is None else [drawn if which == drawn.taken else read_outline(path, mm, which)]
     except VowLineError as error:
         session.say(str(error), wrong=True)
-        return None
+        return []
 
 
-def _which(session: Session, parent: QWidget, drawn: "FileOutline") -> int | None:
-    """Which of the closed curves in a file is meant; None when that was not said."""
+def _which(session: Session, parent: QWidget, drawn: "FileOutline", all_of_them: bool = False) -> int | None:
+    """Which of the closed curves in a file is meant, or ALL; None when that was not said."""
     size = said("{wide:n} by {high}")
     words = []
     for k, c in enumerate(drawn.candidates):
         one = said("{n}: {size}", n=k + 1, size=size.filled(wide=length(c.wide), high=length(c.high)))
         words.append((said("{one}, perhaps the frame of the page", one=one) if c.frame else one).write(session.units))
-    says = tell("There is more than one closed curve in it. Take")
-    chosen, yes = QInputDialog.getItem(parent, tell("Which outline"), says, words, drawn.taken, editable=False)
+    says, at = tell("There is more than one closed curve in it. Take"), drawn.taken
+    if all_of_them:
+        words, at = [*words, tell("all of them")], len(words)
+    chosen, yes = QInputDialog.getItem(parent, tell("Which outline"), says, words, at, editable=False)
+    if all_of_them and yes and chosen == words[-1]:
+        return ALL
     return words.index(chosen) if yes else None
 
 

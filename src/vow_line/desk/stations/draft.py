@@ -56,7 +56,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     thing = [Mark("thing", way.at(view.drawn_mm), True, "thing")] if way else []
     below = [m for m in draft.marks if m.meaning == "welt"]
     above = [m for m in draft.marks if m.meaning != "welt"]
-    labels = draft.labels + tuple(
+    labels = _named(draft.labels, laid) + tuple(
         Label(sheet.piece.heading, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
@@ -188,6 +188,14 @@ def _tried(k: int, trial: Trial, job: Job) -> Row:
     tried = said("Tried in {stock}", stock=STOCKS[trial.stock])
     tried = joined(tried, said("taken back")) if trial.taken_back else tried
     return Row(f"trial/{k}", "sum", tried.write(units), write(length(trial.thick_mm), units), adds.write(units))
+
+
+def _named(labels: tuple[Label, ...], laid: tuple[OnSheet, ...]) -> tuple[Label, ...]:
+    """Words on other pieces than the first go where those lie."""
+    shifts = {sheet.piece.id: sheet.shift for sheet in laid}
+    return tuple(
+        replace(k, at=(k.at[0] + shifts[k.on][0], k.at[1] + shifts[k.on][1])) if k.on in shifts else k for k in labels
+    )
 
 
 def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:

@@ -8,7 +8,7 @@ from ...core.drawing import Callout
 from ...core.plan import Plan
 from ...core.stitch import Seam
 from ...core.stitch.pattern import beside
-from ...core.stitch.strip import Places, partner, rows, strip, struck
+from ...core.stitch.strip import Places, enlarged, moved, partner, rows, strip, struck
 from ...core.stitch.tools import of_choices
 from ...core.texts import heading, said, verbatim
 from ..board import Scene
@@ -41,12 +41,14 @@ def _scene(plan: Plan, view: View) -> Scene:
     wide, long = (float(d) for d in high - low)
     tall = long > 1.6 * wide  # the strip goes where there is room for it
     broken = rows(seam, max(0.8 * long if tall else 1.3 * wide, LEAST_STRIP_MM))
-    above = 60 + broken.more_mm + (50 if partner(seam, 0.0, 0.0)[0] else 0)
+    times = enlarged(seam, max(wide, long), broken)
+    above = times * (60 + broken.more_mm + (50 if partner(seam)[0] else 0))
     left, upper = (float(high[0]) + 24, float(low[1])) if tall else (float(low[0]), float(low[1]) - above)
-    line, labels = strip(seam, left, upper, view.strike, broken)
-    other, words = partner(seam, left, upper)
-    on_piece = struck(seam, view.strike) + other
-    at = Places(seam, broken, left, upper)
+    line, labels = strip(seam, view.strike, broken, times)
+    other, words = partner(seam)
+    line, labels = moved((*line, *other), (*labels, *words), times, left, upper)
+    on_piece = struck(seam, view.strike)
+    at = Places(seam, broken, left, upper, times)
     callouts = _holes(plan, view, seam, at, "right" if tall else "left")
     lowest = seam.points[int(np.argmin(seam.points[:, 0]))]
     if seam.line.sewing.margin_at:
@@ -55,7 +57,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     if seam.line.sewing.stack_at:
         title = seam.line.sewing.stack_title
         callouts += (Callout(seam.line.sewing.stack_at, title, "leather", None, at.on_stack, "right", "welt"),)
-    return Scene(tuple(marks) + on_piece + line, callouts, labels + words, sentences=SENTENCES,
+    return Scene(tuple(marks) + on_piece + line, callouts, labels, sentences=SENTENCES,
                  caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."))  # fmt: skip
 
 

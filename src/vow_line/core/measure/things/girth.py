@@ -1,9 +1,8 @@
 """A wearer's girth that a strap goes round, and the buckle that closes it: a collar, a belt, a headband."""
 
-from typing import Annotated, ClassVar, Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
-from pydantic import Field
 
 from ...curve import frozen
 from ...drawing import Callout, Mark
@@ -26,7 +25,6 @@ class Girth(Thing):
     body: Literal["girth"] = "girth"
     name: str = "neck"
     where: Literal["neck", "waist", "head", "animal"] = "neck"
-    whose: Annotated[str, Field(max_length=200)] = ""
     around: Reading = Reading()
     opening: Reading = Reading()
     bar: Reading = Reading()

@@ -68,7 +68,6 @@ class Limb(Thing):
     which: Literal["forearm", "upper-arm", "calf", "thigh"] = "forearm"
     side: Literal["left", "right"] = "left"
     over: Literal["bare", "sleeve", "breeches", "boot"] = "sleeve"
-    whose: Annotated[str, Field(max_length=200)] = ""
     stations: Annotated[tuple[LimbStation, ...], Field(min_length=1, max_length=20)]
 
     says: ClassVar[Said] = said("arm or leg")

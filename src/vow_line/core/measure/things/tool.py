@@ -29,10 +29,9 @@ from ..readings import (
     read_so_far,
 )
 from ..thing import Thing, by_place, in_widest_gap, rising
-from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, laid_along
+from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, dragged_softly, laid_along
 
 DEPTHS = 60
-SOFT_MM, SOFT_TIMES = 20.0, 3.0  # a dragged point takes its neighbours along so far, or so many times as far as it goes
 WIDTHS = 120  # places along a tool at which it is looked at for a handle
 HANDLE_TIMES = 1.6  # what is so many times narrower than the rest is its handle (from memory)
 NEAR_MM = 4.0  # an outline pointed at so near is meant
@@ -126,14 +125,8 @@ class Tool(Thing):
         if part != "outline":
             return path, to
         ring, k = np.array(self.outline), int(number)
-        by = np.array(to) - ring[k]
-        whole = closed(ring)
-        s = arc_length(whole)
-        apart = np.abs(s[:-1] - s[k])
-        apart = np.minimum(apart, s[-1] - apart)
-        reach = max(SOFT_MM, SOFT_TIMES * float(np.hypot(*by)))
-        share = np.where(apart < reach, (1 + np.cos(np.pi * np.minimum(apart / reach, 1.0))) / 2, 0.0)
-        return "thing.outline", tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring + share[:, None] * by)
+        moved = dragged_softly(ring, k, np.array(to) - ring[k])
+        return "thing.outline", tuple((round(float(x), 3), round(float(y), 3)) for x, y in moved)
 
     def with_point(self, x: float, y: float) -> tuple[str, Any] | None:
         """A point more where the outline was pointed at."""

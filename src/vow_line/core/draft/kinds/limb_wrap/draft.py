@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ....curve import Line, arc_length, frozen, walk
+from ....curve import Line, arc_length, frozen
 from ....drawing import Label, Mark
 from ....finding import Finding
 from ....frozen import Frozen
@@ -14,6 +14,7 @@ from ....measure import Body, LimbBody
 from ....measure.body import Side
 from ....texts import Said, said
 from ...assembly import Assembly
+from ...closures import TAIL_MM, how_many, lace_mm, stood
 from ...drafted import Draft
 from ...joins import Fastener, Join, Lace, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
@@ -28,7 +29,6 @@ SENTENCES = {
     "laced": said("Closed at the {closing}, {closed}, worked {formed}; {tongue}."),
     "studs": said("Closed at the {closing}, {closed}, worked {formed}."),
 }
-TAIL_MM = 200.0  # a lace is so much longer at either end, to be tied (from memory)
 LEAST_LONG_MM = 20.0
 TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
 
@@ -121,8 +121,8 @@ class LimbWrap(KindOfPiece):
         )  # fmt: skip
 
     def count(self, long_mm: float) -> int:
-        """How many closures stand in a row: floor((height - 2 margin) / spacing) + 1 (common practice: 7 at 14 in, 1 and 2)."""
-        return max(int(np.floor((long_mm - 2 * self.ends_mm) / self.spacing_mm + 1e-9)) + 1, 2)
+        """How many closures stand in a row on an edge so long."""
+        return how_many(long_mm, self.spacing_mm, self.ends_mm)
 
     def rows(self, wrap: Wrap) -> tuple[Line, Line]:
         """Where the closures stand on the left and on the right edge, as many on either, lowest first: evenly by length."""
@@ -130,13 +130,8 @@ class LimbWrap(KindOfPiece):
         if self.closed == "studs":  # on the closing line, the middle of the lap
             edges = [frozen(wrap.flat.points[:, k]) for k in (0, -1)]
         n = self.count(min(float(arc_length(e)[-1]) for e in (wrap.left, wrap.right)))
-        rows = []
-        for line in edges:
-            low = line[::-1]
-            long = float(arc_length(low)[-1])
-            ends = min(self.ends_mm, 0.4 * long)
-            rows.append(frozen(walk(low, np.linspace(ends, long - ends, n))))
-        return rows[0], rows[1]
+        left, right = (stood(line[::-1], n, self.ends_mm) for line in edges)
+        return left, right
 
     def _closures(
         self, wrap: Wrap, rows: tuple[Line, Line]
@@ -156,20 +151,15 @@ class LimbWrap(KindOfPiece):
         through = tuple(("wrap", id) for ids in names for id in ids)
         eyelets = Fastener("eyelets", said("eyelets"), "eyelet", through, each=True)
         gaps = self.gaps(wrap, rows)
-        return punches, (eyelets,), (Lace("lace", said("lace"), "wrap", (names[0], names[1]), gaps, TAIL_MM,
-                                          self.lace_mm(rows, gaps)),)  # fmt: skip
+        left, right = (tuple(("wrap", id) for id in ids) for ids in names)
+        long = lace_mm(rows, np.array(gaps))
+        return punches, (eyelets,), (Lace("lace", said("lace"), (left, right), gaps, TAIL_MM, long),)
 
     def gaps(self, wrap: Wrap, rows: tuple[Line, Line]) -> tuple[float, ...]:
         """From eyelet to eyelet across, lowest first, when it is laced."""
         along = np.linspace(0, 1, len(rows[0]))
         gap = self.gap_low_mm + (self.gap_high_mm - self.gap_low_mm) * along
         return tuple((gap + 2 * self.in_mm).tolist())
-
-    def lace_mm(self, rows: tuple[Line, Line], gaps: tuple[float, ...]) -> float:
-        """The lace through them, across below and then crossing: g + 2 Σ √(g² + h²) + 2 tails (from the path it takes)."""
-        steps = [np.hypot(*np.diff(row, axis=0).T) for row in rows]
-        across = (np.array(gaps)[1:] + np.array(gaps)[:-1]) / 2
-        return float(gaps[0] + sum(np.hypot(step, across).sum() for step in steps) + 2 * TAIL_MM)
 
     def _lies(self, wrap: Wrap) -> Lies:
         p, q = wrap.left[::-1], wrap.right[::-1]

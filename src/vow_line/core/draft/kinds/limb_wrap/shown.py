@@ -13,6 +13,7 @@ from ....measure import LimbBody
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, long, percent, reckon
 from ....texts import said
+from ...closures import lace_mm
 from ...drafted import Section
 from ...surface import around, half_width
 from .checks import CLOSING, in_words, worst
@@ -110,7 +111,7 @@ def reckonings(
     ]  # fmt: skip
     if wrap.closed == "laced":
         gaps = wrap.gaps(laid, rows)
-        sums.append(reckon("lace", said("Lace"), long(wrap.lace_mm(rows, gaps)),
+        sums.append(reckon("lace", said("Lace"), long(lace_mm(rows, np.array(gaps))),
                            said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
                                 g=length(gaps[0]), n=count(n - 1)), ("closures",)))  # fmt: skip
     return tuple(sums)

@@ -1,0 +1,31 @@
+"""Closures in a row: how many stand on an edge and where, and the lace that goes through two rows of them."""
+
+import numpy as np
+
+from ..curve import Line, Values, arc_length, frozen, walk
+
+TAIL_MM = 200.0  # a lace is so much longer at either end, to be tied (from memory)
+ENDS_SHARE = 0.4  # the first of a row stands so far in at most, as a share of the edge
+
+
+def how_many(long_mm: float, spacing_mm: float, ends_mm: float) -> int:
+    """How many closures stand in a row: floor((height - 2 margin) / spacing) + 1 (common practice: 7 at 14 in, 1 and 2); two at
+    least.
+    """
+    return max(int(np.floor((long_mm - 2 * ends_mm) / spacing_mm + 1e-9)) + 1, 2)
+
+
+def stood(line: Line, n: int, ends_mm: float) -> Line:
+    """Where n closures stand on a line `(n, 2)`: evenly by its length, the first and last so far in from its ends."""
+    long = float(arc_length(line)[-1])
+    ends = min(ends_mm, ENDS_SHARE * long)
+    return frozen(walk(line, np.linspace(ends, long - ends, n)))
+
+
+def lace_mm(rows: tuple[Line, Line], gaps_mm: Values) -> float:
+    """The lace through two rows `(n, 2)` that are `gaps_mm (n,)` apart, across at the first and then crossing:
+    g + 2 Σ √(g² + h²) + 2 tails (from the path it takes).
+    """
+    steps = [np.hypot(*np.diff(row, axis=0).T) for row in rows]
+    across = (gaps_mm[1:] + gaps_mm[:-1]) / 2
+    return float(gaps_mm[0] + sum(np.hypot(step, across).sum() for step in steps) + 2 * TAIL_MM)

@@ -1,0 +1,219 @@
+"""What is wrong with panels: edges that differ, that are not there, that nothing is said of; halves, levels, laps."""
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+
+from ....finding import Finding, Mend
+from ....reckoning import length, percent
+from ....texts import Said, said, verbatim
+from ...wrap import NEUTRAL_DRY
+from .meets import MOST_MEETS, Halves, Meet, alike, long, offered
+
+if TYPE_CHECKING:
+    from .draft import Put
+
+EASED, MOST_EASED = 0.02, 0.05  # partner edges so much apart are eased unseen, and at most (common practice)
+SAME_MM = 1.0  # halves nearer than this to each other are alike
+LEVEL_OFF = 0.02  # what panels give at a level may differ so much from what is wanted there (from memory)
+LEAST_LAP = (
+    2.0  # what lies under reaches at least so many margins on: a seam lies as far from either cut (common practice)
+)
+
+
+def findings(put: "Put") -> tuple[Finding, ...]:
+    """All of it."""
+    return (
+        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_halves(put), *_levels(put), *_apart(put),
+        *_offered(put),
+    )  # fmt: skip
+
+
+def _without(put: "Put", k: int) -> tuple[tuple[str, tuple[Meet, ...]], ...]:
+    return (("piece.meets", tuple(m for i, m in enumerate(put.by.meets) if i != k)),)
+
+
+def _gone(put: "Put") -> Iterator[Finding]:
+    """Meetings that name an edge that is not there, itself, or one that meets another already."""
+    made = {k for k, _ in put.standing}
+    for k, meet in enumerate(put.by.meets):
+        if k in made or meet.how == "apart":
+            continue
+        gone = next((e for e in (meet.a, meet.b) if e not in put.edges), None)
+        if gone is not None:
+            says = said("{a} is to meet {b}, but there is no edge {gone}.", gone=verbatim(gone))
+        elif meet.a == meet.b:
+            says = said("{a} is to meet itself.")
+        else:
+            says = said("{a} is to meet {b}, but one of them meets another edge already.")
+        yield Finding(
+            "hold", "meets-nothing", "draft", says.filled(a=verbatim(meet.a), b=verbatim(meet.b)), f"piece.meets.{k}.how",
+            Mend(said("take this meeting away"), _without(put, k)),
+        )  # fmt: skip
+
+
+def _crossing(put: "Put") -> Iterator[Finding]:
+    for letter in (k for k, cut in put.cuts.items() if not cut.sound):
+        k = next(k for k, m in put.standing if any(e[0] == letter and e in put.moved_mm for e in (m.a, m.b)))
+        yield Finding(
+            "hold", "panel-crosses", "draft",
+            said("What panel {letter} runs on, or is drawn back, would make its outline cross itself: it is drawn as traced.",
+                 letter=verbatim(letter)), f"piece.meets.{k}.how",
+            Mend(said("sew it edge to edge"), ((f"piece.meets.{k}.how", "butt"),)),
+        )  # fmt: skip
+
+
+def _lengths(put: "Put") -> Iterator[Finding]:
+    """Lengths where they meet: up to 2 % eased unseen, to 5 % said, beyond it held (common practice)."""
+    made = {k for k, _ in put.made}
+    for k, meet in put.standing:
+        a, b = put.lengths_mm(k, meet)
+        apart = Mend(said("they do not meet"), ((f"piece.meets.{k}.how", "apart"),))
+        if k not in made:
+            yield Finding(
+                "hold", "meet-short", "draft",
+                said("{a} and {b} have no room for a seam between their corners.", a=verbatim(meet.a), b=verbatim(meet.b)),
+                f"piece.meets.{k}.how", apart,
+            )  # fmt: skip
+            continue
+        share = abs(a - b) / max(a, b)
+        if share <= EASED:
+            continue
+        longer, shorter = (meet.a, meet.b) if a > b else (meet.b, meet.a)
+        says = said(
+            "{longer} is {d} longer than {shorter} where they meet, {s}: ease it in evenly, mark by mark."
+        ) if share <= MOST_EASED else said(
+            "{longer} is {d} longer than {shorter} where they meet, {s}: it would pucker. Drag a corner of one of them at "
+            "Measure until they agree, or trace it again.")  # fmt: skip
+        says = says.filled(longer=verbatim(longer), shorter=verbatim(shorter), d=length(abs(a - b)), s=percent(share))
+        yield Finding(
+            "look" if share <= MOST_EASED else "hold", "meet-differs", "draft", says, f"piece.meets.{k}.how", apart
+        )
+
+
+def _laps(put: "Put") -> Iterator[Finding]:
+    """What lies under must be wide enough for its seam or its studs, and rows must lie on their panels."""
+    for k, meet in put.standing:
+        path = f"piece.meets.{k}"
+        least = LEAST_LAP * (put.by.margin_mm if meet.how == "over" else put.by.hole_mm)
+        if meet.how in ("over", "studs") and meet.under_mm < least:
+            yield Finding(
+                "hold", "lap-narrow", "draft",
+                said("{b} reaches {w} under {a}: {least} at least, for holes clear of both cuts.", a=verbatim(meet.a),
+                     b=verbatim(meet.b), w=length(meet.under_mm), least=length(least)), f"{path}.under_mm",
+                Mend(said("{least} under it", least=length(least)), ((f"{path}.under_mm", round(least, 2)),)),
+            )  # fmt: skip
+        if k in put.rows:
+            off = [
+                e for e, row in zip((meet.a, meet.b), put.rows[k], strict=True)
+                if not shapely.contains_xy(shapely.Polygon(put.cuts[e[0]].ring).buffer(-put.by.hole_mm / 2), *row.T).all()
+            ]  # fmt: skip
+            if off:
+                yield Finding(
+                    "hold", "row-off", "draft",
+                    said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",
+                    Mend(said("they do not meet"), ((f"{path}.how", "apart"),)),
+                )  # fmt: skip
+
+
+def _halves(put: "Put") -> Iterator[Finding]:
+    """Panels that are nearly each other's mirror image and of which nothing is said; what was said of panels that are none."""
+    told = {frozenset((h.a, h.b)) for h in put.by.halves}
+    for k, both in enumerate(put.by.halves):
+        others = tuple(h for i, h in enumerate(put.by.halves) if i != k)
+        shapes = [put.body.panels.get(x) for x in (both.a, both.b)]
+        if both.a == both.b or any(s is None for s in shapes) or len({len(s.edges) for s in shapes if s}) > 1:
+            yield Finding(
+                "hold", "halves-gone", "draft",
+                said("{a} and {b} are said to be halves, but they are not two panels with as many corners.",
+                     a=verbatim(both.a), b=verbatim(both.b)), f"piece.halves.{k}.keep",
+                Mend(said("they are no halves"), (("piece.halves", others),)),
+            )  # fmt: skip
+    for a, b, found in alike(put.body):
+        if found.off_mm < SAME_MM or frozenset((a, b)) in told:
+            continue
+
+        def with_(keep: str, a: str = a, b: str = b) -> tuple[tuple[str, tuple[Halves, ...]], ...]:
+            return (("piece.halves", (*put.by.halves, Halves(a=a, b=b, keep=keep))),)
+
+        yield Finding(
+            "look", "halves-differ", "draft",
+            said("{a} and {b} are each other's mirror image but for {d}, at {at}: which is the better half?", a=verbatim(a),
+                 b=verbatim(b), d=length(found.off_mm), at=verbatim(found.at)), f"piece.halves/{a}{b}",
+            Mend(said("{a}, for both", a=verbatim(a)), with_("a")),
+            (Mend(said("{b}, for both", b=verbatim(b)), with_("b")), Mend(said("their mean"), with_("mean")),
+             Mend(said("neither: they differ"), with_("neither"))),
+        )  # fmt: skip
+
+
+def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float]]:
+    """Of each level its number and name, what the panels give there together, the girth read, and what is wanted: that,
+    the ease, and a whole turn of the leather's own.
+    """
+    own = 2 * np.pi * NEUTRAL_DRY * put.leather_mm
+    for k, level in enumerate(put.body.levels):
+        across = dict(level.across)
+        for both in put.by.halves:  # the other half is as wide as the one that is kept
+            pair = [across.get(x) for x in (both.a, both.b)]
+            if pair[0] is not None and pair[1] is not None and both.keep in ("a", "b"):
+                across |= dict.fromkeys((both.a, both.b), pair[0 if both.keep == "a" else 1])  # type: ignore[arg-type]
+        wide = sum(float(np.hypot(*(line[1::2] - line[::2]).T).sum()) for line in across.values())
+        yield k, level.name, wide, level.girth_mm, level.girth_mm + put.by.ease_mm + own
+
+
+def _levels(put: "Put") -> Iterator[Finding]:
+    for k, name, wide, girth, wants in at_levels(put):
+        off = wide - wants
+        if abs(off) <= LEVEL_OFF * girth:
+            continue
+        says = said("At the {level} the panels give {wide}; {wants} are wanted, {d} more: they pull.") if off < 0 else said(
+            "At the {level} the panels give {wide}; {wants} are wanted, {d} less: they stand off.")  # fmt: skip
+        says = says.filled(level=name, wide=length(wide), wants=length(wants), d=length(abs(off)))
+        least = wide - girth - 2 * np.pi * NEUTRAL_DRY * put.leather_mm
+        mend = Mend(said("{e} of ease is meant", e=length(least)), (("piece.ease_mm", round(float(least), 1)),))
+        fits = -100 <= least <= 500 and (off > 0 or least >= 0)
+        yield Finding(
+            "look" if off > 0 or least >= 0 else "hold",
+            "level-off",
+            "draft",
+            says,
+            f"level-{k}",
+            mend if fits else None,
+        )
+
+
+def _offered(put: "Put") -> Iterator[Finding]:
+    pair = offered(put.by.meets, put.edges) if put.by.asked else None
+    if pair is None or len(put.by.meets) >= MOST_MEETS:
+        return
+    a, b = pair
+
+    def with_(how: str) -> tuple[tuple[str, tuple[Meet, ...]], ...]:
+        return (("piece.meets", (*put.by.meets, Meet(a=a, b=b, how=how))),)
+
+    yield Finding(
+        "look", "edges-alike", "draft",
+        said("{a} and {b} are alike, {x:n} and {y} long: do they meet?", a=verbatim(a), b=verbatim(b),
+             x=length(long(put.edges[a])), y=length(long(put.edges[b]))), f"piece.meets/{a}{b}",
+        Mend(said("{a} over {b}", a=verbatim(a), b=verbatim(b)), with_("over")),
+        (Mend(said("edge to edge"), with_("butt")), Mend(said("laced"), with_("laced")),
+         Mend(said("studs"), with_("studs")), Mend(said("they do not meet"), with_("apart")),
+         Mend(said("no others meet"), (("piece.asked", False),))),
+    )  # fmt: skip
+
+
+def _apart(put: "Put") -> Iterator[Finding]:
+    """Panels that meet each other, but not all of them: two things, or more."""
+    with_ = {letter: {letter} for letter in put.panels}
+    for _, meet in put.made:
+        together = with_[meet.a[0]] | with_[meet.b[0]]
+        with_ |= dict.fromkeys(together, together)
+    things = sorted({", ".join(sorted(k)) for k in with_.values() if len(k) > 1})
+    if len(things) > 1:
+        yield Finding(
+            "hold", "panels-apart", "draft",
+            said("{one} meet each other, and {other}, but not the one the other: nothing holds them together.",
+                 one=verbatim(things[0]), other=verbatim(things[1])), "piece.meets",
+        )  # fmt: skip

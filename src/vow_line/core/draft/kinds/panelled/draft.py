@@ -1,0 +1,327 @@
+"""Panels drafted: what of each runs on under another, the seams, laces and studs where they meet."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property, partial
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field
+
+from ....curve import Line, frozen, trim, walk
+from ....drawing import Label
+from ....measure import Body, PanelsBody
+from ....measure.body import Shape
+from ....memory import remembered
+from ....texts import Said, said, verbatim
+from ...assembly import Assembly
+from ...closures import TAIL_MM, how_many, lace_mm, stood
+from ...drafted import Draft
+from ...joins import Fastener, Join, Lace, Layer, Seat, Sewing
+from ...kind import KindOfPiece
+from ...pieces import Edge, Piece, Punch, edged, leather
+from . import checks, shown
+from .meets import LEAST_EDGE_MM, MOST_MEETS, Halves, Meet, halved, long, outward, standing
+from .outline import cut, outwards, within
+
+NAME_IN_MM, HELD_MM, BASE_MM = (
+    10.0,
+    24.0,
+    12.0,
+)  # an edge is named so far in from it, so much more past its closures, below its line
+SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
+LEAST_LONG_MM = 8.0  # a shorter line of holes is no seam
+CLOSED = ("laced", "studs")
+FROM_CUT = 0.7  # a hole lies at least so many margins from any cut
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Cut:
+    """A panel as it is cut: its edges by their names, its outline `(n, 2)`; not `sound` where what is moved would cross, and it
+    is left as it was traced.
+    """
+
+    edges: Mapping[str, Line]
+    ring: Line
+    sound: bool
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Together:
+    """Two lines, on two pieces, that come to lie on each other."""
+
+    lines: tuple[Line, Line]
+
+
+@remembered("piece")
+def cut_of(shape: Shape, by_mm: tuple[float, ...]) -> Cut:
+    """A panel cut, each of its edges moved so far out."""
+    lines = cut(list(shape.edges.values()), list(by_mm)) if any(by_mm) else list(shape.edges.values())
+    ring = np.concatenate([line[:-1] for line in lines])
+    if any(by_mm) and not shapely.Polygon(ring).is_valid:
+        return Cut(shape.edges, shape.ring, sound=False)
+    return Cut(dict(zip(shape.edges, lines, strict=True)), frozen(ring), sound=True)
+
+
+@remembered("run")
+def together(
+    a: str,
+    b: str,
+    one: Shape,
+    other: Shape,
+    one_cut: Cut,
+    other_cut: Cut,
+    in_mm: tuple[float, float],
+    from_cut_mm: float,
+) -> Together:
+    """The lines so far in from two edges, without what is nearer than that to another cut."""
+    lines = outwards(one.edges[a], -in_mm[0]), outwards(other.edges[b], -in_mm[1])[::-1]
+    off = [within(line, k.ring, from_cut_mm) for line, k in zip(lines, (one_cut, other_cut), strict=True)]
+    start, end = (max(o[i] for o in off) for i in (0, 1))
+    return Together((frozen(trim(lines[0], start, end)), frozen(trim(lines[1], start, end))))
+
+
+@remembered("run")
+def rows_of(along: Together, spacing_mm: float, ends_mm: float) -> Together:
+    """Where closures stand along two lines, as many on either, lowest on the first piece first."""
+    one, other = along.lines
+    if one[0, 1] < one[-1, 1]:
+        one, other = one[::-1], other[::-1]
+    n = how_many(min(long(one), long(other)), spacing_mm, ends_mm)
+    return Together((stood(one, n, ends_mm), stood(other, n, ends_mm)))
+
+
+@remembered("run")
+def sewn_of(k: int, meet: Meet, margin_mm: float, along: Together, other: Shape) -> tuple[Join, Seat | None]:
+    """Two edges sewn; where the one lies over the other, the seam is a line on what of that runs on under it."""
+    pieces = [f"panel-{e[0]}" for e in (meet.a, meet.b)]
+    names = [said("panel {letter}", letter=verbatim(e[0])) for e in (meet.a, meet.b)]
+    title = said("seam {a} to {b}", a=verbatim(meet.a), b=verbatim(meet.b))
+    sewing = Sewing(along.lines[0], margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+                    begins=said("the first corner of {a}", a=verbatim(meet.a)), told=True)  # fmt: skip
+    first = Layer(pieces[0], meet.a, names[0])
+    if meet.how == "butt":
+        second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
+        return Join(f"meet-{k}", title, "butt", (first, second), sewing, shaped=True), None
+    seat = Seat(f"under-{k}", pieces[1], other.edges[meet.b])
+    second = Layer(pieces[1], seat.id, names[1], along=along.lines[1])
+    return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), seat
+
+
+@remembered("piece")
+def piece_of(
+    letter: str, cut: Cut, sewn: frozenset[str], rows: tuple[tuple[str, Together, int], ...], hole_mm: float,
+    leather_mm: float
+) -> Piece:  # fmt: skip
+    """A panel as a piece, with the holes of its rows."""
+    outline, edges = edged(*(
+        Edge(id, said("edge {name}", name=verbatim(id)), line, "" if id in sewn else "free")
+        for id, line in cut.edges.items()
+    ))  # fmt: skip
+    punches = tuple(
+        Punch(f"{id}-{i}", said("holes along {name}", name=verbatim(id)), (float(u), float(v)), hole_mm, f"row-{id}")
+        for id, row, which in rows for i, (u, v) in enumerate(row.lines[which].tolist(), 1)
+    )  # fmt: skip
+    return Piece(f"panel-{letter}", said("panel {letter}", letter=verbatim(letter)), outline, edges, leather(leather_mm),
+                 punches=punches)  # fmt: skip
+
+
+class Panelled(KindOfPiece):
+    """Choices for panels: which edges meet, and how; every length in mm. What is sewn is so `margin_mm` from the cut; laces and
+    studs stand `spacing_mm` from each other at most, the first `ends_mm` in, a lace's eyelets `in_mm` from the cut. Of edges
+    that are alike it is `asked` whether they meet.
+    """
+
+    kind: Literal["panelled"] = "panelled"
+    says: ClassVar[Said] = said("panels put together")
+    hint: ClassVar[Said] = said("a waistcoat, a bib, a mask")
+    fits: ClassVar[type[Body]] = PanelsBody
+    meets: Annotated[tuple[Meet, ...], Field(max_length=MOST_MEETS)] = ()
+    halves: Annotated[tuple[Halves, ...], Field(max_length=24)] = ()
+    asked: bool = True
+    ease_mm: Annotated[float, Field(ge=-100, le=500)] = 0.0
+    margin_mm: Annotated[float, Field(gt=0, le=40)] = 4.0
+    spacing_mm: Annotated[float, Field(ge=5, le=300)] = 40.0
+    ends_mm: Annotated[float, Field(gt=0, le=300)] = 20.0
+    in_mm: Annotated[float, Field(gt=0, le=100)] = 12.0
+    hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
+
+    def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
+        """The panels as they are cut, and how they meet. Never raises."""
+        put = Put(self, body, leather_mm)
+        return Draft(
+            assembly=put.assembly,
+            marks=(),
+            labels=tuple(put.labels()),
+            callouts=shown.callouts(put),
+            tell=partial(shown.reckonings, put),
+            findings=checks.findings(put),
+            shown=tuple(p.id for p in put.assembly.pieces),
+        )
+
+
+@dataclass(frozen=True, eq=False)
+class Put:
+    """Panels put together by their choices, in leather of `leather_mm`. What one of them or one meeting gives is remembered."""
+
+    by: Panelled
+    body: PanelsBody
+    leather_mm: float
+
+    @cached_property
+    def panels(self) -> Mapping[str, Shape]:
+        """The panels as they are to be, by their letters."""
+        return halved(self.body, self.by.halves)
+
+    @cached_property
+    def edges(self) -> Mapping[str, Line]:
+        """Every edge that could meet another, by its name."""
+        return {id: line for p in self.panels.values() if len(p.edges) > 1 for id, line in p.edges.items()}
+
+    @cached_property
+    def standing(self) -> list[tuple[int, Meet]]:
+        """The meetings that can be made, with their numbers."""
+        return standing(self.by.meets, self.edges)
+
+    @cached_property
+    def made(self) -> list[tuple[int, Meet]]:
+        """Those of them that have room for holes between their corners."""
+        return [(k, m) for k, m in self.standing if min(long(line) for line in self.along[k]) >= LEAST_LONG_MM]
+
+    @cached_property
+    def moved_mm(self) -> Mapping[str, float]:
+        """How far each edge is cut outside where it was traced: what runs on, or, less than nothing, is drawn back."""
+        moved: dict[str, float] = {}
+        for _, meet in self.standing:
+            if meet.how == "laced":
+                moved |= {meet.a: -meet.gap_mm / 2, meet.b: -meet.gap_mm / 2}
+            elif meet.how != "butt":
+                moved[meet.b] = meet.under_mm
+        return {id: by for id, by in moved.items() if by}
+
+    @cached_property
+    def cuts(self) -> Mapping[str, Cut]:
+        """Each panel as it is cut, by its letter."""
+        return {
+            k: cut_of(shape, tuple(self.moved_mm.get(id, 0.0) for id in shape.edges))
+            for k, shape in self.panels.items()
+        }
+
+    @cached_property
+    def along(self) -> Mapping[int, tuple[Line, Line]]:
+        """The lines along which two edges meet, by the number of the meeting: the holes of a seam, or the row of closures, on
+        the one's own piece and on the other's, in one sense, both without what lies too near to another cut.
+        """
+        return {k: self._together(meet).lines for k, meet in self.standing}
+
+    def lengths_mm(self, k: int, meet: Meet) -> tuple[float, float]:
+        """How long the two are where they meet: at their edges where these meet, else along what holds them."""
+        at_edges = meet.how in ("butt", "laced")
+        one, other = (self.edges[meet.a], self.edges[meet.b]) if at_edges else self.along[k]
+        return long(one), long(other)
+
+    def _together(self, meet: Meet) -> Together:
+        one, other = meet.a[0], meet.b[0]
+        return together(
+            meet.a, meet.b, self.panels[one], self.panels[other], self.cuts[one], self.cuts[other], self._in_mm(meet),
+            FROM_CUT * self.by.margin_mm,
+        )  # fmt: skip
+
+    def _in_mm(self, meet: Meet) -> tuple[float, float]:
+        """How far in from where each edge was traced the two are held together."""
+        if meet.how == "laced":
+            return (meet.gap_mm / 2 + self.by.in_mm,) * 2
+        if meet.how == "studs":
+            return meet.under_mm / 2, -meet.under_mm / 2
+        return self.by.margin_mm, self.by.margin_mm if meet.how == "butt" else -self.by.margin_mm
+
+    @cached_property
+    def rows(self) -> Mapping[int, tuple[Line, Line]]:
+        """Where closures stand on either piece, by the number of the meeting, lowest first."""
+        return {k: self._rows(m).lines for k, m in self.made if m.how in CLOSED}
+
+    def _rows(self, meet: Meet) -> Together:
+        return rows_of(self._together(meet), self.by.spacing_mm, self.by.ends_mm)
+
+    def gaps_mm(self, meet: Meet, n: int) -> Line:
+        """From eyelet to eyelet across, when it is laced."""
+        return np.full(n, meet.gap_mm + 2 * self.by.in_mm)
+
+    @cached_property
+    def assembly(self) -> Assembly:
+        """The pieces and what holds them together."""
+        sewn = [
+            sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]])
+            for k, m in self.made if m.how not in CLOSED
+        ]  # fmt: skip
+        taken = {x.part for join, _ in sewn for x in join.layers}
+        rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
+        pieces = tuple(
+            piece_of(k, cut, frozenset(taken & cut.edges.keys()), tuple((e, *rows[e]) for e in cut.edges if e in rows),
+                     self.by.hole_mm, self.leather_mm)
+            for k, cut in self.cuts.items()
+        )  # fmt: skip
+        return Assembly(
+            pieces, tuple(join for join, _ in sewn), tuple(seat for _, seat in sewn if seat), tuple(self._fasteners()),
+            laces=tuple(self._laces()),
+        )  # fmt: skip
+
+    def _through(self, k: int, meet: Meet) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
+        one, other = (
+            [(f"panel-{e[0]}", f"{e}-{i}") for i in range(1, len(self.rows[k][0]) + 1)] for e in (meet.a, meet.b)
+        )
+        return one, other
+
+    def _fasteners(self) -> list[Fastener]:
+        found: list[Fastener] = []
+        for k, meet in self.made:
+            if k not in self.rows:
+                continue
+            one, other = self._through(k, meet)
+            name = verbatim(meet.a)
+            if meet.how == "laced":
+                title = said("eyelets of {a}", a=name)
+                found.append(Fastener(f"eyelets-{k}", title, "eyelet", (*one, *other), each=True))
+                continue
+            found += [
+                Fastener(f"stud-{k}-{i}", said("stud {i} of {a}", i=i, a=name), "stud", pair)
+                for i, pair in enumerate(zip(one, other, strict=True), 1)
+            ]
+        return found
+
+    def _laces(self) -> list[Lace]:
+        found = []
+        for k, meet in self.made:
+            if meet.how == "laced":
+                one, other = self._through(k, meet)
+                gaps = self.gaps_mm(meet, len(one))
+                found.append(Lace(
+                    f"lace-{k}", said("lace of {a}", a=verbatim(meet.a)), (tuple(one), tuple(other)), tuple(gaps.tolist()),
+                    TAIL_MM, lace_mm(self.rows[k], gaps),
+                ))  # fmt: skip
+        return found
+
+    def labels(self) -> list[Label]:
+        """Each edge's name inside it, and, where it meets one, the other's."""
+        with_ = {e: other for _, m in self.made for e, other in ((m.a, m.b), (m.b, m.a))}
+        rows = {e for k, m in self.made if k in self.rows for e in (m.a, m.b)}
+        found = []
+        for letter, shape in self.panels.items():
+            for id, line in shape.edges.items():
+                if long(line) < LEAST_EDGE_MM:
+                    continue
+                (x, y), (u, v) = walk(line, [0.5 * long(line)])[0].tolist(), outward(line).tolist()
+                says = said("{name}", name=verbatim(id))
+                if id in with_:
+                    says = said("{name} to {other}", name=verbatim(id), other=verbatim(with_[id]))
+                by = NAME_IN_MM + (HELD_MM if id in rows else HELD_MM / 2 if id in with_ else 0.0)
+                side: Literal["left", "centre", "right"] = (
+                    "centre" if abs(u) < SIDEWAYS else "right" if u > 0 else "left"
+                )
+                found.append(
+                    Label(
+                        says, (x - by * u, y - by * v + (BASE_MM if v <= 0 else 0.0)), align=side, on=f"panel-{letter}"
+                    )
+                )
+        return found

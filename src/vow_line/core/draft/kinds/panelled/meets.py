@@ -1,0 +1,203 @@
+"""Which edges of panels meet, and how; which are likely to; panels that are each other's halves."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from itertools import combinations
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ....curve import Line, Values, arc_length, frozen, mirror, walk
+from ....frozen import Frozen
+from ....measure import PanelsBody
+from ....measure.body import Shape
+from ....memory import remembered
+from ....texts import said
+
+UNDER_MM = 19.0  # what lies under an edge reaches so far past it (common practice)
+ALIKE = 0.05  # edges nearer than this in length may be meant to meet
+AWAY_RAD = float(np.radians(50.0))  # and that look so nearly the way they would (from memory)
+LEAST_EDGE_MM = 25.0  # a shorter edge is no seam to be offered
+HALF_OFF = (
+    0.06  # panels whose outlines differ by less than this share of their size are each other's halves (from memory)
+)
+POINTS = 33
+MOST_MEETS = 80
+COMPLEX = np.array([1.0, 1.0j])
+EdgeId = Annotated[str, Field(pattern=r"^[A-X]\d{1,2}$")]
+Letter = Annotated[str, Field(pattern="^[A-X]$")]
+How = Literal["over", "butt", "laced", "studs", "apart"]
+HOWS = {
+    "over": said("sewn over it"), "butt": said("sewn edge to edge"), "laced": said("by a lace"), "studs": said("by studs"),
+    "apart": said("not at all"),
+}  # fmt: skip
+
+
+class Meet(Frozen):
+    """Two edges by their names, and how they meet: `a` over `b`, which reaches `under_mm` past it, and sewn or closed by studs;
+    edge to edge, sewn; drawn together by a lace, `gap_mm` apart; or not at all.
+    """
+
+    a: EdgeId
+    b: EdgeId
+    how: How = "over"
+    under_mm: Annotated[float, Field(gt=0, le=100)] = UNDER_MM
+    gap_mm: Annotated[float, Field(ge=0, le=200)] = 25.0
+
+
+class Halves(Frozen):
+    """Two panels that are the two halves of a thing: which of them is kept, mirrored, for both; or their mean; or neither."""
+
+    a: Letter
+    b: Letter
+    keep: Literal["a", "b", "mean", "neither"] = "neither"
+
+
+def standing(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> list[tuple[int, Meet]]:
+    """The meetings that can be made, with their numbers: of two edges that are there and meet nothing before."""
+    taken: set[str] = set()
+    found = []
+    for k, meet in enumerate(meets):
+        pair = {meet.a, meet.b}
+        if meet.how != "apart" and len(pair) == 2 and pair <= edges.keys() and not pair & taken:
+            taken |= pair
+            found.append((k, meet))
+    return found
+
+
+def long(line: Line) -> float:
+    """How long a line is."""
+    return float(arc_length(line)[-1])
+
+
+def offered(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> tuple[str, str] | None:
+    """Two edges of different panels that nothing is said of, alike in length, and that look as two do that meet: the one to the
+    left where the other does to the right, both as far up. The likeliest of all; None where there is none.
+    """
+    taken = {e for _, m in standing(meets, edges) for e in (m.a, m.b)}
+    free = [id for id in edges if id not in taken and long(edges[id]) >= LEAST_EDGE_MM]
+    if len(free) < 2:
+        return None
+    x, way = np.array([long(edges[id]) for id in free]), np.array([outward(edges[id]) for id in free])
+    apart = np.abs(x[:, None] - x) / np.maximum(x[:, None], x)
+    away = np.arccos(np.clip(way[:, 1:] * way[:, 1] - way[:, :1] * way[:, 0], -1, 1))
+    off = np.where((apart <= ALIKE) & (away <= AWAY_RAD), apart / ALIKE + away / AWAY_RAD, np.inf)
+    panel = np.array([id[0] for id in free])
+    off[panel[:, None] == panel] = np.inf
+    at = {id: k for k, id in enumerate(free)}
+    told = [(at[m.a], at[m.b]) for m in meets if m.a in at and m.b in at]
+    for a, b in told:
+        off[a, b] = off[b, a] = np.inf
+    a, b = divmod(int(np.argmin(off)), len(free))
+    return (free[a], free[b]) if np.isfinite(off[a, b]) else None
+
+
+def outward(line: Line) -> Line:
+    """The way an edge looks, out of its panel."""
+    run = line[-1] - line[0]
+    way: Line = np.array([run[1], -run[0]]) / max(float(np.hypot(*run)), 1e-9)
+    return way
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Likeness:
+    """A panel laid, mirrored, on another: which edge comes to lie on which, as `pairs`; how far they then lie apart at most,
+    and on which edge of the other that is. `turn` and `shift` lay the mirrored one on it.
+    """
+
+    pairs: tuple[tuple[str, str], ...]
+    off_mm: float
+    at: str
+    turn: complex
+    shift: complex
+
+    def onto(self, line: Line) -> Line:
+        """A line of the one, in the other's sense, where it comes to lie on that."""
+        z = (mirror(line)[::-1] @ COMPLEX) * self.turn + self.shift
+        return frozen(np.column_stack([z.real, z.imag]))
+
+    def back(self, line: Line) -> Line:
+        """A line of the other where it comes to lie on the one: `onto` undone."""
+        z = ((line @ COMPLEX) - self.shift) / self.turn
+        return frozen(mirror(np.column_stack([z.real, z.imag]))[::-1])
+
+
+@remembered("run")
+def likeness(one: Shape, other: Shape) -> Likeness | None:
+    """How like a panel is to the mirror image of another, laid on it as well as may be, corner on corner; None where they have
+    not as many, or fewer than three.
+    """
+    n = len(one.edges)
+    if n != len(other.edges) or n < 3:
+        return None
+    shares = np.linspace(0, 1, POINTS)
+    names = list(one.edges)[::-1]
+    p = np.array([_even(mirror(one.edges[k])[::-1], shares) @ COMPLEX for k in names])
+    q = np.array([_even(line, shares) @ COMPLEX for line in other.edges.values()])
+    best: Likeness | None = None
+    for by in range(n):
+        r = np.roll(p, by, axis=0)
+        pc, qc = complex(r.mean()), complex(q.mean())
+        turn = complex(np.vdot((r - pc).ravel(), (q - qc).ravel()))
+        turn /= max(abs(turn), 1e-12)
+        off = np.abs((r - pc) * turn + qc - q)
+        if best is None or float(off.max()) < best.off_mm:
+            pairs = tuple(zip(names[-by:] + names[:-by] if by else names, other.edges, strict=True))
+            at = list(other.edges)[int(np.argmax(off.max(axis=1)))]
+            best = Likeness(pairs, float(off.max()), at, turn, qc - pc * turn)
+    return best
+
+
+def _even(line: Line, shares: Values) -> Line:
+    return walk(line, shares * long(line))
+
+
+def alike(body: PanelsBody) -> Iterator[tuple[str, str, Likeness]]:
+    """Panels that are nearly each other's mirror image, each at most once, by their letters."""
+    taken: set[str] = set()
+    for (a, one), (b, other) in combinations(body.panels.items(), 2):
+        if {a, b} & taken or len(one.edges) != len(other.edges):
+            continue
+        size = float(np.ptp(one.ring, axis=0).max())
+        if not 0.8 < size / max(float(np.ptp(other.ring, axis=0).max()), 1e-9) < 1.25:
+            continue
+        found = likeness(one, other)
+        if found is not None and found.off_mm < HALF_OFF * size:
+            taken |= {a, b}
+            yield a, b, found
+
+
+def halved(body: PanelsBody, halves: tuple[Halves, ...]) -> Mapping[str, Shape]:
+    """The panels as they are to be, by their letters: of halves the one that is kept, mirrored, or the mean of both."""
+    panels = dict(body.panels)
+    for both in halves:
+        if both.keep != "neither" and both.a != both.b and {both.a, both.b} <= panels.keys():
+            panels[both.a], panels[both.b] = _halved(panels[both.a], panels[both.b], both.keep)
+    return panels
+
+
+@remembered("piece")
+def _halved(one: Shape, other: Shape, keep: str) -> tuple[Shape, Shape]:
+    """Two halves with the one that is kept for both, or their mean."""
+    found = likeness(one, other)
+    if found is None:
+        return one, other
+    on = {q: found.onto(one.edges[p]) for p, q in found.pairs}
+    if keep == "a":
+        return one, Shape(joined({q: on[q] for q in other.edges}))
+    if keep == "mean":
+        shares = {q: np.linspace(0, 1, max(len(on[q]), len(line))) for q, line in other.edges.items()}
+        mean = {q: frozen((_even(on[q], s) + _even(other.edges[q], s)) / 2) for q, s in shares.items()}
+        other = Shape(joined(mean))
+    back = {p: found.back(other.edges[q]) for p, q in found.pairs}
+    return Shape(joined({p: back[p] for p in one.edges})), other
+
+
+def joined(edges: dict[str, Line]) -> dict[str, Line]:
+    """Edges that end where the next begins, to the last bit."""
+    lines = list(edges.values())
+    return {
+        id: frozen(np.vstack([line[:-1], after[:1]]))
+        for (id, line), after in zip(edges.items(), [*lines[1:], lines[0]], strict=True)
+    }

@@ -1,0 +1,60 @@
+"""The cut of a panel from its edges as they were traced: run on under another, drawn back for a lace."""
+
+import numpy as np
+import shapely
+
+from ....curve import Line, arc_length, beside, extended, frozen
+
+REACH = 4.0  # an edge that is drawn back is sought on its neighbours so many times as far on
+
+
+def outwards(line: Line, by_mm: float) -> Line:
+    """An edge of a panel, which goes round it to the right, moved so far out of it, or in where less than nothing."""
+    return beside(line, -by_mm)
+
+
+def cut(edges: list[Line], by_mm: list[float]) -> list[Line]:
+    """The edges of a panel, one after another to the right round it, each moved out, or in where less than nothing: what is run
+    on ends square to itself, what is drawn back ends on its neighbours.
+    """
+    lines = list(edges)
+    n = len(lines)
+    for k in (k for k in range(n) if by_mm[k] < 0):
+        reach = REACH * -by_mm[k] + 1.0
+        line = extended(outwards(edges[k], by_mm[k]), reach, reach)
+        before, after = (k - 1) % n, (k + 1) % n
+        lines[before], line = _ended(lines[before], line)
+        back, line_back = _ended(lines[after][::-1], line[::-1])
+        lines[after], lines[k] = back[::-1], line_back[::-1]
+    for k in (k for k in range(n) if by_mm[k] > 0):
+        lines[k] = np.vstack([lines[k][:1], outwards(lines[k], by_mm[k]), lines[k][-1:]])
+    return [frozen(line) for line in lines]
+
+
+def _ended(before: Line, line: Line) -> tuple[Line, Line]:
+    """A line as far as the next crosses it, and that from there on: nearest to where the first ended. Where they do not cross,
+    the next begins at that end.
+    """
+    way = shapely.LineString(line)
+    met = shapely.get_coordinates(shapely.LineString(before).intersection(way))
+    if not len(met):
+        return before, np.vstack([before[-1:], line[1:]])
+    at = met[int(np.argmin(np.hypot(*(met - before[-1]).T)))]
+    s, far = arc_length(before), shapely.LineString(before).project(shapely.Point(at))
+    t, near = arc_length(line), way.project(shapely.Point(at))
+    return np.vstack([before[s < far - 1e-6], at]), np.vstack([at, line[t > near + 1e-6]])
+
+
+def within(line: Line, ring: Line, by_mm: float) -> tuple[float, float]:
+    """How much of the start and of the end of a line is nearer than `by_mm` to the outline or outside it, mm; all of it at its
+    start where nothing of it lies within.
+    """
+    room = shapely.Polygon(ring).buffer(-by_mm)
+    whole = shapely.LineString(line)
+    parts = [g for g in shapely.get_parts(whole.intersection(room)) if g.length > 0]
+    long = float(whole.length)
+    if not parts:
+        return long, 0.0
+    longest = max(parts, key=lambda g: g.length)
+    ends = sorted(float(whole.project(shapely.Point(p))) for p in shapely.get_coordinates(longest)[[0, -1]])
+    return ends[0], long - ends[1]

@@ -1,0 +1,166 @@
+"""What is shown of panels: values and sums."""
+
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+import shapely
+
+from ....curve import Line, walk
+from ....drawing import Callout
+from ....quantity import Q
+from ....reckoning import Reckoning, count, length, percent, reckon
+from ....reckoning import long as long_length
+from ....texts import Said, said, verbatim
+from ...closures import lace_mm
+from .checks import at_levels
+from .meets import HOWS, Meet, long
+
+if TYPE_CHECKING:
+    from .draft import Put
+
+KEEPS = {"a": said("{a}"), "b": said("{b}"), "mean": said("their mean"), "neither": said("neither")}
+
+
+def callouts(put: "Put") -> tuple[Callout, ...]:
+    """The values on the board."""
+    by = put.by
+    first = next(iter(put.panels), "")
+    ring = put.cuts[first].ring if first else np.zeros((1, 2))
+    x, y = ring.max(axis=0).tolist()
+    given = [
+        Callout(
+            "leather.thickness_mm", said("leather"), "leather", put.leather_mm, (x * 0.6, y), "below", f"panel-{first}"
+        ),
+    ]
+    sewn = next(((k, m) for k, m in put.made if k not in put.rows), None)
+    margin = said("thread to the cut")
+    if sewn is None:
+        given.append(Callout("piece.margin_mm", margin, "length", by.margin_mm, (x * 0.3, y), "below", seldom=True))
+    else:
+        one = put.along[sewn[0]][0]
+        at = walk(one, [0.5 * long(one)])[0]
+        line = shapely.LineString(put.edges[sewn[1].a])
+        on_cut = line.interpolate(line.project(shapely.Point(at)))
+        given.append(Callout("piece.margin_mm", margin, "length", by.margin_mm, _point(at), "left", f"meet-{sewn[0]}",
+                             on=f"panel-{sewn[1].a[0]}", to=(float(on_cut.x), float(on_cut.y))))  # fmt: skip
+    if put.body.levels:
+        given.append(Callout("piece.ease_mm", said("looser than read"), "length", by.ease_mm, (0.0, y * 0.5), "left"))
+    if put.rows:
+        k, meet = next((k, m) for k, m in put.standing if k in put.rows)
+        row, on = put.rows[k][0], f"panel-{meet.a[0]}"
+        given += [
+            Callout("piece.spacing_mm", said("closures apart, at most"), "length", by.spacing_mm, _point(row[0]), "left",
+                    on=on, to=_point(row[1])),
+            Callout("piece.ends_mm", said("first one in from the end"), "length", by.ends_mm, _point(row[-1]), "left", on=on),
+            Callout("piece.hole_mm", said("holes, wide"), "length", by.hole_mm, _point(row[0]), "left", on=on, seldom=True),
+        ]  # fmt: skip
+        if any(m.how == "laced" for _, m in put.standing):
+            given.append(Callout("piece.in_mm", said("eyelets, in from the edge"), "length", by.in_mm, _point(row[-1]), "left",
+                                 on=on, seldom=True))  # fmt: skip
+    given.append(Callout("piece.asked", said("edges that are alike"), "count", by.asked, (x, y), "right",
+                         choices=(said("asked about"), said("not asked about")), meant=(True, False), seldom=True))  # fmt: skip
+    return (*given, *_meetings(put), *_halves(put))
+
+
+def _meetings(put: "Put") -> list[Callout]:
+    made = dict(put.standing)
+    given: list[Callout] = []
+    ids = tuple(put.edges)
+    names = tuple(said("{name}", name=verbatim(id)) for id in ids)
+    hows, hows_meant = tuple(HOWS.values()), tuple(HOWS)
+    for k, meet in enumerate(put.by.meets):
+        at, on, side = _where(put, meet)
+        path, mark, pair = f"piece.meets.{k}", f"meet-{k}", {"a": verbatim(meet.a), "b": verbatim(meet.b)}
+        given.append(Callout(f"{path}.how", said("{a} meets {b}").filled(**pair), "count", meet.how, at, side, mark, on=on,
+                             choices=hows, meant=hows_meant, seldom=k not in made))  # fmt: skip
+        if k in made and meet.how in ("over", "studs"):
+            given.append(Callout(f"{path}.under_mm", said("{b} under {a}").filled(**pair), "length", meet.under_mm, at, side,
+                                 mark, on=on, seldom=True))  # fmt: skip
+        if k in made and meet.how == "laced":
+            given.append(Callout(f"{path}.gap_mm", said("{a} and {b} apart").filled(**pair), "length", meet.gap_mm, at, side,
+                                 mark, on=on, seldom=True))  # fmt: skip
+        says = said("meeting {k}: edge", k=k + 1), said("meeting {k}: meets", k=k + 1)
+        given += _one_of((f"{path}.a", f"{path}.b"), says, (meet.a, meet.b), names, ids, at, on, mark)
+    return given
+
+
+def _where(put: "Put", meet: Meet) -> tuple[tuple[float, float], str, Literal["left", "right"]]:
+    """Where a meeting is pointed at, on which panel, and from which side: on the outermost of the two."""
+    order = list(put.panels)
+    there = [e for e in (meet.b, meet.a) if e in put.edges]
+    if not there:
+        return (0.0, 0.0), "", "right"
+    last = next((e for e in there if e[0] == order[-1]), None)
+    edge = last or next((e for e in there if e[0] == order[0]), there[-1])
+    line = put.edges[edge]
+    side: Literal["left", "right"] = "left" if order.index(edge[0]) < len(order) / 2 else "right"
+    return _point(walk(line, [0.5 * long(line)])[0]), f"panel-{edge[0]}", side
+
+
+def _halves(put: "Put") -> list[Callout]:
+    given: list[Callout] = []
+    ids = tuple(put.panels)
+    names = tuple(said("{name}", name=verbatim(id)) for id in ids)
+    for k, both in enumerate(put.by.halves):
+        there = both.b in put.panels
+        at, on = (_point(put.cuts[both.b].ring.mean(axis=0)), f"panel-{both.b}") if there else ((0.0, 0.0), "")
+        path, pair = f"piece.halves.{k}", {"a": verbatim(both.a), "b": verbatim(both.b)}
+        given.append(Callout(f"{path}.keep", said("better half of {a} and {b}").filled(**pair), "count", both.keep, at, "right",
+                             on=on, choices=tuple(v.filled(**pair) for v in KEEPS.values()), meant=tuple(KEEPS),
+                             seldom=True))  # fmt: skip
+        says = said("halves {k}: the one", k=k + 1), said("halves {k}: the other", k=k + 1)
+        given += _one_of((f"{path}.a", f"{path}.b"), says, (both.a, both.b), names, ids, at, on)
+    return given
+
+
+def _one_of(
+    paths: tuple[str, str], says: tuple[Said, Said], now: tuple[str, str], names: tuple[Said, ...], ids: tuple[str, ...],
+    at: tuple[float, float], on: str, mark: str = ""
+) -> list[Callout]:  # fmt: skip
+    """Which of some edges or panels it is, for either of two."""
+    return [
+        Callout(path, title, "count", value, at, "right", mark, on=on, choices=names, meant=ids, seldom=True)
+        for path, title, value in zip(paths, says, now, strict=True) if ids
+    ]  # fmt: skip
+
+
+def _point(at: Line) -> tuple[float, float]:
+    return float(at[0]), float(at[1])
+
+
+def reckonings(put: "Put") -> tuple[Reckoning, ...]:
+    """The sums."""
+    sums = []
+    for k, meet in put.standing:
+        a, b = put.lengths_mm(k, meet)
+        sums.append(reckon(
+            f"meet-{k}", said("{a} and {b} differ by", a=verbatim(meet.a), b=verbatim(meet.b)), length(abs(a - b)),
+            said("{a:n} and {b} where they meet, {s} apart", a=length(a), b=length(b),
+                 s=percent(abs(a - b) / max(a, b, 1e-9))), (f"meet-{k}",),
+        ))  # fmt: skip
+    for k, name, wide, girth, wants in at_levels(put):
+        sums.append(reckon(
+            f"level-{k}", said("Round the {level}, the panels give", level=name), length(wide),
+            said("{wants} wanted: {girth:n} round + {ease:n} ease + 2π × 50 % of {t}", wants=length(wants),
+                 girth=length(girth), ease=length(put.by.ease_mm), t=Q("leather", put.leather_mm)), (f"level-{k}",),
+        ))  # fmt: skip
+    for k, meet in put.standing:
+        if k not in put.rows:
+            continue
+        n = len(put.rows[k][0])
+        each = min(long(line) for line in put.along[k])
+        sums.append(reckon(
+            f"row-{k}", said("Closures on {a}", a=verbatim(meet.a)), count(n),
+            said("({h:n} − 2 × {m:n}) over {s}, and one more", h=length(each), m=length(put.by.ends_mm),
+                 s=length(put.by.spacing_mm)), (f"row-{meet.a}",),
+        ))  # fmt: skip
+        if meet.how == "laced":
+            sums.append(reckon(
+                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), long_length(lace_mm(put.rows[k], put.gaps_mm(meet, n))),
+                said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
+                     g=length(float(put.gaps_mm(meet, n)[0])), n=count(n - 1)), (f"row-{meet.a}",),
+            ))  # fmt: skip
+    area = sum(float(shapely.Polygon(put.cuts[k].ring).area) for k in put.panels)
+    sums.append(reckon("area", said("Panels together, as a square"), length(float(np.sqrt(area))),
+                       said("the side of a square as large as all of them, as cut")))  # fmt: skip
+    return tuple(sums)

@@ -1,0 +1,87 @@
+"""A mask of three panels, from a drawing in a file to its seams, at the window."""
+
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from tests.desk.conftest import Desk
+from vow_line.core.measure.things.panels import Panels
+from vow_line.core.texts import heading
+from vow_line.desk.instruments.outline import ALL, take_from_file
+from vow_line.desk.pages.begin import PictureButton
+
+SHEET = """<svg xmlns="http://www.w3.org/2000/svg" width="500mm" height="300mm" viewBox="0 0 500 300">
+<rect x="1" y="1" width="498" height="298" fill="none"/>
+<path d="M20,220 L20,60 L150,20 L150,220 Z"/><path d="M200,220 L200,20 L320,20 L320,220 Z"/>
+<path d="M350,220 L350,20 L480,60 L480,220 Z"/><circle cx="260" cy="120" r="4"/></svg>"""
+
+
+def _press(desk: Desk, says: str, action: str) -> None:
+    """Choose a finding's mend with the keyboard."""
+    findings = desk.window.pages.station.findings
+    at = next(k for k, r in enumerate(findings.rows) if says in r.name)
+    at += next(k for k, r in enumerate(findings.rows[at:]) if r.action == action)
+    findings.setFocus()
+    findings.setCurrentIndex(findings.model().index(at, 0))
+    desk.key(Qt.Key.Key_Return)
+
+
+def test_panels_are_taken_from_a_file_all_at_once_and_put_together_as_is_asked(desk: Desk, tmp_path: Path) -> None:
+    page = desk.window.pages.begin
+    desk.window.pages.ask_to_begin()
+    desk.click(next(c for c in page._things.findChildren(PictureButton) if c.name == heading(Panels.says)))
+    desk.click(page._kinds.findChildren(PictureButton)[0])
+    assert any("has not been measured" in f for f in desk.findings())
+    path = tmp_path / "mask.svg"
+    path.write_text(SHEET)
+    take_from_file(desk.window.session, desk.window, path, drew="nothing", choose=lambda _: ALL)
+    assert [p.letter for p in desk.window.session.job.thing.panels] == ["A", "B", "C"]
+    assert "Taken: 3 outlines. There are 2 closed curves besides" in desk.window.notice.text()
+    for k in range(3):
+        long = desk.window.session.job.thing.panels[k].long.outline
+        for turn in ("first", "second"):
+            desk.type(f"thing.panels.{k}.long.{turn}", f"{long:.1f}")
+    assert desk.findings() == []
+
+    desk.station("draft")
+    assert {f.code for f in desk.window.session.plan.holds} == {"piece-loose"}
+    asked = [f for f in desk.findings() if "do they meet?" in f]
+    assert len(asked) == 1
+    _press(desk, "do they meet?", "edge to edge")
+    _press(desk, "do they meet?", "edge to edge")
+    meets = [{m.a[0], m.b[0]} for m in desk.window.session.job.piece.meets]
+    assert meets in (
+        [{"A", "B"}, {"B", "C"}],
+        [{"B", "C"}, {"A", "B"}],
+        [{"A", "C"}, {"A", "B"}],
+        [{"A", "B"}, {"A", "C"}],
+    )
+    _press(desk, "do they meet?", "no others meet")
+    assert not [f for f in desk.findings() if "do they meet?" in f]
+    assert desk.window.session.plan.holds == ()
+    combo = desk.window.pages.station.board._combos["piece.meets.0.how"]
+    combo.setCurrentIndex(combo.findText("by a lace"))
+    combo.activated.emit(combo.currentIndex())
+    assert desk.window.session.job.piece.meets[0].how == "laced"
+    assert any("Lace of" in name for name in desk.slip())
+    desk.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert desk.window.session.job.piece.meets[0].how == "butt"
+
+
+def test_a_corner_is_put_where_the_outline_is_pointed_at_and_taken_away(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("measure")
+    board, session = desk.window.pages.station.board, desk.window.session
+    before = session.job.thing.panels[0].corners
+    QTest.mouseDClick(board, Qt.MouseButton.LeftButton, pos=board.transform().map(QPointF(240.0, 540.0)).toPoint())
+    QApplication.processEvents()
+    after = session.job.thing.panels[0].corners
+    assert len(after) == len(before) + 1
+    added = next(k for k, c in enumerate(after) if c.n not in {b.n for b in before})
+    board.setFocus()
+    while board.held != f"thing.panels.0.corners.{added}.at":
+        desk.key(Qt.Key.Key_P)
+    desk.key(Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
+    assert [c.n for c in session.job.thing.panels[0].corners] == [c.n for c in before]
