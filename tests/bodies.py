@@ -169,16 +169,17 @@ def box(rng: Rng) -> Box:
 
 
 def panels(rng: Rng) -> Panels:
-    """A back and two fronts, or so: panels with four to six corners, with a level across or none."""
-    made = []
-    for letter in "ABCD"[: int(rng.integers(2, 5))]:
-        n, wide, high = int(rng.integers(4, 7)), rng.uniform(150, 400), rng.uniform(200, 500)
-        turn = np.sort((np.arange(n) + rng.uniform(-0.2, 0.2, n)) * 2 * np.pi / n)
-        ring = np.column_stack([np.cos(turn) * wide / 2, np.sin(turn) * high / 2])
+    """Panels that go round somebody: their sides alike from one to the next, their tops bowed; a level or none."""
+    n, high = int(rng.integers(2, 5)), rng.uniform(200, 400)
+    made, wide = [], 0.0
+    for letter in "ABCD"[:n]:
+        w, up, lean = rng.uniform(150, 300), rng.uniform(5, 20), rng.uniform(-8, 8)
+        ring = [(0.0, high), (lean, 0.0), (w * 0.35, -up), (w * 0.65, -up), (w - lean, 0.0), (w, high)]
         panel = Panel.of_ring(letter, ring, "pencil" if letter == "B" else "nothing")
         made.append(panel.model_copy(update={"long": read(panel.long.outline or 0.0)}))
-    on = tuple(LevelOn(letter=p.letter, at_mm=120.0) for p in made)
-    levels = (PanelLevel(round="chest", girth=read(rng.uniform(800, 1100)), on=on),) if rng.random() < 0.5 else ()
+        wide += w
+    on = tuple(LevelOn(letter=p.letter, at_mm=round(max(y for _, y in p.ring) - 10.0, 1)) for p in made)
+    levels = (PanelLevel(round="other", girth=read(0.985 * wide), on=on),) if rng.random() < 0.5 else ()
     return Panels(panels=tuple(made), levels=levels)
 
 

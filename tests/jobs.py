@@ -6,6 +6,7 @@ from functools import cache
 from types import UnionType
 from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
+import numpy as np
 from hypothesis import strategies as st
 from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
@@ -13,16 +14,31 @@ from pydantic.fields import FieldInfo
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.frozen import Frozen
-from vow_line.core.job import Job
+from vow_line.core.job import Job, mend
 from vow_line.core.measure import THINGS
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, KnifeStation
+from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.texts import Said
 from vow_line.core.thread import ThreadChoices
 from vow_line.core.thread.stitches import STITCHES
 from vow_line.resources.demo import demo_jobs
+
+
+def met(job: Job, rng: np.random.Generator) -> Job:
+    """The job with the edges of its panels met as is offered, one way or another, until all hang together; any other job as it
+    is.
+    """
+    while True:
+        told = {f.code: f for f in plan(job).findings}
+        if "edges-alike" not in told:
+            return job
+        mends = told["edges-alike"].mends
+        job = mend(
+            job, mends[int(rng.integers(len(mends) - 2)) if told.keys() & {"piece-loose", "panels-apart"} else -1]
+        )
 
 
 @cache

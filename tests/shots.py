@@ -48,6 +48,8 @@ def main(wanted: list[str]) -> None:
                 desk.session.go(station)
             else:
                 desk.pages.show_shelf()
+                while any(j.plan is None and not j.wrong for j in desk.pages.shelf.jobs):
+                    QTest.qWait(5)
             QTest.qWait(120)
             QApplication.processEvents()
             frame.grab().save(str(FOLDER / f"{name}.png"))

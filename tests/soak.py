@@ -14,10 +14,10 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import seed as seeded
 
 from tests.bodies import plausible
-from tests.jobs import any_job
+from tests.jobs import any_job, met
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.panelled import Panelled
-from vow_line.core.job import Job, mend
+from vow_line.core.job import Job
 from vow_line.core.leather import Hide
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
@@ -64,14 +64,7 @@ def plausible_job(rng: np.random.Generator, n: int) -> Job:
     stitch = StitchChoices(pitch_mm=round(float(rng.uniform(2.5, 6)), 2), tool=tool)  # type: ignore[arg-type]
     thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
     job = Job(name="plausible", thing=thing, piece=kind(kind=tag), leather=hide, stitch=stitch)
-    return met(job, rng) if kind is Panelled else job
-
-
-def met(job: Job, rng: np.random.Generator) -> Job:
-    """The job with its panels' edges met as is offered, one way or another."""
-    while (found := next((f for f in plan(job).findings if f.code == "edges-alike"), None)) is not None:
-        job = mend(job, found.mends[int(rng.integers(len(found.mends) - 1))])
-    return job
+    return met(job, rng)
 
 
 def main(arguments: list[str]) -> int:

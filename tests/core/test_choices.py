@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from tests.bodies import plausible, read
+from tests.jobs import met
 from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.drawing import Callout
@@ -18,6 +19,8 @@ from vow_line.core.ring import farthest
 
 PUT_ON_MM = {"piece.strap_mm": 20.0, "piece.toe_guard_mm": 30.0, "piece.drain_mm": 4.0, "piece.back_up_mm": 10.0}
 PRESSES = 4
+APART = ("piece.meets.", "piece.halves.")
+"""Panels that no longer meet are for the maker to put together: `tests/core/draft/test_panelled.py` presses their mends."""
 
 
 def _job(kind: type[KindOfPiece], rng: np.random.Generator) -> Job:
@@ -30,7 +33,7 @@ def _job(kind: type[KindOfPiece], rng: np.random.Generator) -> Job:
     hide = Hide(
         thickness_mm=round(float(rng.uniform(2.0, 3.6)), 1), outline=((0, 0), (2000, 0), (2000, 2000), (0, 2000))
     )
-    return Job(name="any", thing=thing, piece=kind(kind=tag), leather=hide)
+    return met(Job(name="any", thing=thing, piece=kind(kind=tag), leather=hide), rng)
 
 
 def _others(callout: Callout) -> list[object]:
@@ -66,6 +69,8 @@ def test_every_choice_can_be_taken_from_any_sound_job(kind: type[KindOfPiece]) -
         draft = plan(job).draft
         assert draft is not None
         for callout in draft.callouts:
+            if callout.path.startswith(APART):
+                continue
             for value in _others(callout):
                 _, left = _mended(change(job, callout.path, value))
                 assert not left, (callout.path, value, left, job.thing, job.leather.thickness_mm)

@@ -50,6 +50,9 @@ def test_the_shelf_is_sorted_by_what_is_promised_and_found_in_by_typing(desk: De
     days = [j.promised for j in promised if not j.record.closed]
     assert days == sorted(days)
     assert seen()[-1] == "Grafting knife", "what is done comes last"
+    assert shelf.list.currentIndex().row() == shelf.list.verticalScrollBar().value() == 0, (
+        "what comes first is in sight"
+    )
     shelf.list.setFocus()
     desk.write("wren cuff")
     assert seen() == ["Thorn cuff"]

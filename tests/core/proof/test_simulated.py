@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.bodies import knife, plain_blade, plausible, read
+from tests.jobs import met
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.job import Job, mend
@@ -143,7 +144,8 @@ def _plausible() -> tuple[tuple[str, Plan], ...]:
         things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
         rng, n = np.random.default_rng(5), 0
         while n < 40:
-            planned = plan(Job(name="any", thing=plausible(things[n % len(things)], rng, tag), piece=kind(kind=tag)))
+            job = Job(name="any", thing=plausible(things[n % len(things)], rng, tag), piece=kind(kind=tag))
+            planned = plan(met(job, rng))
             if planned.draft is not None:  # readings that make no body are held at Measure
                 found.append((tag, planned))
                 n += 1

@@ -56,10 +56,10 @@ def agree(given: Assembled) -> Result:
         if first is None or join.shape == "box":
             continue
         for layer, piece, edge in placed:
-            if edge is None or layer is first[0]:
+            if layer is first[0] or (edge is None and not join.shaped):
                 continue
             pairs += 1
-            fault, off = _agree(join, first, layer, piece, edge)
+            fault, off = _agree(join, first, layer, piece, edge) if edge is not None else _agree_along(join, layer)
             worst = max(worst, off)
             faults += [fault] if fault else []
     return Result(several("{n} pair of edges laid together, lengths at most {d} apart",
@@ -116,6 +116,18 @@ def _agree(
             return Fault("hold", "edges-differ", said(
                 "The edges of the {join} leave each other by {d}: they are not mirror images.", d=length(off), join=join.title),
                 join.id), off  # fmt: skip
+    return None, abs(a - b)
+
+
+def _agree_along(join: Join, layer: Layer) -> tuple[Fault | None, float]:
+    """A panel sewn under the edge of another agrees with that along their thread."""
+    if join.sewing is None or layer.along is None:
+        return None, 0.0
+    a, b = long(join.sewing.line), long(layer.along)
+    if abs(a - b) > MOST_EASE * a:
+        return Fault("hold", "edges-differ", said(
+            "Along the {join} the one is {a} long and the other {b}, {s} apart: one would pucker.", a=length(a), b=length(b),
+            s=percent(abs(a - b) / max(a, 1e-9)), join=join.title), join.id), abs(a - b)  # fmt: skip
     return None, abs(a - b)
 
 

@@ -4,9 +4,9 @@ from collections.abc import Callable, Sequence
 from functools import cache
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QTransform
-from PySide6.QtWidgets import QAbstractButton, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform
+from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.draft.kind import KindOfPiece
 from ...core.draft.kinds import KINDS
@@ -20,7 +20,7 @@ from ..board.painter import paint, paintable
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 CARD = QSize(168, 150)
-COLUMNS = 5
+BESIDE_PX, APART_PX, MOST_COLUMNS = 48, 12, 24
 
 
 class PictureButton(QAbstractButton):
@@ -117,10 +117,20 @@ class BeginPage(QWidget):
         self.ask_thing, self.ask_kind = QLabel(tell("What is it?"), self), QLabel(tell("What is made for it?"), self)
         for label in (self.ask_thing, self.ask_kind):
             label.setFont(type_(18, SEMI))
+        self._columns = 1
         self._things = _grid(self)
         self._kinds = _grid(self)
-        inside = QVBoxLayout(self)
-        inside.setContentsMargins(48, 26, 48, 20)
+        whole, self._scroll, holder = QVBoxLayout(self), QScrollArea(self), QWidget(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(self._scroll)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll.setWidget(holder)
+        for see_through in (holder, self._scroll.viewport()):
+            see_through.setAutoFillBackground(False)
+        inside = QVBoxLayout(holder)
+        inside.setContentsMargins(BESIDE_PX, 26, BESIDE_PX, 20)
         inside.setSpacing(8)
         for item in (self.title, self.ask_thing, self._things, self.ask_kind, self._kinds):
             inside.addWidget(item)
@@ -158,6 +168,7 @@ class BeginPage(QWidget):
         first = self._kinds.findChild(PictureButton)
         if first:
             first.setFocus(Qt.FocusReason.OtherFocusReason)
+            QTimer.singleShot(0, first, lambda: self._scroll.ensureWidgetVisible(first))  # when it has its place
 
     def _ask_kind(self) -> None:
         thing = self.thing
@@ -180,8 +191,20 @@ class BeginPage(QWidget):
             card = PictureButton(name, says, marks, where)
             card.ink = self.ink
             card.clicked.connect(lambda _=False, do=do: do())
-            grid.addWidget(card, n // COLUMNS, n % COLUMNS, Qt.AlignmentFlag.AlignLeft)
+            grid.addWidget(card, n // self._columns, n % self._columns, Qt.AlignmentFlag.AlignLeft)
             card.show()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """As many cards in a row as there is room for."""
+        super().resizeEvent(event)
+        columns = max((self.width() - 2 * BESIDE_PX + APART_PX) // (CARD.width() + APART_PX), 1)
+        if columns != self._columns:
+            self._columns = columns
+            for where in (self._things, self._kinds):
+                grid = where.layout()
+                assert isinstance(grid, QGridLayout)
+                for n, card in enumerate(where.findChildren(PictureButton)):
+                    grid.addWidget(card, n // columns, n % columns, Qt.AlignmentFlag.AlignLeft)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
@@ -194,6 +217,6 @@ def _grid(parent: QWidget) -> QWidget:
     holder = QWidget(parent)
     grid = QGridLayout(holder)
     grid.setContentsMargins(0, 0, 0, 6)
-    grid.setSpacing(12)
-    grid.setColumnStretch(COLUMNS, 1)
+    grid.setSpacing(APART_PX)
+    grid.setColumnStretch(MOST_COLUMNS, 1)
     return holder

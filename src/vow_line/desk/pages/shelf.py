@@ -178,13 +178,17 @@ class ShelfPage(QWidget):
         inside.addWidget(self.list, 1)
         inside.addWidget(self.empty, 1)
         self._opening = False
-        for watched in (self.list, self.seek):
+        self._fresh = (
+            True  # no hand has been on it: what comes first stays in sight while jobs are read and find their place
+        )
+        for watched in (self.list, self.seek, self.list.viewport()):
             watched.installEventFilter(self)
 
     def show_jobs(self, jobs: list[OnShelf], ink: Ink) -> None:
         """Show these jobs."""
         self.ink = ink
         row = self.list.currentIndex().row()
+        self._fresh = row < 0
         self.model_.beginResetModel()
         self.model_.jobs = jobs
         self.model_.endResetModel()
@@ -212,6 +216,9 @@ class ShelfPage(QWidget):
         self.model_.jobs[k] = job
         index = self.model_.index(k)
         self.model_.dataChanged.emit(index, index)
+        if self._fresh:
+            self.list.setCurrentIndex(self.seen.index(0, 0))
+            self.list.scrollToTop()
 
     @property
     def jobs(self) -> list[OnShelf]:
@@ -241,6 +248,8 @@ class ShelfPage(QWidget):
 
     def eventFilter(self, of: QObject, event: QEvent) -> bool:
         """What is typed over the list finds in it; Escape shows all again."""
+        if event.type() in (QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.Wheel):
+            self._fresh = False
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             if (
                 of is self.list

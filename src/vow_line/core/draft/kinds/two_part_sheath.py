@@ -39,7 +39,7 @@ class TwoPartSheath(KindOfPiece):
 
     kind: Literal["two_part_sheath"] = "two_part_sheath"
     says: ClassVar[Said] = said("sheath in two parts")
-    hint: ClassVar[Said] = said("on the belt, front and back")
+    hint: ClassVar[Said] = said("a front and a back")
     fits: ClassVar[type[Body]] = LongBody
     seat_mm: Annotated[float, Field(ge=0, le=300)] = 20.0
     close_mm: Annotated[float, Field(ge=0, le=60)] = 5.0

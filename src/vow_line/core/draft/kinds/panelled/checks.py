@@ -10,7 +10,7 @@ from ....finding import Finding, Mend
 from ....reckoning import length, percent
 from ....texts import Said, said, verbatim
 from ...wrap import NEUTRAL_DRY
-from .meets import MOST_MEETS, Halves, Meet, alike, long, offered
+from .meets import MOST_MEETS, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
     from .draft import Put
@@ -206,11 +206,8 @@ def _offered(put: "Put") -> Iterator[Finding]:
 
 def _apart(put: "Put") -> Iterator[Finding]:
     """Panels that meet each other, but not all of them: two things, or more."""
-    with_ = {letter: {letter} for letter in put.panels}
-    for _, meet in put.made:
-        together = with_[meet.a[0]] | with_[meet.b[0]]
-        with_ |= dict.fromkeys(together, together)
-    things = sorted({", ".join(sorted(k)) for k in with_.values() if len(k) > 1})
+    hang = together(put.panels, [m for _, m in put.made])
+    things = sorted({", ".join(sorted(k)) for k in hang.values() if len(k) > 1})
     if len(things) > 1:
         yield Finding(
             "hold", "panels-apart", "draft",

@@ -217,8 +217,9 @@ class Put:
 
     def lengths_mm(self, k: int, meet: Meet) -> tuple[float, float]:
         """How long the two are where they meet: at their edges where these meet, else along what holds them."""
-        at_edges = meet.how in ("butt", "laced")
-        one, other = (self.edges[meet.a], self.edges[meet.b]) if at_edges else self.along[k]
+        if meet.how == "butt":
+            return long(self.cuts[meet.a[0]].edges[meet.a]), long(self.cuts[meet.b[0]].edges[meet.b])
+        one, other = (self.edges[meet.a], self.edges[meet.b]) if meet.how == "laced" else self.along[k]
         return long(one), long(other)
 
     def _together(self, meet: Meet) -> Together:

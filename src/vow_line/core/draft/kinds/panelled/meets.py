@@ -1,6 +1,6 @@
 """Which edges of panels meet, and how; which are likely to; panels that are each other's halves."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import combinations
 from typing import Annotated, Literal
@@ -16,8 +16,9 @@ from ....memory import remembered
 from ....texts import said
 
 UNDER_MM = 19.0  # what lies under an edge reaches so far past it (common practice)
-ALIKE = 0.05  # edges nearer than this in length may be meant to meet
+ALIKE = 0.04  # edges nearer than this in length may be meant to meet
 AWAY_RAD = float(np.radians(50.0))  # and that look so nearly the way they would (from memory)
+SIDES_FIRST = 0.001  # of pairs as likely sides meet before tops do
 LEAST_EDGE_MM = 25.0  # a shorter edge is no seam to be offered
 HALF_OFF = (
     0.06  # panels whose outlines differ by less than this share of their size are each other's halves (from memory)
@@ -66,6 +67,15 @@ def standing(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> list[tuple[i
     return found
 
 
+def together(panels: Iterable[str], made: list[Meet]) -> dict[str, set[str]]:
+    """With which others each panel, by its letter, hangs together."""
+    with_ = {letter: {letter} for letter in panels}
+    for meet in made:
+        both = with_[meet.a[0]] | with_[meet.b[0]]
+        with_ |= dict.fromkeys(both, both)
+    return with_
+
+
 def long(line: Line) -> float:
     """How long a line is."""
     return float(arc_length(line)[-1])
@@ -73,9 +83,12 @@ def long(line: Line) -> float:
 
 def offered(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> tuple[str, str] | None:
     """Two edges of different panels that nothing is said of, alike in length, and that look as two do that meet: the one to the
-    left where the other does to the right, both as far up. The likeliest of all; None where there is none.
+    left where the other does to the right, both as far up; rather of panels that nothing holds together yet. The likeliest of
+    all; None where there is none.
     """
-    taken = {e for _, m in standing(meets, edges) for e in (m.a, m.b)}
+    made = [m for _, m in standing(meets, edges)]
+    taken = {e for m in made for e in (m.a, m.b)}
+    thing = together(dict.fromkeys(e[0] for e in edges), made)
     free = [id for id in edges if id not in taken and long(edges[id]) >= LEAST_EDGE_MM]
     if len(free) < 2:
         return None
@@ -83,7 +96,9 @@ def offered(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> tuple[str, st
     apart = np.abs(x[:, None] - x) / np.maximum(x[:, None], x)
     away = np.arccos(np.clip(way[:, 1:] * way[:, 1] - way[:, :1] * way[:, 0], -1, 1))
     off = np.where((apart <= ALIKE) & (away <= AWAY_RAD), apart / ALIKE + away / AWAY_RAD, np.inf)
-    panel = np.array([id[0] for id in free])
+    panel, whole = np.array([id[0] for id in free]), np.array([min(thing[id[0]]) for id in free])
+    off += (whole[:, None] == whole) + SIDES_FIRST * np.abs(way[:, 1:])
+    off[np.tril_indices(len(free))] = np.inf  # each pair once, in the order of its panels
     off[panel[:, None] == panel] = np.inf
     at = {id: k for k, id in enumerate(free)}
     told = [(at[m.a], at[m.b]) for m in meets if m.a in at and m.b in at]
