@@ -3,14 +3,17 @@
 import numpy as np
 
 from vow_line.core.measure import Thing
+from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.box import Box
 from vow_line.core.measure.things.fitting import Fitting
 from vow_line.core.measure.things.girth import Girth
+from vow_line.core.measure.things.hand import Hand
 from vow_line.core.measure.things.knife import Guard, Knife, KnifeStation
 from vow_line.core.measure.things.limb import LIMBS, Limb, LimbStation
 from vow_line.core.measure.things.moulded import Moulded, Slice
-from vow_line.core.measure.things.panels import LevelOn, Panel, PanelLevel, Panels
+from vow_line.core.measure.things.old_piece import OldPiece
+from vow_line.core.measure.things.panels import Panels
 from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.measure.things.shaft import GirthStation, Shaft
 from vow_line.core.measure.things.tool import Depth, Tool
@@ -176,14 +179,49 @@ def panels(rng: Rng) -> Panels:
         w, up, lean = rng.uniform(150, 300), rng.uniform(5, 20), rng.uniform(-8, 8)
         ring = [(0.0, high), (lean, 0.0), (w * 0.35, -up), (w * 0.65, -up), (w - lean, 0.0), (w, high)]
         panel = Panel.of_ring(letter, ring, "pencil" if letter == "B" else "nothing")
-        made.append(panel.model_copy(update={"long": read(panel.long.outline or 0.0)}))
+        made.append(panel.model_copy(update={"high": read(panel.high.outline or 0.0)}))
         wide += w
     on = tuple(LevelOn(letter=p.letter, at_mm=round(max(y for _, y in p.ring) - 10.0, 1)) for p in made)
     levels = (PanelLevel(round="other", girth=read(0.985 * wide), on=on),) if rng.random() < 0.5 else ()
     return Panels(panels=tuple(made), levels=levels)
 
 
+def old_piece(rng: Rng) -> OldPiece:
+    """Parts that were sewn down their sides, as many holes in each, here and there a little off their places."""
+    wrap, n = panels(rng), int(rng.integers(20, 60))
+    found = []
+    for panel in wrap.panels:
+        shape, holes = shape_of(panel), []
+        for line in (e for e in shape.edges.values() if abs(e[-1, 0] - e[0, 0]) < 20):
+            inward = np.sign(np.mean(panel.ring, axis=0)[0] - line[0, 0])
+            at = np.linspace(line[0], line[-1], n + 2)[1:-1] + [4.0 * inward, 0.0]
+            holes.append(at + rng.normal(0, 0.05, at.shape))
+        found.append(
+            panel.model_copy(update={"holes": tuple((float(x), float(y)) for x, y in np.concatenate(holes).round(2))})
+        )
+    return OldPiece(panels=tuple(found))
+
+
+def hand(rng: Rng) -> Hand:
+    """The back and the palm of somebody else's pattern, made a little larger or smaller."""
+    w, h, thumb = rng.uniform(80, 110), rng.uniform(200, 270), rng.uniform(25, 45)
+    back = [(0.0, h), (0.0, 40.0), (w * 0.3, 0.0), (w * 0.7, 0.0), (w, 40.0), (w, h * 0.5), (w + thumb, h * 0.45),
+            (w + thumb, h * 0.6), (w, h * 0.8), (w, h)]  # fmt: skip
+    made, by = [], rng.uniform(0.93, 1.07)
+    for letter, ring in (("A", back), ("B", [(-x, y) for x, y in reversed(back)])):
+        panel = Panel.of_ring(letter, ring)
+        high, wide = ((r.outline or 0.0) * by for r in (panel.high, panel.wide))
+        made.append(
+            panel.model_copy(
+                update={"high": read(round(high, 1)), "wide": read(round(wide * rng.uniform(0.99, 1.01), 1))}
+            )
+        )
+    return Hand(panels=tuple(made))
+
+
 PLAUSIBLE = {
+    OldPiece: old_piece,
+    Hand: hand,
     Knife: knife,
     Tool: tool,
     Moulded: moulded,

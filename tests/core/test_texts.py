@@ -19,7 +19,7 @@ from vow_line import instruments
 from vow_line.core import language, memory
 from vow_line.core.errors import VowLineError
 from vow_line.core.job import Job, change
-from vow_line.core.measure.things.panels import Panels
+from vow_line.core.measure.panel_set import PanelSet
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
@@ -104,7 +104,7 @@ def own_words(job: Job) -> set[str]:
     thread = job.thread.thread
     own = {o.thread.name for o in job.thread.own if o.thread} | {o.thread.colour for o in job.thread.own if o.thread}
     by = {word for _, r in texts_of_readings(job) for t in r.facts() for word in (t.by, t.using, t.over)}
-    panels = job.thing.panels if isinstance(job.thing, Panels) else ()
+    panels = job.thing.panels if isinstance(job.thing, PanelSet) else ()
     marks = {p.letter for p in panels} | {f"{p.letter}{c.n}" for p in panels for c in p.corners}
     return {job.name, job.maker, job.whose, job.leather.name, job.stitch.tool_name, thread.name, thread.colour, thread.sold_as,
             *own, *by, *marks}  # fmt: skip

@@ -2,7 +2,8 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QPointF, Qt
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -40,9 +41,9 @@ def test_panels_are_taken_from_a_file_all_at_once_and_put_together_as_is_asked(d
     assert [p.letter for p in desk.window.session.job.thing.panels] == ["A", "B", "C"]
     assert "Taken: 3 outlines. There are 2 closed curves besides" in desk.window.notice.text()
     for k in range(3):
-        long = desk.window.session.job.thing.panels[k].long.outline
+        high = desk.window.session.job.thing.panels[k].high.outline
         for turn in ("first", "second"):
-            desk.type(f"thing.panels.{k}.long.{turn}", f"{long:.1f}")
+            desk.type(f"thing.panels.{k}.high.{turn}", f"{high:.1f}")
     assert desk.findings() == []
 
     desk.station("draft")
@@ -85,3 +86,34 @@ def test_a_corner_is_put_where_the_outline_is_pointed_at_and_taken_away(desk: De
         desk.key(Qt.Key.Key_P)
     desk.key(Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
     assert [c.n for c in session.job.thing.panels[0].corners] == [c.n for c in before]
+
+
+def test_the_holes_of_an_old_part_come_with_its_outline_and_are_moved_put_and_taken_away(
+    desk: Desk, tmp_path: Path
+) -> None:
+    desk.open("staple-pouch")
+    desk.station("measure")
+    session, board = desk.window.session, desk.window.pages.station.board
+    path = tmp_path / "part.svg"
+    rows = "".join(f'<circle cx="{x}" cy="{y}" r="0.6"/>' for x in (6, 74) for y in range(10, 100, 5))
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="120mm" viewBox="0 0 100 120">'
+                    f'<path d="M0,0 L80,0 L80,105 L0,105 Z"/>{rows}</svg>')  # fmt: skip
+    take_from_file(session, desk.window, path, drew="nothing")
+    part = session.job.thing.panels[2]
+    assert len(part.holes) == 36
+    assert "With 36 holes." in desk.window.notice.text()
+    assert [v for name, v in desk.slip().items() if name.startswith("Holes along C")] == ["18", "18"]
+    left = session.job.thing._lefts()[2]
+
+    def at(x: float, y: float) -> QPoint:
+        return board.transform().map(QPointF(left + x, y)).toPoint()
+
+    QTest.mouseDClick(board, Qt.MouseButton.LeftButton, pos=at(40, 50))
+    assert session.job.thing.panels[2].holes[-1] == pytest.approx((40, 50), abs=0.5)
+    board.setFocus()
+    while board.held != "thing.panels.2.holes.36":
+        desk.key(Qt.Key.Key_P)
+    desk.key(Qt.Key.Key_Right)
+    assert session.job.thing.panels[2].holes[-1] == pytest.approx((40.5, 50), abs=0.6)
+    desk.key(Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
+    assert session.job.thing.panels[2].holes == part.holes

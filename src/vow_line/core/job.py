@@ -17,6 +17,7 @@ from .leather import Hide
 from .measure import AnyThing, Correction, Taken, Thing, Trial
 from .measure.body import Side
 from .measure.readings import every_reading
+from .measure.thing import NO_HOLES
 from .measure.traced import DrawnWith
 from .quantity import Units
 from .reckoning import length, long
@@ -316,17 +317,21 @@ def sew_in(job: Job, *, seam: str, field: str, value: Any) -> Job:
     return change(job, "thread.own", (*kept, new) if new.stitch or new.thread else kept)
 
 
-def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing") -> Job:
-    """The job with its thing's outline as traced or read from a file. Raises RefusedChange where outlines are no use."""
-    for field, value in job.thing.traced(ring, drawn_with):
+def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing", holes: Line = NO_HOLES) -> Job:
+    """The job with its thing's outline as traced or read from a file, and the holes in it. Raises RefusedChange where outlines
+    are no use.
+    """
+    for field, value in job.thing.traced(ring, drawn_with, holes):
         job = change(job, f"thing.{field}", value)
     return job
 
 
-def take_outlines(job: Job, *, rings: list[Line], drawn_with: DrawnWith = "nothing") -> Job:
-    """The job with each of some outlines as one more part of its thing. Raises RefusedChange where outlines are no use."""
-    for ring in rings:
-        job = take_outline(job, ring=ring, drawn_with=drawn_with)
+def take_outlines(job: Job, *, rings: list[tuple[Line, Line]], drawn_with: DrawnWith = "nothing") -> Job:
+    """The job with each of some outlines, and the holes in it, as one more part of its thing. Raises RefusedChange where
+    outlines are no use.
+    """
+    for ring, holes in rings:
+        job = take_outline(job, ring=ring, drawn_with=drawn_with, holes=holes)
     return job
 
 

@@ -22,6 +22,7 @@ DXF_CURVES = frozenset({"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLI
 DXF_UNIT_MM = {1: INCH_MM, 2: 12 * INCH_MM, 4: 1.0, 5: 10.0, 6: 1000.0}
 
 
+HOLE_MM = 8.0  # a round curve no wider than this, within an outline, is a hole in it (from memory)
 SMALL = 0.1  # closed curves of less than this share of the largest's area are marks and holes, not asked about
 CSS_PX_MM = INCH_MM / 96  # a px of a drawing that says how large it is (CSS Values and Units 3, 1 in = 96 px = 72 pt)
 PHYSICAL = ("mm", "cm", "in", "pt", "pc", "q")
@@ -40,11 +41,13 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class FileOutline:
-    """A closed curve `(n, 2)`, from (0, 0), in mm when `scaled`, else in the file's own units; how many others there were; all
-    that may be meant, the largest first, and which of them this is.
+    """A closed curve `(n, 2)`, from (0, 0), in mm when `scaled`, else in the file's own units; the middles `(k, 2)` of small
+    round ones in it, as holes are; how many others there were; all that may be meant, the largest first, and which of them this
+    is.
     """
 
     outline: Line
+    holes: Line
     scaled: bool
     others: int
     candidates: tuple[Candidate, ...]
@@ -89,7 +92,22 @@ def read_outline(path: Path, mm_per_unit: float | None = None, which: int | None
         )
     ring = turned_right(thinned(closed(chosen), FLAT_MM / 2)[:-1])
     scaled = scaled or mm_per_unit is not None
-    return FileOutline(frozen(ring - ring.min(axis=0)), scaled, len(rings) - 1, candidates, taken)
+    holes = _holes(chosen, rings)
+    low = ring.min(axis=0)
+    return FileOutline(frozen(ring - low), frozen(holes - low), scaled, len(rings) - 1, candidates, taken)
+
+
+def _holes(ring: Line, rings: list[Line]) -> Line:
+    """The middles of the closed curves in a ring that are as small and as long as they are wide, or nearly, as holes are."""
+    area = shapely.Polygon(ring)
+    found = []
+    for other in rings:
+        size = np.ptp(other, axis=0)
+        if other is not ring and size.max() <= HOLE_MM and size.min() > 0.3 * size.max():
+            middle = (other.min(axis=0) + other.max(axis=0)) / 2
+            if shapely.contains_xy(area, *middle):
+                found.append(middle)
+    return np.array(found).reshape(-1, 2)
 
 
 def _is_frame(ring: Line, smaller: list[Line]) -> bool:

@@ -2,7 +2,11 @@
 prices are invented.
 """
 
+import math
 from datetime import date, datetime, timedelta
+from itertools import pairwise
+
+import numpy as np
 
 from ..core.draft.kind import KindOfPiece
 from ..core.draft.kinds.buckle_strap import BuckleStrap
@@ -24,14 +28,17 @@ from ..core.draft.repeat import Makes
 from ..core.job import Job, change, sew_to, tick, vow
 from ..core.leather import Hide
 from ..core.measure import Thing
+from ..core.measure.panel_set import Corner, LevelOn, Panel, PanelLevel
 from ..core.measure.readings import Reading
 from ..core.measure.things.box import Box
 from ..core.measure.things.fitting import Fitting
 from ..core.measure.things.girth import Girth
+from ..core.measure.things.hand import Hand
 from ..core.measure.things.knife import Knife, KnifeStation
 from ..core.measure.things.limb import Limb, LimbStation
 from ..core.measure.things.moulded import Moulded, Slice
-from ..core.measure.things.panels import LevelOn, Panel, PanelLevel, Panels
+from ..core.measure.things.old_piece import OldPiece
+from ..core.measure.things.panels import Panels
 from ..core.measure.things.round import RoundThing
 from ..core.measure.things.shaft import GirthStation, Shaft
 from ..core.measure.things.tool import Depth, Tool
@@ -441,8 +448,8 @@ def waistcoat() -> Job:
     panels = []
     for letter, ring in zip("ABC", (back, front, other), strict=True):
         panel = Panel.of_ring(letter, ring)
-        by_tape = {"first": round(panel.long.outline or 0.0), "second": round(panel.long.outline or 0.0)}
-        panels.append(panel.model_copy(update={"long": panel.long.model_copy(update=by_tape)}))
+        by_tape = {"first": round(panel.high.outline or 0.0), "second": round(panel.high.outline or 0.0)}
+        panels.append(panel.model_copy(update={"high": panel.high.model_copy(update=by_tape)}))
     chest = PanelLevel(girth=_twice(905.0, 908.0), on=tuple(LevelOn(letter=k, at_mm=280.0) for k in "ABC"))
     thing = Panels(name="tape wrap", panels=tuple(panels), levels=(chest,))
     meets = (
@@ -455,6 +462,77 @@ def waistcoat() -> Job:
         leather=sides_.sized(1500, 1150), piece=Panelled(meets=meets, asked=False, ease_mm=20.0),
         stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=75)),
+    )  # fmt: skip
+
+
+def _rounded_pouch(wide: float, high: float, radius: float, inset: float = 0.0) -> list[tuple[float, float]]:
+    """Down the left of a pouch, round its foot and up its right, so far in from its edge."""
+    r, points = radius - inset, [(inset, 0.0)]
+    for x, first in ((radius, 180.0), (wide - radius, 90.0)):
+        for k in range(13):
+            turn = math.radians(first - 7.5 * k)
+            points.append((round(x + r * math.cos(turn), 2), round(high - radius + r * math.sin(turn), 2)))
+    return [*points, (wide - inset, 0.0)]
+
+
+def _pricked(line: list[tuple[float, float]], first: float, pitch: float) -> list[tuple[float, float]]:
+    """Holes along a line, the first so far along it, a hand's small errors in them."""
+    found: list[tuple[float, float]] = []
+    along, due = 0.0, first
+    for (x, y), (u, v) in pairwise(line):
+        long = math.hypot(u - x, v - y)
+        while due <= along + long:
+            share, k = (due - along) / long, len(found)
+            found.append((round(x + share * (u - x) + 0.1 * math.sin(7 * k), 2),
+                          round(y + share * (v - y) + 0.1 * math.cos(5 * k), 2)))  # fmt: skip
+            due += pitch
+        along += long
+    return found
+
+
+def old_pouch() -> Job:
+    """Measured: the gang's old staple pouch taken apart, front and back with their holes; one is torn out of the back."""
+    ring = _rounded_pouch(110.0, 150.0, 34.0)
+    holes = _pricked(_rounded_pouch(110.0, 150.0, 34.0, 5.0), 6.0, 4.5)
+    front = Panel.of_ring("A", ring, holes=np.array(holes))
+    back = Panel.of_ring("B", ring, holes=np.array([h for k, h in enumerate(holes) if k != 31]))
+    thing = OldPiece(name="old staple pouch", panels=tuple(
+        p.model_copy(update={"high": p.high.model_copy(update={"first": 150.0, "second": 150.5})}) for p in (front, back)
+    ))  # fmt: skip
+    return Job(
+        name="Staple pouch, anew", maker="Ansel Tarn", whose="the gang", promised=date(2027, 2, 17), thing=thing,
+        leather=SIDE, piece=Panelled(meets=(Meet(a="A1", b="B1", how="flush", holes="kept"),), asked=False),
+        stitch=StitchChoices(pitch_mm=4.5, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=35)),
+    )  # fmt: skip
+
+
+def hedging_mitten() -> Job:
+    """Read back: a mitten against thorns for Perrin Oake's right hand, from a pattern that fits somebody else's."""
+    back = (
+        *_curved((18.0, 260.0), (4.0, 150.0), (14.0, 90.0)), *_curved((14.0, 90.0), (22.0, 8.0), (62.0, 6.0)),
+        *_curved((62.0, 6.0), (106.0, 8.0), (113.0, 92.0)), *_curved((113.0, 92.0), (116.0, 130.0), (117.0, 156.0)),
+        *_curved((117.0, 156.0), (123.0, 178.0), (131.0, 156.0)), *_curved((131.0, 156.0), (142.0, 116.0), (156.0, 115.0)),
+        *_curved((156.0, 115.0), (174.0, 120.0), (161.0, 168.0)), *_curved((161.0, 168.0), (147.0, 214.0), (122.0, 236.0)),
+        *_curved((122.0, 236.0), (112.0, 246.0), (112.0, 260.0)), (112.0, 260.0),
+    )  # fmt: skip
+    palm = tuple((round(180.0 - x, 1), y) for x, y in reversed(back))
+    panels = []
+    for letter, ring in (("A", back), ("B", palm)):
+        panel = Panel.of_ring(letter, ring)
+        wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > 250.0]
+        panels.append(panel.model_copy(update={
+            "corners": tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1)),
+            "high": panel.high.model_copy(update={"first": 266.0, "second": 266.5}),
+            "wide": panel.wide.model_copy(update={"first": 158.0, "second": 158.0}),
+        }))  # fmt: skip
+    thing = Hand(name="right hand", panels=tuple(panels))
+    return Job(
+        name="Hedging mitten", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 3, 31), thing=thing,
+        leather=SIDE.model_copy(update={"thickness_mm": 1.8}),
+        piece=Panelled(meets=(Meet(a="A1", b="B1", how="flush"),), asked=False),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=68)),
     )  # fmt: skip
 
 
@@ -479,6 +557,8 @@ def demo_jobs() -> dict[str, Job]:
         "file-roll": file_roll(),
         "first-aid-pouch": first_aid_pouch(),
         "waistcoat": waistcoat(),
+        "staple-pouch": old_pouch(),
+        "hedging-mitten": hedging_mitten(),
     }
 
 

@@ -16,7 +16,9 @@ from vow_line.core.draft.kinds.panelled.draft import Put
 from vow_line.core.draft.kinds.panelled.meets import ALIKE, AWAY_RAD, LEAST_EDGE_MM, SIDES_FIRST, likeness, offered
 from vow_line.core.job import Job, change, drag, mend, point_more, remove_station, take_outline
 from vow_line.core.leather import Hide
-from vow_line.core.measure.things.panels import LevelOn, Panel, PanelLevel, Panels, shape_of
+from vow_line.core.measure.hole_rows import hole_rows
+from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
+from vow_line.core.measure.things.panels import Panels
 from vow_line.core.plan import Plan, plan
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.work.hardware import hardware
@@ -26,7 +28,7 @@ TABLE = Hide(outline=((0, 0), (3000, 0), (3000, 2000), (0, 2000)), thickness_mm=
 
 def traced(letter: str, *points: tuple[float, float]) -> Panel:
     panel = Panel.of_ring(letter, points)
-    return panel.model_copy(update={"long": read(panel.long.outline or 0.0)})
+    return panel.model_copy(update={"high": read(panel.high.outline or 0.0)})
 
 
 def strip(letter: str, wide: float, high: float = 300.0) -> Panel:
@@ -309,7 +311,7 @@ def test_corners_are_dragged_put_and_taken_away() -> None:
     at = next(h.path for h in parted.thing.handles() if "A9" in words(h.name))
     again = remove_station(parted, path=at)
     assert shape_of(again.thing.panels[0]).edges.keys() == before.keys()
-    fewer = remove_station(job, path="thing.panels.1.long.first")
+    fewer = remove_station(job, path="thing.panels.1.high.first")
     assert [p.letter for p in fewer.thing.panels] == ["A", "C"]
     assert [o.letter for o in fewer.thing.levels[0].on] == ["A", "C"]
     assert "meets-nothing" in {f.code for f in plan(fewer).findings}
@@ -323,3 +325,73 @@ def test_what_drew_a_panel_is_taken_off_it_and_its_corners_stay() -> None:
     assert len(drawn.edges) == 4
     assert np.ptp(drawn.ring, axis=0) == pytest.approx([98, 58])
     assert sorted(float(arc_length(e)[-1]) for e in drawn.edges.values()) == pytest.approx([58, 58, 98, 98])
+
+
+def walked(line: np.ndarray, first: float, pitch: float) -> np.ndarray:
+    """Places so far apart along a line, step by step."""
+    long = float(arc_length(line)[-1])
+    at = np.arange(first, long, pitch)
+    s = arc_length(line)
+    return np.column_stack([np.interp(at, s, c) for c in line.T])
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.floats(2.5, 8.0), st.floats(3.0, 9.0), st.integers(4, 25), st.integers(1, 2))
+def test_holes_of_an_old_part_are_found_in_their_rows_and_those_that_are_missing(
+    pitch: float, inset: float, gone: int, many: int
+) -> None:
+    ring = [(0, 260), (0, 0), (140, 0), (140, 260)]
+    rows = [walked(np.array(line, float), inset, pitch) for line in (
+        [(inset, 259), (inset, 1)], [(140 - inset, 1), (140 - inset, 259)])]  # fmt: skip
+    k = min(gone, len(rows[0]) - many - 3)
+    torn = np.delete(rows[0], slice(k, k + many), axis=0)
+    part = Panel.of_ring("A", ring, holes=np.concatenate([rows[1], torn]).round(2))
+    found = hole_rows(shape_of(part))
+    assert set(found) == {"A1", "A3"}
+    assert found["A3"].points == pytest.approx(rows[1], abs=0.01)
+    assert found["A1"].pitch_mm == pytest.approx(pitch, abs=0.02)
+    assert found["A1"].in_mm == pytest.approx(inset, abs=0.02)
+    assert found["A1"].missing() == pytest.approx(rows[0][k : k + many], abs=0.03)
+    assert not len(found["A3"].missing())
+
+
+def test_an_old_seam_is_sewn_by_its_own_holes() -> None:
+    job = demo("staple-pouch")
+    asked = next(f for f in plan(job).findings if f.code == "hole-missing")
+    whole = plan(mend(job, asked.mend))
+    assert not whole.holds
+    seam = whole.stitching.seam("meet-0")
+    front, back = (sorted(p.holes) for p in whole.job.thing.panels)
+    for k, holes in enumerate((front, back)):
+        assert np.array(sorted(map(tuple, seam.on(k).tolist()))) == pytest.approx(np.array(holes))
+    assert len(seam.strikes) == 0
+    other = plan(change(whole.job, "stitch.pitch_mm", 3.0))
+    assert len(other.stitching.seam("meet-0").points) == len(front), "they are where they are"
+    anew = plan(change(other.job, "piece.meets.0.holes", "anew"))
+    assert len(anew.stitching.seam("meet-0").points) > 1.3 * len(front)
+    held = next(f for f in plan(job).findings if f.code == "holes-differ")
+    assert plan(mend(job, held.mend)).job.piece.meets[0].holes == "anew"
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.floats(0.8, 1.25), st.floats(0.8, 1.25))
+def test_a_pattern_is_stretched_to_what_is_read(up: float, across: float) -> None:
+    job = demo("hedging-mitten")
+    panels = tuple(
+        p.model_copy(update={"high": read(p.high.outline * up), "wide": read(p.wide.outline * across)})
+        for p in job.thing.panels
+    )
+    made = plan(change(job, "thing.panels", panels))
+    assert not codes(made, "hold") - {"panel-crosses"}
+    for panel, piece in zip(panels, made.draft.pieces, strict=True):
+        wide, high = np.ptp(np.array(panel.ring), axis=0)
+        assert np.ptp(piece.outline, axis=0) == pytest.approx([across * wide, up * high])
+        area = shapely.Polygon(panel.ring).area
+        assert shapely.Polygon(piece.outline).area == pytest.approx(area * up * across)
+
+
+def test_what_came_apart_first_goes_together_last() -> None:
+    meets = (Meet(a="A3", b="B1"), Meet(a="B3", b="C1"))
+    listed = put(*(strip(k, 100) for k in "ABC"), meets=meets)
+    back = put(*(strip(k, 100) for k in "ABC"), meets=meets, order="last-first")
+    assert [s.id for s in back.draft.seams] == [s.id for s in listed.draft.seams][::-1]

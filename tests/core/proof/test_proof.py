@@ -90,7 +90,7 @@ def test_what_is_sound_is_proved(name: str) -> None:
         else set()
     )
     assert {"outlines", "edges", *sewn, *(met if name not in SEATED else ())} <= {c.id for c in proof.checked}
-    assert not _plan(name).holds or name == "hedging-knife"
+    assert not _plan(name).holds or name in ("hedging-knife", "staple-pouch"), "one is not measured, one lacks a hole"
 
 
 def test_every_check_has_something_to_look_at_in_the_demo() -> None:

@@ -32,7 +32,8 @@ class Layer:
 
     A layer `between` others lies inside; its edge begins `from_mm` along the first layer's, and runs with it. An edge of the
     surface runs against the first layer's, since both are drawn from outside. Where an edge lies follows from its line, unless
-    `turn` and `shift` say how the first layer's frame is laid on this piece, or the seam has a line of its own on it, `along`.
+    `turn` and `shift` say how the first layer's frame is laid on this piece, or the seam has a line of its own on it, `along`,
+    of holes that are kept where they are.
     Holes beyond the line's ends are not in a layer that `ends` there.
     """
 
@@ -60,7 +61,7 @@ class Sewing:
     `runs_on` beyond both ends of the line, a hole may lie out there. Holes that go aslant through a corner go `through_mm`
     where their layers are not skived, whatever these are thick. A closed one's holes stand half a pitch off where it begins
     where another seam comes `between` its first and its last. How its edges differ in length is `told` by what drafted it, or
-    asked when its holes are there.
+    asked when its holes are there. Holes that are `kept` are the points of its line.
     """
 
     line: Line
@@ -80,6 +81,7 @@ class Sewing:
     through_mm: float = 0.0
     between: bool = False
     told: bool = False
+    kept: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)

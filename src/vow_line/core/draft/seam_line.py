@@ -22,6 +22,7 @@ class Placed:
 
     Where the piece has a line of its own, longer or shorter, `along`, the holes lie at the same shares of it instead; that of
     a closed seam goes all the way round, to its own first point or to where it will meet it.
+    Holes that are `kept` are the points of that.
     A piece that `ends` where the line does has none of the holes beyond, one that lies only `within` a ring none outside that.
     """
 
@@ -31,9 +32,12 @@ class Placed:
     along: Line | None = None
     ends: bool = False
     within: Line | None = None
+    kept: bool = False
 
     def onto(self, points: Line, shares: Values) -> Line:
         """The seam's points `(n, 2)`, which lie at `shares (n,)` of its line, on this piece."""
+        if self.kept and self.along is not None and len(shares) == len(self.along):
+            return self.along
         if self.along is not None:
             long = float(arc_length(self.along)[-1])
             past = max(-float(shares.min(initial=0.0)), float(shares.max(initial=1.0)) - 1.0, 0.0) * long
@@ -130,7 +134,7 @@ def seam_of(join: Join, on: tuple[On, ...], over: tuple[tuple[int, Piece, Seat],
     plies: list[Ply] = []
     for k, (layer, what) in enumerate(zip(join.layers, on, strict=True)):
         if layer.along is not None:
-            placed.append(Placed(layer.piece, along=layer.along, ends=layer.ends))
+            placed.append(Placed(layer.piece, along=layer.along, ends=layer.ends, kept=join.sewing.kept))
         elif layer.turn is not None or k == 0:
             turn = STILL if layer.turn is None else layer.turn
             placed.append(Placed(layer.piece, turn, layer.shift, ends=layer.ends, within=what.ring))

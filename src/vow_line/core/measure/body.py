@@ -4,7 +4,7 @@ leather goes round a thing.
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import ClassVar, Literal, Self
 
@@ -207,10 +207,11 @@ class Level:
 @dataclass(frozen=True, slots=True, eq=False)
 class Shape:
     """A panel: the edges that go round it to the right, from corner to corner, by their names; one all round where it has no
-    corners.
+    corners; the holes in it `(k, 2)`.
     """
 
     edges: Mapping[str, Line]
+    holes: Line = field(default_factory=lambda: np.zeros((0, 2)))
 
     @property
     def ring(self) -> Line:

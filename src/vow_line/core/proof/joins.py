@@ -165,7 +165,7 @@ def holes(given: Given) -> Result:
             n += len(there)
             if not layer.between and not layer.ends and seam.line.placed[k].within is None:
                 counts[layer.piece, layer.part] = len(there)
-            if edge is None or join.shape == "box" or not len(there):
+            if edge is None or join.shape == "box" or not len(there) or seam.line.sewing.kept:
                 continue
             points = seam.on(k)[there]
             off = from_line(points, edge)

@@ -21,6 +21,8 @@ FARTHER_TIMES = 1.2  # a thread goes out at an angle to the edge: so much more t
 
 def checks(seam: Seam, choices: StitchChoices) -> tuple[Finding, ...]:
     """Findings of one seam by itself."""
+    if seam.line.sewing.kept:
+        return (*_own(seam, choices), *_partner_findings(seam))
     return (*_run_findings(seam, choices), *_own(seam, choices), *_partner_findings(seam))
 
 

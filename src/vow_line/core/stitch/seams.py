@@ -175,7 +175,7 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     return Seam(
         id=line.id, title=line.title, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack),
         plies_mm=plies, order=order,
-        corner=corner, teeth=choices.teeth if choices.tool == "iron" else (),
+        corner=corner, teeth=choices.teeth if choices.tool == "iron" and not line.sewing.kept else (),
         pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
         hole_mm=choices.hole_mm, iron_mm=choices.pitch_mm,
         share=0.5 if choices.through == "both-faces" else 1.0, round_mm=choices.round_mm,
@@ -189,7 +189,7 @@ def holes_of(
     if line.shape == "box":
         points, order, corner, runs = _box(line, choices)
         return points, np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))]), order, corner, runs
-    points, s, corner, runs = _line(line, choices)
+    points, s, corner, runs = _kept(line) if line.sewing.kept else _line(line, choices)
     return points, s, tuple(range(len(points))) + ((0,) if line.closed else ()), corner, runs
 
 
@@ -243,6 +243,12 @@ def to_sew(line: SeamLine, choices: StitchChoices) -> tuple[float, Line]:
     if ends_outside(line, choices):
         return -choices.pitch_mm / 2, extended(line.line, choices.pitch_mm / 2, choices.pitch_mm / 2)
     return choices.start_in_mm, trim(line.line, choices.start_in_mm, choices.end_in_mm)
+
+
+def _kept(line: SeamLine) -> tuple[Line, Values, tuple[int, ...], tuple[Run, ...]]:
+    """The holes that are there already."""
+    s = arc_length(line.line)
+    return line.line, s, (), (Run(float(s[-1]), 0.0, 0.0, True),)
 
 
 def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], tuple[Run, ...]]:

@@ -21,7 +21,9 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     reckonings = [
         reckon(f"{name}/holes", said("Holes, {title}", title=title), count(n), holes, (name,)),
         reckon(f"{name}/pitch", said("Pitch, {title}", title=title), fine(seam.pitch_mm),
-               said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
+               said("{run:n} over {n} stitches, where the old holes are", run=length(seam.run_mm),
+                    n=count(len(seam.order) - 1)) if seam.line.sewing.kept
+               else said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
                if choices.tool == "iron" and seam.line.shape != "box"
                else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
                          n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),

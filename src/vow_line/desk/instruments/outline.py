@@ -13,7 +13,7 @@ from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith
 from ...core.quantity import Units
 from ...core.reckoning import count, length
-from ...core.texts import Said, said, several, tell
+from ...core.texts import NOTHING, Said, said, several, tell
 from ..session import Session
 
 if TYPE_CHECKING:
@@ -42,18 +42,21 @@ def take_from_file(
     drew = drew or ask_what_drew(parent, tell("The outline in the file follows"))
     if drew is None:
         return
-    rings: list[Line] = [drawn.outline for drawn in taken]
+    rings: list[tuple[Line, Line]] = [(drawn.outline, drawn.holes) for drawn in taken]
     if not session.do(
         tell("take an outline from a file"), lambda j: steps.take_outlines(j, rings=rings, drawn_with=drew)
     ):
         return
-    (ring, *more), left = rings, taken[0].others + 1 - len(rings)
+    ((ring, _), *more), left = rings, taken[0].others + 1 - len(rings) - sum(len(holes) for _, holes in rings)
+    pierced = several("With {n} hole.", "With {n} holes.", n=count(sum(len(holes) for _, holes in rings)))
     wide, high = (length(float(mm)) for mm in np.ptp(ring, axis=0))
     text = said("Taken: {n} outlines.", n=count(len(rings))) if more else said(
         "Taken: an outline of {n} points, {wide:n} by {high}.", n=len(ring), wide=wide, high=high)  # fmt: skip
     besides = several("There is {n} closed curve besides in the file.", "There are {n} closed curves besides in the file.",
                       n=count(left))  # fmt: skip
-    session.say(said("{one} {other}", one=text, other=besides) if left else text)
+    for told in (pierced if any(len(holes) for _, holes in rings) else NOTHING, besides if left else NOTHING):
+        text = said("{one} {other}", one=text, other=told) if told else text
+    session.say(text)
 
 
 def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:

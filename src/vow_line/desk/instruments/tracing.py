@@ -131,7 +131,7 @@ class TracingBar(QWidget):
                 "by one length measured across, and put the ends of its edge right.",
                 n=len(found.outline), scale=by, high=length(10.0), off=length(10.0 * found.astray),
             ) if not type(self.session.job.thing).many else said(
-                "Traced, {n} points, its scale from {scale}. Check its longest way by tape, and its corners.",
+                "Traced, {n} points, its scale from {scale}. Check its height by tape, and its corners.",
                 n=len(found.outline), scale=by,
             )  # fmt: skip
             self.session.say(says.write(self.session.units))

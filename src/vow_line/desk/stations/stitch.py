@@ -67,6 +67,9 @@ def _holes(
     """What is decided about the holes of a seam. The main seam's are those of the job; another may have ends, a start and a
     tool of its own.
     """
+    if seam.line.sewing.kept:  # its holes are there
+        wide = plan.job.stitch.of(seam.id).hole_mm
+        return (Callout("stitch.hole_mm", said("a hole, wide"), "fine", wide, places.hole(2), near, seam.id),)
     start, top = places.hole(0)
     end = places.last[0]
     choices, main = plan.job.stitch.of(seam.id), plan.stitching is not None and seam is plan.stitching.seams[-1]

@@ -13,7 +13,14 @@ from ..thing import Thing
 for _module in iter_modules(__path__):
     import_module(f"{__name__}.{_module.name}")
 
-THINGS: tuple[type[Thing], ...] = tuple(Thing.__subclasses__())
+
+def _measured(of: type[Thing]) -> list[type[Thing]]:
+    """The things that are of a sort: those that no other is of."""
+    sorts = of.__subclasses__()
+    return [t for sort in sorts for t in _measured(sort)] if sorts else [of]
+
+
+THINGS: tuple[type[Thing], ...] = tuple(_measured(Thing))  # type: ignore[type-abstract]
 
 if TYPE_CHECKING:
     AnyThing = Thing

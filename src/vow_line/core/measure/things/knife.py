@@ -28,6 +28,7 @@ from ..readings import (
 )
 from ..thing import (
     LAST_AT,
+    NO_HOLES,
     Thing,
     by_place,
     in_widest_gap,
@@ -138,7 +139,7 @@ class Knife(Thing):
             return super().without_station(part, number)
         return tuple(s for i, s in enumerate(getattr(self, part)) if i != number)
 
-    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
+    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
         """Widths read off the outline of the whole knife, its straighter side taken for the spine and its narrower end for the
         point. The guard stands where the length read by hand puts it; not read, where the width steps most. Thicknesses are
         still to be read.

@@ -17,7 +17,18 @@ from ...reckoning import Reckoning, count, fine, length, reckon
 from ...texts import Said, said
 from ..body import Body, Measured, MouldedBody
 from ..readings import MOST_LONG_MM, RIGID_MM, SPREAD_SAYS, Reading, band, beside_outline, read_so_far
-from ..thing import Thing, by_place, in_widest_gap, over_length, places_beside, rising, so_far, unread_end, with_read
+from ..thing import (
+    NO_HOLES,
+    Thing,
+    by_place,
+    in_widest_gap,
+    over_length,
+    places_beside,
+    rising,
+    so_far,
+    unread_end,
+    with_read,
+)
 from ..traced import DrawnWith, across, laid_along
 
 SAMPLES = 90
@@ -62,7 +73,7 @@ class Moulded(Thing):
         """Nothing measured yet."""
         return cls(name="thing", stations=tuple(Slice(at_mm=a) for a in (0.0, 50.0, 100.0)))
 
-    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
+    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
         """Widths read off the outline at seven stations or those it has, its length along; heights are still to be read."""
         laid = laid_along(ring, drawn_with)
         long = float(np.ptp(laid[:, 0]))

@@ -28,7 +28,7 @@ from ..readings import (
     off_scale,
     read_so_far,
 )
-from ..thing import Thing, by_place, in_widest_gap, rising
+from ..thing import NO_HOLES, Thing, by_place, in_widest_gap, rising
 from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, dragged_softly, laid_along
 
 DEPTHS = 60
@@ -87,7 +87,7 @@ class Tool(Thing):
             depths=tuple(Depth(at_mm=a) for a in (5.0, 20.0, 40.0)),
         )  # fmt: skip
 
-    def traced(self, ring: Line, drawn_with: DrawnWith) -> tuple[tuple[str, Any], ...]:
+    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
         """The outline itself, its long way along x; its edge runs, as taken, along its lower side until that is put right, but
         not along a handle that is seen to be one.
         """

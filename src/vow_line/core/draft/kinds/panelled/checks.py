@@ -7,10 +7,10 @@ import numpy as np
 import shapely
 
 from ....finding import Finding, Mend
-from ....reckoning import length, percent
+from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
 from ...wrap import NEUTRAL_DRY
-from .meets import MOST_MEETS, Halves, Meet, alike, long, offered, together
+from .meets import MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
     from .draft import Put
@@ -26,7 +26,7 @@ LEAST_LAP = (
 def findings(put: "Put") -> tuple[Finding, ...]:
     """All of it."""
     return (
-        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_halves(put), *_levels(put), *_apart(put),
+        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_holes(put), *_halves(put), *_levels(put), *_apart(put),
         *_offered(put),
     )  # fmt: skip
 
@@ -97,6 +97,8 @@ def _laps(put: "Put") -> Iterator[Finding]:
     """What lies under must be wide enough for its seam or its studs, and rows must lie on their panels."""
     for k, meet in put.standing:
         path = f"piece.meets.{k}"
+        if put.kept(meet):
+            continue
         least = LEAST_LAP * (put.by.margin_mm if meet.how == "over" else put.by.hole_mm)
         if meet.how in ("over", "studs") and meet.under_mm < least:
             yield Finding(
@@ -116,6 +118,20 @@ def _laps(put: "Put") -> Iterator[Finding]:
                     said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",
                     Mend(said("they do not meet"), ((f"{path}.how", "apart"),)),
                 )  # fmt: skip
+
+
+def _holes(put: "Put") -> Iterator[Finding]:
+    """Holes that are to be kept and are not as many on either edge."""
+    for k, meet in put.standing:
+        if meet.holes == "anew" or meet.how not in SEWN or put.kept(meet):
+            continue
+        n = [len(row.points) if row else 0 for row in put.old_rows(meet)]
+        yield Finding(
+            "hold", "holes-differ", "draft",
+            said("There are {n} holes along {a} and {m} along {b}: they cannot be kept. Look for the missing ones at Measure.",
+                 n=count(n[0]), a=verbatim(meet.a), m=count(n[1]), b=verbatim(meet.b)), f"piece.meets.{k}.holes",
+            Mend(said("space them anew"), ((f"piece.meets.{k}.holes", "anew"),)),
+        )  # fmt: skip
 
 
 def _halves(put: "Put") -> Iterator[Finding]:

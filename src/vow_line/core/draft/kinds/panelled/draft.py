@@ -13,6 +13,7 @@ from ....curve import Line, frozen, trim, walk
 from ....drawing import Label
 from ....measure import Body, PanelsBody
 from ....measure.body import Shape
+from ....measure.hole_rows import HoleRow, hole_rows
 from ....memory import remembered
 from ....texts import Said, said, verbatim
 from ...assembly import Assembly
@@ -22,7 +23,7 @@ from ...joins import Fastener, Join, Lace, Layer, Seat, Sewing
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, Punch, edged, leather
 from . import checks, shown
-from .meets import LEAST_EDGE_MM, MOST_MEETS, Halves, Meet, halved, long, outward, standing
+from .meets import CLOSED, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, halved, long, outward, standing
 from .outline import cut, outwards, within
 
 NAME_IN_MM, HELD_MM, BASE_MM = (
@@ -32,7 +33,6 @@ NAME_IN_MM, HELD_MM, BASE_MM = (
 )  # an edge is named so far in from it, so much more past its closures, below its line
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
 LEAST_LONG_MM = 8.0  # a shorter line of holes is no seam
-CLOSED = ("laced", "studs")
 FROM_CUT = 0.7  # a hole lies at least so many margins from any cut
 
 
@@ -83,6 +83,12 @@ def together(
 
 
 @remembered("run")
+def kept_rows(one: HoleRow, other: HoleRow) -> Together:
+    """The holes of two edges, which run against each other, in one sense."""
+    return Together((one.points, frozen(other.points[::-1])))
+
+
+@remembered("run")
 def rows_of(along: Together, spacing_mm: float, ends_mm: float) -> Together:
     """Where closures stand along two lines, as many on either, lowest on the first piece first."""
     one, other = along.lines
@@ -93,18 +99,23 @@ def rows_of(along: Together, spacing_mm: float, ends_mm: float) -> Together:
 
 
 @remembered("run")
-def sewn_of(k: int, meet: Meet, margin_mm: float, along: Together, other: Shape) -> tuple[Join, Seat | None]:
-    """Two edges sewn; where the one lies over the other, the seam is a line on what of that runs on under it."""
+def sewn_of(
+    k: int, meet: Meet, margin_mm: float, along: Together, other: Shape, kept: bool
+) -> tuple[Join, Seat | None]:  # fmt: skip
+    """Two edges sewn, by holes that are `kept` or made anew; where the one lies over the other, the seam is a line on what of
+    that lies under it.
+    """
     pieces = [f"panel-{e[0]}" for e in (meet.a, meet.b)]
     names = [said("panel {letter}", letter=verbatim(e[0])) for e in (meet.a, meet.b)]
     title = said("seam {a} to {b}", a=verbatim(meet.a), b=verbatim(meet.b))
     sewing = Sewing(along.lines[0], margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-                    begins=said("the first corner of {a}", a=verbatim(meet.a)), told=True)  # fmt: skip
+                    begins=said("the first corner of {a}", a=verbatim(meet.a)), told=True, kept=kept)  # fmt: skip
     first = Layer(pieces[0], meet.a, names[0])
-    if meet.how == "butt":
+    if meet.how != "over":
         second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
-        return Join(f"meet-{k}", title, "butt", (first, second), sewing, shaped=True), None
-    seat = Seat(f"under-{k}", pieces[1], other.edges[meet.b])
+        shape: Literal["butt", "line"] = "butt" if meet.how == "butt" else "line"
+        return Join(f"meet-{k}", title, shape, (first, second), sewing, shaped=True), None
+    seat = Seat(f"under-{k}", pieces[1], along.lines[1] if kept else other.edges[meet.b])
     second = Layer(pieces[1], seat.id, names[1], along=along.lines[1])
     return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), seat
 
@@ -130,7 +141,8 @@ def piece_of(
 class Panelled(KindOfPiece):
     """Choices for panels: which edges meet, and how; every length in mm. What is sewn is so `margin_mm` from the cut; laces and
     studs stand `spacing_mm` from each other at most, the first `ends_mm` in, a lace's eyelets `in_mm` from the cut. Of edges
-    that are alike it is `asked` whether they meet.
+    that are alike it is `asked` whether they meet. They are sewn in the `order` in which they are listed, or the last first, as
+    what came apart in that order went together.
     """
 
     kind: Literal["panelled"] = "panelled"
@@ -140,6 +152,7 @@ class Panelled(KindOfPiece):
     meets: Annotated[tuple[Meet, ...], Field(max_length=MOST_MEETS)] = ()
     halves: Annotated[tuple[Halves, ...], Field(max_length=24)] = ()
     asked: bool = True
+    order: Literal["listed", "last-first"] = "listed"
     ease_mm: Annotated[float, Field(ge=-100, le=500)] = 0.0
     margin_mm: Annotated[float, Field(gt=0, le=40)] = 4.0
     spacing_mm: Annotated[float, Field(ge=5, le=300)] = 40.0
@@ -194,9 +207,11 @@ class Put:
         """How far each edge is cut outside where it was traced: what runs on, or, less than nothing, is drawn back."""
         moved: dict[str, float] = {}
         for _, meet in self.standing:
+            if self.kept(meet):  # what lay under is traced with the rest
+                continue
             if meet.how == "laced":
                 moved |= {meet.a: -meet.gap_mm / 2, meet.b: -meet.gap_mm / 2}
-            elif meet.how != "butt":
+            elif meet.how in ("over", "studs"):
                 moved[meet.b] = meet.under_mm
         return {id: by for id, by in moved.items() if by}
 
@@ -224,6 +239,8 @@ class Put:
 
     def _together(self, meet: Meet) -> Together:
         one, other = meet.a[0], meet.b[0]
+        if rows := self.kept(meet):
+            return rows
         return together(
             meet.a, meet.b, self.panels[one], self.panels[other], self.cuts[one], self.cuts[other], self._in_mm(meet),
             FROM_CUT * self.by.margin_mm,
@@ -235,7 +252,19 @@ class Put:
             return (meet.gap_mm / 2 + self.by.in_mm,) * 2
         if meet.how == "studs":
             return meet.under_mm / 2, -meet.under_mm / 2
-        return self.by.margin_mm, self.by.margin_mm if meet.how == "butt" else -self.by.margin_mm
+        return self.by.margin_mm, -self.by.margin_mm if meet.how == "over" else self.by.margin_mm
+
+    def old_rows(self, meet: Meet) -> tuple[HoleRow | None, HoleRow | None]:
+        """The rows of holes that are there along two edges."""
+        one, other = hole_rows(self.panels[meet.a[0]]).get(meet.a), hole_rows(self.panels[meet.b[0]]).get(meet.b)
+        return one, other
+
+    def kept(self, meet: Meet) -> Together | None:
+        """The holes of two edges that are to be kept, where there are as many on either."""
+        if meet.holes == "anew" or meet.how not in SEWN:
+            return None
+        one, other = self.old_rows(meet)
+        return kept_rows(one, other) if one and other and len(one.points) == len(other.points) else None
 
     @cached_property
     def rows(self) -> Mapping[int, tuple[Line, Line]]:
@@ -253,9 +282,11 @@ class Put:
     def assembly(self) -> Assembly:
         """The pieces and what holds them together."""
         sewn = [
-            sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]])
-            for k, m in self.made if m.how not in CLOSED
+            sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]], self.kept(m) is not None)
+            for k, m in self.made if m.how in SEWN
         ]  # fmt: skip
+        if self.by.order == "last-first":
+            sewn.reverse()
         taken = {x.part for join, _ in sewn for x in join.layers}
         rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
         pieces = tuple(

@@ -26,18 +26,20 @@ HALF_OFF = (
 POINTS = 33
 MOST_MEETS = 80
 COMPLEX = np.array([1.0, 1.0j])
+CLOSED, SEWN = ("laced", "studs"), ("over", "butt", "flush")
 EdgeId = Annotated[str, Field(pattern=r"^[A-X]\d{1,2}$")]
 Letter = Annotated[str, Field(pattern="^[A-X]$")]
-How = Literal["over", "butt", "laced", "studs", "apart"]
+How = Literal["over", "butt", "flush", "laced", "studs", "apart"]
 HOWS = {
-    "over": said("sewn over it"), "butt": said("sewn edge to edge"), "laced": said("by a lace"), "studs": said("by studs"),
-    "apart": said("not at all"),
+    "over": said("sewn over it"), "butt": said("edge to edge"), "flush": said("edge on edge"),
+    "laced": said("by a lace"), "studs": said("by studs"), "apart": said("not at all"),
 }  # fmt: skip
 
 
 class Meet(Frozen):
     """Two edges by their names, and how they meet: `a` over `b`, which reaches `under_mm` past it, and sewn or closed by studs;
-    edge to edge, sewn; drawn together by a lace, `gap_mm` apart; or not at all.
+    edge to edge, sewn, or flush on each other; drawn together by a lace, `gap_mm` apart; or not at all. What is sewn has its
+    holes anew, or those that are there are kept.
     """
 
     a: EdgeId
@@ -45,6 +47,7 @@ class Meet(Frozen):
     how: How = "over"
     under_mm: Annotated[float, Field(gt=0, le=100)] = UNDER_MM
     gap_mm: Annotated[float, Field(ge=0, le=200)] = 25.0
+    holes: Literal["anew", "kept"] = "anew"
 
 
 class Halves(Frozen):

@@ -13,11 +13,12 @@ from ....reckoning import long as long_length
 from ....texts import Said, said, verbatim
 from ...closures import lace_mm
 from .checks import at_levels
-from .meets import HOWS, Meet, long
+from .meets import HOWS, SEWN, Meet, long
 
 if TYPE_CHECKING:
     from .draft import Put
 
+HOLES = (said("spaced anew"), said("kept"))
 KEEPS = {"a": said("{a}"), "b": said("{b}"), "mean": said("their mean"), "neither": said("neither")}
 
 
@@ -32,9 +33,11 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
             "leather.thickness_mm", said("leather"), "leather", put.leather_mm, (x * 0.6, y), "below", f"panel-{first}"
         ),
     ]
-    sewn = next(((k, m) for k, m in put.made if k not in put.rows), None)
-    margin = said("thread to the cut")
-    if sewn is None:
+    anew = [(k, m) for k, m in put.made if m.how in SEWN and not put.kept(m)]
+    sewn, margin = (anew[0] if anew else None), said("thread to the cut")
+    if sewn is None and put.made and all(put.kept(m) for _, m in put.made):
+        pass  # the holes are where they are
+    elif sewn is None:
         given.append(Callout("piece.margin_mm", margin, "length", by.margin_mm, (x * 0.3, y), "below", seldom=True))
     else:
         one = put.along[sewn[0]][0]
@@ -59,6 +62,10 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
                                  on=on, seldom=True))  # fmt: skip
     given.append(Callout("piece.asked", said("edges that are alike"), "count", by.asked, (x, y), "right",
                          choices=(said("asked about"), said("not asked about")), meant=(True, False), seldom=True))  # fmt: skip
+    if len(put.made) > 1:
+        given.append(Callout("piece.order", said("sewn"), "count", by.order, (x, y), "right",
+                             choices=(said("as they are listed"), said("the last first")), meant=("listed", "last-first"),
+                             seldom=True))  # fmt: skip
     return (*given, *_meetings(put), *_halves(put))
 
 
@@ -73,7 +80,10 @@ def _meetings(put: "Put") -> list[Callout]:
         path, mark, pair = f"piece.meets.{k}", f"meet-{k}", {"a": verbatim(meet.a), "b": verbatim(meet.b)}
         given.append(Callout(f"{path}.how", said("{a} meets {b}").filled(**pair), "count", meet.how, at, side, mark, on=on,
                              choices=hows, meant=hows_meant, seldom=k not in made))  # fmt: skip
-        if k in made and meet.how in ("over", "studs"):
+        if k in made and meet.how in SEWN and all(put.old_rows(meet)):
+            given.append(Callout(f"{path}.holes", said("holes of {a} and {b}").filled(**pair), "count", meet.holes, at, side,
+                                 mark, on=on, choices=HOLES, meant=("anew", "kept"), seldom=True))  # fmt: skip
+        if k in made and meet.how in ("over", "studs") and not put.kept(meet):
             given.append(Callout(f"{path}.under_mm", said("{b} under {a}").filled(**pair), "length", meet.under_mm, at, side,
                                  mark, on=on, seldom=True))  # fmt: skip
         if k in made and meet.how == "laced":
