@@ -16,7 +16,7 @@ from vow_line.core.quantity import SHEETS_MM, Sheet
 from vow_line.core.ring import turned_right
 from vow_line.instruments.camera import Part, Shadow, stand_in
 from vow_line.instruments.sheet import SQUARE_WITHIN, TOLD_APART, NoOutline, proportions
-from vow_line.instruments.tracing import Picture, trace
+from vow_line.instruments.tracing import Picture, trace, trace_all
 from vow_line.resources.demo import BILLHOOK
 
 UPRIGHT = np.array([[0.0, 1.0], [-1.0, 0.0]])
@@ -224,3 +224,47 @@ def test_a_bright_blade_that_someones_soft_shade_has_run_into_is_whole_or_refuse
         _within(things, shade=shade)
     except NoOutline:
         _within(_knife(STEEL), shade=shade)
+
+
+WHITE = (232.0, 232.0, 232.0)
+HIDE = (60.0, 95.0, 150.0)
+
+
+def _disc(x: float, y: float, wide: float) -> Line:
+    turn = np.linspace(0, 2 * np.pi, 24, endpoint=False)
+    return np.column_stack([x + wide / 2 * np.cos(turn), y + wide / 2 * np.sin(turn)])
+
+
+def _panel(left: float, top: float, wide: float, high: float) -> Line:
+    return np.array([[0, 0], [wide, 12], [wide - 6, high], [8, high - 5]], float) + [left, top]
+
+
+def test_all_outlines_of_a_picture_come_back_from_left_to_right_with_the_holes_in_them() -> None:
+    """Three parts of old leather on a sheet: outlines within 1 mm, every hole within 0.6 mm, and no hole that is none."""
+    panels = [_panel(0, 0, 60, 110), _panel(75, 20, 55, 140), _panel(0, 130, 62, 60)]
+    holes = [np.array([[12 + 0.4 * k, 12.0 + 9 * k] for k in range(9)]),
+             np.array([[120.0 - 0.3 * k, 44.0 + 7 * k] for k in range(14)]), np.zeros((0, 2))]  # fmt: skip
+    parts = [Part(p, HIDE) for p in panels] + [Part(_disc(x, y, 1.8), WHITE) for row in holes for x, y in row]
+    found = trace_all(stand_in(tuple(parts), at_mm=(35.0, 35.0), bend=0.04, lamp=0.4, shadow=Shadow((2, 2), 1.5, 0.3)))
+    assert found is not None
+    assert len(found) == 3
+    high = [float(np.ptp(p[:, 1])) for p in panels]
+    assert np.ptp(found[2].outline[:, 1]) > 130, "from left to right"
+    for traced in found:
+        k = int(np.argmin(np.abs(np.array(high) - np.ptp(traced.outline[:, 1]))))
+        _, worst, missed = off(traced.outline, panels[k])
+        assert max(worst, missed) < 1.0
+        assert len(traced.holes) == len(holes[k])
+        if len(holes[k]):
+            true, seen = (shapely.points(p) for p in (holes[k] - panels[k].min(axis=0), traced.holes))
+            apart = shapely.distance(true[:, None], seen[None])
+            assert apart.min(axis=1).max() < 1.2, "as far as the outline itself may be turned"
+            step = np.hypot(*np.diff(holes[k], axis=0).T).mean()
+            own = traced.holes[np.argsort(traced.holes[:, 1])]
+            assert np.hypot(*np.diff(own, axis=0).T) == pytest.approx(step, abs=0.6)
+
+
+def test_things_that_lie_too_near_each_other_are_refused() -> None:
+    parts = Part(_panel(0, 0, 60, 110), HIDE), Part(_panel(63, 0, 60, 110), HIDE)
+    with pytest.raises(NoOutline, match="too near each other"):
+        trace_all(stand_in(parts, at_mm=(40.0, 60.0)))

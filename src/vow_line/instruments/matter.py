@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..core.curve import Line, arc_length, walk
 from ..core.ring import closed
 from ..core.texts import tell
-from .sheet import NoOutline
+from .sheet import NoOutline, NothingThere
 
 Levels = NDArray[Any]
 Mask = NDArray[Any]
@@ -23,6 +23,10 @@ FAINT, COLOURED = 0.06, 0.07  # from the paper's brightness or colour: what diff
 NOISES = 6.0
 BORDER_MM = 3.0  # paper beside the thing that must be seen all round
 LEAST_MM2 = 60.0
+APART_MM = 5.0  # so much paper about a thing is its own: no other may lie in it
+HOLE_MM2, HOLE_MM = (0.2, 30.0), 8.0  # how large holes in a thing are, and how long a slanted one (from memory)
+ROUND = 0.35  # a hole fills so much of the box about it
+HOLE_STANDS = 0.10  # and stands out from what is about it by so much of the paper's brightness
 SLIVER_MM2 = 25.0  # of faint matter beside a thing: less is the blur of its own edge
 SHARP_MM = 1.1  # from a tenth to nine tenths of the way: a narrower edge is sharp
 SHARES = (0.35, 0.6)  # of a faint edge that is sharp: below it is a shadow, above a thing, between them who knows
@@ -117,6 +121,51 @@ def lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> 
     )  # fmt: skip
 
 
+def taken_away(even: Levels, mask: Mask, per_mm: float) -> Levels:
+    """The paper without a thing that lay on it, and what is about that. Raises NoOutline where another lies too near."""
+    import cv2
+
+    apart = cv2.distanceTransform(1 - mask, cv2.DIST_L2, 5)
+    about = apart <= APART_MM * per_mm
+    rim = (apart > APART_MM * per_mm) & (apart <= APART_MM * per_mm + 2)
+    if (greys(even)[rim] < SURE).any():
+        raise NoOutline(
+            tell("Two things lie too near each other to be told apart."), "",
+            tell("Lay them with a finger's breadth of paper between them."),
+        )  # fmt: skip
+    bare = even.copy()
+    bare[about] = 1.0
+    return bare
+
+
+def holes_in(even: Levels, ring: Line, noise: float, per_mm: float) -> Line:
+    """The middles of holes in a thing within its outline `(k, 2)`, in mm: small spots, round or slanted, lighter or darker than
+    what is about them.
+    """
+    import cv2
+
+    within = np.zeros(even.shape[:2], np.uint8)
+    cv2.fillPoly(within, [np.rint(ring * per_mm - 0.5).astype(np.int32)], 1)
+    inside = np.asarray(cv2.erode(within, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(2.0 * per_mm),) * 2)))
+    if not inside.any():
+        return np.zeros((0, 2))
+    grey = greys(even)
+    alone = np.where(
+        inside > 0, grey, np.median(grey[inside > 0])
+    )  # at its corners what is about a place is mostly paper
+    about = cv2.medianBlur(np.clip(alone * 200, 0, 255).astype(np.uint8), _odd(6.0 * per_mm)).astype(np.float32) / 200
+    stands = np.abs(cv2.GaussianBlur(grey, (0, 0), 0.1 * per_mm) - about)
+    spots = ((stands > max(HOLE_STANDS, NOISES * noise)) & (inside > 0)).astype(np.uint8)
+    n, _, stats, middles = cv2.connectedComponentsWithStats(spots)
+    found = [
+        middles[k] for k in range(1, n)
+        if HOLE_MM2[0] <= (area := stats[k, cv2.CC_STAT_AREA] / per_mm**2) <= HOLE_MM2[1]
+        and max(stats[k, cv2.CC_STAT_WIDTH], stats[k, cv2.CC_STAT_HEIGHT]) <= HOLE_MM * per_mm
+        and area * per_mm**2 >= ROUND * stats[k, cv2.CC_STAT_WIDTH] * stats[k, cv2.CC_STAT_HEIGHT]
+    ]  # fmt: skip
+    return (np.array(found).reshape(-1, 2) + 0.5) / per_mm
+
+
 def _odd(px: float) -> int:
     return 2 * round(px / 2) + 1
 
@@ -141,7 +190,7 @@ def _with_most(mask: Mask, of: Mask, per_mm: float) -> Mask:
     k = int(np.argmax(counts)) if n > 1 else 0
     part = np.asarray(labels == k, np.uint8) if k else np.zeros_like(mask)
     if part.sum() / per_mm**2 < LEAST_MM2:
-        raise NoOutline(
+        raise NothingThere(
             tell("Nothing of any size on the paper is darker than it, or of another colour, by enough."), "",
             tell("Lay the thing on white paper, inside the sheet, and light it from above."),
         )  # fmt: skip

@@ -29,6 +29,10 @@ class NoOutline(VowLineError):
     """A picture that gives no outline, with the reason and what to do."""
 
 
+class NothingThere(NoOutline):
+    """Nothing of any size lies on the paper."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Seen:
     """Places known in mm `at_mm (n, 2)` on the paper and where they are in the picture `px (n, 2)`, the bend of the lens taken

@@ -19,15 +19,26 @@ from ..core.quantity import Sheet
 from ..core.ring import turned_right
 from ..core.texts import tell
 from . import edges, matter
-from .sheet import NoOutline, Picture, Seen, camera_over, find_sheet, homography, straightened
+from .sheet import NoOutline, NothingThere, Picture, Seen, camera_over, find_sheet, homography, straightened
 
-__all__ = ["CARD_MM", "SQUARE_MM", "NoOutline", "Picture", "Traced", "card_squares", "square_corners", "trace"]
+__all__ = [
+    "CARD_MM",
+    "SQUARE_MM",
+    "NoOutline",
+    "Picture",
+    "Traced",
+    "card_squares",
+    "square_corners",
+    "trace",
+    "trace_all",
+]
 
 Progress = Callable[[float], bool]
 
 CARD_MM = (170.0, 237.0)  # outer corner to outer corner of the card's squares
 SQUARE_MM = 18.0
 PX_PER_MM = 8.0
+MOST = 24  # things in one picture
 DARK = 55.0  # mean brightness of the sheet, of 255, below which a picture is too dark
 FLAT_MM = 0.6  # how far a corner of the card may be off the others' plane
 BURNT, BRIGHT_BENCH = 0.25, 145  # of the paper as white as can be, and its darker bench, of 255, as bright as this
@@ -35,11 +46,13 @@ BURNT, BRIGHT_BENCH = 0.25, 145  # of the paper as white as can be, and its dark
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Traced:
-    """An outline `(n, 2)` in mm, right and down, from (0, 0); whether the printed card gave the scale, or the sheet; how many
-    px of the picture a mm was; how far out, for each mm that it lies above the paper, its farthest place is seen.
+    """An outline `(n, 2)` in mm, right and down, from (0, 0); the middles of holes in it `(k, 2)`; whether the printed card
+    gave the scale, or the sheet; how many px of the picture a mm was; how far out, for each mm that it lies above the paper,
+    its farthest place is seen.
     """
 
     outline: Line
+    holes: Line
     by_card: bool
     px_per_mm: float
     astray: float
@@ -65,18 +78,23 @@ def card_squares() -> list[tuple[Line, Picture]]:
 
 
 def trace(
-    picture: Picture,
-    sheet: Sheet = "A4",
-    progress: Progress = lambda _: True,
-    *,
-    high_mm: float = 0.0,
-    card_share: float = 1.0,
-) -> Traced | None:
-    """The outline of the one thing in a picture `(h, w, 3)` that lies `high_mm` above the paper; None when `progress(fraction)`
-    said to stop. Where the printed card gives the scale it was printed at `card_share` of its size.
+    picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0, card_share: float = 1.0
+) -> Traced | None:  # fmt: skip
+    """The outline of the one thing in a picture: the largest of `trace_all`."""
+    found = trace_all(picture, sheet, progress, high_mm=high_mm, card_share=card_share, most=1)
+    return found[0] if found else None
+
+
+def trace_all(
+    picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0,
+    card_share: float = 1.0, most: int = MOST
+) -> tuple[Traced, ...] | None:  # fmt: skip
+    """The outlines of the things in a picture `(h, w, 3)`, with the holes in them, that lie `high_mm` above the paper, from
+    left to right; None when `progress(fraction)` said to stop. Where the printed card gives the scale it was printed at
+    `card_share` of its size. No more than `most` are looked for, the darkest first.
 
     Raises NoOutline when no scale is found or it cannot be trusted, the picture is too dark or too bright, nothing or too much
-    lies on the paper, or the thing cannot be told from a shadow.
+    lies on the paper, things lie too near each other, or one cannot be told from a shadow.
     """
     import cv2
 
@@ -108,16 +126,31 @@ def trace(
     even, noise = matter.evened(flat, PX_PER_MM)
     if not progress(0.6):
         return None
-    mask = matter.lying_on(even, noise, PX_PER_MM, list(square_corners()) if card else [])
-    if not progress(0.8):
-        return None
-    ring = edges.outline(even, mask, PX_PER_MM)
+    printed = list(square_corners()) if card else []
     by = card_share if card is not None else 1.0
-    lowered = _lowered(ring, np.array(seen.camera_mm), high_mm / by) * by
-    far = float(np.hypot(*(ring - seen.camera_mm[:2]).T).max()) / seen.camera_mm[2]
     across = float(np.hypot(*(seen.px[1] - seen.px[0])) / np.hypot(*(seen.at_mm[1] - seen.at_mm[0])))
+    found: list[tuple[float, Traced]] = []
+    bare = even
+    while len(found) < most:
+        try:
+            mask = matter.lying_on(bare, noise, PX_PER_MM, printed)
+        except NothingThere:
+            if not found:
+                raise
+            break
+        if not progress(min(0.7 + 0.05 * len(found), 0.95)):
+            return None
+        ring = edges.outline(bare, mask, PX_PER_MM)
+        lowered = _lowered(ring, np.array(seen.camera_mm), high_mm / by) * by
+        holes = matter.holes_in(even, ring, noise, PX_PER_MM) * by
+        low = lowered.min(axis=0)
+        far = float(np.hypot(*(ring - seen.camera_mm[:2]).T).max()) / seen.camera_mm[2]
+        traced = Traced(frozen(lowered - low), frozen(holes - low), card is not None, across, far)
+        found.append((float(low[0]), traced))
+        if len(found) < most:
+            bare = matter.taken_away(bare, mask, PX_PER_MM)
     progress(1.0)
-    return Traced(frozen(lowered - lowered.min(axis=0)), card is not None, across, far)
+    return tuple(t for _, t in sorted(found, key=lambda f: f[0]))
 
 
 def _card(grey: Picture) -> Seen | None:

@@ -8,8 +8,8 @@ from ...core import job as steps
 from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith, within_line
 from ...core.quantity import SHEETS_MM, Sheet, write
-from ...core.reckoning import length
-from ...core.texts import said, tell
+from ...core.reckoning import count, length
+from ...core.texts import said, several, tell
 from ...core.typed import read
 from ..look.ink import type_
 from ..session import Session, Task, Tell
@@ -88,11 +88,14 @@ class TracingBar(QWidget):
             self.session.say(tell("A picture is being traced already."))
             return
 
+        many = type(self.session.job.thing).many
+
         def work(tell: Tell) -> object:
             from ...instruments.camera import read_picture
-            from ...instruments.tracing import trace
+            from ...instruments.tracing import MOST, trace_all
 
-            return trace(read_picture(path), sheet, tell.progress, high_mm=high_mm, card_share=card_share)
+            return trace_all(read_picture(path), sheet, tell.progress, high_mm=high_mm, card_share=card_share,
+                             most=MOST if many else 1)  # fmt: skip
 
         self.bar.setValue(0)
         self.show()
@@ -118,20 +121,24 @@ class TracingBar(QWidget):
         self.hide()
 
     def _done(self, found: object, drew: DrawnWith) -> None:
-        from ...instruments.tracing import Traced
-
-        if not isinstance(found, Traced):
+        if not isinstance(found, tuple):
             self.session.say(tell("The tracing was stopped; the outline is as it was."))
             return
-        ring = within_line(found.outline, drew)
-        if self.session.do(tell("trace the outline"), lambda j: steps.take_outline(j, ring=ring, drawn_with=drew)):
-            by = said("the card") if found.by_card else said("the sheet")
+        rings = [(within_line(traced.outline, drew), traced.holes) for traced in found]
+        if not self.session.do(
+            tell("trace the outline"), lambda j: steps.take_outlines(j, rings=rings, drawn_with=drew)
+        ):
+            return
+        first = found[0]
+        by = said("the card") if first.by_card else said("the sheet")
+        if type(self.session.job.thing).many:
+            says = several("Traced, {n} outline, its scale from {scale}: check its height by tape, and its corners.",
+                           "Traced, {n} outlines, their scale from {scale}: check their heights by tape, and their corners.",
+                           n=count(len(found)), scale=by)  # fmt: skip
+        else:
             says = said(
                 "Traced, {n} points, its scale from {scale}. What lies {high} higher is seen up to {off} too far out. Check it "
                 "by one length measured across, and put the ends of its edge right.",
-                n=len(found.outline), scale=by, high=length(10.0), off=length(10.0 * found.astray),
-            ) if not type(self.session.job.thing).many else said(
-                "Traced, {n} points, its scale from {scale}. Check its height by tape, and its corners.",
-                n=len(found.outline), scale=by,
+                n=len(first.outline), scale=by, high=length(10.0), off=length(10.0 * first.astray),
             )  # fmt: skip
-            self.session.say(says.write(self.session.units))
+        self.session.say(says.write(self.session.units))
