@@ -367,8 +367,7 @@ def new_trial(job: Job, *, on: date | None = None) -> Job:
 
 def ornament(job: Job, *, kind: str, piece: str) -> Job:
     """The job with an ornament more on a piece, as such are usually made. Raises RefusedChange."""
-    more = Ornament.model_validate({"kind": kind, "piece": piece})
-    return change(job, "ornaments", (*job.ornaments, more))
+    return change(job, "ornaments", (*job.ornaments, Ornament.usual(kind, piece)))
 
 
 def plain_again(job: Job) -> Job:

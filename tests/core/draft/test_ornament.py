@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.jobs import demo, words
+from vow_line.core.curve import arc_length
 from vow_line.core.draft.ornament import Ornament, row_of
 from vow_line.core.job import Job, change, mend, ornament, plain_again
 from vow_line.core.plan import plan
@@ -90,3 +91,50 @@ def test_what_has_no_place_is_said_and_mended() -> None:
     deep = _with("laying-knife", "border", "welt", in_mm=40.0)
     found = next(f for f in plan(deep).findings if f.code == "ornament-too-far-in")
     assert mend(deep, found.mend).ornaments[0].in_mm == 20.0
+
+
+def test_a_binding_goes_round_every_free_edge_as_a_strip_is_cut_for_it() -> None:
+    """25 wide of leather 0.8 thick (common practice): 2 times the edge's thickness and 2 times what reaches in."""
+    plain = plan(demo("waistcoat"))
+    made = plan(ornament(demo("waistcoat"), kind="binding", piece="panel-A"))
+    assert not made.holds
+    piece, bare = made.draft.piece("panel-A"), plain.draft.piece("panel-A")
+    strips = {p.id: p for p in made.draft.pieces if p.stock.sort == "binding"}
+    free = [e for e in bare.edges if e.open == "free"]
+    assert len(strips) == len(free) > 3
+    for edge in free:
+        long, wide = np.ptp(strips[f"binding-1-{edge.id}"].outline, axis=0)
+        assert long == pytest.approx(float(arc_length(edge.line)[-1]) + 20)
+        assert wide == pytest.approx(2 * 1.6 + 2 * 10.5)
+        seam = made.stitching.seam(f"binding-1-{edge.id}")
+        assert seam.stack_mm == pytest.approx(0.8 + 1.6 + 0.8)
+        off = shapely.distance(shapely.points(seam.on(0)), shapely.LineString(edge.line))
+        assert off == pytest.approx(7.5, abs=0.5)
+        up, low = seam.on(1), seam.on(2)
+        assert up == pytest.approx(low * [1, -1])
+        # folded over the edge, a hole comes to lie as far in as on the panel, the edge's own thickness taken up by the fold
+        assert np.abs(up[:, 1]) == pytest.approx(7.5 + 1.6)
+    assert all(made.draft.assembly.finish(piece, piece.edge(e.id)).when == "never" for e in free)
+    before = {s.id for s in plain.work.steps}
+    assert {f"edge/panel-A/{e.id}" for e in free} <= before - {s.id for s in made.work.steps}
+    order = [s.id for s in made.work.steps]
+    assert order.index("sew/meet-0") < min(order.index(f"sew/{id}") for id in strips), "binding comes last"
+    assert all(c.holds for c in made.proof.checked)
+
+
+def test_a_lining_thickens_what_is_sewn_through_it_and_is_refused_where_it_takes_room() -> None:
+    lined = plan(ornament(demo("waistcoat"), kind="lining", piece="panel-A"))
+    assert not lined.holds
+    assert lined.stitching.seam("meet-0").stack_mm == pytest.approx(1.6 + 1.6 + 1.0)
+    assert np.ptp(lined.draft.piece("lining-1").outline, axis=0) == pytest.approx(
+        np.ptp(lined.draft.piece("panel-A").outline, axis=0) + 8, abs=0.1
+    )
+    tight = plan(ornament(demo("spar-knife").model_copy(update={"vows": ()}), kind="lining", piece="sheath"))
+    held = next(f for f in tight.findings if f.code == "lining-takes-room")
+    assert mend(tight.job, held.mend).ornaments == ()
+
+
+def test_what_has_no_free_edge_is_not_bound_and_that_is_said() -> None:
+    made = plan(ornament(demo("stone-tube"), kind="binding", piece="base"))
+    found = next(f for f in made.findings if f.code == "nothing-to-bind")
+    assert mend(made.job, found.mend).ornaments == ()

@@ -2,14 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
 import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ..curve import Line, arc_length, frozen, headings, walk
+from ..curve import Line, arc_length, beside, frozen, headings, walk
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
@@ -18,12 +18,12 @@ from ..ring import closed, turned_right
 from ..texts import said
 from .assembly import Assembly
 from .drafted import Draft
-from .joins import Join, Layer, Seat
-from .pieces import Craft, Edge, Piece, edged, other_leather
+from .joins import Join, Layer, Seat, Sewing
+from .pieces import Craft, Edge, Piece, Stock, edged, other_leather
 
 TITLES = {
     "border": said("border"), "punched-row": said("punched row"), "pinked-edge": said("pinked edge"),
-    "overlay": said("overlay"), "stamped-area": said("stamped area"),
+    "overlay": said("overlay"), "stamped-area": said("stamped area"), "binding": said("binding"), "lining": said("lining"),
 }  # fmt: skip
 """What a maker calls each kind of ornament."""
 
@@ -34,10 +34,11 @@ Where = Annotated[float, Field(ge=0, le=300)]
 class Ornament(Frozen):
     """One ornament on the piece named `piece`; `in_mm` is how far in from its cut it lies (common practice: a border about
     12 mm). A punched row alternates a large and a small hole (3 and 1.5 mm), an overlay is cut `large_by_mm` large and trimmed
-    when it is glued (3 to 5 mm), both common practice.
+    when it is glued (3 to 5 mm), both common practice. A binding reaches `in_mm` in on either face (of a strip 25 wide and
+    0.8 thick about 11, common practice).
     """
 
-    kind: Literal["border", "punched-row", "pinked-edge", "overlay", "stamped-area"]
+    kind: Literal["border", "punched-row", "pinked-edge", "overlay", "stamped-area", "binding", "lining"]
     piece: str
     in_mm: Where = 12.0
     pitch_mm: Small = 6.0
@@ -46,6 +47,18 @@ class Ornament(Frozen):
     deep_mm: Small = 2.5
     thick_mm: Annotated[float, Field(gt=0, le=10)] = 1.2
     large_by_mm: Annotated[float, Field(ge=0, le=20)] = 4.0
+
+    @classmethod
+    def usual(cls, kind: str, piece: str) -> Self:
+        """One as such are usually made."""
+        return cls.model_validate({"kind": kind, "piece": piece, **USUAL.get(kind, {})})
+
+
+USUAL = {"binding": {"in_mm": 10.5, "thick_mm": 0.8}, "lining": {"thick_mm": 1.0}}
+WHOLE = ("pinked-edge", "binding", "lining")  # they are of the cut itself, not of a line in from it
+LAP_MM = 10.0  # a binding's strip is so much longer at either end (from memory)
+LEAST_BOUND_MM = 20.0  # no shorter edge is bound (from memory)
+CLEAR_MM = 3.0  # a binding is sewn so far from the edges of its strip (from memory)
 
 
 def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
@@ -64,7 +77,7 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 Mend(said("put it on the first piece"), ((f"ornaments.{n}.piece", assembly.pieces[0].id),)),
             ))  # fmt: skip
             continue
-        line = _inside(piece.outline, ornament.in_mm) if ornament.kind != "pinked-edge" else piece.outline
+        line = piece.outline if ornament.kind in WHOLE else _inside(piece.outline, ornament.in_mm)
         if line is None:
             findings.append(Finding(
                 "look", "ornament-too-far-in", "draft",
@@ -83,11 +96,28 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 Mend(said("stamp the {piece} instead", piece=flat.title), ((f"ornaments.{n}.piece", flat.id),))
                 if flat else None,
             ))  # fmt: skip
-        piece, sums = _put(ornament, n, piece, line)
+        if ornament.kind == "lining" and any(lies.piece == piece.id for lies in assembly.lies):
+            rest = tuple(o for k, o in enumerate(ornaments) if k != n)
+            findings.append(Finding(
+                "hold", "lining-takes-room", "draft",
+                said("A lining {t} thick takes room round the thing that the {piece} was not drafted with. Measure the thing "
+                     "with the lining round it.", t=fine(ornament.thick_mm), piece=piece.title), f"ornaments.{n}.piece",
+                Mend(said("no lining"), (("ornaments", rest),)),
+            ))  # fmt: skip
+        if ornament.kind == "binding":
+            piece, more, sums = bound(ornament, n, piece, assembly)
+            if not more[0]:
+                rest = tuple(o for k, o in enumerate(ornaments) if k != n)
+                findings.append(Finding(
+                    "look", "nothing-to-bind", "draft",
+                    said("No edge of the {piece} is free to be bound, or it is not wide enough.", piece=piece.title),
+                    f"ornaments.{n}.piece", Mend(said("no binding"), (("ornaments", rest),)),
+                ))  # fmt: skip
+        else:
+            piece, sums = _put(ornament, n, piece, line)
+            more = _overlay(ornament, n, piece, line) if ornament.kind in ("overlay", "lining") else ([], [], [])
         reckoned += sums
-        assembly = assembly.with_more([piece])
-        if ornament.kind == "overlay":
-            assembly = assembly.with_more(*_overlay(ornament, n, piece, line))
+        assembly = assembly.with_more([piece]).with_more(*more)
     before = draft.tell
     return replace(
         draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
@@ -105,13 +135,19 @@ def _worked(assembly: Assembly, piece: Piece, ring: Line) -> bool:
 
 
 def _overlay(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[list[Piece], list[Join], list[Seat]]:
-    """The overlay on a piece, how it is joined, and where."""
-    cut, id = _inside(line, -ornament.large_by_mm), f"overlay-{n + 1}"
+    """The overlay on a piece or the lining under it, how it is joined, and where."""
+    cut, id = _inside(line, -ornament.large_by_mm), f"{ornament.kind}-{n + 1}"
     outline, edges = edged(Edge("around", said("around"), line if cut is None else cut, "free"))
-    stock = other_leather(
-        ornament.thick_mm, piece.thickness_mm if piece.laid else 0.0, id, said("leather for an overlay")
-    )
-    title = said("overlay on the {piece}", piece=piece.title)
+    if ornament.kind == "lining":
+        stock, title = (
+            Stock(id, said("lining"), ornament.thick_mm, "lining"),
+            said("lining of the {piece}", piece=piece.title),
+        )
+    else:
+        stock = other_leather(
+            ornament.thick_mm, piece.thickness_mm if piece.laid else 0.0, id, said("leather for an overlay")
+        )
+        title = said("overlay on the {piece}", piece=piece.title)
     says = said("glue it down, {by} large, and trim it when it holds; it adds {t}", by=length(ornament.large_by_mm),
                 t=fine(ornament.thick_mm))  # fmt: skip
     return (
@@ -150,11 +186,61 @@ def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, l
         case "overlay":
             marks = [Mark("seat", line, True, at)]
             return replace(piece, ornament=(*piece.ornament, *marks)), sums
+        case "binding" | "lining":
+            return piece, sums
         case "stamped-area":
             marks = [Mark("stamp", line, True, at)]
             says = said("within the line; no tool and no hand presses it while it is formed")
             craft = Craft(said("Stamp the {piece}", piece=piece.title), says)
     return replace(piece, ornament=(*piece.ornament, *marks), crafts=(*piece.crafts, craft)), sums
+
+
+def bound(
+    ornament: Ornament, n: int, piece: Piece, assembly: Assembly
+) -> tuple[Piece, tuple[list[Piece], list[Join], list[Seat]], list[Reckoning]]:
+    """The piece with a strip round each of its free edges: the strips, sewn through both their halves and the edge between; and
+    their sums. A strip is as long as its edge and 2 laps, as wide as 2 times the edge is thick and what reaches in (common
+    practice).
+    """
+    reach, thick = ornament.in_mm, piece.thickness_mm
+    within = any(x.piece == piece.id and x.between for j in assembly.joins for x in j.layers)  # it is never seen
+    narrow = _inside(piece.outline, reach) is None
+    stitch = max(reach - CLEAR_MM, reach / 2)
+    strips: list[Piece] = []
+    joins: list[Join] = []
+    seats: list[Seat] = []
+    edges: list[Edge] = []
+    marks: list[Mark] = []
+    for edge in piece.edges:
+        long = float(arc_length(edge.line)[-1])
+        if edge.open not in ("mouth", "free") or edge.ring or edge.bound or within or narrow or long < LEAST_BOUND_MM:
+            edges.append(edge)
+            continue
+        edges.append(replace(edge, bound=True))
+        inner, sewn = (beside(edge.line, by) for by in (reach, stitch))
+        marks.append(Mark("seat", frozen(np.concatenate([edge.line, inner[::-1]])), True, f"ornament/{n}"))
+        id, half, way = f"binding-{n + 1}-{edge.id}", reach + thick, long + 2 * LAP_MM
+        ring = frozen([[0.0, -half], [way, -half], [way, half], [0.0, half]])
+        outline, around = edged(Edge("around", said("around"), ring, "turn"))
+        title = said("binding of the {edge}", edge=edge.title)
+        stock = Stock("binding", said("leather for binding"), ornament.thick_mm, "binding")
+        strips.append(Piece(id, title, outline, around, stock, folds=(frozen([[0.0, 0.0], [way, 0.0]]),)))  # fmt: skip
+        v = stitch + thick
+        lines = [frozen([[LAP_MM, side * v], [way - LAP_MM, side * v]]) for side in (-1.0, 1.0)]
+        seats += [Seat(id, piece.id, frozen(sewn)), *(Seat(f"half-{k}", id, line) for k, line in enumerate(lines))]
+        layers = (
+            Layer(piece.id, id, piece.title),
+            *(Layer(id, f"half-{k}", title, along=line) for k, line in enumerate(lines)),
+        )
+        joins.append(Join(id, title, "line", layers, Sewing(frozen(sewn), stitch, begins=said("one end"), told=True)))
+    piece = replace(piece, edges=tuple(edges), ornament=(*piece.ornament, *marks))
+    total = sum(float(np.ptp(s.outline[:, 0])) for s in strips)
+    sums = [] if not strips else [reckon(
+        f"ornament/{n}", said("Binding"), length(total),
+        said("{w} wide, 2 × {t} + 2 × {r}: each edge and 2 laps of {lap}", w=length(2 * (reach + thick)), t=length(thick),
+             r=length(reach), lap=length(LAP_MM)), (f"ornament/{n}",),
+    )]  # fmt: skip
+    return piece, (strips, joins, seats), sums
 
 
 def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:

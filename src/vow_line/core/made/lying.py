@@ -6,20 +6,21 @@ already, from a ring that it hangs by, or from its fold.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from itertools import combinations
+from itertools import combinations, groupby
 
 import numpy as np
 import shapely
 from shapely.geometry import Polygon
 from shapely.ops import split
 
-from ..curve import Line, extended, frozen
+from ..curve import Line, arc_length, extended, frozen, walk
 from ..draft.assembly import Assembly
-from ..draft.joins import Ring
+from ..draft.joins import Join, Ring
 from ..draft.pieces import Piece
 from ..draft.seam_line import COMPLEX
 from ..stitch import Seam
 
+UNSEEN = ("binding", "lining")  # drawn on what they are on, or hidden by it
 PAST_MM = 1.0  # a fold is cut so far beyond its ends: outlines are simplified
 NEAR_MM = 0.5  # so far outside a leaf its own holes may lie: outlines are simplified
 Motion = tuple[complex, complex, bool]
@@ -102,7 +103,8 @@ def lie(assembly: Assembly, seams: Sequence[Seam], first: str = "") -> tuple[Lea
     back to the one farthest to the front.
     """
     turned = {p.id: [t.folds for t in assembly.turns if t.piece == p.id] for p in assembly.pieces}
-    waiting = {(p.id, k): (p, area) for p in assembly.pieces for k, area in enumerate(leaves_of(p, turned[p.id]))}
+    pieces = [p for p in assembly.pieces if p.stock.sort not in UNSEEN]
+    waiting = {(p.id, k): (p, area) for p in pieces for k, area in enumerate(leaves_of(p, turned[p.id]))}
     lying: list[Leaf] = []
     root = (first, 0) if first else _root(assembly, seams, waiting)
     if root is not None:
@@ -141,14 +143,17 @@ def _placed(
         yield from _by_seam(bare, seam, assembly, lying)
     for ring in assembly.rings:
         yield from _by_ring(bare, ring, lying)
+    yield from _by_closures(bare, assembly, lying)
     for fold in piece.folds:
         yield from _by_fold(bare, fold, lying)
 
 
 def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> Iterator[Leaf]:
-    if seam.line.shape == "butt":
-        return
     join = assembly.join(seam.id)
+    if seam.line.shape == "butt":
+        if join.shaped:
+            yield from _by_edges(leaf, join, assembly, lying)
+        return
     for k, layer in enumerate(join.layers):
         if layer.piece != leaf.piece.id or layer.between or not leaf.holds(seam.on(k)):
             continue
@@ -164,6 +169,41 @@ def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> I
             upon = seam.line.shape == "box" or not layer.part
             level = there.level + there.out * (k - n) if upon else -there.level
             yield replace(leaf, motion=motion, level=level)
+
+
+def _by_edges(leaf: Leaf, join: Join, assembly: Assembly, lying: list[Leaf]) -> Iterator[Leaf]:
+    """Edge to edge with one that lies there, on the same side."""
+    for layer, other in (join.layers, join.layers[::-1]):
+        there = next((x for x in lying if x.piece.id == other.piece), None)
+        if layer.piece != leaf.piece.id or there is None or layer.piece == other.piece:
+            continue
+        own, mate = (_evenly(assembly.line_of(x)) for x in (layer, other))
+        yield replace(leaf, motion=fitted(own, there.laid(mate)[::-1], there.motion[2]), level=there.level)
+
+
+def _evenly(line: Line) -> Line:
+    return walk(line, np.linspace(0, float(arc_length(line)[-1]), 17))
+
+
+def _by_closures(leaf: Leaf, assembly: Assembly, lying: list[Leaf]) -> Iterator[Leaf]:
+    """Drawn to one that lies there by a lace, or on it by studs."""
+    at = {(p.id, k.id): k.centre for p in assembly.pieces for k in p.punches}
+    rows = [(*lace.rows, float(np.mean(lace.gaps_mm))) for lace in assembly.laces]
+    for pair, alike in groupby((f.through for f in assembly.fasteners if f.sort == "stud" and len(f.through) == 2),
+                               lambda through: (through[0][0], through[1][0])):  # fmt: skip
+        if pair[0] != pair[1]:
+            one, other = zip(*alike, strict=True)
+            rows.append((one, other, 0.0))
+    for one, other, gap in rows:
+        for own, mate in ((one, other), (other, one)):
+            there = next((x for x in lying if x.piece.id == mate[0][0]), None)
+            if own[0][0] != leaf.piece.id or there is None or len(own) < 2 or own[0][0] == mate[0][0]:
+                continue
+            points, ends = np.array([at[k] for k in own]), there.laid(np.array([at[k] for k in mate]))
+            away = _away(there, ends)
+            to = ends + gap * away / max(float(np.hypot(*away)), 1e-9)
+            level = there.level if gap else there.level + there.out * (1 if own is one else -1)
+            yield replace(leaf, motion=fitted(points, to, there.motion[2]), level=level)
 
 
 def _by_ring(leaf: Leaf, ring: Ring, lying: list[Leaf]) -> Iterator[Leaf]:

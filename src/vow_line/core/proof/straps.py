@@ -264,7 +264,11 @@ def boxed(given: Assembled) -> Result:
     least = np.inf
     for box in given.assembly.boxed if isinstance(given.body, BoxBody) else ():
         assert isinstance(given.body, BoxBody)
-        seams = [s for s in given.assembly.seams if {p.piece for p in s.placed} & set(box.gussets)]
+        seams = [
+            s
+            for s in given.assembly.seams
+            if {p.piece for p in s.placed} & {*box.gussets} and s.placed[0].piece == box.piece
+        ]
         own = [s.placed[0].onto(s.line, np.zeros(0)) for s in seams]
         wide = float(abs(np.mean(own[0][:, 0]) - np.mean(own[1][:, 0]))) if len(own) == 2 else 0.0
         gaps = [(said("wide"), wide - given.body.wide_mm)]

@@ -171,7 +171,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
         lambda: session.do(tell("take the trial back"), steps.take_trial_back),
     )
     draft.addSeparator()
-    ornament = draft.addMenu(tell("An ornament"))
+    ornament = draft.addMenu(tell("Ornament, binding, lining"))
     actions["ornament"] = ornament.menuAction()
     for kind in ORNAMENT_FIELDS:
         add(ornament, f"ornament-{kind}", heading(TITLES[kind]), partial(drawing.ornament, session, kind))

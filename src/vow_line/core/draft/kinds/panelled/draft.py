@@ -122,12 +122,12 @@ def sewn_of(
 
 @remembered("piece")
 def piece_of(
-    letter: str, cut: Cut, sewn: frozenset[str], rows: tuple[tuple[str, Together, int], ...], hole_mm: float,
-    leather_mm: float
+    letter: str, cut: Cut, sewn: frozenset[str], under: frozenset[str], rows: tuple[tuple[str, Together, int], ...],
+    hole_mm: float, leather_mm: float
 ) -> Piece:  # fmt: skip
-    """A panel as a piece, with the holes of its rows."""
+    """A panel as a piece, with the holes of its rows; what is sewn down `under` another is not finished."""
     outline, edges = edged(*(
-        Edge(id, said("edge {name}", name=verbatim(id)), line, "" if id in sewn else "free")
+        Edge(id, said("edge {name}", name=verbatim(id)), line, "" if id in sewn else "turn" if id in under else "free")
         for id, line in cut.edges.items()
     ))  # fmt: skip
     punches = tuple(
@@ -288,10 +288,11 @@ class Put:
         if self.by.order == "last-first":
             sewn.reverse()
         taken = {x.part for join, _ in sewn for x in join.layers}
+        under = frozenset(m.b for _, m in self.made if m.how == "over" and not self.kept(m))
         rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
         pieces = tuple(
-            piece_of(k, cut, frozenset(taken & cut.edges.keys()), tuple((e, *rows[e]) for e in cut.edges if e in rows),
-                     self.by.hole_mm, self.leather_mm)
+            piece_of(k, cut, frozenset(taken & cut.edges.keys()), frozenset(under & cut.edges.keys()),
+                     tuple((e, *rows[e]) for e in cut.edges if e in rows), self.by.hole_mm, self.leather_mm)
             for k, cut in self.cuts.items()
         )  # fmt: skip
         return Assembly(
