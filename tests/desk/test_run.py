@@ -8,10 +8,12 @@ from PySide6.QtWidgets import QApplication
 
 from tests.bodies import plausible
 from tests.desk.conftest import Desk
+from tests.jobs import words
 from vow_line.core.job import Job, blank, change, every_reading
 from vow_line.core.measure import THINGS, Reading, Thing
 from vow_line.core.measure.doubt import doubted
 from vow_line.core.measure.things.knife import Knife
+from vow_line.core.plan import plan
 from vow_line.resources.demo import laying_knife
 
 ENTER = Qt.Key.Key_Return
@@ -135,3 +137,31 @@ def test_every_reading_of_every_thing_can_be_doubted(thing: type[Thing]) -> None
             assert doubted(of, f"{path}.second", 3 * reading.first + 30) is not None
         bare = change(Job(name="one", thing=of, piece=laying_knife().piece), path, Reading()).thing
         doubted(bare, f"{path}.first", 12.0)
+
+
+def test_one_wearers_measures_serve_another_job_and_are_asked_again_when_they_are_old(
+    desk: Desk, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from vow_line.desk.dialogs import workshop
+
+    session = desk.window.session
+    desk.open("thorn-cuff")
+    desk.station("measure")
+    arm = session.job.thing
+    monkeypatch.setattr(workshop, "_ask", lambda *_: "Wren's left arm")
+    desk.window.actions_["keep-measured"].trigger()
+    assert "Kept: Wren's left arm" in desk.window.notice.text()
+    assert [s.girth.mean_mm for s in session.job.thing.stations] == [s.girth.mean_mm for s in arm.stations]
+    desk.open("laying-knife")
+    desk.window.actions_["take-measured"].trigger()
+    assert "Nothing of this sort" in desk.window.notice.text()
+    desk.open("gaiter")
+    monkeypatch.setattr(workshop.QInputDialog, "getItem", lambda *a, **_: (a[3][0], True))
+    desk.window.actions_["take-measured"].trigger()
+    assert [s.girth.mean_mm for s in session.job.thing.stations] == [s.girth.mean_mm for s in arm.stations]
+    assert session.job.name == "Gaiters"
+    later = change(session.job, "work.begins", session.now().replace(year=2029))
+    old = next(f for f in plan(later).findings if f.code == "reading-old")
+    assert "a wearer grows or thins" in words(old.says)
+    session.undo()
+    assert session.job.thing.which == "calf"

@@ -152,6 +152,24 @@ def test_tools_and_threads_are_kept_by_name(tmp_path: Path) -> None:
     assert again.tools() == ()
 
 
+def test_a_wearers_measures_are_kept_with_the_day_they_were_read(tmp_path: Path) -> None:
+    from datetime import date
+
+    from tests.jobs import demo
+    from vow_line.core.job import change
+    from vow_line.core.measure.kept import KeptThing
+    from vow_line.core.measure.readings import Taken, every_reading
+
+    arm = change(demo("thorn-cuff"), "thing.stations.1.girth.first_taken", Taken(on=date(2026, 3, 1), by="Hazel")).thing
+    Workshop(tmp_path / "book.sqlite").keep_measured(KeptThing.now("Wren's left arm", arm, date(2026, 11, 20)))
+    (kept,) = Workshop(tmp_path / "book.sqlite").measured()
+    assert (kept.name, kept.on, type(kept.thing)) == ("Wren's left arm", date(2026, 11, 20), type(arm))
+    was, now = dict(every_reading(arm, "thing")), dict(every_reading(kept.thing, "thing"))
+    assert {p: (r.first, r.second) for p, r in was.items()} == {p: (r.first, r.second) for p, r in now.items()}
+    days = {(t.on, t.by) for r in now.values() for t in r.facts()}
+    assert days == {(date(2026, 11, 20), ""), (date(2026, 3, 1), "Hazel")}, "what was dated keeps its day"
+
+
 def test_a_book_of_an_older_version_is_kept_and_gains_what_is_new(tmp_path: Path) -> None:
     import sqlite3
 

@@ -335,6 +335,13 @@ def take_outlines(job: Job, *, rings: list[tuple[Line, Line]], drawn_with: Drawn
     return job
 
 
+def take_measured(job: Job, *, thing: Thing) -> Job:
+    """The job with a thing of the same sort that was measured before. Raises RefusedChange where it is of another."""
+    if type(thing) is not type(job.thing):
+        raise RefusedChange(tell("{other} is no {thing}.", other=thing.name, thing=job.thing.says), "thing")
+    return change(job, "thing", thing)
+
+
 def take_section(job: Job, *, ring: Line) -> Job:
     """The job with its thing's section as read from a file. Raises RefusedChange where a section is no use."""
     for field, value in job.thing.sectioned(ring):

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 if TYPE_CHECKING:  # the first paint asks for jobs and ink only, and does not wait for the core
     from ..core.frozen import Frozen
+    from ..core.measure.kept import KeptThing
     from ..core.quantity import PrintSheet
     from ..core.record import Learned
     from ..core.stitch.tools import HoleTool
@@ -221,11 +222,15 @@ class Workshop:
         """Keep a thread; one of the same name is replaced."""
         self._keep("thread", thread.name, thread.model_dump_json())
 
+    def keep_measured(self, kept: "KeptThing") -> None:
+        """Keep what was measured; what has the same name is replaced."""
+        self._keep("measured", kept.name, kept.model_dump_json())
+
     def _keep(self, sort: str, name: str, value: str) -> None:
         self._write("insert or replace into kept values (?, ?, ?)", [(sort, name, value)])
 
     def forget_kept(self, name: str) -> None:
-        """Take out the tools and threads of that name."""
+        """Take out the tools, threads and measures of that name."""
         self._write("delete from kept where name = ?", [(name,)])
 
     def tools(self) -> tuple["HoleTool", ...]:
@@ -239,6 +244,12 @@ class Workshop:
         from ..core.thread import Thread
 
         return self._kept("thread", Thread)
+
+    def measured(self) -> tuple["KeptThing", ...]:
+        """What was measured and kept, as the tools are."""
+        from ..core.measure.kept import KeptThing
+
+        return self._kept("measured", KeptThing)
 
     def _kept(self, sort: str, model: "type[Kept]") -> "tuple[Kept, ...]":
         found = []

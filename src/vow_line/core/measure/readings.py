@@ -163,6 +163,22 @@ def every_reading(of: Any, path: str) -> Iterator[tuple[str, Reading]]:
             yield from every_reading(value, f"{path}.{name}")
 
 
+def dated(of: Any, on: date) -> Any:
+    """A record or a tuple of records, readings of which no day was said taken on that one."""
+    if isinstance(of, Reading):
+        new = {
+            which: taken.model_copy(update={"on": on})
+            for which, value, taken in (("first_taken", of.first, of.first_taken), ("second_taken", of.second, of.second_taken))
+            if value is not None and taken.on is None
+        }  # fmt: skip
+        return of.model_copy(update=new) if new else of
+    if isinstance(of, tuple):
+        return tuple(dated(item, on) for item in of)
+    if isinstance(of, Frozen):
+        return of.model_copy(update={name: dated(value, on) for name, value in of})
+    return of
+
+
 def aged(thing: Any, begins: date) -> tuple[Finding, ...]:
     """A look at the oldest reading, when it was taken more than a year before the work begins."""
     dated = [(t.on, path) for path, r in every_reading(thing, "thing") for t in r.facts() if t.on is not None]
@@ -175,8 +191,8 @@ def aged(thing: Any, begins: date) -> tuple[Finding, ...]:
     when = dated_on(on)
     return (Finding(
         "look", "reading-old", "measure",
-        said("The oldest reading, of {when}, is {age} old when the work begins: what is used is worn and "
-             "ground since. Read it again.", age=minutes(days * 24 * 60), when=when), f"{path}.first",
+        said("The oldest reading, of {when}, is {age} old when the work begins: {why}. Read it again.",
+             age=minutes(days * 24 * 60), when=when, why=thing.ages), f"{path}.first",
     ),)  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from .body import Body, Measured
 from .readings import every_reading
 from .traced import DrawnWith
 
+WEARERS_AGE = said("a wearer grows or thins")
 NO_HOLES = frozen(np.zeros((0, 2)))
 
 
@@ -35,6 +36,8 @@ class Thing(Frozen):
     gives: ClassVar[type[Body]]
     """The shape of body its readings give."""
     caution: ClassVar[Said] = NOTHING
+    ages: ClassVar[Said] = said("what is used is worn and ground since")
+    """Why it is read again when it was read long ago."""
     many: ClassVar[bool] = False
     """Whether an outline that is taken is one part more of it."""
 

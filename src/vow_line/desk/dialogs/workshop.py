@@ -1,10 +1,12 @@
-"""Tools and threads put into the workshop's book, and taken out of it."""
+"""Tools, threads and what was measured put into the workshop's book, and taken out of it."""
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
 from ...core import job as steps
+from ...core.measure.kept import KeptThing
+from ...core.quantity import Units
 from ...core.stitch.tools import of_choices
-from ...core.texts import tell
+from ...core.texts import dated_on, said, tell, verbatim
 from ..session import Session
 
 
@@ -35,9 +37,43 @@ def keep_thread(session: Session, parent: QWidget, name: str | None = None) -> N
         session.say(tell("Kept: {named}. Every job's Thread offers it.", named=named))
 
 
+def keep_measured(session: Session, parent: QWidget, name: str | None = None) -> None:
+    """Keep what was measured for this job, dated today where no day was said; what had that name is replaced."""
+    if not session.open:
+        return
+    job = session.job
+    usual = tell("{thing} of {whose}", thing=job.thing.name, whose=job.whose) if job.whose else job.thing.name
+    named = name or _ask(parent, tell("Whose it is, or what"), usual)
+    if named:
+        kept = KeptThing.now(named, job.thing, session.now().date())
+        session.workshop.keep_measured(kept)
+        if not job.vowed:
+            session.do(tell("date the readings"), lambda j: steps.take_measured(j, thing=kept.thing))
+        session.say(tell("Kept: {named}. Every job for such a thing can take it.", named=named))
+
+
+def take_measured(session: Session, parent: QWidget, name: str | None = None) -> None:
+    """Take what was measured before of such a thing."""
+    if not session.open:
+        return
+    alike = {k.name: k for k in session.workshop.measured() if type(k.thing) is type(session.job.thing)}
+    if not alike:
+        session.say(tell("Nothing of this sort is kept in the workshop yet."), wrong=True)
+        return
+    if name is None:
+        words = {
+            said("{name}, {day}", name=verbatim(n), day=dated_on(k.on)).write(Units()): n for n, k in alike.items()
+        }
+        chosen, yes = QInputDialog.getItem(parent, tell("The workshop"), tell("Take"), list(words), editable=False)
+        name = words[chosen] if yes else None
+    if name and session.do(tell("take what was measured"), lambda j: steps.take_measured(j, thing=alike[name].thing)):
+        session.say(tell("Taken: {name}. This job has its own copy.", name=name))
+
+
 def forget_kept(session: Session, parent: QWidget, name: str | None = None) -> None:
-    """Take a tool or a thread out of the workshop."""
-    kept = [*(t.name for t in session.workshop.tools()), *(t.name for t in session.workshop.threads())]
+    """Take a tool, a thread or what was measured out of the workshop."""
+    book = session.workshop
+    kept = [*(t.name for t in book.tools()), *(t.name for t in book.threads()), *(k.name for k in book.measured())]
     if name is None:
         chosen, yes = QInputDialog.getItem(parent, tell("The workshop"), tell("Take out"), kept, editable=False)
         name = chosen if yes else None

@@ -12,7 +12,7 @@ from ...texts import Said, said
 from ..body import Body, GirthBody, Measured
 from ..people import unlikely
 from ..readings import MOST_THICK_MM, RIGID_MM, THICKNESS_MM, Reading, band, read_so_far
-from ..thing import Thing
+from ..thing import WEARERS_AGE, Thing
 
 TORSO_MM = 10.0  # two girths of a neck, a head or a waist should agree to this (common practice)
 MOST_GIRTH_MM = 1800.0
@@ -31,6 +31,7 @@ class Girth(Thing):
 
     says: ClassVar[Said] = said("neck or waist")
     hint: ClassVar[Said] = said("a wearer and a buckle")
+    ages: ClassVar[Said] = WEARERS_AGE
     gives: ClassVar[type[Body]] = GirthBody
     caution: ClassVar[Said] = said("The tape lies snug, not tight; two fingers stay free under it at a neck.")
 

@@ -4,6 +4,7 @@ from typing import ClassVar, Literal, Self
 
 from ...texts import Said, said
 from ..panel_set import PanelSet, Sized
+from ..thing import WEARERS_AGE
 
 
 class Hand(PanelSet):
@@ -15,6 +16,7 @@ class Hand(PanelSet):
 
     says: ClassVar[Said] = said("hand")
     hint: ClassVar[Said] = said("a glove's pattern, made to fit")
+    ages: ClassVar[Said] = WEARERS_AGE
     caution: ClassVar[Said] = said(
         "Measure the hand that works more, over what is worn in the glove, the fingers a little bent."
     )

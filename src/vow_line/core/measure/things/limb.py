@@ -16,7 +16,7 @@ from ...texts import Said, said
 from ..body import Body, LimbBody, Measured
 from ..people import unlikely
 from ..readings import RIGID_MM, SPREAD_SAYS, Reading, band, read_so_far
-from ..thing import Thing, by_place, in_widest_gap, rising
+from ..thing import WEARERS_AGE, Thing, by_place, in_widest_gap, rising
 
 GIRTH_MM = 5.0  # two girths of a limb should agree to this (common practice)
 FEW = 4  # with fewer stations the curves of a limb are guessed (common practice)
@@ -72,6 +72,7 @@ class Limb(Thing):
 
     says: ClassVar[Said] = said("arm or leg")
     hint: ClassVar[Said] = said("a forearm, a calf")
+    ages: ClassVar[Said] = WEARERS_AGE
     gives: ClassVar[type[Body]] = LimbBody
     caution: ClassVar[Said] = said("Standing, over what will be worn; the tape snug, square to the limb, not drawn in.")
 

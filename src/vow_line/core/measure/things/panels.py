@@ -4,6 +4,7 @@ from typing import ClassVar, Literal, Self
 
 from ...texts import Said, said
 from ..panel_set import PanelSet
+from ..thing import WEARERS_AGE
 
 
 class Panels(PanelSet):
@@ -13,6 +14,7 @@ class Panels(PanelSet):
 
     says: ClassVar[Said] = said("panels")
     hint: ClassVar[Said] = said("traced from a wrap")
+    ages: ClassVar[Said] = WEARERS_AGE
 
     @classmethod
     def blank(cls) -> Self:
