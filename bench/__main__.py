@@ -111,7 +111,7 @@ def edits() -> None:
             ("laying-knife", "draft", "piece.edge_to_thread_mm", 5.0), ("laying-knife", "stitch", "stitch.pitch_mm", 4.0),
             ("laying-knife", "thread", "thread.needle_mm", 50.0), ("billhook-cover", "draft", "piece.margin_mm", 4.0),
             ("secateurs-holster", "draft", "piece.close_mm", 3.0), ("slasher-grip", "draft", "piece.margin_mm", 4.0),
-            ("goat-collar", "draft", "piece.step_mm", 20.0), ("thorn-cuff", "draft", "piece.gap_low_mm", 8.0),
+            ("goat-collar", "draft", "piece.step_mm", 20.0), ("thorn-cuff", "draft", "piece.closed.gap_low_mm", 8.0),
             ("thorn-cuff", "draft", "piece.ease_mm", 2.0), ("file-roll", "draft", "piece.ease_mm", 2.0),
         ):  # fmt: skip
             window.session.open_file(by_name[name])

@@ -75,14 +75,16 @@ def read_back(plan: Plan) -> tuple[Sentence, ...]:
                                                                 says=h.says)))  # fmt: skip
     sentences += _proved(plan)
     for seam in stitching.seams:
-        sentences.append(Sentence(said("To be sewn"), said("{seam}: {n} holes {p} apart, through {t}",
-                                             n=count(len(seam.points)), p=fine(seam.pitch_mm),
-                                             t=length(float(seam.stack_mm.max())), seam=seam.title)))  # fmt: skip
+        often = said("{n} times", n=count(seam.line.times)) if seam.line.times > 1 else NOTHING
+        sentences.append(Sentence(said("To be sewn"), joined(
+            said("{seam}: {n} holes {p} apart, through {t}", n=count(len(seam.points)), p=fine(seam.pitch_mm),
+                 t=length(float(seam.stack_mm.max())), seam=seam.title), often)))  # fmt: skip
     for sewn in threading.seams:
         parts = listed([said("{c}", c=long(c.total_mm)) for c in sewn.cuts])
         sentences.append(Sentence(said("To be sewn"), joined(
             said("{seam} in {stitch}", seam=sewn.seam.title, stitch=sewn.stitch.title), _ends(plan, sewn),
-            said("thread: {parts}", parts=parts))))  # fmt: skip
+            said("thread: {parts}", parts=parts),
+            said("{n} times", n=count(sewn.seam.line.times)) if sewn.seam.line.times > 1 else NOTHING)))  # fmt: skip
     if plan.work and plan.work.ready:
         promised = said("promised for {day}", day=day(plan.job.promised)) if plan.job.promised else NOTHING
         sentences.append(

@@ -53,6 +53,6 @@ def render(plan: Plan) -> bytes:
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
             for mm in cut.thread_mm:  # two, where the stitch takes two threads
-                table.writerow(["thread", s.seam.title.write(units), makes, "no", "", "", s.thread_mm, "", f"{mm:.0f}", "",
-                                revision])  # fmt: skip
+                table.writerow(["thread", s.seam.title.write(units), makes * s.seam.line.times, "no", "", "", s.thread_mm, "",
+                                f"{mm:.0f}", "", revision])  # fmt: skip
     return out.getvalue().encode()

@@ -51,6 +51,7 @@ def as_json(plan: Plan) -> dict[str, Any]:
                 "seam": s.seam.id, "path_mm": s.path_mm, "slack_mm": s.slack_mm, "spare_mm": s.spare_mm,
                 "reserve_mm": s.reserve_mm, "total_mm": s.total_mm,
                 "lengths_mm": [mm for c in s.cuts for mm in c.thread_mm], "threads": s.stitch.threads,
+                "times": s.seam.line.times,
             }
             for s in (threading.seams if threading else ())
         ],

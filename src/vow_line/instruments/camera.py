@@ -1,5 +1,6 @@
 """Pictures of things on paper: read from files, or made by the stand-in camera, whose pictures show a known outline."""
 
+from itertools import groupby
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -91,10 +92,11 @@ def stand_in(
     parts = things if isinstance(things, tuple) else (Part(things),)
     shape = (round((h + 2 * BENCH_MM) * PER_MM), round((w + 2 * BENCH_MM) * PER_MM))
 
-    def filled(ring: Line) -> NDArray[Any]:
+    def filled(*rings: Line) -> NDArray[Any]:
         mask = np.zeros(shape, np.uint8)
-        points = np.rint((np.asarray(ring) + BENCH_MM) * PER_MM * 16).astype(np.int32)
-        cv2.fillPoly(mask, [points], 255, lineType=cv2.LINE_AA, shift=4)
+        for ring in rings:
+            points = np.rint((np.asarray(ring) + BENCH_MM) * PER_MM * 16).astype(np.int32)
+            cv2.fillPoly(mask, [points], 255, lineType=cv2.LINE_AA, shift=4)
         return mask.astype(np.float32) / 255
 
     ground = np.full((*shape, 3), bench, np.float32)
@@ -108,9 +110,8 @@ def stand_in(
     light = np.ones(shape, np.float32)
     if shadow is not None:
         cast = np.zeros(shape, np.float32)
-        for part in parts:
-            for share in np.linspace(0, 1, 12):
-                cast = np.maximum(cast, filled(part.outline + at_mm + share * np.array(shadow.by_mm)))
+        for share in np.linspace(0, 1, 12):
+            cast = np.maximum(cast, filled(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts)))
         light *= 1 - shadow.takes * cv2.GaussianBlur(cast, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
     if shade is not None:
         x, y, wide, takes = shade
@@ -139,11 +140,11 @@ def stand_in(
         return cv2.remap(plane, px[..., 0], px[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
 
     seen = on(ground, 0.0)
-    for part in parts:
-        mask = filled(part.outline + at_mm)
-        levels = np.linspace(0, part.high_mm, 5) if part.high_mm else [0.0]
+    for (colour, high_mm), alike in groupby(parts, lambda p: p[1:]):
+        mask = filled(*(p.outline + at_mm for p in alike))
+        levels = np.linspace(0, high_mm, 5) if high_mm else [0.0]
         covers = np.max([on(mask, float(z)) for z in levels], axis=0)[..., None]
-        seen += (np.array(part.colour, np.float32) - seen) * covers
+        seen += (np.array(colour, np.float32) - seen) * covers
     seen = cv2.GaussianBlur(seen, (0, 0), blur_px)
     lit = (1 - lamp * (u / wide_px)) * (1 - vignette * r2)
     noisy = seen * lit[..., None] * bright + noise * np.random.default_rng(seed).standard_normal(

@@ -6,14 +6,15 @@ import math
 from datetime import date, datetime, timedelta
 from itertools import pairwise
 
-import numpy as np
-
+from ..core.curve import frozen
 from ..core.draft.kind import KindOfPiece
 from ..core.draft.kinds.buckle_strap import BuckleStrap
 from ..core.draft.kinds.edge_cover import EdgeCover, Straps
 from ..core.draft.kinds.flap_pouch import FlapPouch
 from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.limb_wrap import LimbWrap, Tongue
+from ..core.draft.kinds.limb_wrap.closures.buckled import Buckled
+from ..core.draft.kinds.limb_wrap.closures.laced import Laced
 from ..core.draft.kinds.panelled import Meet, Panelled
 from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.scabbard import Frog, Scabbard
@@ -371,14 +372,15 @@ def thorn_cuff() -> Job:
     )  # fmt: skip
     return Job(
         name="Thorn cuff", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 1, 28), thing=thing,
-        leather=SIDE.model_copy(update={"thickness_mm": 2.2}), piece=LimbWrap(gap_low_mm=10, gap_high_mm=14, tongue=Tongue()),
+        leather=SIDE.model_copy(update={"thickness_mm": 2.2}),
+        piece=LimbWrap(closed=Laced(gap_low_mm=10, gap_high_mm=14, tongue=Tongue())),
         stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=14)),
     )  # fmt: skip
 
 
 def gaiter() -> Job:
-    """Read back and waiting for the vow: gaiters over breeches, closed by studs, left and right."""
+    """Read back and waiting for the vow: gaiters over breeches, closed by buckled billets, left and right."""
     rows = ((0.0, 262.0), (80.0, 296.0), (160.0, 362.0), (235.0, 384.0), (300.0, 366.0))
     thing = Limb(
         name="right calf", which="calf", side="right", over="breeches",
@@ -389,9 +391,9 @@ def gaiter() -> Job:
         leather=SIDE.model_copy(
             update={"tannage": "chrome", "thickness_mm": 1.8, "name": "chrome-tanned side", "flaws": ()}
         ),
-        piece=LimbWrap(closing="back", closed="studs", ease_mm=10, spacing_mm=38.0), makes=Makes(count=2, each="in-pairs"),
+        piece=LimbWrap(closing="back", closed=Buckled(), ease_mm=10), makes=Makes(count=2, each="in-pairs"),
         stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
-        work=WorkChoices(begins=BEGUN + timedelta(days=68)),
+        work=WorkChoices(begins=BEGUN + timedelta(days=56)),
     )  # fmt: skip
 
 
@@ -494,8 +496,8 @@ def old_pouch() -> Job:
     """Measured: the gang's old staple pouch taken apart, front and back with their holes; one is torn out of the back."""
     ring = _rounded_pouch(110.0, 150.0, 34.0)
     holes = _pricked(_rounded_pouch(110.0, 150.0, 34.0, 5.0), 6.0, 4.5)
-    front = Panel.of_ring("A", ring, holes=np.array(holes))
-    back = Panel.of_ring("B", ring, holes=np.array([h for k, h in enumerate(holes) if k != 31]))
+    front = Panel.of_ring("A", ring, holes=frozen(holes))
+    back = Panel.of_ring("B", ring, holes=frozen([h for k, h in enumerate(holes) if k != 31]))
     thing = OldPiece(name="old staple pouch", panels=tuple(
         p.model_copy(update={"high": p.high.model_copy(update={"first": 150.0, "second": 150.5})}) for p in (front, back)
     ))  # fmt: skip

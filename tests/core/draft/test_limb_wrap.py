@@ -4,12 +4,20 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read, words
 from vow_line.core.curve import arc_length, frozen
+from vow_line.core.draft.assembly import Assembly
 from vow_line.core.draft.kinds.limb_wrap import LimbWrap, Tongue
+from vow_line.core.draft.kinds.limb_wrap.closure import Closure
+from vow_line.core.draft.kinds.limb_wrap.closures.buckled import Buckled
+from vow_line.core.draft.kinds.limb_wrap.closures.buttons import Buttoned
+from vow_line.core.draft.kinds.limb_wrap.closures.hooked import Hooked
+from vow_line.core.draft.kinds.limb_wrap.closures.laced import Laced
+from vow_line.core.draft.kinds.limb_wrap.closures.studs import Studs
 from vow_line.core.draft.pieces import edged
 from vow_line.core.job import Job, mend
 from vow_line.core.leather import Hide
@@ -19,6 +27,7 @@ from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import prove
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.work.hardware import hardware
+from vow_line.core.work.making import SET_UP_MIN
 
 WIDE = Hide(outline=((0, 0), (2600, 0), (2600, 1600), (0, 1600)), thickness_mm=2.0, tannage="chrome")
 CALF = ((0, 230), (70, 270), (150, 360), (230, 380), (300, 345))
@@ -26,8 +35,9 @@ ARM = ((0, 180), (60, 210), (130, 262), (190, 276))
 
 
 def cuff(rows: tuple[tuple[float, float], ...] = ARM, which: str = "forearm", tannage: str = "chrome", thick: float = 2.0,
-         trials: tuple[Trial, ...] = (), **choices: object) -> Plan:  # fmt: skip
-    thing = Limb(which=which, stations=tuple(LimbStation(at_mm=a, girth=read(g)) for a, g in rows))
+         trials: tuple[Trial, ...] = (), deep: float | None = None, **choices: object) -> Plan:  # fmt: skip
+    depth = {} if deep is None else {"depth": read(deep)}
+    thing = Limb(which=which, stations=tuple(LimbStation(at_mm=a, girth=read(g), **depth) for a, g in rows))
     hide = WIDE.model_copy(update={"tannage": tannage, "thickness_mm": thick})
     awl = StitchChoices(tool="awl", pitch_mm=4.0)
     return plan(Job(name="cuff", thing=thing, trials=trials, piece=LimbWrap(**choices), leather=hide, stitch=awl))
@@ -35,17 +45,17 @@ def cuff(rows: tuple[tuple[float, float], ...] = ARM, which: str = "forearm", ta
 
 def test_closures_stand_by_the_practice_of_the_trade() -> None:
     """Common practice: 14 in high, the first 1 in from the end, 2 in from each other: 7."""
-    wrap = LimbWrap(spacing_mm=50.8, ends_mm=25.4)
+    wrap = Laced(spacing_mm=50.8, ends_mm=25.4)
     assert wrap.count(14 * 25.4) == 7
     assert wrap.count(14 * 25.4 - 0.5) == 6
     assert wrap.count(10) == 2
 
 
 def test_as_many_eyelets_on_either_edge_as_far_in_and_the_lace_as_long_as_its_way() -> None:
-    made = cuff(CALF, "calf", gap_low_mm=25, gap_high_mm=0, in_mm=10, spacing_mm=30, ends_mm=15)
+    made = cuff(CALF, "calf", closed=Laced(gap_low_mm=25, gap_high_mm=0, in_mm=10, spacing_mm=30, ends_mm=15))
     piece = made.draft.piece("wrap")
     left, right = (np.array([p.centre for p in piece.punches if p.id.startswith(side)]) for side in ("left", "right"))
-    assert len(left) == len(right) == made.job.piece.count(float(arc_length(piece.edge("left").line)[-1]))
+    assert len(left) == len(right) == made.job.piece.closed.count(float(arc_length(piece.edge("left").line)[-1]))
     for row, edge in ((left, "left"), (right, "right")):
         line = piece.edge(edge).line
         seg = np.linspace(0, 1, 400)
@@ -72,7 +82,7 @@ def test_as_many_eyelets_on_either_edge_as_far_in_and_the_lace_as_long_as_its_wa
 def test_round_and_with_its_gap_the_piece_is_as_large_as_the_limb_and_its_own_turn(
     low: float, high: float, ease: float, thick: float
 ) -> None:
-    made = cuff(thick=round(thick, 2), gap_low_mm=low, gap_high_mm=high, ease_mm=ease)
+    made = cuff(thick=round(thick, 2), closed=Laced(gap_low_mm=low, gap_high_mm=high), ease_mm=ease)
     piece = made.draft.piece("wrap")
     x, y = piece.outline.T
     area = abs(float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))) / 2
@@ -85,7 +95,7 @@ def test_round_and_with_its_gap_the_piece_is_as_large_as_the_limb_and_its_own_tu
 
 
 def test_studs_of_either_edge_meet_on_the_closing_line_and_the_lap_lies_evenly_over_it() -> None:
-    made = cuff(closed="studs", lap_mm=30)
+    made = cuff(closed=Studs(lap_mm=30))
     piece = made.draft.piece("wrap")
     left, right = (np.array([p.centre for p in piece.punches if p.id.startswith(side)]) for side in ("left", "right"))
     assert left == pytest.approx(right * [-1, 1], abs=1e-6)
@@ -140,27 +150,33 @@ def test_girths_of_600_150_and_600_over_200_are_a_hold() -> None:
 @pytest.mark.parametrize(
     ("choices", "code"),
     [
-        ({"low_mm": 100, "high_mm": 100}, "wrap-short"), ({"gap_low_mm": 90}, "gap-wide"), ({"in_mm": 3}, "eyelet-tears"),
-        ({"tongue": Tongue(lap_mm=8)}, "tongue-narrow"), ({"closed": "studs", "lap_mm": 12}, "lap-narrow"),
-        ({"spacing_mm": 6, "hole_mm": 5}, "closures-near"),
+        ({"low_mm": 100, "high_mm": 100}, "wrap-short"), (Laced(gap_low_mm=90), "gap-wide"), (Laced(in_mm=3), "eyelet-tears"),
+        (Laced(tongue=Tongue(lap_mm=8)), "tongue-narrow"), (Studs(lap_mm=12), "lap-narrow"),
+        (Laced(spacing_mm=6, hole_mm=5), "closures-near"), (Buckled(spacing_mm=20), "closures-near"),
+        (Buckled(to_bar_mm=5), "held-over-slot"), (Buckled(bar_in_mm=3), "billet-short"),
+        (Buckled(past_mm=8), "hole-tears-out"), (Buckled(step_mm=4), "tongue-holes-near"),
+        (Buckled(gap_low_mm=60, gap_high_mm=0), "billets-alike"),
+        (Buckled(tongue=Tongue(lap_mm=50)), "tongue-narrow"), (Buttoned(in_mm=4), "eyelet-tears"),
+        (Buttoned(button_mm=30), "loop-slack"), (Hooked(lap_mm=18), "lap-narrow"), (Hooked(ends_mm=10), "tape-out"),
+        (Hooked(long_mm=80), "closures-near"),
     ],
 )  # fmt: skip
-def test_what_is_wrong_with_a_cuff_mends_in_one_press(choices: dict[str, object], code: str) -> None:
-    made = cuff(**choices)
+def test_what_is_wrong_with_a_cuff_mends_in_one_press(choices: dict[str, object] | Closure, code: str) -> None:
+    made = cuff(closed=choices) if isinstance(choices, Closure) else cuff(**choices)
     found = next(f for f in made.findings if f.code == code)
     after = plan(mend(made.job, found.mend))
     assert code not in {f.code for f in after.findings}
 
 
 def test_the_proof_finds_a_forgotten_gap_a_missing_eyelet_and_a_short_lace() -> None:
-    made = cuff(gap_low_mm=14, gap_high_mm=14)
+    made = cuff(closed=Laced(gap_low_mm=14, gap_high_mm=14))
     assembly, body = made.draft.assembly, made.measured.body
 
     def held(changed: object) -> set[str]:
         return {f.code for f in prove(changed, (), body).findings if f.level == "hold"}  # type: ignore[arg-type]
 
     assert held(assembly) == set()
-    closed = cuff(gap_low_mm=0, gap_high_mm=0).draft.piece("wrap")  # as if the gap had been forgotten
+    closed = cuff(closed=Laced(gap_low_mm=0, gap_high_mm=0)).draft.piece("wrap")  # as if the gap had been forgotten
     outline, edges = edged(*closed.edges)
     punched = replace(closed, punches=made.draft.piece("wrap").punches, outline=outline, edges=edges)
     assert "does-not-close" in held(replace(assembly, pieces=(punched,)))
@@ -174,7 +190,7 @@ def test_the_proof_finds_a_forgotten_gap_a_missing_eyelet_and_a_short_lace() -> 
 
 
 def test_a_tongue_is_slanted_as_the_gap_tapers_and_sewn_clear_of_the_eyelets() -> None:
-    made = cuff(gap_low_mm=8, gap_high_mm=20, tongue=Tongue(lap_mm=22))
+    made = cuff(closed=Laced(gap_low_mm=8, gap_high_mm=20, tongue=Tongue(lap_mm=22)))
     tongue, seam = made.draft.piece("tongue"), made.stitching.seam("tongue")
     wide = np.ptp(tongue.outline[:2, 0]), np.ptp(tongue.outline[2:, 0])
     assert sorted(wide) == pytest.approx([8 + 44, 20 + 44])
@@ -192,3 +208,80 @@ def test_a_limb_with_few_girths_or_odd_ones_is_asked_about() -> None:
     assert {"few-stations", "depth-assumed"} <= {f.code for f in few.findings}
     inches = cuff(((0, 7), (60, 8.3), (130, 10.3), (190, 11)))
     assert any("in inches" in words(f.says) for f in inches.findings if f.code == "girth-unlikely")
+
+
+PIPE = ((0, 240), (80, 240), (160, 240), (300, 240))
+
+
+@given(gap=st.floats(0, 12), bar_in=st.floats(24, 50), holes=st.sampled_from([1, 3, 5]), thick=st.floats(1.5, 3.0))
+@settings(max_examples=10, deadline=None)
+def test_round_a_pipe_the_way_from_the_bar_by_the_piece_and_the_billet_back_to_it_is_its_girth(
+    gap: float, bar_in: float, holes: int, thick: float
+) -> None:
+    """Walked: what of the piece goes round from under the bar to its right edge, then the billet from there to its hole."""
+    closed = Buckled(gap_low_mm=gap, gap_high_mm=gap, bar_in_mm=bar_in, holes=holes, step_mm=9)
+    made = cuff(PIPE, "calf", thick=round(thick, 2), deep=240 / np.pi, closed=closed)
+    assert not [f for f in made.findings if f.level == "hold"]
+    wrap, billet, tab = (made.draft.piece(id) for id in ("wrap", "billet", "tab"))
+    wide = float(np.ptp(wrap.outline[:, 0]))
+    middle = sorted(p.centre[0] for p in billet.punches)[holes // 2]
+    sewn = made.stitching.seam("billet")
+    held = float(np.ptp(sewn.on(1)[:, 0])) + 6  # its box, the seam 3 mm within it all round
+    beyond = middle - held - closed.in_mm  # of the billet, past the right edge
+    assert wide - bar_in + beyond == pytest.approx(240 + np.pi * made.job.leather.thickness_mm, abs=0.6)
+    round_bar = np.pi * (closed.bar_mm / 2 + made.job.leather.thickness_mm / 2)
+    fold, other = (f.mean(axis=0) for f in tab.folds)
+    assert float(np.hypot(*(other - fold))) == pytest.approx(round_bar, abs=0.05)
+    n = billet.count
+    assert n == tab.count == closed.count(300)
+    assert [h.count for h in hardware(made.draft.assembly, made.measured.body)] == [n]
+
+
+@pytest.mark.parametrize("closed", [Buckled(), Hooked()])
+def test_what_is_sewn_again_is_the_same_seam_at_every_place_on_the_wrap(closed: Closure) -> None:
+    made = cuff(CALF, "calf", closed=closed)
+    n = closed.count(min(float(arc_length(made.draft.piece("wrap").edge(e).line)[-1]) for e in ("left", "right")))
+    for seam in made.stitching.seams:
+        assert seam.line.times == n == made.draft.piece(seam.id).count
+        places = [seam.on(k) for k, p in enumerate(seam.line.placed) if p.piece == "wrap"]
+        seats = [s for s in made.draft.assembly.seats if s.id.startswith(f"{seam.id}-")]
+        assert len(places) == len(seats) == n
+        shape = np.hypot(*(places[0][:, None] - places[0][None]).transpose(2, 0, 1))
+        for points, seat in zip(places, seats, strict=True):
+            assert np.hypot(*(points[:, None] - points[None]).transpose(2, 0, 1)) == pytest.approx(shape, abs=1e-6)
+            assert shapely.Polygon(seat.line).buffer(1e-6).covers(shapely.MultiPoint(points))
+        sewn = made.threading.seam(seam.id)
+        assert [s.minutes for s in made.work.steps if s.id == f"sew/{seam.id}"] == pytest.approx(
+            [n * (SET_UP_MIN + seam.run_mm / made.job.work.pace_mm_per_min)]
+        )
+        assert sewn.total_mm * n < made.threading.total_mm
+    assert made.threading.total_mm == pytest.approx(n * sum(s.total_mm for s in made.threading.seams))
+
+
+def test_the_proof_finds_a_billet_that_closes_elsewhere_and_a_loop_that_does_not_reach() -> None:
+    def held(assembly: Assembly, made: Plan) -> set[str]:
+        return {f.code for f in prove(assembly, (), made.measured.body).findings if f.level == "hold"}
+
+    made = cuff(CALF, "calf", closed=Buckled())
+    assembly = made.draft.assembly
+    assert held(assembly, made) == set()
+    billet = assembly.piece("billet")
+    off = tuple(replace(p, centre=(p.centre[0] + 6, 0.0)) for p in billet.punches)
+    assert "strap-length" in held(assembly.with_more([replace(billet, punches=off)]), made)
+    joins = [
+        j if j.id != "tab" else replace(j, again=((j.again[0][0], (0.0, 8.0)), *j.again[1:])) for j in assembly.joins
+    ]
+    assert "strap-length" in held(replace(assembly, joins=tuple(joins)), made)
+    thick = replace(assembly, turns=(replace(assembly.turns[0], bar_mm=6.0),))
+    assert "turn-length" in held(thick, made)
+
+    made = cuff(CALF, "calf", closed=Buttoned(gap_low_mm=2, gap_high_mm=9))
+    assembly = made.draft.assembly
+    assert held(assembly, made) == set()
+    (loops,) = assembly.loops
+    assert loops.round_mm == pytest.approx(2 * (9 + 22), abs=0.5), "over both margins and the widest gap, and back"
+    assert "loop-short" in held(replace(assembly, loops=(replace(loops, round_mm=loops.round_mm - 8),)), made)
+    larger = replace(assembly, loops=(replace(loops, button_mm=34.0),))
+    assert "loop-short" in held(larger, made)
+    fewer = replace(loops, rows=(loops.rows[0], loops.rows[1][1:]))
+    assert "eyelets-differ" in held(replace(assembly, loops=(fewer,)), made)

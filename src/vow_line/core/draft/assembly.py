@@ -14,6 +14,7 @@ from ..errors import AssemblyError
 from .joins import (
     Belt,
     Boxed,
+    Buckle,
     Closes,
     Fastener,
     Goes,
@@ -22,6 +23,7 @@ from .joins import (
     Lace,
     Layer,
     Lies,
+    Loops,
     Pocket,
     Ring,
     Round,
@@ -66,6 +68,8 @@ class Assembly:
     closes_round: tuple[Closes, ...] = ()
     keeps: tuple[Keeps, ...] = ()
     laces: tuple[Lace, ...] = ()
+    buckles: tuple[Buckle, ...] = ()
+    loops: tuple[Loops, ...] = ()
     pockets: tuple[Pocket, ...] = ()
     boxed: tuple[Boxed, ...] = ()
     belts: tuple[Belt, ...] = ()

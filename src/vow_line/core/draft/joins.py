@@ -88,7 +88,8 @@ class Sewing:
 class Join:
     """What meets, in which layers, and how it is held; `says` how it is done where it is not sewn. One that is made `round` the
     closed thing comes when that is closed. One that is `turned` is sewn inside out, its edges hidden when that is turned. Edges
-    that are `shaped` are alike in length alone: how they curve is what bends the thing.
+    that are `shaped` are alike in length alone: how they curve is what bends the thing. One is made `again`, of alike pieces
+    and with a thread of its own, at every other place on its first layer's piece where its frame, turned and shifted, lies.
     """
 
     id: str
@@ -100,17 +101,26 @@ class Join:
     round: bool = False
     turned: bool = False
     shaped: bool = False
+    again: tuple[tuple[Line, tuple[float, float]], ...] = ()
+
+    @property
+    def times(self) -> int:
+        """How often it is made."""
+        return 1 + len(self.again)
 
 
 @dataclass(frozen=True, slots=True)
 class Fastener:
-    """A rivet or stud and the punches, as (piece, punch), that it goes through; or so many of a sort, one in `each` of them."""
+    """A rivet or stud and the punches, as (piece, punch), that it goes through; or so many of a sort, one in `each` of them:
+    buttons so wide, loops of so much lace, as `size_mm` says.
+    """
 
     id: str
     title: Said
-    sort: Literal["rivet", "stud", "eyelet"]
+    sort: Literal["rivet", "stud", "eyelet", "button", "loop"]
     through: tuple[tuple[str, str], ...]
     each: bool = False
+    size_mm: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,13 +219,15 @@ class Round:
 @dataclass(frozen=True, slots=True)
 class Turn:
     """A piece turned round a bar between two of its folds, by their numbers, before the join of that id is made; what it then
-    `holds`.
+    `holds`: what was measured, or, where its bar and its opening are given, one of that size.
     """
 
     piece: str
     folds: tuple[int, int]
     join: str = ""
     holds: Said = RING
+    bar_mm: float = 0.0
+    opening_mm: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -260,6 +272,35 @@ class Lace:
     gaps_mm: tuple[float, ...]
     tail_mm: float
     long_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Buckle:
+    """A billet sewn on at one edge of a piece that goes through the buckle in a tab at another: of the `edges` that of the tab
+    comes first; of the tab the fold, by its number, where it leaves the bar, of the billet the hole that closes `gap_mm`. Both
+    are sewn on by joins of their own ids, as often as there are buckles.
+    """
+
+    piece: str
+    edges: tuple[str, str]
+    tab: tuple[str, int]
+    billet: tuple[str, str]
+    gap_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Loops:
+    """Loops of lace that go over buttons: the edges they stand at, the punches of both as (piece, punch), lowest first and the
+    buttons' before the loops'; how far the edges then stand apart, how wide and thick a button is, how long a loop goes round.
+    """
+
+    id: str
+    edges: tuple[str, str]
+    rows: tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]
+    gaps_mm: tuple[float, ...]
+    button_mm: float
+    high_mm: float
+    round_mm: float
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,11 +3,19 @@
 from dataclasses import replace
 from typing import Annotated, Literal
 
+import shapely
 from pydantic import Field
+from shapely import affinity
+from shapely.geometry.base import BaseGeometry
 
+from ..curve import area_within
 from ..frozen import Frozen
 from ..memory import remembered
 from .drafted import Draft
+from .pieces import Piece
+
+SAME_MM = 0.05  # outlines that differ by less all round are the same
+LEAST_HOLE_MM = 1.0  # holes are looked at as small as this: that they are there, not how wide
 
 
 class Makes(Frozen):
@@ -17,11 +25,40 @@ class Makes(Frozen):
     each: Literal["alike", "in-pairs"] = "alike"
 
 
+def own_mirror(piece: Piece) -> bool:
+    """Whether a piece, turned over from side to side or end over end, is the same again, its holes and cut-outs with it."""
+    low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
+    area = _with_holes(piece)
+    return any(
+        float(affinity.scale(area, x, y, origin=tuple((low + high) / 2)).symmetric_difference(area).area)
+        < SAME_MM * float(area.length)
+        for x, y in ((-1, 1), (1, -1))
+    )
+
+
+def _with_holes(piece: Piece) -> BaseGeometry:
+    """What is left of a piece, as an area."""
+    punched = shapely.MultiPoint([p.centre for p in piece.punches]).buffer(LEAST_HOLE_MM)
+    return (
+        area_within(piece.outline)
+        .difference(shapely.union_all([area_within(s) for s in piece.slots]))
+        .difference(punched)
+    )
+
+
 @remembered("stage")
 def repeated(draft: Draft, makes: Makes) -> Draft:
-    """The draft with so many times as many of every piece; one is drafted, stitched and sewn as before."""
+    """The draft with so many times as many of every piece; one is drafted, stitched and sewn as before. In pairs, what makes a
+    shell or has others on it is left and right; of the rest what is not its own mirror image.
+    """
     if makes.count == 1:
         return draft
-    in_pairs = makes.each == "in-pairs"
-    pieces = (replace(p, count=p.count * makes.count, in_pairs=in_pairs) for p in draft.pieces)
+    assembly = draft.assembly
+    handed = {id for s in assembly.shells for id in s.pieces} | {s.piece for s in assembly.seats}
+    pieces = (
+        replace(
+            p, count=p.count * makes.count, in_pairs=makes.each == "in-pairs" and (p.id in handed or not own_mirror(p))
+        )
+        for p in draft.pieces
+    )
     return replace(draft, assembly=draft.assembly.with_more(pieces), makes=makes.count)

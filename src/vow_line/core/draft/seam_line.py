@@ -75,7 +75,7 @@ class SeamLine:
     """A line to be sewn, as it follows from a join: a line sewn once from end to end, a box with a cross whose ring is `line`,
     or two edges that butt, `line` being the holes' line of the first.
 
-    `placed[0]` is the piece whose frame `line` is in.
+    `placed[0]` is the piece whose frame `line` is in. One that is sewn so many `times` is placed there anew for each.
     """
 
     id: str
@@ -85,6 +85,7 @@ class SeamLine:
     placed: tuple[Placed, ...]
     shape: Shape
     sewing: Sewing
+    times: int = 1
 
     @property
     def margin_mm(self) -> float:
@@ -158,7 +159,10 @@ def seam_of(join: Join, on: tuple[On, ...], over: tuple[tuple[int, Piece, Seat],
     if join.sewing.through_mm > 0:
         times = join.sewing.through_mm / sum(p.thickness_mm for p in plies)
         plies = [replace(p, thickness_mm=p.thickness_mm * times) for p in plies]
-    return SeamLine(join.id, join.title, join.sewing.line, tuple(plies), tuple(placed), _shape(join), join.sewing)
+    placed += [Placed(join.layers[0].piece, turn, shift) for turn, shift in join.again]
+    return SeamLine(
+        join.id, join.title, join.sewing.line, tuple(plies), tuple(placed), _shape(join), join.sewing, join.times
+    )
 
 
 def _comes_over(join: Join, placed: Placed, seat: Seat) -> bool:

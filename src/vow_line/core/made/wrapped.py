@@ -9,7 +9,7 @@ import shapely
 from ..curve import Line, Values, area_within, frozen
 from ..draft import Draft
 from ..draft.assembly import Assembly
-from ..draft.joins import Lace, Lies
+from ..draft.joins import Buckle, Lace, Lies, Loops
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
@@ -54,6 +54,12 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
     for lace in assembly.laces:
         deep += _laced(assembly, lace)
+    for buckle in assembly.buckles:
+        deep += _buckled(assembly, buckle, outline)
+    for loops in assembly.loops:
+        deep += _looped(assembly, loops)
+    for sewn in (s for s in seams if isinstance(of, LimbBody) and s.seam.line.times > 1 and not assembly.buckles):
+        deep += _on_lap(sewn)
     for fastener in (f for f in assembly.fasteners if isinstance(of, LimbBody) and not f.each):
         piece, hole = fastener.through[0]
         v = next(p.centre[1] for p in assembly.piece(piece).punches if p.id == hole)
@@ -79,6 +85,62 @@ def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
     yield Deep(-OVER, stitches(runs, lace.id))
     size = at[lace.rows[0][0]].diameter_mm * 1.8
     yield Deep(-OVER - 0.1, Mark("done", frozen(np.concatenate([left, right])), id="eyelets", size_mm=size))
+
+
+def _buckled(assembly: Assembly, buckle: Buckle, outline: Line) -> Iterator[Deep]:
+    """Billets across the closing line, through the buckles in their tabs: as they lie round what is worn."""
+    wrap, (tab, fold), (billet, hole) = assembly.piece(buckle.piece), buckle.tab, buckle.billet
+    seats = {s.id: s.line for s in assembly.seats}
+    strip, under = assembly.piece(billet), assembly.piece(tab)
+    to_bar = float(under.folds[fold][:, 0].mean())
+    to_hole = next(p.centre[0] for p in strip.punches if p.id == hole)
+    low, high = strip.outline.min(axis=0), strip.outline.max(axis=0)
+    for k in range(1, assembly.join(tab).times + 1):
+        seat = seats[f"{tab}-{k}"]
+        v, wide = float(seat[:, 1].mean()), float(high[1] - low[1]) / 2
+        row = shapely.LineString([(-1e4, v), (1e4, v)]).intersection(shapely.LinearRing(outline))
+        round_half = max(float(np.abs(shapely.get_coordinates(row)[:, 0]).max(initial=0.0)), 1.0)
+        bar = -(_from_edge(seat, wrap.edge(buckle.edges[0]).line).max() - to_bar) - buckle.gap_mm / 2
+        for level, ends in ((OVER, (bar - to_bar, bar)), (OVER + 1, (bar + to_hole, bar + to_hole - float(high[0])))):
+            u = round_half * np.sin(np.clip(np.array(ends) / round_half, -np.pi / 2, np.pi / 2))
+            ring = np.array([[u[0], v - wide], [u[1], v - wide], [u[1], v + wide], [u[0], v + wide]])
+            yield from leather(-level, frozen(ring), tab if level == OVER else billet)
+        at = float(round_half * np.sin(np.clip(bar / round_half, -np.pi / 2, np.pi / 2)))
+        frame = np.array(
+            [[at - 3, v - wide - 2], [at + 7, v - wide - 2], [at + 7, v + wide + 2], [at - 3, v + wide + 2]]
+        )
+        yield Deep(-OVER - 2, Mark("done", frozen(frame), True, "buckle"))
+        yield Deep(-OVER - 2, Mark("done", frozen([[at, v - wide - 2], [at, v + wide + 2]]), id="buckle"))
+
+
+def _from_edge(points: Line, edge: Line) -> Values:
+    """How far points `(n, 2)` lie from an edge."""
+    return np.asarray(shapely.distance(shapely.points(points), shapely.LineString(edge)))
+
+
+def _looped(assembly: Assembly, loops: Loops) -> Iterator[Deep]:
+    """Buttons at one edge, the loops of lace that go over them from the other."""
+    at = {(p.id, k.id): np.array(k.centre) for p in assembly.pieces for k in p.punches}
+    piece = assembly.piece(loops.rows[0][0][0])
+    in_mm = [
+        float(_from_edge(at[row[0]][None], piece.edge(e).line)[0])
+        for row, e in zip(loops.rows, loops.edges, strict=True)
+    ]
+    for gap, button in zip(loops.gaps_mm, loops.rows[0], strict=True):
+        v = float(at[button][1])
+        one, other = -gap / 2 - in_mm[0], gap / 2 + in_mm[1]
+        runs = [np.array([[other, v], [one, v + side * 2.5]]) for side in (-1, 1)]
+        yield Deep(-OVER, stitches(runs, loops.id))
+        yield Deep(-OVER - 0.1, Mark("done", frozen([[one, v]]), id="buttons", size_mm=loops.button_mm))
+
+
+def _on_lap(sewn: SewnSeam) -> Iterator[Deep]:
+    """The thread of what is sewn on the lap, at each of its places, on the closing line."""
+    piece = sewn.seam.line.placed[0].piece
+    for k in (n for n, p in enumerate(sewn.seam.line.placed) if p.piece == piece):
+        points = sewn.seam.on(k)
+        ring = points - [points[:, 0].mean(), 0.0]
+        yield Deep(-OVER, stitches([ring[[a, b]] for a, b in pairwise([*range(len(ring)), 0])], sewn.seam.id))
 
 
 def _ended(assembly: Assembly, seams: Sequence[SewnSeam], outline: Line, of: RoundBody) -> Iterator[Deep]:

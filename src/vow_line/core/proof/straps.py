@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
-from ..draft.joins import Goes, Lace
+from ..draft.joins import Goes, Lace, Turn
 from ..draft.pieces import Piece
 from ..measure.body import Body, BoxBody, FittingBody, GirthBody, LongBody, ToolBody, ToolsBody
 from ..reckoning import count, length
@@ -39,23 +39,27 @@ def straps(given: Assembled) -> Result:
         piece = given.assembly.piece(turn.piece)
         a, b = (piece.folds[k] for k in turn.folds)
         has = float(shapely.LineString(a).distance(shapely.LineString(b)))
-        if isinstance(given.body, FittingBody | GirthBody):
-            way = np.pi * (given.body.bar_mm / 2 + piece.stock.neutral * piece.thickness_mm)
+        of = turn if turn.bar_mm else given.body
+        if isinstance(of, Turn | FittingBody | GirthBody):
+            bar, opening = of.bar_mm, of.opening_mm
+            way = np.pi * (bar / 2 + piece.stock.neutral * piece.thickness_mm)
             if abs(has - way) > TURN_MM:
                 faults.append(Fault("hold", "turn-length", said(
                     "The turn of the {piece} is {has} long for a bar that wants {way}.", has=length(has),
                     way=length(way), piece=piece.title), piece.id))  # fmt: skip
             wide = float(np.hypot(*(a[-1] - a[0])))
-            if wide > given.body.opening_mm + given.spread_mm:
+            if wide > opening + given.spread_mm:
                 faults.append(Fault("hold", "turn-too-wide", said(
                     "The {piece} is {w} wide where it goes through an opening of {o}.", w=length(wide),
-                    o=length(given.body.opening_mm), piece=piece.title), "piece.width_mm"))  # fmt: skip
-    for here, off in (*_closing(given), *_keeping(given)):
+                    o=length(opening), piece=piece.title), "piece.width_mm"))  # fmt: skip
+    for here, off in (*_closing(given), *_keeping(given), *_buckled(given), *_looped(given)):
         worst = off if abs(off) > abs(worst) else worst
         faults += here
     for lace in given.assembly.laces:
         faults += _laced(given, lace)
     straps = len(given.assembly.straps) + len(given.assembly.closes_round)
+    straps += sum(given.assembly.join(b.billet[0]).times for b in given.assembly.buckles)
+    straps += sum(len(x.rows[0]) for x in given.assembly.loops)
     turns, keepers = len(given.assembly.turns), len(given.assembly.keeps)
     n, things = (
         straps + turns + keepers,
@@ -105,6 +109,67 @@ def _keeping(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
             how=said("too short") if loose < 0 else said("too long"), piece=piece.title), piece.id)
         ] if not -TURN_MM <= loose <= keeps.loose_mm + TURN_MM else []  # fmt: skip
         yield faults, min(loose, 0.0)
+
+
+def _buckled(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
+    """Billets sewn on at one edge, drawn through the buckles at the other: at each place where a pair of them is sewn, how far
+    the hole lies beyond its edge and the bar beyond the other, together, is the gap that they close.
+    """
+    for buckle in given.assembly.buckles:
+        piece = given.assembly.piece(buckle.piece)
+        bar = given.assembly.piece(buckle.tab[0]).folds[buckle.tab[1]].mean(axis=0)
+        hole = next(
+            np.array(k.centre) for k in given.assembly.piece(buckle.billet[0]).punches if k.id == buckle.billet[1]
+        )
+        over = [
+            [_beyond(piece, edge, at) for at in _sewn_places(given, piece.id, strip, point)]
+            for strip, point, edge in zip((buckle.tab[0], buckle.billet[0]), (bar, hole), buckle.edges, strict=True)
+        ]
+        closes = [a + b for a, b in zip(*over, strict=True)]
+        off = max((c - buckle.gap_mm for c in closes), key=abs)
+        faults = [Fault("hold", "strap-length", said(
+            "Drawn to its hole a {billet} leaves {has} between the edges, and {gap} are to be left.",
+            has=length(buckle.gap_mm + off), gap=length(buckle.gap_mm),
+            billet=given.assembly.piece(buckle.billet[0]).title), buckle.billet[0])] if abs(off) > SHORT_MM else []  # fmt: skip
+        yield faults, off
+
+
+def _sewn_places(given: Assembled, on: str, strip: str, point: np.ndarray) -> Iterator[np.ndarray]:
+    """Where a point of a strip, flat, comes to lie on the piece it is sewn to, at each place where one is."""
+    for seam in given.assembly.seams:
+        k = max((n for n, p in enumerate(seam.placed) if p.piece == strip), default=None)
+        if k is not None and seam.placed[0].piece == on:
+            first = seam.placed[k].back(point[None])
+            yield first[0]
+            yield from (p.onto(first, np.zeros(1))[0] for n, p in enumerate(seam.placed) if p.piece == on and n > 0)
+
+
+def _beyond(piece: Piece, edge: str, at: np.ndarray) -> float:
+    """How far a point lies beyond an edge of a piece, less than nothing within it."""
+    away = float(shapely.LineString(piece.edge(edge).line).distance(shapely.Point(at)))
+    return -away if area_of_ring(piece.outline).contains(shapely.Point(at)) else away
+
+
+def _looped(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
+    """Loops that go over their buttons: each as long, there and back, as from its hole over both margins and the gap to its
+    button at the widest, and no shorter than the way round that, edge on.
+    """
+    at = {(p.id, k.id): np.array(k.centre) for p in given.assembly.pieces for k in p.punches}
+    for loops in given.assembly.loops:
+        if len({len(loops.rows[0]), len(loops.rows[1]), len(loops.gaps_mm)}) > 1:
+            yield [Fault("hold", "eyelets-differ", said(
+                "There are {a} buttons for {b} loops.", a=count(len(loops.rows[0])), b=count(len(loops.rows[1]))),
+                loops.id)], 0.0  # fmt: skip
+            continue
+        ways = [
+            gap
+            - sum(_beyond(given.assembly.piece(p[0]), edge, at[p]) for p, edge in zip(pair, loops.edges, strict=True))
+            for gap, *pair in zip(loops.gaps_mm, *loops.rows, strict=True)
+        ]
+        short = 2 * max(*ways, loops.button_mm + loops.high_mm) - loops.round_mm
+        yield [Fault("hold", "loop-short", said(
+            "A loop {has} round is {d} too short for its way and its button.", has=length(loops.round_mm), d=length(short)),
+            loops.id)] if short > SHORT_MM else [], max(short, 0.0)  # fmt: skip
 
 
 def _laced(given: Assembled, lace: Lace) -> list[Fault]:
@@ -204,16 +269,17 @@ def fasteners(given: Assembled) -> Result:
                 "The holes of the {fastener} are {a} and {b} wide.", a=length(min(sizes)), b=length(max(sizes)),
                 fastener=fastener.title),
                 fastener.id))  # fmt: skip
-    rivets, studs, eyelets = (
+    rivets, studs, eyelets, buttons = (
         sum(len(f.through) if f.each else 1 for f in given.assembly.fasteners if f.sort == sort)
-        for sort in ("rivet", "stud", "eyelet")
+        for sort in ("rivet", "stud", "eyelet", "button")
     )
     things = counted(
         (rivets, several("{n} rivet", "{n} rivets", n=count(rivets))),
         (studs, several("{n} stud", "{n} studs", n=count(studs))),
         (eyelets, several("{n} eyelet", "{n} eyelets", n=count(eyelets))),
+        (buttons, several("{n} button", "{n} buttons", n=count(buttons))),
     )
-    n = rivets + studs + eyelets
+    n = rivets + studs + eyelets + buttons
     return Result(said("{things} through holes of one size", things=things), count(n), tuple(faults), n)
 
 

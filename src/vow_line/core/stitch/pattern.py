@@ -15,6 +15,7 @@ from .stitching import Stitching
 SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
 SHEET_GAP_MM = 12.0
 BESIDE_MM = 16.0
+NAME_SHARE = 0.08  # room over a piece for its name, as a share of how large the first one is drawn
 TICK_FROM_MM, TICK_TO_MM = 1.4, 3.0
 
 
@@ -87,17 +88,17 @@ def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
 def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSheet, ...]:
     """Pieces about the first, which stays in its own frame: tall ones to the right of it, wide ones below."""
     placed: list[OnSheet] = []
-    corner, down = np.zeros(2), 0.0
+    corner, down, gap = np.zeros(2), 0.0, BESIDE_MM
     for id in ids:
         piece = draft.piece(id)
         low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
         wide, tall = (float(d) for d in high - low)
         if not placed:
             shift, corner, down = (0.0, 0.0), np.array([high[0], low[1]]), float(high[1])
-            left = float(low[0])
+            left, gap = float(low[0]), max(BESIDE_MM, NAME_SHARE * max(wide, tall))
         elif wide > tall:
-            shift = (left - float(low[0]), down + BESIDE_MM - float(low[1]))
-            down += BESIDE_MM + tall
+            shift = (left - float(low[0]), down + gap - float(low[1]))
+            down += gap + tall
             corner[0] = max(corner[0], left + wide)
         else:
             shift = (float(corner[0]) + BESIDE_MM - float(low[0]), float(corner[1]) - float(low[1]))

@@ -13,11 +13,8 @@ from .seams import Seam, long_of
 
 BAND_MM = 9.0
 STACK_MM, BELOW_MM = 14.0, 2.0  # from the top of the strip to the foot of the stack, and on to the band
-LARGE_MM, STRIP_SHARE, MOST_TIMES = (
-    450.0,
-    0.7,
-    4,
-)  # beside larger pieces a strip is drawn larger, so much of them wide at most
+LARGE_MM = 280.0  # beside larger pieces a strip is drawn larger
+STRIP_SHARE, MOST_TIMES = 0.7, 4  # so much of them wide at most, and so many times as large
 LOST_MM = 0.02  # a gap so far off the pitch has lost some of the remainder
 SEEN_SHARE = 0.002  # partner edges that differ by less are as good as equal
 

@@ -40,7 +40,7 @@ class Threading:
 def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
     """Thread for every seam. Never raises."""
     sewn = tuple(sew_plan(seam, choices) for seam in stitching.seams)
-    total = sum(s.total_mm for s in sewn)
+    total = sum(s.total_mm * s.seam.line.times for s in sewn)
     last = stitching.seams[-1] if stitching.seams and stitching.seams[-1].line.shape == "line" else None
     held = (
         sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None

@@ -181,7 +181,7 @@ def sewn_with(stitch: Stitch, seam: Seam, choices: ThreadChoices) -> SewnSeam:
 def by_spool(sewn: tuple[SewnSeam, ...]) -> tuple[tuple[Thread, float], ...]:
     """What the seams take together of each thread, mm."""
     threads = dict.fromkeys(s.thread for s in sewn)
-    return tuple((t, sum(s.total_mm for s in sewn if s.thread == t)) for t in threads)
+    return tuple((t, sum(s.total_mm * s.seam.line.times for s in sewn if s.thread == t)) for t in threads)
 
 
 def _divided(stitch: Stitch, seam: Seam, choices: ThreadChoices, parts: int) -> tuple[Cut, ...]:

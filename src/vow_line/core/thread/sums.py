@@ -14,7 +14,7 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, ti
     """The sums of every seam, and of all; of each spool for so many of the thing."""
     reckonings = [r for s in sewn for r in (*_lengths(s, choices), *_joins(s))]
     spools = tuple((thread, taken * times) for thread, taken in by_spool(sewn))
-    parts = said("{seams}", seams=summed([amount(long(s.total_mm)) for s in sewn]))
+    parts = said("{seams}", seams=summed([_taken(s) for s in sewn]))
     more = _spool(*spools[0]) if len(spools) == 1 else ()
     if times > 1:
         more = (said("{n} are made: {all} for all of them", n=count(times), all=long(total_mm * times)), *more)
@@ -30,6 +30,12 @@ def sums(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, total_mm: float, ti
                                 tuple(k.id for k in of),
                                 tuple(cost)))  # fmt: skip
     return tuple(reckonings)
+
+
+def _taken(s: SewnSeam) -> Said:
+    """What a seam takes, as often as it is sewn."""
+    one = amount(long(s.total_mm))
+    return said("{n} × {one}", n=count(s.seam.line.times), one=one) if s.seam.line.times > 1 else one
 
 
 def _called(thread: Thread) -> Said:
@@ -65,7 +71,9 @@ def _lengths(s: SewnSeam, choices: ThreadChoices) -> tuple[Reckoning, ...]:
                     "the needles: {all}",
                     runs=long(runs), stack=long(s.path_mm - runs), slack=long(s.slack_mm), spare=long(s.spare_mm),
                     reserve=long(s.reserve_mm), all=long(s.total_mm)), (id,),
-               (learned, said("each needle keeps its {needle} and {tail}, or the last hole cannot be sewn",
+               (*((said("sewn {n} times: {all}", n=count(s.seam.line.times), all=long(s.total_mm * s.seam.line.times)),)
+                  if s.seam.line.times > 1 else ()),
+                learned, said("each needle keeps its {needle} and {tail}, or the last hole cannot be sewn",
                               needle=length(choices.needle_mm), tail=length(TAIL_MM)))),
         Reckoning(f"{id}/range", said("Will take, {title}", title=title),
                   said("{a:n} to {b}", a=long(likely - 2 * s.spread_mm), b=long(likely + 2 * s.spread_mm)),

@@ -64,6 +64,14 @@ _WITH = {
 }
 """How holes are made where no prong is struck."""
 
+SET_EACH = {
+    "eyelet": said("{n} of them in leather of {t}, their round side out"),
+    "button": said("{n} of them, {size} wide: twice through the hole and the button, the shank as long as a lace is thick and "
+                   "wound round, the end sewn in"),
+    "loop": said("{n} of them, each of {size} of lace: doubled, both ends through the hole, tried on its button, knotted "
+                 "inside"),
+}  # fmt: skip
+"""How those that stand in a row of holes by themselves are set."""
 VERBS = {"wood": said("Saw and recess the {piece}")}
 """What is done to a piece that is not leather, by the sort of its stock."""
 
@@ -98,12 +106,28 @@ class _Making:
 
     def add(
         self, id: str, station: StepStation, name: Said, minutes: float, needs: Sequence[str], says: Said,
-        wait: tuple[float, float | None] = (0.0, None), caution: Said = NOTHING, uses: Sequence[Part] = (),
+        wait: tuple[float, float | None] = (0.0, None), caution: Said = NOTHING, uses: Sequence[Part] = (), times: int = 1,
     ) -> str:  # fmt: skip
         self.steps.append(
-            Step(id, station, name, minutes, tuple(dict.fromkeys(needs)), says, wait, caution, uses=tuple(uses))
+            Step(
+                id,
+                station,
+                name,
+                minutes,
+                tuple(dict.fromkeys(needs)),
+                says,
+                wait,
+                caution,
+                uses=tuple(uses),
+                times=times,
+            )
         )
         return id
+
+    def alike(self, piece: Piece) -> int:
+        """How many of a piece are worked by themselves for one of the thing: plies that lie together are worked as one."""
+        plies = max((x.count for j in self.draft.assembly.joins for x in j.layers if x.piece == piece.id), default=1)
+        return max(piece.count // self.draft.makes // plies, 1)
 
     def piece(self, piece: Piece) -> None:
         """What is done to a piece before it is joined to another."""
@@ -117,7 +141,7 @@ class _Making:
             caution=SAW if wood else KNIFE,
             uses=[("cut", piece.id), *(("skive", piece.id, s.id) for s in piece.skives if wood)],
         )  # fmt: skip
-        own = [cut]
+        own, each = [cut], self.alike(piece)
         for row, alike in groupby(piece.punches, lambda p: p.row or p.id):
             punches = tuple(alike)
             where = said("in the {piece}, {d} round", d=length(punches[0].diameter_mm), piece=piece.title)
@@ -125,18 +149,18 @@ class _Making:
             own.append(self.add(
                 f"punch/{piece.id}/{row}", "cut", said("Punch the {punch}", punch=punches[0].title), n, (cut,),
                 said("{n} of them {where}", n=count(n), where=where) if n > 1 else where,
-                uses=[("punch", piece.id, p.id) for p in punches],
+                uses=[("punch", piece.id, p.id) for p in punches], times=each,
             ))  # fmt: skip
         if piece.slots:
-            tall = float(np.ptp(piece.slots[0][:, 1]))
+            tall = float(np.ptp(piece.slots[0], axis=0).max())
             own.append(self.add(
                 f"slots/{piece.id}", "cut", said("Cut the slots of the {piece}", piece=piece.title), SLOTS_MIN, (cut,),
                 said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)), l=length(tall)),
-                caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))],
+                caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))], times=each,
             ))  # fmt: skip
         for number, craft in enumerate(piece.crafts):
             own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, CRAFT_MIN, (cut,), craft.says, caution=KNIFE,
-                                uses=[("craft", piece.id, str(number))]))  # fmt: skip
+                                uses=[("craft", piece.id, str(number))], times=each))  # fmt: skip
         for skive in piece.skives if not wood else ():
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(self.add(
@@ -144,7 +168,7 @@ class _Making:
                 TAKE_UP_MIN + long / SKIVE_MM_PER_MIN, (cut,),
                 said("from {a} {skive} over {long}", a=length(skive.from_mm), long=length(long), skive=skive.title),
                 caution=KNIFE,
-                uses=[("skive", piece.id, skive.id)],
+                uses=[("skive", piece.id, skive.id)], times=each,
             ))  # fmt: skip
         before = tuple(own)
         for edge in piece.edges:
@@ -153,7 +177,7 @@ class _Making:
                 own.append(self.edge(f"edge/{piece.id}/{edge.id}", said("{piece}, {edge}", piece=piece.title,
                                                                         edge=edge.title), lines, piece.thickness_mm,
                                      before, said("closed in later: finish it first"),
-                                     [("edge", piece.id, e.id) for e in lines]))  # fmt: skip
+                                     [("edge", piece.id, e.id) for e in lines], each))  # fmt: skip
         self.on_piece[piece.id] = own
 
     def join(self, id: str) -> None:
@@ -173,7 +197,7 @@ class _Making:
             inside = not any(n.startswith("sew/") for n in needs)
             self.made[id] = self.add(
                 f"fix/{id}", "cut" if inside else "sew", said("Fix the {join}", join=join.title), FIX_MIN, ready, join.says,
-                (CLAMPED_MIN, None) if inside else TACKY_MIN, GLUE if inside else CEMENT, [("join", id)],
+                (CLAMPED_MIN, None) if inside else TACKY_MIN, GLUE if inside else CEMENT, [("join", id)], join.times,
             )  # fmt: skip
         self.turn_out(join)
         edges = assembly.finished_with(id)
@@ -191,7 +215,7 @@ class _Making:
         plies = max(assembly.finish(p, e).plies for p, e in edges)
         self.edge(f"edge/{id}", said("the {join}", join=join.title), [longest], thick, after, said("{plies} plies together",
                                                                                                    plies=plies),
-                  [("edge", p.id, e.id) for p, e in edges])  # fmt: skip
+                  [("edge", p.id, e.id) for p, e in edges], join.times)  # fmt: skip
 
     def turn_out(self, join: Join) -> None:
         """When the last of the seams that are sewn inside out is sewn, what they make is turned."""
@@ -212,7 +236,7 @@ class _Making:
             f"turn/{turn.piece}/{turn.join}", "sew", said("Turn the {piece} round the {holds}", piece=piece.title,
                                                           holds=turn.holds), TURN_MIN, tuple(own),
             said("the {holds} the right way round, what slides on the {piece} put on first; damp a stiff turn",
-                 holds=turn.holds, piece=piece.title), uses=[("turn", turn.piece, turn.join)],
+                 holds=turn.holds, piece=piece.title), uses=[("turn", turn.piece, turn.join)], times=self.alike(piece),
         ))  # fmt: skip
 
     def sew(self, seam: Seam, join: Join, ready: list[str]) -> None:
@@ -222,7 +246,7 @@ class _Making:
             ready = [self.add(
                 f"glue/{id}", "sew", said("Glue for the {title}", title=title), GLUE_MIN, ready,
                 said("roughen the grain, two thin coats, join when dry to the touch: one chance to place it. Keep glue off "
-                     "edges that will be dyed."), TACKY_MIN, CEMENT,
+                     "edges that will be dyed."), TACKY_MIN, CEMENT, times=join.times,
             )]  # fmt: skip
         tool = self.stitching.choices.of(id).tool
         how = several("{n} strike", "{n} strikes", n=count(len(seam.strikes))) if seam.strikes else _WITH[tool]
@@ -232,7 +256,7 @@ class _Making:
         need = self.add(f"holes/{id}", "sew", said("Make the holes of the {title}", title=title),
                         MARK_MIN + n / HOLES_PER_MIN, ready,
                         said("{n} holes, {how}", n=count(n), how=how), caution=DRILL if tool == "drill" else AWL,
-                        uses=[("holes", id)])  # fmt: skip
+                        uses=[("holes", id)], times=join.times)  # fmt: skip
         if draft.wet and seam is self.stitching.seams[-1]:
             need = self.form(seam, need)
         sewn = self.threading.seam(id)
@@ -241,7 +265,7 @@ class _Making:
             (need,),
             said("in {stitch}, {n} holes, thread {t}", n=count(len(seam.points)), t=length(sewn.total_mm),
                  stitch=sewn.stitch.title),
-            caution=said("{one} {other}", one=AWL, other=FLAME), uses=[("join", id)],
+            caution=said("{one} {other}", one=AWL, other=FLAME), uses=[("join", id)], times=join.times,
         )  # fmt: skip
 
     def form(self, seam: Seam, need: str) -> str:
@@ -277,8 +301,8 @@ class _Making:
                    t=length(assembly.stack_mm(fastener)))  # fmt: skip
         n = len(fastener.through) if fastener.each else 1
         if fastener.each:
-            how = said(
-                "{n} of them in leather of {t}, their round side out", n=count(n), t=length(assembly.stack_mm(fastener))
+            how = SET_EACH[fastener.sort].filled(
+                n=count(n), t=length(assembly.stack_mm(fastener)), size=length(fastener.size_mm)
             )
         self.made[fastener.id] = self.add(
             f"set/{fastener.id}", "sew", said("Set the {fastener}", fastener=fastener.title), SET_MIN * n, ready,
@@ -287,7 +311,7 @@ class _Making:
 
     def edge(
         self, id: str, name: Said, edges: Sequence[Edge], thick_mm: float, needs: tuple[str, ...], why: Said,
-        uses: Sequence[Part],
+        uses: Sequence[Part], times: int = 1,
     ) -> str:  # fmt: skip
         """Finish edges in one go."""
         long = sum(float(arc_length(e.line)[-1]) for e in edges)
@@ -298,6 +322,6 @@ class _Making:
             id, "edge", said("Edge: {name}", name=name), MARK_MIN + long / EDGE_MM_PER_MIN, needs,
             said("{long}, {thick} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
                  long=length(long), thick=length(thick_mm), bevel=bevel, school=school, why=why), caution=DUST,
-                 length_mm=long, uses=tuple(uses),
+                 length_mm=long, uses=tuple(uses), times=times,
         ))  # fmt: skip
         return id

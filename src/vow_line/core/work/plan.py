@@ -53,12 +53,11 @@ class Work:
 
 def _for_all(steps: list[Step], makes: int) -> list[Step]:
     """Steps for so many of the thing: what is cut is counted already, all else is done as often as one is made."""
-    if makes == 1:
-        return steps
+    often = [(s, 1 if s.id.startswith("cut/") else s.times * makes) for s in steps]
     return [
-        s if s.id.startswith("cut/") else replace(
-            s, minutes=s.minutes * makes, name=said("{name}, {n} times", name=s.name, n=makes))
-        for s in steps
+        s if n == 1 else replace(
+            s, minutes=s.minutes * n, length_mm=s.length_mm * n, name=said("{name}, {n} times", name=s.name, n=n))
+        for s, n in often
     ]  # fmt: skip
 
 
@@ -78,13 +77,14 @@ def plan_work(
     steps, circle = in_order(_for_all(steps_of(draft, stitching, threading, choices, dry), draft.makes))
     timed, ready = placed(steps, choices)
     hands = sum(s.minutes for s in steps)
+    seams = [(s.run_mm, s.line.times * draft.makes) for s in stitching.seams]
     left = sum(s.minutes for s in steps if not choices.is_done(s.id))
     reckonings = [
         reckon("work/hands", said("Hands on"), minutes(hands),
                said("{n} steps; {left} still to do", n=count(len(steps)), left=minutes(left))),
         reckon("work/pace", said("Sewing"), minutes(sum(s.minutes for s in steps if s.id.startswith("sew/"))),
                said("{run} at {pace} a minute + {n} seams of {set} to set up",
-                    n=count(len(stitching.seams)), set=minutes(SET_UP_MIN), run=length(sum(s.run_mm for s in stitching.seams)),
+                    n=count(sum(n for _, n in seams)), set=minutes(SET_UP_MIN), run=length(sum(run * n for run, n in seams)),
                     pace=length(choices.pace_mm_per_min))),
     ]  # fmt: skip
     edges = [s for s in steps if s.station == "edge" and s.length_mm]

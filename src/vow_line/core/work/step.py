@@ -14,7 +14,9 @@ Part = tuple[str, ...]
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs, what it works on."""
+    """One step: minutes of hands, minutes to wait after it (least, greatest or None), the steps it needs, what it works on. It
+    is done so many `times` for each of the thing that is made.
+    """
 
     id: str
     station: StepStation
@@ -27,3 +29,4 @@ class Step:
     begins: datetime | None = None
     length_mm: float = 0.0
     uses: tuple[Part, ...] = ()
+    times: int = 1

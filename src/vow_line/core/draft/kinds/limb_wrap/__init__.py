@@ -1,5 +1,6 @@
 """The limb wrap: a cuff, a bracer, a gaiter, a legging."""
 
-from .draft import LimbWrap, Tongue
+from .closure import Tongue
+from .draft import LimbWrap
 
 __all__ = ["LimbWrap", "Tongue"]

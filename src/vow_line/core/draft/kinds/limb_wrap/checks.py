@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ....curve import Line, arc_length
+from ....curve import Line
 from ....finding import Finding, Level, Mend
 from ....measure import LimbBody
 from ....reckoning import length, percent
@@ -23,7 +23,6 @@ CLOSING: dict[Closing, Said] = {
     "back": said("back"), "outside": said("outer side"), "inside": said("inner side"), "front": said("front"),
 }  # fmt: skip
 LEAST_LONG_MM = 30.0
-TONGUE_CLEAR_MM = 7.0  # a tongue's seam clears the eyelets by a cap and a margin (from memory)
 
 
 def takes(wrap: "LimbWrap", tannage: str) -> float:
@@ -108,42 +107,4 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
             said("How deep the limb is was not read everywhere: it is taken to be as deep for its girth as such limbs are, "
                  "and its front straight. What must stretch can be a third more or less."), "thing.stations.0.depth.first",
         ))  # fmt: skip
-    narrow = min(float(arc_length(row)[-1]) for row in laid.rows)
-    if wrap.closed == "laced" and max(wrap.gap_low_mm, wrap.gap_high_mm) > 0.3 * min(g.round_mm for g in laid.girded):
-        found.append(Finding(
-            "hold", "gap-wide", "draft",
-            said("A gap of {g} leaves only {n} of leather round the limb.",
-                 g=length(max(wrap.gap_low_mm, wrap.gap_high_mm)), n=length(narrow)), "piece.gap_low_mm",
-            Mend(said("12 mm, as usual"), (("piece.gap_low_mm", 12.0), ("piece.gap_high_mm", 12.0))),
-        ))  # fmt: skip
-    if wrap.closed == "laced" and wrap.in_mm < wrap.hole_mm:
-        found.append(Finding(
-            "hold", "eyelet-tears", "draft",
-            said("Holes {h} wide stand {d} in from the edge: they tear out.", h=length(wrap.hole_mm), d=length(wrap.in_mm)),
-            "piece.in_mm", Mend(said("farther in"), (("piece.in_mm", max(10.0, round(2 * wrap.hole_mm, 1))),)),
-        ))  # fmt: skip
-    clear = wrap.in_mm + wrap.hole_mm / 2 + TONGUE_CLEAR_MM
-    if wrap.closed == "laced" and wrap.tongue and wrap.tongue.lap_mm < clear:
-        found.append(Finding(
-            "hold", "tongue-narrow", "draft",
-            said("Past the gap the tongue reaches {l}; its seam clears the eyelets from {clear} on.",
-                 l=length(wrap.tongue.lap_mm), clear=length(clear)), "piece.tongue.lap_mm",
-            Mend(said("as wide as clears"), (("piece.tongue.lap_mm", float(np.ceil(clear))),)),
-        ))  # fmt: skip
-    if wrap.closed == "studs" and wrap.lap_mm < 4 * wrap.hole_mm:
-        found.append(Finding(
-            "hold", "lap-narrow", "draft",
-            said("A lap of {l} leaves {d} of leather beside the studs' holes: they tear out.", l=length(wrap.lap_mm),
-                 d=length(max((wrap.lap_mm - wrap.hole_mm) / 2, 0.0))), "piece.lap_mm",
-            Mend(said("wider"), (("piece.lap_mm", max(30.0, round(5 * wrap.hole_mm, 1))),)),
-        ))  # fmt: skip
-    step = min(float(np.hypot(*np.diff(row, axis=0).T).min()) for row in rows)
-    if step < 2 * wrap.hole_mm:
-        found.append(Finding(
-            "hold", "closures-near", "draft",
-            said("Holes {h} wide come to stand {s} from each other.", h=length(wrap.hole_mm), s=length(step)),
-            "piece.spacing_mm",
-            Mend(said("25 mm apart, holes of 5 mm"),
-                 (("piece.spacing_mm", 25.4), ("piece.ends_mm", 10.0), ("piece.hole_mm", 5.0))),
-        ))  # fmt: skip
-    return tuple(found)
+    return (*found, *wrap.closed.findings(laid, rows))

@@ -11,16 +11,16 @@ from ....curve import Line, Values, arc_length, area_within, frozen, smooth_thro
 from ....drawing import Callout, Mark
 from ....measure import LimbBody
 from ....quantity import Q
-from ....reckoning import Reckoning, count, length, long, percent, reckon
+from ....reckoning import Reckoning, count, length, percent, reckon
 from ....texts import said
-from ...closures import lace_mm
 from ...drafted import Section
 from ...surface import around, half_width
 from .checks import CLOSING, in_words, worst
+from .closures import CLOSURES
 from .wrap import CLOSING_RAD, Wrap
 
 if TYPE_CHECKING:
-    from .draft import LimbWrap, Tongue
+    from .draft import LimbWrap
 
 SEEN_STRAIN = 0.01  # less than this is not hatched
 PER_STROKE = 0.01  # a stroke for each so much
@@ -28,52 +28,27 @@ MOST_STROKES = 5
 SEEN_FROM = 0.25  # how far from above the limb is looked at, rad
 
 
-def callouts(
-    wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: float, tongue: "Tongue"
-) -> tuple[Callout, ...]:
+def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Callout, ...]:
     """The values on the board."""
     left, right, middle = laid.left, laid.right, laid.middle
     top, low = (float(left[0, 0]), float(left[0, 1])), (float(left[-1, 0]), float(left[-1, 1]))
     half = len(left) // 2
     at = (float(left[half, 0]), float(left[half, 1]))
-    first, second = rows[1][0], rows[1][1]
+    ways = {way: wrap.closed if isinstance(wrap.closed, way) else way.usual() for way in CLOSURES}
     given = [
         Callout("piece.ease_mm", said("looser than read"), "length", wrap.ease_mm, at, "left", "middle"),
         Callout("piece.high_mm", said("ends below the last girth"), "length", wrap.high_mm, top, "left", seldom=True),
         Callout("piece.low_mm", said("begins above the first"), "length", wrap.low_mm, low, "left", seldom=True),
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (at[0] * 0.6, float(middle[half + 1, 1])),
                 "left", "wrap"),
-        Callout("piece.spacing_mm", said("from each other, at most"), "length", wrap.spacing_mm, _point(first), "right",
-                "closures", to=_point(second)),
-        Callout("piece.ends_mm", said("first one in from the end"), "length", wrap.ends_mm,
-                (float(right[-1, 0]), float(right[-1, 1])), "right", to=(float(right[-1, 0]), float(first[1]))),
-        Callout("piece.hole_mm", said("holes, wide"), "length", wrap.hole_mm, _point(rows[1][-1]), "right", seldom=True),
         Callout("piece.closing", said("closed at the"), "count", wrap.closing, (float(right[half, 0]), float(right[half, 1])),
                 "right", choices=tuple(CLOSING.values()), meant=tuple(CLOSING)),
         Callout("piece.closed", said("closed"), "count", wrap.closed, (float(right[1, 0]), float(right[1, 1])), "right",
-                choices=(said("by a lace through eyelets"), said("by studs on a lap")), meant=("laced", "studs")),
+                choices=tuple(way.says for way in ways), meant=tuple(ways.values())),
         Callout("piece.formed", said("worked"), "count", wrap.formed, at, "left", choices=(said("dry"), said("wet")),
                 meant=(False, True)),
     ]  # fmt: skip
-    if wrap.closed == "studs":
-        given.append(Callout("piece.lap_mm", said("laps over"), "length", wrap.lap_mm, top, "left", "wrap"))
-        return tuple(given)
-    given += [
-        Callout("piece.gap_high_mm", said("gap at the top"), "length", wrap.gap_high_mm, top, "left", "wrap"),
-        Callout("piece.gap_low_mm", said("gap below"), "length", wrap.gap_low_mm, low, "left", "wrap"),
-        Callout("piece.in_mm", said("eyelets, in from the edge"), "length", wrap.in_mm,
-                _point(rows[1][-1]), "right", "closures"),
-        Callout("piece.tongue", said("tongue"), "count", wrap.tongue, (0.0, low[1]), "right",
-                choices=(said("no tongue"), said("a tongue under the lace")), meant=(None, tongue)),
-    ]  # fmt: skip
-    if wrap.tongue:
-        given.append(Callout("piece.tongue.lap_mm", said("tongue, past the gap"), "length", wrap.tongue.lap_mm, (0.0, 10.0),
-                             "right", "tongue", on="tongue"))  # fmt: skip
-    return tuple(given)
-
-
-def _point(at: Line) -> tuple[float, float]:
-    return float(at[0]), float(at[1])
+    return (*given, *wrap.closed.callouts(laid, rows))
 
 
 def reckonings(
@@ -106,15 +81,10 @@ def reckonings(
         reckon("edge", said("Closing edges, long"), length(min(edges)),
                said("{a:n} left and {b} right, round", a=length(edges[0]), b=length(edges[1])), ("wrap",)),
         reckon("closures", said("Closures in a row"), count(n),
-               said("({h:n} − 2 × {m:n}) over {s}, and one more", h=length(min(edges)), m=length(wrap.ends_mm),
-                    s=length(wrap.spacing_mm)), ("closures",)),
+               said("({h:n} − 2 × {m:n}) over {s}, and one more", h=length(min(edges)), m=length(wrap.closed.ends_mm),
+                    s=length(wrap.closed.spacing_mm)), ("closures",)),
     ]  # fmt: skip
-    if wrap.closed == "laced":
-        gaps = wrap.gaps(laid, rows)
-        sums.append(reckon("lace", said("Lace"), long(lace_mm(rows, np.array(gaps))),
-                           said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
-                                g=length(gaps[0]), n=count(n - 1)), ("closures",)))  # fmt: skip
-    return tuple(sums)
+    return (*sums, *wrap.closed.reckonings(laid, rows, leather_mm))
 
 
 def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:

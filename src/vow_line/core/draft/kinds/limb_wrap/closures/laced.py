@@ -1,0 +1,82 @@
+"""Closed by a lace, criss-cross through eyelets."""
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from .....curve import Line
+from .....drawing import Callout
+from .....finding import Finding, Mend
+from .....reckoning import Reckoning, count, length, long, reckon
+from .....texts import Said, said
+from ....closures import TAIL_MM, lace_mm
+from ....joins import Fastener, Lace
+from ..closure import Fitted, Gapped, Size, point, punched
+from ..wrap import Wrap
+
+
+class Laced(Gapped):
+    """Eyelets `in_mm` from either edge, and the lace through them."""
+
+    by: Literal["laced"] = "laced"
+    says: ClassVar[Said] = said("by a lace through eyelets")
+    in_mm: Size = 10.0
+    hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
+
+    @property
+    def in_from_edge_mm(self) -> float:
+        """The eyelets."""
+        return self.in_mm
+
+    @property
+    def wide_mm(self) -> float:
+        """A hole, and as much leather."""
+        return 2 * self.hole_mm
+
+    @property
+    def taken_mm(self) -> tuple[float, float]:
+        """Its holes."""
+        return self.in_mm - self.hole_mm / 2, self.in_mm + self.hole_mm / 2
+
+    def across(self, rows: tuple[Line, Line]) -> tuple[float, ...]:
+        """From eyelet to eyelet across, lowest first, when it is laced."""
+        return tuple(gap + 2 * self.in_mm for gap in self.gaps(rows))
+
+    def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
+        """Eyelets and lace."""
+        punches, names = punched(rows, said("eyelet holes"), self.hole_mm)
+        left, right = (tuple(("wrap", id) for id in ids) for ids in names)
+        across = self.across(rows)
+        return Fitted(
+            punches, fasteners=(Fastener("eyelets", said("eyelets"), "eyelet", (*left, *right), each=True),),
+            laces=(Lace("lace", said("lace"), (left, right), across, TAIL_MM, lace_mm(rows, np.array(across))),),
+        )  # fmt: skip
+
+    def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
+        """Where the eyelets stand, and how wide they are."""
+        last = point(rows[1][-1])
+        return (
+            *super().callouts(laid, rows),
+            Callout("piece.closed.in_mm", said("eyelets, in from the edge"), "length", self.in_mm, last, "right", "closures"),
+            Callout("piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, last, "right", seldom=True),
+        )  # fmt: skip
+
+    def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:
+        """The lace."""
+        across = self.across(rows)
+        return (reckon("lace", said("Lace"), long(lace_mm(rows, np.array(across))),
+                       said("{g} across, then crossing to each of {n} more on either side, and 2 tails", g=length(across[0]),
+                            n=count(len(across) - 1)), ("closures",)),)  # fmt: skip
+
+    def findings(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
+        """Eyelets that tear out."""
+        found = list(super().findings(laid, rows))
+        if self.in_mm < self.hole_mm:
+            found.append(Finding(
+                "hold", "eyelet-tears", "draft",
+                said("Holes {h} wide stand {d} in from the edge: they tear out.", h=length(self.hole_mm), d=length(self.in_mm)),
+                "piece.closed.in_mm",
+                Mend(said("farther in"), (("piece.closed.in_mm", max(10.0, round(2 * self.hole_mm, 1))),)),
+            ))  # fmt: skip
+        return tuple(found)

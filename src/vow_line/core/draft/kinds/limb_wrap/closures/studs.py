@@ -1,0 +1,55 @@
+"""Closed by studs, one edge on the other."""
+
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from .....curve import Line
+from .....drawing import Callout
+from .....finding import Finding, Mend
+from .....reckoning import length
+from .....texts import Said, said
+from ....joins import Fastener
+from ..closure import Fitted, Lapped, point, punched
+from ..wrap import Wrap
+
+BESIDE = 4.0  # a lap is so many holes wide, or they tear out (from memory)
+
+
+class Studs(Lapped):
+    """Studs through holes in the middle of the lap."""
+
+    by: Literal["studs"] = "studs"
+    says: ClassVar[Said] = said("by studs on a lap")
+    hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
+
+    @property
+    def wide_mm(self) -> float:
+        """A hole, and as much leather."""
+        return 2 * self.hole_mm
+
+    def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
+        """The studs."""
+        punches, names = punched(rows, said("stud holes"), self.hole_mm)
+        return Fitted(punches, fasteners=tuple(
+            Fastener(f"stud-{k}", said("stud {k}", k=k), "stud", (("wrap", a), ("wrap", b)))
+            for k, (a, b) in enumerate(zip(*names, strict=True), 1)
+        ))  # fmt: skip
+
+    def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
+        """How wide their holes are."""
+        return (*super().callouts(laid, rows), Callout(
+            "piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, point(rows[1][-1]), "right", seldom=True,
+        ))  # fmt: skip
+
+    def findings(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
+        """A lap they tear out of."""
+        found = list(super().findings(laid, rows))
+        if self.lap_mm < BESIDE * self.hole_mm:
+            found.append(Finding(
+                "hold", "lap-narrow", "draft",
+                said("A lap of {l} leaves {d} of leather beside the studs' holes: they tear out.", l=length(self.lap_mm),
+                     d=length(max((self.lap_mm - self.hole_mm) / 2, 0.0))), "piece.closed.lap_mm",
+                Mend(said("wider"), (("piece.closed.lap_mm", max(30.0, round(5 * self.hole_mm, 1))),)),
+            ))  # fmt: skip
+        return tuple(found)
