@@ -13,12 +13,13 @@ from pydantic.fields import FieldInfo
 
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
+from vow_line.core.finding import Finding
 from vow_line.core.frozen import Frozen
-from vow_line.core.job import Job, mend
+from vow_line.core.job import Job, change, mend
 from vow_line.core.measure import THINGS
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, KnifeStation
-from vow_line.core.plan import plan
+from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.texts import Said
@@ -39,6 +40,32 @@ def met(job: Job, rng: np.random.Generator) -> Job:
         job = mend(
             job, mends[int(rng.integers(len(mends) - 2)) if told.keys() & {"piece-loose", "panels-apart"} else -1]
         )
+
+
+def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:
+    """The job with some of the choices its drawing offers taken at random."""
+    for _ in range(many):
+        drafted = plan(job).draft
+        offered = [c for c in drafted.callouts if c.choices and c.path.startswith("piece.")] if drafted else []
+        if offered:
+            one = offered[int(rng.integers(len(offered)))]
+            job = change(job, one.path, one.means[int(rng.integers(len(one.means)))])
+    return job
+
+
+def drafted_holds(planned: Plan) -> list[Finding]:
+    """The holds of a draft, its proof and its holes; what comes after these is not planned for it."""
+    return [f for station in ("draft", "stitch") for f in planned.at(station) if f.level == "hold"]
+
+
+def mended(job: Job, presses: int = 3) -> Job:
+    """The job after the first mend of a hold of its draft or its holes was pressed, so often at most."""
+    for _ in range(presses):
+        found = next((f for f in drafted_holds(plan(job)) if f.mend), None)
+        if found is None:
+            return job
+        job = mend(job, found.mend)
+    return job
 
 
 @cache

@@ -14,7 +14,7 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import seed as seeded
 
 from tests.bodies import plausible
-from tests.jobs import any_job, met
+from tests.jobs import any_job, as_chosen, met
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.panelled import Panelled
 from vow_line.core.job import Job
@@ -64,7 +64,7 @@ def plausible_job(rng: np.random.Generator, n: int) -> Job:
     stitch = StitchChoices(pitch_mm=round(float(rng.uniform(2.5, 6)), 2), tool=tool)  # type: ignore[arg-type]
     thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
     job = Job(name="plausible", thing=thing, piece=kind(kind=tag), leather=hide, stitch=stitch)
-    return met(job, rng)
+    return as_chosen(met(job, rng), rng)
 
 
 def main(arguments: list[str]) -> int:

@@ -15,6 +15,7 @@ from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from ..core.draft.kinds.limb_wrap.closures.buckled import Buckled
 from ..core.draft.kinds.limb_wrap.closures.laced import Laced
+from ..core.draft.kinds.needle_case import NeedleCase
 from ..core.draft.kinds.panelled import Meet, Panelled
 from ..core.draft.kinds.pouch import Pouch
 from ..core.draft.kinds.scabbard import Frog, Scabbard
@@ -410,6 +411,19 @@ def file_roll() -> Job:
     )  # fmt: skip
 
 
+def needle_case() -> Job:
+    """Being stitched: a case for the harness needles that mend straps on the common."""
+    sizes = ((48, 1.2, 1.2), (57, 1.6, 1.6), (64, 2.2, 2.2))
+    thing = Tools(name="harness needles", tools=tuple(
+        RollTool(long=_twice(a), wide=_twice(b), thick=_twice(c)) for a, b, c in sizes))  # fmt: skip
+    return Job(
+        name="Needle case", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2027, 2, 27), thing=thing,
+        leather=SIDE.model_copy(update={"thickness_mm": 1.4}), piece=NeedleCase(),
+        stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=34)),
+    )  # fmt: skip
+
+
 def first_aid_pouch() -> Job:
     """Being drafted: a pouch on the belt for the gang's first-aid tin."""
     thing = Box(name="first-aid tin", wide=_twice(112.0, 112.2), high=_twice(84.0), deep=_twice(34.0, 34.1))
@@ -557,6 +571,7 @@ def demo_jobs() -> dict[str, Job]:
         "thorn-cuff": thorn_cuff(),
         "gaiter": gaiter(),
         "file-roll": file_roll(),
+        "needle-case": needle_case(),
         "first-aid-pouch": first_aid_pouch(),
         "waistcoat": waistcoat(),
         "staple-pouch": old_pouch(),

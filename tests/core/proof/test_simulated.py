@@ -2,13 +2,14 @@
 are cut. Nothing here knows the proof's arithmetic or any kind's.
 """
 
-from functools import cache
+from collections.abc import Iterator
 
 import numpy as np
 import pytest
 
 from tests.bodies import knife, plain_blade, plausible, read
-from tests.jobs import met
+from tests.jobs import as_chosen, drafted_holds, mended, met
+from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.job import Job, mend
@@ -136,27 +137,24 @@ def test_a_pocket_truly_closed_by_a_millimetre_of_welt_is_always_held(seed: int)
         assert {"draw-out", "squeeze", "no-way"} & {f.code for f in planned.at("draft") if f.level == "hold"}
 
 
-@cache
-def _plausible() -> tuple[tuple[str, Plan], ...]:
-    found = []
-    for kind in KINDS:
-        tag = str(kind.model_fields["kind"].default)
-        things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
-        rng, n = np.random.default_rng(5), 0
-        while n < 40:
-            job = Job(name="any", thing=plausible(things[n % len(things)], rng, tag), piece=kind(kind=tag))
-            planned = plan(met(job, rng))
-            if planned.draft is not None:  # readings that make no body are held at Measure
-                found.append((tag, planned))
-                n += 1
-    return tuple(found)
+def _plausible(kind: type[KindOfPiece]) -> Iterator[Plan]:
+    """60 plausible jobs of a kind: as it is usually made, and chosen at random, what is offered at a hold then pressed."""
+    tag = str(kind.model_fields["kind"].default)
+    things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
+    rng, n = np.random.default_rng(5), 0
+    while n < 60:
+        job = Job(name="any", thing=plausible(things[n % len(things)], rng, tag), piece=kind(kind=tag))
+        chosen = as_chosen(met(job, rng), rng, many=n % 3)
+        planned = plan(mended(chosen) if n % 3 else chosen)
+        if planned.draft is not None:  # readings that make no body are held at Measure
+            n += 1
+            yield planned
 
 
-@pytest.mark.parametrize("kind", sorted(str(k.model_fields["kind"].default) for k in KINDS))
-def test_plausible_things_with_choices_as_they_come_are_hardly_ever_held(kind: str) -> None:
-    of = [p for tag, p in _plausible() if tag == kind]
-    ours = [p for p in of if {f.code for f in p.findings if f.level == "hold" and f.station in ("draft", "stitch")}]
-    assert len(ours) <= 0.05 * len(of), [sorted(_codes(p)) for p in ours]
+@pytest.mark.parametrize("kind", KINDS, ids=lambda k: str(k.model_fields["kind"].default))
+def test_plausible_things_with_choices_as_they_come_are_hardly_ever_held(kind: type[KindOfPiece]) -> None:
+    held = [{f.code for f in holds} for p in _plausible(kind) if (holds := drafted_holds(p))]
+    assert len(held) <= 3, held
 
 
 def test_a_holds_mends_end_it_within_three_presses() -> None:

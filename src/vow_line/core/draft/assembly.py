@@ -22,6 +22,7 @@ from .joins import (
     Keeps,
     Lace,
     Layer,
+    Leaved,
     Lies,
     Loops,
     Pocket,
@@ -72,6 +73,7 @@ class Assembly:
     loops: tuple[Loops, ...] = ()
     pockets: tuple[Pocket, ...] = ()
     boxed: tuple[Boxed, ...] = ()
+    leaved: tuple[Leaved, ...] = ()
     belts: tuple[Belt, ...] = ()
     rings: tuple[Ring, ...] = ()
     rounds: tuple[Round, ...] = ()

@@ -261,6 +261,18 @@ class Pocket:
 
 
 @dataclass(frozen=True, slots=True)
+class Leaved:
+    """A cover that folds round leaves with needles on them: the piece and the leaf, the seam that holds that, and the folds by
+    their numbers: of the spine, and of the flap that lies over the opening.
+    """
+
+    cover: str
+    leaf: str
+    seam: str
+    folds: tuple[int, int]
+
+
+@dataclass(frozen=True, slots=True)
 class Lace:
     """A lace criss-cross through two rows of punches, each as (piece, punch), lowest first, `gaps_mm` from each other across,
     with a tail at either end: so long.

@@ -21,6 +21,7 @@ from ..draft.seam_line import COMPLEX
 from ..stitch import Seam
 
 UNSEEN = ("binding", "lining")  # drawn on what they are on, or hidden by it
+TURN_MM = 25.0  # folds nearer than this have a turn between them, no face
 PAST_MM = 1.0  # a fold is cut so far beyond its ends: outlines are simplified
 NEAR_MM = 0.5  # so far outside a leaf its own holes may lie: outlines are simplified
 Motion = tuple[complex, complex, bool]
@@ -91,8 +92,9 @@ def leaves_of(piece: Piece, turned: Sequence[tuple[int, int]] = ()) -> tuple[Pol
     for fold in piece.folds:
         line = shapely.LineString(extended(fold, PAST_MM, PAST_MM))
         areas = [part for area in areas for part in split(area, line).geoms if isinstance(part, Polygon)]
-    folds = [shapely.LineString(fold).buffer(1e-6) for fold in piece.folds]
-    pairs = turned or list(combinations(range(len(folds)), 2))
+    lines = [shapely.LineString(fold) for fold in piece.folds]
+    near = [(a, b) for a, b in combinations(range(len(lines)), 2) if lines[a].distance(lines[b]) < TURN_MM]
+    folds, pairs = [line.buffer(1e-6) for line in lines], turned or near
     return tuple(
         a for a in areas if not any(all(a.exterior.intersection(folds[k]).length > 1 for k in pair) for pair in pairs)
     )
@@ -237,4 +239,7 @@ def _by_fold(leaf: Leaf, fold: Line, lying: list[Leaf]) -> Iterator[Leaf]:
     # a point z turned over about the line through a along `along` lies at a + along² (z - a)*
     turned = along * along
     motion = (turned * times.conjugate(), a + turned * (plus.conjugate() - a.conjugate()), not over)
-    yield replace(leaf, motion=motion, level=-there.out * (abs(there.level) + 1))
+    folded = replace(leaf, motion=motion)
+    area = shapely.Polygon(folded.ring)
+    under = [abs(x.level) for x in lying if x.out == -there.out and shapely.Polygon(x.ring).overlaps(area)]
+    yield replace(folded, level=-there.out * (max(abs(there.level), *under, 0.0) + 1))

@@ -87,7 +87,7 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
             deep += body(thing, [d.mark.line for d in deep if d.mark.meaning in ("grain", "flesh")])
         belts = _belts(leaves, assembly, deep)
         deep += belts
-        first = -1 if sum(d.level for d in belts) > 0 else 1
+        first = -1 if sum(d.level for d in belts) > 0 or assembly.leaved else 1
         titles = (
             (said("as it is seen when it is worn"), said("the side against the body"))
             if belts else (said("front"), said("back"))

@@ -11,7 +11,7 @@ from ..memory import remembered
 from ..quantity import Q, Units
 from ..stitch import Seam
 from ..texts import Said, said
-from . import joins, near, outlines, room, straps
+from . import joins, leaves, near, outlines, room, straps
 from .given import Assembled, Fault, Given, Result
 
 OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
@@ -27,6 +27,7 @@ OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
     "fasteners": (said("Rivets and studs"), straps.fasteners),
     "pockets": (said("Pockets for tools"), straps.pockets),
     "boxed": (said("Room for the box"), straps.boxed),
+    "leaved": (said("Leaves in their cover"), leaves.leaved),
 }
 """Each check of what was drafted by its id: its title, and what does it."""
 
@@ -39,7 +40,7 @@ OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
 
 ORDER = (
     "outlines", "marks", "edges", "agree", "holes", "closed", "places", "room", "across", "off-the-way", "near", "straps",
-    "fasteners", "pockets", "boxed",
+    "fasteners", "pockets", "boxed", "leaved",
 )  # fmt: skip
 """The order in which they are told."""
 
