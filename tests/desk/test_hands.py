@@ -178,3 +178,22 @@ def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> Non
     for _ in range(4):
         desk.window.session.undo()
     assert desk.window.session.job.trials == ()
+
+
+def test_what_is_worn_turns_with_the_hand_and_the_drawing_stays(desk: Desk) -> None:
+    """What lies nearest follows the hand: so far as a roller of its width would turn under it."""
+    desk.open("thorn-cuff")
+    desk.station("draft")
+    station, pieces = desk.window.pages.station, desk.window.session.plan.draft.pieces
+    turns, scale = station.board.scene.turns, station.board.transform().m11()
+    pan = station.board.transform().dx()
+    before, (x, y) = station.view.turned_rad, turns.at
+    _drag(desk, (x - 10, y), (x + 15, y))
+    assert station.view.turned_rad - before == pytest.approx(25 / turns.half_mm, abs=1.5 / scale / turns.half_mm)
+    assert (station.board.transform().m11(), station.board.transform().dx()) == pytest.approx((scale, pan))
+    assert station.board.scene.turns.half_mm == turns.half_mm
+    for by in np.linspace(0, 6, 13):
+        marks = [m for m in desk.window.session.plan.draft.turned.draw(by) if m.id != "strain"]
+        assert max(float(np.abs(m.line[:, 0]).max()) for m in marks) <= turns.half_mm + 0.1, "never off its place"
+    _drag(desk, (float(pieces[0].outline[:, 0].mean()), 0.0), (float(pieces[0].outline[:, 0].mean()) + 12, 0.0))
+    assert station.board.transform().dx() != pytest.approx(pan), "elsewhere the hand moves the drawing"

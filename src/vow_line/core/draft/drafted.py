@@ -66,6 +66,16 @@ def _fine(_: Way) -> Finding | None:
     return None
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Turned:
+    """A piece wrapped again round what it is for, seen from the side: `draw(rad)`, turned by so much about u = 0, never farther
+    from there than `half_mm`.
+    """
+
+    draw: Callable[[float], tuple[Mark, ...]]
+    half_mm: float
+
+
 @dataclass(frozen=True, eq=False)
 class Draft:
     """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
@@ -74,8 +84,8 @@ class Draft:
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
     `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
     not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
-    worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned(rad)`
-    draws it wrapped again, turned by so much; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
+    worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned`
+    draws it wrapped again; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
     pieces are counted for all of them.
     """
 
@@ -94,7 +104,7 @@ class Draft:
     wet: bool = False
     sentences: tuple[Said, ...] = ()
     closed: Callable[[], tuple[Line, Line]] | None = None
-    turned: Callable[[float], tuple[Mark, ...]] | None = None
+    turned: Turned | None = None
     carried: Said = NOTHING
     makes: int = 1
 

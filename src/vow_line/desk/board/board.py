@@ -17,17 +17,19 @@ GRIP_PX = 9.0  # how near to a point a hand takes hold of it
 
 class Board(WithRun):
     """Shows a scene. `pointed` names the mark under the pointer, `pointed_at` where it is; `placed` a double click; `dragged` a
-    point of the drawing and its new value.
+    point of the drawing and its new value; `turned` what turns on it, and how far.
     """
 
     pointed_at = Signal(float, float)
     placed = Signal(float, float)
     dragged = Signal(object, object)
+    turned = Signal(float)
     resized = Signal()
 
     def __init__(self, enter: Enter, parent: QWidget | None = None) -> None:
         super().__init__(enter, parent)
         self._drag: QPointF | None = None
+        self._turning: QPointF | None = None
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -53,11 +55,17 @@ class Board(WithRun):
         near = self._handle_near(event.position())
         if near is not None:
             self._hold(near)
+        elif self._turns_at(event.position()):
+            self._turning = event.position()
         else:
             self._drag = event.position()
 
+    def _turns_at(self, px: QPointF) -> bool:
+        inverse, _ = self.transform().inverted()
+        return self.scene.turns is not None and self.scene.turns.holds(*inverse.map(px).toTuple())
+
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        self._drag = None
+        self._drag = self._turning = None
         if self._held_handle is not None and event.button() == Qt.MouseButton.LeftButton:
             handle, self._held_handle = self._held_handle, None
             self._let_go(handle)
@@ -121,6 +129,11 @@ class Board(WithRun):
             self._drag = event.position()
             self._settle()
             return
+        if self._turning is not None and self.scene.turns is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            by_px, self._turning = event.position().x() - self._turning.x(), event.position()
+            self.turned.emit(by_px / max(self.transform().m11() * self.scene.turns.half_mm, 1.0))
+            return
+        self.setCursor(Qt.CursorShape.SizeHorCursor if self._turns_at(event.position()) else Qt.CursorShape.ArrowCursor)
         inverse, _ = self.transform().inverted()
         at = inverse.map(event.position())
         if self._held_handle is not None and event.buttons() & Qt.MouseButton.LeftButton:

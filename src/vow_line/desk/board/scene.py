@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ...core.curve import Line
+from ...core.curve import Line, frozen
 from ...core.drawing import Callout, Handle, Label, Mark
 from ...core.texts import NOTHING, Said
 
@@ -17,13 +17,32 @@ class Inset:
     says: Said
 
 
+@dataclass(frozen=True, slots=True)
+class Turning:
+    """A part of the drawing that a hand turns by dragging it across: its middle, half its width and half its height."""
+
+    at: tuple[float, float]
+    half_mm: float
+    half_high_mm: float
+
+    @property
+    def ends(self) -> Line:
+        """How far it ever reaches, `(2, 2)`."""
+        (x, y), r = self.at, self.half_mm
+        return frozen([[x - r, y], [x + r, y]])
+
+    def holds(self, x: float, y: float) -> bool:
+        """Whether a point is on it."""
+        return abs(x - self.at[0]) <= self.half_mm and abs(y - self.at[1]) <= self.half_high_mm
+
+
 @dataclass(frozen=True, eq=False)
 class Scene:
     """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet.
 
     The choices among the callouts are words of the `sentences` above the drawing, where those have slots for them.
     The marks named in `passing` move through the drawing and do not change what is fitted to the board; `reach (n, 2)` does,
-    so that what moves there stays in sight.
+    so that what moves there stays in sight. What `turns` is turned by dragging.
     """
 
     marks: tuple[Mark, ...] = ()
@@ -38,6 +57,7 @@ class Scene:
     sentences: tuple[Said, ...] = ()
     tied: bool = False
     reach: Line | None = None
+    turns: Turning | None = None
 
     @property
     def measured(self) -> bool:

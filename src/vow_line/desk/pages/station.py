@@ -98,6 +98,7 @@ class StationPage(QWidget):
         self.board.pointed.connect(self._point_mark)
         self.board.resized.connect(self._resized)
         self.board.pointed_at.connect(self._point_at)
+        self.board.turned.connect(self.turn)
         self.slip.pointed.connect(self._point_row)
         self.findings.widened.connect(self._fit_findings)
         self.findings.pointed.connect(self._point_row)

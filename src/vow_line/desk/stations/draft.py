@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from ...core.curve import frozen
-from ...core.draft.drafted import WayOut
+from ...core.draft.drafted import Turned, WayOut
 from ...core.draft.ornament import TITLES
 from ...core.draft.search import Near, Way
 from ...core.drawing import Callout, Label, Mark
@@ -18,7 +18,7 @@ from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
 from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell
-from ..board import Inset, Scene
+from ..board import Inset, Scene, Turning
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, sums
 
@@ -62,8 +62,9 @@ def _scene(plan: Plan, view: View) -> Scene:
         Label(sheet.piece.heading, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
+    turns = None
     if draft.turned is not None:
-        wrapped, label = _wrapped(draft.turned(view.turned_rad), laid)
+        wrapped, label, turns = _wrapped(draft.turned, view.turned_rad, laid)
         above += wrapped
         labels += (label,)
     inset = None
@@ -87,19 +88,23 @@ def _scene(plan: Plan, view: View) -> Scene:
         inset,
         passing=frozenset(["thing"]),
         sentences=(*draft.sentences, *_added(plan.job)),
-        reach=reach,
+        reach=turns.ends if turns else reach,
+        turns=turns,
     )
 
 
-def _wrapped(marks: tuple[Mark, ...], laid: tuple[OnSheet, ...]) -> tuple[list[Mark], Label]:
-    """What is wrapped again, right of all the pieces, its middle level with that of the first."""
+def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[list[Mark], Label, Turning]:
+    """What is wrapped again, right of all the pieces, its middle level with that of the first; and where a hand turns it."""
+    marks = turned.draw(by_rad)
     right = max(float(s.piece.outline[:, 0].max()) + s.shift[0] for s in laid)
-    low, high = (f(np.concatenate([m.line for m in marks]), axis=0) for f in (np.min, np.max))
+    low, high = (float(f(np.concatenate([m.line[:, 1] for m in marks]))) for f in (np.min, np.max))
     first = laid[0].piece.outline
-    middle = float(first[:, 1].min() + first[:, 1].max()) / 2
-    shift = np.array([right + WRAPPED_MM - low[0], middle - (low[1] + high[1]) / 2])
+    centre, middle = right + WRAPPED_MM + turned.half_mm, float(first[:, 1].min() + first[:, 1].max()) / 2
+    shift = np.array([centre, middle - (low + high) / 2])
     there = [replace(m, line=frozen(m.line + shift)) for m in marks]
-    return there, Label(said("as it is worn"), (float((low + high)[0] / 2 + shift[0]), float(low[1] + shift[1]) - 4.0))
+    top = float(low + shift[1])
+    label = Label(said("as it is worn: drag turns it"), (centre, top - 9.0))
+    return there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2)
 
 
 def _touch(plan: Plan, view: View) -> Near | None:

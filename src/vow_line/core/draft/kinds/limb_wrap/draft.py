@@ -13,7 +13,7 @@ from ....measure import Body, LimbBody
 from ....measure.body import Side
 from ....texts import Said, said
 from ...assembly import Assembly
-from ...drafted import Draft
+from ...drafted import Draft, Turned
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, edged, leather
@@ -100,7 +100,7 @@ class LimbWrap(KindOfPiece):
             section=partial(shown.section, self, body, wrap, leather_mm),
             station_of=lambda _, v: (wrap.at_of(v), "round"),
             wet=False,
-            turned=partial(shown.turned, wrap, len(rows[0])),
+            turned=Turned(partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap)),
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED,),
         )  # fmt: skip
 

@@ -184,10 +184,20 @@ def section(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, v: 
     return Section(laid.v_of(at), draw, said("Section at {at}", at=length(at)), says)
 
 
+def _centre(laid: Wrap) -> Values:
+    """The middle of the limb, about which it turns."""
+    return np.asarray(laid.surface.points.reshape(-1, 3).mean(axis=0))
+
+
+def half_mm(laid: Wrap) -> float:
+    """How far the limb reaches from its middle, whichever way it is turned."""
+    return float(np.hypot(*(laid.surface.points - _centre(laid)).reshape(-1, 3)[:, :2].T).max())
+
+
 def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     """The limb wrapped again, seen from the side and a little from above, turned by so much: what lies behind is dashed."""
     points = laid.surface.points
-    centre = points.reshape(-1, 3).mean(axis=0)
+    centre = _centre(laid)
     c, s = np.cos(angle_rad), np.sin(angle_rad)
     x, y, z = (points - centre).transpose(2, 0, 1)
     across, back = x * c - y * s, x * s + y * c
