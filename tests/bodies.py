@@ -1,5 +1,7 @@
 """Plausible things to measure, drawn at random with a seed: as a maker's bench might hold them, read twice."""
 
+from typing import Literal
+
 import numpy as np
 
 from vow_line.core.measure import Thing
@@ -148,11 +150,14 @@ def limb(rng: Rng) -> Limb:
              "thigh": (0.68, 0.8, 0.92, 1.0)}[which]  # fmt: skip
     least, high = {"forearm": (225, 310), "upper-arm": (250, 380), "calf": (310, 420), "thigh": (490, 660)}[which]
     most, times = rng.uniform(least, high), rng.uniform(0.85, 1.1)
+    behind, off = bool(rng.integers(2)), float(rng.uniform(0.1, 0.2))
     stations = tuple(
-        LimbStation(at_mm=round(float(at * times), 1), girth=read(most * k * rng.uniform(0.98, 1.02), rng))
+        LimbStation(at_mm=round(float(at * times), 1), girth=read(most * k * rng.uniform(0.98, 1.02), rng),
+                    off=read(most * (1 - k) * off) if behind else Reading())
         for at, k in zip(LIMBS[which].at_mm, shape, strict=True)
-    )
-    return Limb(which=which, over=("bare", "sleeve")[int(rng.integers(2))], stations=stations)  # type: ignore[arg-type]
+    )  # fmt: skip
+    over: tuple[Literal["bare"], Literal["sleeve"]] = ("bare", "sleeve")
+    return Limb(which=which, over=over[int(rng.integers(2))], stations=stations, edge="back" if behind else "front")  # type: ignore[arg-type]
 
 
 def tools(rng: Rng) -> Tools:

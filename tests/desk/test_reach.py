@@ -42,7 +42,7 @@ from vow_line.resources.demo import demo_jobs
 NOON = datetime(2027, 3, 1, 12)
 THE_PROGRAMS_OWN = {"format"}
 NEVER_TRACED = re.compile(
-    r"(thick|height|girth|across|bar|opening|around|depth)\.outline$|tools\.\*\.(long|wide)\.outline$|guard\.width\.outline$"
+    r"(thick|height|girth|across|bar|opening|around|depth|off)\.outline$|tools\.\*\.(long|wide)\.outline$|guard\.width\.outline$"
     r"|^thing\.(wide|high|deep)\.outline$"
 )
 """An outline gives widths and lengths along it; these come from a reading alone."""

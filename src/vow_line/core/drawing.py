@@ -18,7 +18,8 @@ class Mark:
     """One thing drawn: an `(n, 2)` line, closed or not.
 
     With `pairs` every two points are a stroke of their own, as stitches are; with `size_mm` there is a circle of that
-    diameter about each point, as for holes. `rings` are cut out of a closed line. `id` is what a reckoning points at.
+    diameter about each point, as for holes. `rings` are cut out of a closed line. `id` is what a reckoning points at. `on`
+    names the piece whose frame it is in, where that is not the first.
     """
 
     meaning: Meaning
@@ -28,6 +29,7 @@ class Mark:
     size_mm: float = 0.0
     rings: tuple[Line, ...] = ()
     pairs: bool = False
+    on: str = ""
 
 
 @dataclass(frozen=True, slots=True)

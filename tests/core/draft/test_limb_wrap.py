@@ -121,7 +121,8 @@ def test_what_is_said_is_what_the_piece_measures(rows: tuple[tuple[float, float]
     made = cuff(rows, "calf" if rows is CALF else "forearm", tannage="veg")
     found = next(f for f in made.findings if f.code == "limb-strained")
     wrap = made.job.piece.wrap(made.measured.body, 2.0)
-    flat = np.linalg.norm(np.diff(wrap.flat.points, axis=1), axis=2).sum(axis=1)
+    (laid,) = wrap.flats
+    flat = np.linalg.norm(np.diff(laid.points, axis=1), axis=2).sum(axis=1)
     girth = made.measured.body.girth_at(wrap.surface.at_mm) + 2 * np.pi * 0.5 * 2.0
     off = flat - girth
     worst = off[int(np.argmax(np.abs(off)))]
@@ -285,3 +286,113 @@ def test_the_proof_finds_a_billet_that_closes_elsewhere_and_a_loop_that_does_not
     assert "loop-short" in held(larger, made)
     fewer = replace(loops, rows=(loops.rows[0], loops.rows[1][1:]))
     assert "eyelets-differ" in held(replace(assembly, loops=(fewer,)), made)
+
+
+def test_a_panel_half_as_wide_strains_a_quarter_as_a_strip_of_a_barrel_does_in_closed_form() -> None:
+    """A strip half w wide of a surface curved K stretches by K w²/6 in its middle (wearers are no spheres: a belt on a sphere,
+    K = 1/R², is its case in `test_flatten`); a barrel of radius r bowed to R has K = 1/(r R).
+    """
+    r, bowed = 40.0, 500.0
+    at = np.linspace(0, 320, 9)
+    girths = 2 * np.pi * (r - (bowed - np.sqrt(bowed**2 - (at - 160) ** 2)))
+    stations = tuple(
+        LimbStation(at_mm=round(float(a), 2), girth=read(float(g)), depth=read(float(g / np.pi)),
+                    off=read(float(r - g / (2 * np.pi)) + 5)) for a, g in zip(at, girths, strict=True)
+    )  # fmt: skip
+    body = plan(Job(name="barrel", thing=Limb(stations=stations, edge="back"), piece=LimbWrap())).measured.body
+    found = {}
+    for n in (2, 3, 4):
+        wrap = LimbWrap(panels=n, closed=Laced(gap_low_mm=0, gap_high_mm=0)).wrap(body, 0.01)
+        half = np.pi * r / n
+        assert wrap.stretched == pytest.approx(half**2 / (6 * r * bowed), rel=0.12)
+        assert 0.7 * half**2 / (3 * r * bowed) < wrap.shrunk < half**2 / (3 * r * bowed), (
+            "its edges, averaged over 10 mm"
+        )
+        found[n] = wrap.stretched
+    assert found[4] == pytest.approx(found[2] / 4, rel=0.05)
+
+
+@pytest.mark.parametrize(("rows", "which"), [(ARM, "forearm"), (CALF, "calf")])
+@pytest.mark.parametrize("closed", [Laced(gap_low_mm=10, gap_high_mm=4), Studs(), Buckled(), Buttoned(), Hooked()])
+def test_panels_go_round_as_one_piece_does_and_are_sewn_hole_for_hole(
+    rows: tuple[tuple[float, float], ...], which: str, closed: Closure
+) -> None:
+    one = cuff(rows, which, closed=closed)
+    strains = [one.job.piece.wrap(one.measured.body, 2.0).shrunk]
+    for n in (2, 3, 4):
+        made = cuff(rows, which, closed=closed, panels=n)
+        panels = [made.draft.piece(f"wrap-{k}") for k in range(1, n + 1)]
+        area, whole = sum(p.area_mm2 for p in panels), one.draft.piece("wrap").area_mm2
+        assert area == pytest.approx(whole, rel=0.012)
+        assert len(
+            {p.id.partition("-")[0] for p in panels[0].punches} | {p.id.partition("-")[0] for p in panels[-1].punches}
+        ) == (2 if panels[0].punches else 0)
+        seams = [made.stitching.seam(f"seam-{k}") for k in range(1, n)]
+        for k, seam in enumerate(seams):
+            right, left = panels[k].edge("right").line, panels[k + 1].edge("left").line
+            assert len(seam.on(0)) == len(seam.on(1))
+            assert arc_length(right)[-1] == pytest.approx(arc_length(left)[-1], rel=0.02), "eased unseen"
+        held = {f.code for f in made.findings if f.level == "hold"}
+        if "panel-narrow" in held:
+            assert isinstance(closed, Buckled), "whose tabs are sewn on far in"
+            found = next(f for f in made.findings if f.code == "panel-narrow")
+            assert not [f for f in plan(mend(made.job, found.mend)).findings if f.level == "hold"]
+        else:
+            assert not held
+        assert made.made is not None
+        strains.append(made.job.piece.wrap(made.measured.body, 2.0).shrunk)
+    assert strains == sorted(strains, reverse=True)
+
+
+def test_what_one_piece_does_not_do_is_offered_in_panels_and_a_narrow_panel_is_found() -> None:
+    made = cuff(CALF, "calf", tannage="oil")
+    found = next(f for f in made.findings if f.code == "limb-strained")
+    (offered,) = [m for m in found.mends if m.changes[0][0] == "piece.panels"]
+    parted = plan(mend(made.job, offered))
+    assert not [f for f in parted.findings if f.code == "limb-strained"], "with as few as the leather takes"
+    fewer = cuff(CALF, "calf", tannage="oil", panels=parted.job.piece.panels - 1)
+    assert [f for f in fewer.findings if f.code == "limb-strained"]
+    assembly = parted.draft.assembly
+    assert not [f for f in prove(assembly, (), parted.measured.body).findings if f.level == "hold"]
+    panel = assembly.piece("wrap-2")
+    outline, edges = edged(*(replace(e, line=e.line * np.array([0.85, 1.0])) for e in panel.edges))
+    narrow = replace(assembly.with_more([replace(panel, outline=outline, edges=edges)]), lies=tuple(
+        replace(x, p=frozen(x.p * [0.85, 1]), q=frozen(x.q * [0.85, 1])) if x.piece == "wrap-2" else x for x in assembly.lies
+    ))  # fmt: skip
+    assert "does-not-close" in {f.code for f in prove(narrow, (), parted.measured.body).findings if f.level == "hold"}
+
+
+def test_the_back_off_a_straight_edge_is_read_where_the_front_is_not_straight() -> None:
+    """A pipe read along a bow: as much leather, and what a straight front would have to stretch it need not."""
+
+    def limb(edge: str, off: tuple[float, ...]) -> Plan:
+        stations = tuple(
+            LimbStation(at_mm=a, girth=read(g), depth=read(g / np.pi), off=read(o))
+            for (a, g), o in zip(CALF, off, strict=True)
+        )
+        return plan(
+            Job(name="x", thing=Limb(which="calf", stations=stations, edge=edge), piece=LimbWrap(), leather=WIDE)
+        )
+
+    deep = [g / np.pi for _, g in CALF]
+    straight, flat, turned = (
+        limb("front", (0.0,) * 5),
+        limb("back", tuple(max(deep) - d for d in deep)),
+        limb("back", (0.0,) * 5),
+    )
+    one, other = (p.job.piece.wrap(p.measured.body, 2.0) for p in (straight, flat))
+    assert other.shrunk == pytest.approx(one.shrunk, rel=0.02), "a front that lies straight after all"
+    about = turned.job.piece.wrap(turned.measured.body, 2.0, "front")
+    assert (about.shrunk, about.stretched) == pytest.approx((one.shrunk, one.stretched), rel=0.02), (
+        "turned about, closed in front"
+    )
+    centred = limb("back", tuple((max(deep) - d) / 2 for d in deep))
+    strain = centred.job.piece.wrap(centred.measured.body, 2.0).shrunk
+    assert abs(strain / one.shrunk - 1) > 0.15, "how a limb stands off matters as much as its girths"
+    unread = plan(Job(name="x", thing=Limb(which="calf", edge="back", stations=tuple(
+        LimbStation(at_mm=a, girth=read(g)) for a, g in CALF)), piece=LimbWrap(), leather=WIDE))  # fmt: skip
+    found = next(f for f in unread.findings if f.code == "off-unread")
+    assert "off-unread" not in {f.code for f in plan(mend(unread.job, found.mend)).findings}
+    assert not [f for f in limb("back", (0.0,) * 5).measured.findings if f.code == "reading-odd"], (
+        "it may touch the edge"
+    )

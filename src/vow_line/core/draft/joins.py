@@ -288,12 +288,12 @@ class Lace:
 
 @dataclass(frozen=True, slots=True)
 class Buckle:
-    """A billet sewn on at one edge of a piece that goes through the buckle in a tab at another: of the `edges` that of the tab
-    comes first; of the tab the fold, by its number, where it leaves the bar, of the billet the hole that closes `gap_mm`. Both
-    are sewn on by joins of their own ids, as often as there are buckles.
+    """A billet sewn on at an edge of a piece that goes through the buckle in a tab at another: of the `pieces`, which may be
+    one, and their `edges` that of the tab comes first; of the tab the fold, by its number, where it leaves the bar, of the
+    billet the hole that closes `gap_mm`. Both are sewn on by joins of their own ids, as often as there are buckles.
     """
 
-    piece: str
+    pieces: tuple[str, str]
     edges: tuple[str, str]
     tab: tuple[str, int]
     billet: tuple[str, str]

@@ -162,12 +162,16 @@ class Piece:
         return self.stock.id == "leather"
 
     @property
+    def named(self) -> Said:
+        """Its title, and how many."""
+        return joined(self.title, said("{n} of it", n=self.count)) if self.count > 1 else self.title
+
+    @property
     def heading(self) -> Said:
         """Its title, how many, and which way."""
-        many = said("{n} of it", n=self.count) if self.count > 1 else NOTHING
-        many = joined(many, said("every second one turned over")) if self.in_pairs else many
+        over = said("every second one turned over") if self.in_pairs else NOTHING
         up = UP[self.side_up] if self.stock.sort == "leather" else NOTHING
-        return joined(self.title, many, *((said("mirrored"), up) if self.mirrored else ()))
+        return joined(self.named, over, *((said("mirrored"), up) if self.mirrored else ()))
 
     @property
     def way_up(self) -> Said:

@@ -12,7 +12,7 @@ from ..draft.assembly import Assembly
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
-from ..measure.body import BoxBody, FittingBody, GirthBody, PanelsBody
+from ..measure.body import BoxBody, FittingBody, GirthBody, LimbBody, PanelsBody
 from ..stitch import Seam
 from ..texts import NOTHING, Said, said
 from ..thread.moves import Face as Side
@@ -71,7 +71,7 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
         deep, first, flat = boxed(assembly, seams, of), 1, NOTHING
         titles = said("front"), said("the side against the body")
     elif is_wrapped(assembly):
-        sewn = any(s.seam.line.shape == "butt" for s in seams)
+        sewn = not isinstance(of, LimbBody) and any(s.seam.line.shape == "butt" for s in seams)
         other = said("back, with its seam") if sewn else said("where it closes")
         deep, first, titles = wrapped(draft, seams, of), 1, (said("front"), other)
         flat = NOTHING

@@ -42,7 +42,10 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     thing = _thing(draft, lies, of)
     if thing is not None:
         deep += body(thing, [outline])
-    butts = [s for s in seams if s.seam.line.shape == "butt"]
+    panels = [x for x in assembly.lies if x.shell == lies.shell and x.how == "round"]
+    if len(panels) > 1:
+        deep += _between_panels(seams, [p.piece for p in panels], outline)
+    butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1]
     for sewn in butts:
         deep.append(Deep(-SEAM, Mark("cut", frozen(middle(np.sort(lies.p[:, 1]))), id=sewn.seam.id)))
         deep.append(Deep(-SEAM - 0.2, stitches(_across(sewn, middle), sewn.seam.id)))
@@ -70,6 +73,23 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     return deep
 
 
+def _between_panels(seams: Sequence[SewnSeam], panels: list[str], outline: Line) -> Iterator[Deep]:
+    """The seams of panels that take an equal share each, edge to edge, where they come to lie: the first begins behind, and
+    goes round by the left.
+    """
+    for sewn in (s for s in seams if s.seam.line.shape == "butt"):
+        k = panels.index(sewn.seam.line.placed[0].piece) + 1
+        turn = 2 * np.pi * k / len(panels)
+        side = -1.0 if np.cos(turn) > 1e-9 else 1.0
+        v = sewn.seam.points[:, 1]
+        row = outline[: len(outline) // 2]
+        half = np.interp(v, *row[np.argsort(row[:, 1])].T[::-1])
+        at = np.column_stack([-half * np.sin(turn), v])
+        yield Deep(side * SEAM, Mark("cut", frozen(at[np.argsort(v)]), id=panels[k]))  # where the next one begins
+        across = np.array([sewn.seam.line.margin_mm * abs(float(np.cos(turn))), 0.0])
+        yield Deep(side * (SEAM + 0.2), stitches([np.array([p - across, p + across]) for p in at], sewn.seam.id))
+
+
 def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
     """A lace as it lies outside, criss-cross between its eyelets, the leather standing open between them."""
     at = {(p.id, k.id): k for p in assembly.pieces for k in p.punches}
@@ -89,7 +109,7 @@ def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
 
 def _buckled(assembly: Assembly, buckle: Buckle, outline: Line) -> Iterator[Deep]:
     """Billets across the closing line, through the buckles in their tabs: as they lie round what is worn."""
-    wrap, (tab, fold), (billet, hole) = assembly.piece(buckle.piece), buckle.tab, buckle.billet
+    wrap, (tab, fold), (billet, hole) = assembly.piece(buckle.pieces[0]), buckle.tab, buckle.billet
     seats = {s.id: s.line for s in assembly.seats}
     strip, under = assembly.piece(billet), assembly.piece(tab)
     to_bar = float(under.folds[fold][:, 0].mean())
@@ -228,7 +248,8 @@ def _outline(assembly: Assembly, lies: Lies) -> Line:
         beyond = shapely.Polygon([a, b, b + out * 1e3, a + out * 1e3])
         return _largest(shapely.Polygon(core.outline).buffer(cover.thickness_mm).difference(beyond))
     # its flat width w = π (D + 2 k t) (1 - stretch) gives the diameter over it, D + 2 t
-    apart = np.hypot(*(lies.q - lies.p).T) + (0.0 if lies.open_mm is None else lies.open_mm)
+    all_round = [x for x in assembly.lies if x.shell == lies.shell and x.how == "round"]
+    apart = sum(np.hypot(*(x.q - x.p).T) for x in all_round) + (0.0 if lies.open_mm is None else lies.open_mm)
     wide = apart / (np.pi * (1 - lies.stretch))
     half = (wide + 2 * (1 - cover.stock.neutral) * cover.thickness_mm) / 2
     v = lies.p[:, 1]

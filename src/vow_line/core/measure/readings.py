@@ -90,12 +90,16 @@ class Reading(Frozen):
         """Half the distance between the two readings; 0 when only one was taken."""
         return abs(self.first - self.second) / 2 if self.first is not None and self.second is not None else 0.0
 
-    def findings(self, path: str, name: Said, tolerance_mm: float, most_mm: float = MOST_MM) -> tuple[Finding, ...]:
-        """A hold when missing or nothing, a look when taken once, when more than `most_mm`, or when the two disagree by more
-        than `tolerance_mm`.
+    def findings(
+        self, path: str, name: Said, tolerance_mm: float, most_mm: float = MOST_MM, *, touches: bool = False
+    ) -> tuple[Finding, ...]:
+        """A hold when missing or nothing, unless it is a distance that may be nothing where a thing `touches`; a look when
+        taken once, when more than `most_mm`, or when the two disagree by more than `tolerance_mm`.
         """
         odd = [
-            which for which in ("first", "second") if (mm := getattr(self, which)) is not None and not 0 < mm <= most_mm
+            which
+            for which in ("first", "second")
+            if (mm := getattr(self, which)) is not None and not (0 < mm <= most_mm or (touches and mm == 0))
         ]
         if odd:
             mm = float(getattr(self, odd[0]))

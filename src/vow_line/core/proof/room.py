@@ -376,19 +376,22 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
     """
     assert isinstance(given.body, LimbBody)
     assert lies.open_mm is not None
+    panels = [x for x in given.assembly.lies if x.shell == lies.shell and x.how == "round"]
+    if lies is not panels[0]:  # all the panels that go round are one
+        return np.zeros(0), []
     x = lies.x_mm
     girth = given.body.girth_at(x) + (lies.loose_mm or 0.0)
-    has = np.hypot(*(lies.q - lies.p).T)
-    slope = np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2)) if len(has) > 2 else np.zeros(len(has))
+    has = sum(_along_arc(panel) for panel in panels)
     needs = girth + 2 * np.pi * piece.stock.neutral * piece.thickness_mm
-    gap, sure = has / np.sinc(slope / np.pi) + lies.open_mm - needs, 2 * np.pi * given.spread_mm + 2 * TRUE_MM
+    gap, sure = has + lies.open_mm - needs, 2 * np.pi * given.spread_mm + 2 * TRUE_MM
     allowed = (lies.gives + BOWED) * girth + sure
     k = int(np.argmax(np.abs(gap) - allowed))
     # a front that lies straight leaves the back twice the slope: the mean of its square is half as much again
     rise = np.gradient(girth, x) / (2 * np.pi)
     slant = np.sqrt(1 + rise**2 * (1.5 if given.body.off_mm is None else 1.0))
     covers = float(np.trapezoid((needs - lies.open_mm) * slant, x))
-    mean = (float(area_of_ring(piece.outline).area) - covers) / max(float(np.trapezoid(slant, x)), 1e-9)
+    area = sum(float(area_of_ring(given.assembly.piece(p.piece).outline).area) for p in panels)
+    mean = (area - covers) / max(float(np.trapezoid(slant, x)), 1e-9)
     most = MEAN_OFF * float(girth.mean()) + sure
     if abs(gap[k]) <= allowed[k] and abs(mean) <= most:
         return np.array([most - abs(mean)]), []
@@ -398,6 +401,16 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
     return gap, [Fault("hold", "does-not-close", says.filled(
         x=length(float(x[k])), d=length(abs(off)), g=length(float(girth[k])), piece=piece.title
     ), lies.piece)]  # fmt: skip
+
+
+def _along_arc(lies: Lies) -> Values:
+    """From edge to edge along an arc square to both, at each place: their chord times β / sin β, β how far they turn from the
+    middle.
+    """
+    has = np.hypot(*(lies.q - lies.p).T)
+    if len(has) < 3:
+        return np.asarray(has)
+    return np.asarray(has / np.sinc(np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2)) / np.pi))
 
 
 def girth_of(given: Assembled, shell: str, lies: Lies) -> Values:

@@ -116,14 +116,15 @@ def _buckled(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
     the hole lies beyond its edge and the bar beyond the other, together, is the gap that they close.
     """
     for buckle in given.assembly.buckles:
-        piece = given.assembly.piece(buckle.piece)
         bar = given.assembly.piece(buckle.tab[0]).folds[buckle.tab[1]].mean(axis=0)
         hole = next(
             np.array(k.centre) for k in given.assembly.piece(buckle.billet[0]).punches if k.id == buckle.billet[1]
         )
         over = [
-            [_beyond(piece, edge, at) for at in _sewn_places(given, piece.id, strip, point)]
-            for strip, point, edge in zip((buckle.tab[0], buckle.billet[0]), (bar, hole), buckle.edges, strict=True)
+            [_beyond(given.assembly.piece(on), edge, at) for at in _sewn_places(given, on, strip, point)]
+            for on, strip, point, edge in zip(
+                buckle.pieces, (buckle.tab[0], buckle.billet[0]), (bar, hole), buckle.edges, strict=True
+            )
         ]
         closes = [a + b for a, b in zip(*over, strict=True)]
         off = max((c - buckle.gap_mm for c in closes), key=abs)

@@ -16,7 +16,7 @@ from ...core.measure.trial import lacking
 from ...core.plan import Plan
 from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
-from ...core.stitch.pattern import OnSheet, beside
+from ...core.stitch.pattern import OnSheet, beside, moved
 from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell
 from ..board import Inset, Scene, Turning
 from ..lists.rows import Row
@@ -56,10 +56,12 @@ def _scene(plan: Plan, view: View) -> Scene:
     over = [m for m in marks if m.meaning not in UNDER and m.meaning != "edge"]
     way = view.way or draft.way_out
     thing = [Mark("thing", way.at(view.drawn_mm), True, "thing")] if way else []
-    below = [m for m in draft.marks if m.meaning == "welt"]
-    above = [m for m in draft.marks if m.meaning != "welt"]
+    shifts = {sheet.piece.id: sheet.shift for sheet in laid}
+    own = [moved(m, shifts[m.on]) if m.on in shifts else m for m in draft.marks]
+    below = [m for m in own if m.meaning == "welt"]
+    above = [m for m in own if m.meaning != "welt"]
     labels = _named(draft.labels, laid) + tuple(
-        Label(sheet.piece.heading, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
+        Label(sheet.piece.named, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
         for sheet in laid if len(laid) > 1
     )  # fmt: skip
     turns = None

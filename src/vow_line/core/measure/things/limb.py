@@ -51,23 +51,27 @@ LIMBS = {
 
 
 class LimbStation(Frozen):
-    """The girth at one place along a straight reference, from the thin end; how deep it is there, front to back, by caliper,
-    where that was read.
+    """The girth at one place along a straight-edge, from the thin end; how deep it is there, front to back, by caliper, and how
+    far off the edge its back lies, where that was read.
     """
 
     at_mm: Annotated[float, Field(ge=0, le=2000)]
     girth: Reading = Reading()
     depth: Reading = Reading()
+    off: Reading = Reading()
 
 
 class Limb(Thing):
-    """Girths at four places at least, one at each bulge and hollow, in the order in which a helper calls them out."""
+    """Girths at four places at least, one at each bulge and hollow, in the order in which a helper calls them out. The
+    straight-edge lies along its front, which is then taken to be straight, or behind its back, which stands off it as is read.
+    """
 
     body: Literal["limb"] = "limb"
     name: str = "limb"
     which: Literal["forearm", "upper-arm", "calf", "thigh"] = "forearm"
     side: Literal["left", "right"] = "left"
     over: Literal["bare", "sleeve", "breeches", "boot"] = "sleeve"
+    edge: Literal["front", "back"] = "front"
     stations: Annotated[tuple[LimbStation, ...], Field(min_length=1, max_length=20)]
 
     says: ClassVar[Said] = said("arm or leg")
@@ -113,6 +117,14 @@ class Limb(Thing):
                 findings += station.depth.findings(
                     f"thing.stations.{i}.depth", said("Depth {at} from the thin end", at=at), RIGID_MM, 400.0
                 )
+            if self.edge == "back" and station.off.taken:
+                findings += station.off.findings(
+                    f"thing.stations.{i}.off",
+                    said("Off the edge {at} from the thin end", at=at),
+                    RIGID_MM,
+                    300.0,
+                    touches=True,
+                )
         read = [s for s in self.stations if s.girth.taken and s.girth.mean_mm > 0]
         body = None
         if len(read) >= 2:
@@ -120,9 +132,16 @@ class Limb(Thing):
             girth = np.array([s.girth.mean_mm for s in read])
             body = LimbBody(
                 self.name, max(s.girth.spread_mm for s in read), frozen(np.column_stack([places, girth])),
-                frozen(self._ratios(read, girth)), None, any(not s.depth.taken for s in read),
+                frozen(self._ratios(read, girth)), self._off(read), any(not s.depth.taken for s in read),
             )  # fmt: skip
             findings += self._few(len(read))
+            if self.edge == "back" and body.off_mm is None:
+                findings.append(Finding(
+                    "look", "off-unread", "measure",
+                    said("How far its back stands off the edge is read at none or one of its places: its front is taken to be "
+                         "straight."), "thing.stations.0.off.first",
+                    Mend(said("the edge at its front"), (("thing.edge", "front"),)),
+                ))  # fmt: skip
         else:
             findings.append(Finding(
                 "hold", "too-few-stations", "measure",
@@ -166,6 +185,15 @@ class Limb(Thing):
                 usual[k] = _ratio(float(girth[k]), station.depth.mean_mm)
         return usual
 
+    def _off(self, read: list[LimbStation]) -> Values | None:
+        """How far the back stands off the edge at each station, between those where that was read as on a straight line; None
+        where it was read at fewer than two, or the edge lies at the front.
+        """
+        there = [s for s in read if s.off.taken]
+        if self.edge == "front" or len(there) < 2:
+            return None
+        return frozen(np.interp([s.at_mm for s in read], [s.at_mm for s in there], [s.off.mean_mm for s in there]))
+
     def _profile(self, body: LimbBody | None) -> tuple[Values, Values]:
         """Places along it, and how deep it is there."""
         if body is None:
@@ -177,15 +205,18 @@ class Limb(Thing):
 
     def _marks(self, body: LimbBody | None) -> tuple[Mark, ...]:
         x, deep = self._profile(body)
-        ring = np.concatenate([np.column_stack([x, np.zeros(len(x))]), np.column_stack([x, deep])[::-1]])
+        low = np.zeros(len(x))
+        if body is not None and body.off_mm is not None:
+            low = smooth_through(body.read_mm[:, 0], body.off_mm)(x)
+        ring = np.concatenate([np.column_stack([x, low]), np.column_stack([x, low + deep])[::-1]])
         meaning: Literal["assumed", "thing", "dimension"] = "dimension" if body is None else (
             "assumed" if body.assumed else "thing")  # fmt: skip
         marks = [Mark(meaning, frozen(ring), True, "limb"),
                  Mark("mark", frozen([[x[0] - 10, 0.0], [x[-1] + 10, 0.0]]), id="reference")]  # fmt: skip
         for i, station in enumerate(self.stations):
-            d = float(np.interp(station.at_mm, x, deep))
+            a, d = (float(np.interp(station.at_mm, x, v)) for v in (low, low + deep))
             marks.append(
-                Mark("dimension", frozen([[station.at_mm, 0.0], [station.at_mm, d]]), id=f"thing.stations.{i}.girth")
+                Mark("dimension", frozen([[station.at_mm, a], [station.at_mm, d]]), id=f"thing.stations.{i}.girth")
             )
             marks += band(station.girth, station.at_mm, d, GIRTH_MM, f"thing.stations.{i}.girth", 1 / (2 * np.pi))
         return tuple(marks)
@@ -203,6 +234,13 @@ class Limb(Thing):
                         f"thing.stations.{i}.girth", unasked=True)
                 for i, s in enumerate(self.stations)
             ),
+            *(
+                Callout(f"thing.stations.{i}.off", said("back, off it"), "length", None, (s.at_mm, 0.0), "above", "reference",
+                        unasked=True)
+                for i, s in enumerate(self.stations if self.edge == "back" else ())
+            ),
+            Callout("thing.edge", said("the straight-edge"), "count", self.edge, (low, 50.0), "left",
+                    choices=(said("at its front"), said("at its back")), meant=("front", "back")),
             Callout("thing.which", said("which"), "count", self.which, (low, 20.0), "left",
                     choices=tuple(s.title for s in LIMBS.values()), meant=tuple(LIMBS)),
             Callout("thing.side", said("side"), "count", self.side, (low, 30.0), "left",
@@ -222,8 +260,10 @@ class Limb(Thing):
                    at=length(float(places[least]))), (f"thing.stations.{least}.girth",)),
             reckon("thick", said("Thickest"), length(float(girth[most])), said("{at} from the thin end",
                    at=length(float(places[most]))), (f"thing.stations.{most}.girth",)),
-            reckon("run", said("Measured over"), length(float(np.ptp(places))), said("along a straight-edge at the front"),
-                   ("reference",)),
+            reckon("run", said("Measured over"), length(float(np.ptp(places))),
+                   said("along a straight-edge at the front") if body.off_mm is None else
+                   said("along a straight-edge behind its back, which stands up to {off} off it",
+                        off=length(float(body.off_mm.max()))), ("reference",)),
             reckon("across", said("Wide where it is thickest"), length(float(girth[most]) / np.pi / np.sqrt(body.ratio[most])),
                    deep, ("limb",)),
             reckon("spread", said("Readings spread"), length(body.spread_mm), SPREAD_SAYS),

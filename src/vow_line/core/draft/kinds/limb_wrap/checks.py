@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ....curve import Line
+from ....curve import Line, arc_length
 from ....finding import Finding, Level, Mend
 from ....measure import LimbBody
 from ....reckoning import length, percent
@@ -17,12 +17,19 @@ if TYPE_CHECKING:
 TAKES = {"veg": 0.01, "oil": 0.04, "chrome": 0.08}  # so much leather stretches without a pucker (from memory)
 TAKES_WET = 0.06  # and vegetable-tanned leather that is formed wet (from memory)
 HELD_TIMES = 6.0  # stretched beyond so many times as much it tears or springs back (from memory); shrunk, it stands off
-COARSE = (16, 8)  # steps round and along that tell whether another closing line is better
+COARSE = (16, 8)  # steps round and along that tell whether another closing line is better, or more panels
+COARSE_OFF = 1.25  # they find less strain, by so much as a rule (tests)
 BETTER = 0.8  # another closing line is offered where it leaves so much of the strain, or less
 CLOSING: dict[Closing, Said] = {
     "back": said("back"), "outside": said("outer side"), "inside": said("inner side"), "front": said("front"),
 }  # fmt: skip
+AS: dict[Closing, tuple[Closing, ...]] = {  # a section is even from side to side: closed at either it strains alike
+    "front": ("front", "inside"), "back": ("back", "inside"), "outside": ("outside", "inside"), "inside": ("outside", "inside"),
+}  # fmt: skip
 LEAST_LONG_MM = 30.0
+PANELS = {1: said("one piece"), 2: said("two panels"), 3: said("three panels"), 4: said("four panels")}
+MORE = (2, 3, 4)
+BESIDE_SEAM_MM = 8.0  # what closes it stays so far off a seam between panels (from memory)
 
 
 def takes(wrap: "LimbWrap", tannage: str) -> float:
@@ -48,11 +55,12 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     """Whether leather of a tannage takes what the piece must stretch and shrink."""
     most = takes(wrap, tannage)
     strain = max(laid.stretched, laid.shrunk)
-    if laid.flat.folded:
+    if laid.folded:
+        n = next((n for n in MORE if n > wrap.panels and not wrap.wrap(body, leather_mm, panels=n).folded), None)
         return (Finding(
             "hold", "does-not-lie-flat", "draft",
-            said("The limb turns so sharply that one piece does not lie flat for it: cut it in two where it is thinnest."),
-            "thing.stations.0.girth.first",
+            said("The limb turns so sharply that this does not lie flat for it."), "piece.panels",
+            Mend(said("in {panels}", panels=PANELS[n]), (("piece.panels", n),)) if n else None,
         ),)  # fmt: skip
     if strain <= most:
         return ()
@@ -62,20 +70,29 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     says = says.filled(
         words=in_words(worst(laid)), s=percent(laid.stretched), h=percent(laid.shrunk), most=percent(most)
     )
-    first, *more = (*_elsewhere(wrap, body, leather_mm, strain), *_softer(wrap, tannage, strain)) or (None,)
+    first, *more = (*_elsewhere(wrap, body, leather_mm, strain), *_parted(wrap, body, leather_mm, most),
+                    *_softer(wrap, tannage, strain)) or (None,)  # fmt: skip
     return (Finding(level, "limb-strained", "draft", says, "piece.closing", first, tuple(m for m in more if m)),)
 
 
 def _elsewhere(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: float) -> list[Mend]:
     """The closing line elsewhere, where that is clearly better."""
     tried = {
-        other: max((laid := wrap.wrap(body, leather_mm, other, COARSE)).stretched, laid.shrunk)
-        for other in CLOSING_RAD if other != wrap.closing
+        other: max((laid := wrap.wrap(body, leather_mm, other, steps=COARSE)).stretched, laid.shrunk)
+        for other in CLOSING_RAD if other not in AS[wrap.closing]
     }  # fmt: skip
     best = min(tried, key=lambda k: tried[k])
     if tried[best] > BETTER * strain:
         return []
     return [Mend(said("close it at the {side}", side=CLOSING[best]), (("piece.closing", best),))]
+
+
+def _parted(wrap: "LimbWrap", body: LimbBody, leather_mm: float, most: float) -> list[Mend]:
+    """In more panels: the fewest that the leather takes, or else the most."""
+    for n in (n for n in MORE if n > wrap.panels):
+        if COARSE_OFF * wrap.strain_in(body, leather_mm, n, COARSE) <= most or n == MORE[-1]:
+            return [Mend(said("in {panels}", panels=PANELS[n]), (("piece.panels", n),))]
+    return []
 
 
 def _softer(wrap: "LimbWrap", tannage: str, strain: float) -> list[Mend]:
@@ -106,5 +123,15 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
             "look", "depth-assumed", "draft",
             said("How deep the limb is was not read everywhere: it is taken to be as deep for its girth as such limbs are, "
                  "and its front straight. What must stretch can be a third more or less."), "thing.stations.0.depth.first",
+        ))  # fmt: skip
+    narrow = min(float(arc_length(row)[-1]) for part in (laid.first, laid.last) for row in part.rows)
+    if wrap.panels > 1 and narrow < wrap.closed.deep_mm + BESIDE_SEAM_MM:
+        fits = max(int(laid.wide_mm.min() / (wrap.closed.deep_mm + BESIDE_SEAM_MM)), 1)
+        found.append(Finding(
+            "hold", "panel-narrow", "draft",
+            said("What closes it reaches {d} in from its edges, and its panels are only {w} wide.",
+                 d=length(wrap.closed.deep_mm), w=length(narrow)), "piece.panels",
+            Mend(said("in {panels}", panels=PANELS[min(fits, wrap.panels - 1)]),
+                 (("piece.panels", min(fits, wrap.panels - 1)),)),
         ))  # fmt: skip
     return (*found, *wrap.closed.findings(laid, rows))

@@ -31,11 +31,15 @@ class Tongue(Frozen):
     lap_mm: Size = 20.0
 
 
+Holes = tuple[tuple[Punch, ...], tuple[Punch, ...]]
+Places = tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Fitted:
-    """What a closure adds to what it closes."""
+    """What a closure adds to what it closes: holes at the left edge and at the right, and all else."""
 
-    punches: tuple[Punch, ...] = ()
+    holes: Holes = ((), ())
     pieces: tuple[Piece, ...] = ()
     seats: tuple[Seat, ...] = ()
     joins: tuple[Join, ...] = ()
@@ -77,6 +81,11 @@ class Closure(Frozen):
 
     @property
     @abstractmethod
+    def deep_mm(self) -> float:
+        """How far in from either edge it reaches."""
+
+    @property
+    @abstractmethod
     def in_from_edge_mm(self) -> float:
         """How far in from either edge they stand."""
 
@@ -89,9 +98,9 @@ class Closure(Frozen):
         first, second, end = point(rows[1][0]), point(rows[1][1]), point(laid.right[-1])
         return (
             Callout("piece.closed.spacing_mm", said("from each other, at most"), "length", self.spacing_mm, first, "right",
-                    "closures", to=second),
+                    "closures", to=second, on=laid.on_last),
             Callout("piece.closed.ends_mm", said("first one in from the end"), "length", self.ends_mm, end, "right",
-                    to=(end[0], first[1])),
+                    to=(end[0], first[1]), on=laid.on_last),
         )  # fmt: skip
 
     def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:
@@ -163,6 +172,11 @@ class Gapped(Closure):
                                  (0.0, 10.0), "right", "tongue", on="tongue"))  # fmt: skip
         return tuple(given)
 
+    @property
+    def deep_mm(self) -> float:
+        """To the far side of what closes it."""
+        return self.taken_mm[1]
+
     def clears(self, tongue: Tongue) -> bool:
         """Whether a tongue is sewn clear of what closes it, on this side or beyond."""
         near, far = self.taken_mm
@@ -177,7 +191,7 @@ class Gapped(Closure):
     def findings(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
         """Gaps that leave little, a tongue that is sewn where the closures are."""
         found = list(super().findings(laid, rows))
-        widest, narrow = max(self.open_mm), min(float(arc_length(row)[-1]) for row in laid.rows)
+        widest, narrow = max(self.open_mm), float(laid.wide_mm.min())
         if widest > MOST_GAP * min(g.round_mm for g in laid.girded):
             found.append(Finding(
                 "hold", "gap-wide", "draft",
@@ -207,6 +221,11 @@ class Lapped(Closure):
         return -self.lap_mm, -self.lap_mm
 
     @property
+    def deep_mm(self) -> float:
+        """As far as it laps."""
+        return self.lap_mm
+
+    @property
     def in_from_edge_mm(self) -> float:
         """On the closing line, the middle of the lap."""
         return self.lap_mm / 2
@@ -219,7 +238,7 @@ class Lapped(Closure):
     def rows(self, laid: Wrap) -> tuple[Line, Line]:
         """On the closing line, the middle of the lap."""
         n = self.count(min(float(arc_length(e)[-1]) for e in (laid.left, laid.right)))
-        left, right = (stood(laid.flat.points[::-1, k], n, self.ends_mm) for k in (0, -1))
+        left, right = (stood(line[::-1], n, self.ends_mm) for line in laid.closing)
         return left, right
 
 
@@ -228,13 +247,14 @@ def point(at: Line) -> tuple[float, float]:
     return float(at[0]), float(at[1])
 
 
-def punched(rows: tuple[Line, Line], title: Said, wide_mm: float) -> tuple[tuple[Punch, ...], list[tuple[str, ...]]]:
-    """Holes at the places of both rows, and their ids, row by row."""
-    names = [tuple(f"{side}-{k}" for k in range(1, len(rows[0]) + 1)) for side in ("left", "right")]
-    return tuple(
-        Punch(id, title, point(at), wide_mm, "closures")
-        for ids, row in zip(names, rows, strict=True) for id, at in zip(ids, row, strict=True)
-    ), names  # fmt: skip
+def punched(laid: Wrap, rows: tuple[Line, Line], title: Said, wide_mm: float) -> tuple[Holes, Places]:
+    """Holes at the places of both rows, and where they are, as (piece, punch), row by row."""
+
+    def row(side: str, at: Line) -> tuple[Punch, ...]:
+        return tuple(Punch(f"{side}-{k}", title, point(p), wide_mm, "closures") for k, p in enumerate(at, 1))
+
+    left, right = row("left", rows[0]), row("right", rows[1])
+    return (left, right), (tuple((laid.first.id, p.id) for p in left), tuple((laid.last.id, p.id) for p in right))
 
 
 def normals(edge: Line, side: float) -> Line:

@@ -1,6 +1,8 @@
 """The limb wrap drafted: the settled piece, its closure by its rule, the tongue under it."""
 
+from collections.abc import Iterator
 from functools import partial
+from itertools import pairwise
 from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
@@ -20,21 +22,21 @@ from ...pieces import Edge, Piece, edged, leather
 from ...surface import ALONG, ROUND
 from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
 from . import checks, shown
-from .closure import LEFT_SIDE, Gapped, inward
+from .closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, inward
 from .closures import AnyClosure
 from .closures.laced import Laced
-from .wrap import Closing, Wrap, laid_flat
+from .wrap import Closing, Part, Wrap, laid_flat, most_strain
 
 LEFT, RIGHT = said("left edge"), said("right edge")
-GAPPED = said("Closed at the {closing}, {closed}, worked {formed}; {tongue}.")
-LAPPED = said("Closed at the {closing}, {closed}, worked {formed}.")
+GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; {tongue}.")
+LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}.")
 LEAST_LONG_MM = 20.0
 TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
 
 
 class LimbWrap(KindOfPiece):
     """Choices for a piece wrapped round a limb from `low_mm` above its first girth to `high_mm` below its last; every length in
-    mm. It is `closed` by a row of closures.
+    mm. It is `closed` by a row of closures, and cut in one piece or in panels that take an equal share, sewn edge to edge.
     """
 
     kind: Literal["limb_wrap"] = "limb_wrap"
@@ -48,6 +50,8 @@ class LimbWrap(KindOfPiece):
     closing: Closing = "back"
     closed: AnyClosure = Laced()
     formed: bool = False
+    panels: Annotated[int, Field(ge=1, le=4)] = 1
+    margin_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
 
     @property
     def neutral(self) -> float:
@@ -62,41 +66,49 @@ class LimbWrap(KindOfPiece):
         return low, high
 
     def wrap(
-        self, body: LimbBody, leather_mm: float, closing: Closing | None = None, steps: tuple[int, int] = (ROUND, ALONG)
-    ) -> Wrap:
-        """The limb laid flat, a whole turn of the leather's own and the ease laid on; or closed elsewhere, by other steps."""
+        self, body: LimbBody, leather_mm: float, closing: Closing | None = None, panels: int | None = None,
+        steps: tuple[int, int] = (ROUND, ALONG),
+    ) -> Wrap:  # fmt: skip
+        """The limb laid flat, a whole turn of the leather's own and the ease laid on; or closed elsewhere, in other panels, by
+        other steps.
+        """
         low, high = self.between(body)
         more = 2 * np.pi * self.neutral * leather_mm + self.ease_mm
-        made, flat = laid_flat(body, low, high, more, closing or self.closing, steps)
-        return Wrap(made, flat, *self.closed.open_mm)
+        made, flats = laid_flat(body, low, high, more, closing or self.closing, panels or self.panels, steps)
+        return Wrap(made, flats, *self.closed.open_mm)
+
+    def strain_in(self, body: LimbBody, leather_mm: float, panels: int, steps: tuple[int, int]) -> float:
+        """The most that leather must stretch or shrink in so many panels: in the first, at the closing line, or the one
+        opposite.
+        """
+        low, high = self.between(body)
+        more = 2 * np.pi * self.neutral * leather_mm + self.ease_mm
+        return most_strain(body, low, high, more, self.closing, panels, steps)
 
     def draft(self, body: LimbBody, leather_mm: float) -> Draft:
-        """The piece, its closures and its tongue. Never raises."""
+        """The panels and their seams, the closures and the tongue. Never raises."""
         wrap = self.wrap(body, leather_mm)
         rows = self.closed.rows(wrap)
         by = self.closed.fitted(wrap, rows, leather_mm)
-        outline, edges = edged(
-            Edge("top", said("top"), wrap.rows[0], "mouth"), Edge("right", RIGHT, wrap.right, "free", beside="left"),
-            Edge("low", said("low end"), frozen(wrap.rows[-1][::-1]), "mouth"),
-            Edge("left", LEFT, frozen(wrap.left[::-1]), "free"),
-        )  # fmt: skip
-        piece = Piece(
-            "wrap", said("wrap"), outline, edges, leather(leather_mm, self.neutral), punches=by.punches, turns="along"
-        )
+        panels = [self._panel(wrap, part, by, leather_mm) for part in wrap.parts]
         under = self._under(self.closed, wrap, leather_mm) if isinstance(self.closed, Gapped) else None
         more = [*([under[0]] if under else []), *by.pieces]
+        seams = [self._seam(k, *pair) for k, pair in enumerate(pairwise(wrap.parts), 1)]
+        ids = tuple(p.id for p in panels)
         return Draft(
             assembly=Assembly(
-                (piece, *more), (*((under[2],) if under else ()), *by.joins), (*((under[1],) if under else ()), *by.seats),
-                shells=(Shell("wrap", said("wrap"), ("wrap",), way="wrapped"),), fasteners=by.fasteners,
-                lies=(self._lies(wrap),), turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
+                (*panels, *more), (*((under[2],) if under else ()), *by.joins, *seams),
+                (*((under[1],) if under else ()), *by.seats), shells=(Shell("wrap", said("wrap"), ids, way="wrapped"),),
+                fasteners=by.fasteners, lies=tuple(self._lies(wrap)), turns=by.turns, laces=by.laces, buckles=by.buckles,
+                loops=by.loops,
             ),
-            marks=(Mark("dimension", wrap.middle, id="middle"), *shown.girths(wrap, body), *shown.hatched(wrap)),
-            labels=(Label(said("towards the body"), (0.0, float(outline[:, 1].min()) - 22.0)),),
+            marks=(Mark("dimension", wrap.first.middle, id="middle"), *shown.girths(wrap, body),
+                   *shown.hatched(wrap.first), *(m for part in wrap.parts[1:] for m in shown.hatched(part, part.id))),
+            labels=(Label(said("towards the body"), (0.0, float(panels[0].outline[:, 1].min()) - 22.0)),),
             callouts=shown.callouts(self, wrap, rows, leather_mm),
             tell=partial(shown.reckonings, self, body, wrap, rows, leather_mm),
             findings=checks.findings(self, body, wrap, rows),
-            shown=("wrap", *(p.id for p in more)),
+            shown=(*ids, *(p.id for p in more)),
             section=partial(shown.section, self, body, wrap, leather_mm),
             station_of=lambda _, v: (wrap.at_of(v), "round"),
             wet=False,
@@ -104,12 +116,40 @@ class LimbWrap(KindOfPiece):
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED,),
         )  # fmt: skip
 
-    def _lies(self, wrap: Wrap) -> Lies:
-        p, q = wrap.left[::-1], wrap.right[::-1]
+    def _panel(self, wrap: Wrap, part: Part, by: Fitted, leather_mm: float) -> Piece:
+        first, last = part is wrap.first, part is wrap.last
+        outline, edges = edged(
+            Edge("top", said("top"), part.rows[0], "mouth"),
+            Edge("right", RIGHT, part.right, "free" if last else "", beside="left" if first and last else ""),
+            Edge("low", said("low end"), frozen(part.rows[-1][::-1]), "mouth"),
+            Edge("left", LEFT, frozen(part.left[::-1]), "free" if first else ""),
+        )  # fmt: skip
+        punches = (*(by.holes[0] if first else ()), *(by.holes[1] if last else ()))
+        return Piece(
+            part.id, part.title, outline, edges, leather(leather_mm, self.neutral), punches=punches, turns="along"
+        )
+
+    def _seam(self, k: int, one: Part, other: Part) -> Join:
+        """Two panels edge to edge."""
+        inset = min(self.margin_mm, 0.3 * min(float(arc_length(row)[-1]) for row in (*one.rows, *other.rows)))
+        sewing = Sewing(
+            inward(one.right, inset, RIGHT_SIDE), inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+            begins=said("the top"),
+        )  # fmt: skip
+        layers = (
+            Layer(one.id, "right", one.title),
+            Layer(other.id, "left", other.title, along=inward(other.left, inset, LEFT_SIDE)),
+        )
+        return Join(f"seam-{k}", said("seam {k}", k=k), "butt", layers, sewing, shaped=True)
+
+    def _lies(self, wrap: Wrap) -> Iterator[Lies]:
         # as much as its rows are longer or shorter flat than round: what the leather is said to give there
         gives = max((abs(g.over_mm) / g.round_mm for g in wrap.girded), default=0.0)
-        return Lies("wrap", "wrap", "round", frozen(wrap.surface.at_mm[::-1]), frozen(p), frozen(q), loose_mm=self.ease_mm,
-                    open_mm=frozen(wrap.open_mm[::-1]), gives=gives)  # fmt: skip
+        for part in wrap.parts:
+            yield Lies(
+                "wrap", part.id, "round", frozen(wrap.surface.at_mm[::-1]), frozen(part.left[::-1]),
+                frozen(part.right[::-1]), loose_mm=self.ease_mm, open_mm=frozen(wrap.open_mm[::-1]), gives=gives,
+            )  # fmt: skip
 
     def _under(self, closed: Gapped, wrap: Wrap, leather_mm: float) -> tuple[Piece, Seat, Join] | None:
         """A tongue under the gap, its ends slanted as that tapers, sewn inside the left edge along its own."""
@@ -122,11 +162,12 @@ class LimbWrap(KindOfPiece):
         outline, edges = edged(Edge("around", said("around"), ring, "free"))
         piece = Piece("tongue", said("tongue"), outline, edges, leather(leather_mm), turns="along")
         inset = min(TONGUE_MARGIN_MM, 0.3 * tongue.lap_mm)
-        seat = Seat("tongue-seat", "wrap", inward(wrap.left, tongue.lap_mm - inset, LEFT_SIDE))
+        first = wrap.first
+        seat = Seat("tongue-seat", first.id, inward(wrap.left, tongue.lap_mm - inset, LEFT_SIDE))
         own = frozen([[inset - high, 0.0], [inset - low, long]])
         join = Join(
             "tongue", said("tongue"), "line",
-            (Layer("wrap", seat.id, said("wrap")), Layer("tongue", "", said("tongue"), along=own)),
+            (Layer(first.id, seat.id, first.title), Layer("tongue", "", said("tongue"), along=own)),
             Sewing(seat.line, inset, stack_at="leather.thickness_mm", begins=said("the top")),
         )  # fmt: skip
         return piece, seat, join

@@ -15,9 +15,9 @@ from ....reckoning import Reckoning, count, length, percent, reckon
 from ....texts import said
 from ...drafted import Section
 from ...surface import around, half_width
-from .checks import CLOSING, in_words, worst
+from .checks import CLOSING, PANELS, in_words, worst
 from .closures import CLOSURES
-from .wrap import CLOSING_RAD, Wrap
+from .wrap import CLOSING_RAD, Part, Wrap
 
 if TYPE_CHECKING:
     from .draft import LimbWrap
@@ -30,7 +30,7 @@ SEEN_FROM = 0.25  # how far from above the limb is looked at, rad
 
 def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Callout, ...]:
     """The values on the board."""
-    left, right, middle = laid.left, laid.right, laid.middle
+    left, right, middle = laid.left, laid.right, laid.first.middle
     top, low = (float(left[0, 0]), float(left[0, 1])), (float(left[-1, 0]), float(left[-1, 1]))
     half = len(left) // 2
     at = (float(left[half, 0]), float(left[half, 1]))
@@ -42,12 +42,18 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
         Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (at[0] * 0.6, float(middle[half + 1, 1])),
                 "left", "wrap"),
         Callout("piece.closing", said("closed at the"), "count", wrap.closing, (float(right[half, 0]), float(right[half, 1])),
-                "right", choices=tuple(CLOSING.values()), meant=tuple(CLOSING)),
+                "right", on=laid.on_last, choices=tuple(CLOSING.values()), meant=tuple(CLOSING)),
         Callout("piece.closed", said("closed"), "count", wrap.closed, (float(right[1, 0]), float(right[1, 1])), "right",
-                choices=tuple(way.says for way in ways), meant=tuple(ways.values())),
+                choices=tuple(way.says for way in ways), meant=tuple(ways.values()), on=laid.on_last),
+        Callout("piece.panels", said("cut in"), "count", wrap.panels, top, "right", choices=tuple(PANELS.values()),
+                meant=tuple(PANELS)),
         Callout("piece.formed", said("worked"), "count", wrap.formed, at, "left", choices=(said("dry"), said("wet")),
                 meant=(False, True)),
     ]  # fmt: skip
+    if wrap.panels > 1:
+        seam = laid.first.right
+        given.append(Callout("piece.margin_mm", said("thread to the cut"), "length", wrap.margin_mm,
+                             (float(seam[half, 0]), float(seam[half, 1])), "right", "seam-1"))  # fmt: skip
     return (*given, *wrap.closed.callouts(laid, rows))
 
 
@@ -67,7 +73,7 @@ def reckonings(
         more = more.filled(g=length(girth), k=percent(wrap.neutral), t=Q("leather", leather_mm), e=length(wrap.ease_mm))
         less = said("{more}, less a gap of {gap}") if gap >= 0 else said("{more}, and a lap of {gap}")
         sums.append(reckon(
-            key, name, length(float(arc_length(laid.rows[k])[-1])), less.filled(more=more, gap=length(abs(gap))), ("wrap",),
+            key, name, length(float(laid.wide_mm[k])), less.filled(more=more, gap=length(abs(gap))), ("wrap",),
             (said("laid flat it comes out {off} longer, settled", off=length(line.over_mm)) if line.over_mm >= 0 else
              said("laid flat it comes out {off} shorter, settled", off=length(-line.over_mm)),),
         ))  # fmt: skip
@@ -95,9 +101,9 @@ def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
             continue
         j = float(np.interp(-at, -laid.surface.at_mm, np.arange(len(laid.surface.at_mm))))
         a, share = int(j), j - int(j)
-        b = min(a + 1, len(laid.rows) - 1)
+        b = min(a + 1, len(laid.first.rows) - 1)
         s = np.linspace(0, 1, 25)
-        line = (1 - share) * _even(laid.rows[a], s) + share * _even(laid.rows[b], s)
+        line = (1 - share) * _even(laid.first.rows[a], s) + share * _even(laid.first.rows[b], s)
         marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{k}.girth"))
     return tuple(marks)
 
@@ -107,8 +113,10 @@ def _even(line: Line, shares: Values) -> Line:
     return np.column_stack([np.interp(shares * s[-1], s, c) for c in line.T])
 
 
-def hatched(laid: Wrap) -> tuple[Mark, ...]:
-    """What the leather must stretch, as strokes one way, and shrink, the other: the more the closer."""
+def hatched(laid: Part, on: str = "") -> tuple[Mark, ...]:
+    """What the leather must stretch, as strokes one way, and shrink, the other: the more the closer; `on` another piece than
+    the first.
+    """
     stretch, shrink = laid.strains
     z = laid.flat.points.reshape(-1, 2)[laid.flat.triangles]
     ring = area_within(np.concatenate([laid.rows[0], laid.right, laid.rows[-1][::-1], laid.left[::-1]]))
@@ -117,7 +125,7 @@ def hatched(laid: Wrap) -> tuple[Mark, ...]:
     for meaning, strain, lean in (("stretch", stretch, 1.0), ("shrink", -shrink, -1.0)):
         strokes = _within(ring, _strokes(z, strain, lean))
         if len(strokes):
-            marks.append(Mark(meaning, frozen(strokes), id="strain", pairs=True))  # type: ignore[arg-type]
+            marks.append(Mark(meaning, frozen(strokes), id="strain", pairs=True, on=on))  # type: ignore[arg-type]
     return tuple(marks)
 
 
@@ -218,11 +226,12 @@ def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
         marks.append(
             Mark("done", frozen(_even(closing, np.linspace(0.06, 0.94, closures))), id="closures", size_mm=6.0)
         )
+    for k in range(1, len(laid.flats)):
+        column = k * (seen.shape[1] - 1) // len(laid.flats)
+        towards = bool(facing[:, column - 1 : column + 1].any(axis=1).mean() > 0.5)
+        marks.append(Mark("cut" if towards else "dimension", frozen(seen[:, column]), id=f"seam-{k}"))
     stretch, shrink = laid.strains
-    m = len(stretch) // 2  # each square has two triangles, the first of all of them before the second of all
-    worst_of = np.maximum(np.maximum(stretch[:m], stretch[m:]), -np.minimum(shrink[:m], shrink[m:])).reshape(
-        facing.shape
-    )
+    worst_of = np.maximum(stretch, -shrink)
     shown = facing & (worst_of > SEEN_STRAIN)
     corners = np.stack([seen[:-1, :-1], seen[:-1, 1:], seen[1:, 1:], seen[1:, :-1]], axis=2)[shown]
     strokes = _strokes(np.concatenate([corners[:, [0, 1, 2]], corners[:, [0, 2, 3]]]), np.tile(worst_of[shown], 2), 1.0)

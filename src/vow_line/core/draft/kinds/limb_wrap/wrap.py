@@ -11,6 +11,7 @@ import numpy as np
 from ....curve import Line, Values, arc_length, frozen, walk
 from ....measure import LimbBody
 from ....memory import remembered
+from ....texts import Said, said
 from ...flatten import Flat, flatten
 from ...surface import ALONG, ROUND, Surface, surface
 
@@ -36,27 +37,24 @@ class Girded:
 
 
 @dataclass(frozen=True, eq=False)
-class Wrap:
-    """A limb between two places as a surface, and that laid flat; what stands open between its edges at its low and its high
-    end, less than nothing where they lap.
+class Part:
+    """One panel of a wrap, laid flat by itself; how far in its edges are moved at either side in each row, `(n + 1,)`, out
+    where that is less than nothing.
     """
 
-    surface: Surface
+    id: str
+    title: Said
     flat: Flat
-    open_low_mm: float
-    open_high_mm: float
-
-    @cached_property
-    def open_mm(self) -> Values:
-        """What stands open at each row `(n + 1,)`, from the top down."""
-        at = self.surface.at_mm
-        share = (at - at[-1]) / max(float(at[0] - at[-1]), 1e-9)
-        return np.asarray(self.open_low_mm + (self.open_high_mm - self.open_low_mm) * share)
+    in_left_mm: Values
+    in_right_mm: Values
 
     @cached_property
     def rows(self) -> tuple[Line, ...]:
-        """Each girth line on the flat piece from its left edge to its right."""
-        return tuple(_drawn_in(row, gap / 2) for row, gap in zip(self.flat.points, self.open_mm, strict=True))
+        """Each girth line from its left edge to its right, from the top down."""
+        return tuple(
+            _drawn_in(_drawn_in(row, a)[::-1], b)[::-1]
+            for row, a, b in zip(self.flat.points, self.in_left_mm, self.in_right_mm, strict=True)
+        )
 
     @property
     def left(self) -> Line:
@@ -73,10 +71,81 @@ class Wrap:
         """The middle line, from the top down."""
         return frozen(self.flat.points[:, self.flat.points.shape[1] // 2])
 
+    @property
+    def strains(self) -> tuple[Values, Values]:
+        """How much each triangle must stretch and shrink, `(k,)`, averaged over 10 mm about it."""
+        return _averaged(self.flat)
+
+
+@dataclass(frozen=True, eq=False)
+class Wrap:
+    """A limb between two places as a surface, and that laid flat, in one piece or in panels that take an equal share; what
+    stands open between its edges at its low and its high end, less than nothing where they lap.
+    """
+
+    surface: Surface
+    flats: tuple[Flat, ...]
+    open_low_mm: float
+    open_high_mm: float
+
+    @cached_property
+    def open_mm(self) -> Values:
+        """What stands open at each row `(n + 1,)`, from the top down."""
+        at = self.surface.at_mm
+        share = (at - at[-1]) / max(float(at[0] - at[-1]), 1e-9)
+        return np.asarray(self.open_low_mm + (self.open_high_mm - self.open_low_mm) * share)
+
+    @cached_property
+    def parts(self) -> tuple[Part, ...]:
+        """Its panels, from the left edge to the right."""
+        n, none = len(self.flats), np.zeros(len(self.surface.at_mm))
+        named = [("wrap", said("wrap"))] if n == 1 else [
+            (f"wrap-{k}", said("panel {k}", k=k)) for k in range(1, n + 1)
+        ]  # fmt: skip
+        return tuple(
+            Part(id, title, flat, self.open_mm / 2 if k == 0 else none, self.open_mm / 2 if k == n - 1 else none)
+            for k, ((id, title), flat) in enumerate(zip(named, self.flats, strict=True))
+        )
+
+    @property
+    def first(self) -> Part:
+        """The panel with the left edge."""
+        return self.parts[0]
+
+    @property
+    def last(self) -> Part:
+        """The panel with the right edge."""
+        return self.parts[-1]
+
+    @property
+    def on_last(self) -> str:
+        """The last panel, where that is not the first as well."""
+        return self.last.id if len(self.flats) > 1 else ""
+
+    @property
+    def left(self) -> Line:
+        """The left edge, from the top down."""
+        return self.first.left
+
+    @property
+    def right(self) -> Line:
+        """The right edge, from the top down."""
+        return self.last.right
+
+    @property
+    def closing(self) -> tuple[Line, Line]:
+        """The closing line from the top down, on the first panel and on the last."""
+        return frozen(self.first.flat.points[:, 0]), frozen(self.last.flat.points[:, -1])
+
+    @cached_property
+    def wide_mm(self) -> Values:
+        """How much leather goes round at each row `(n + 1,)`, from edge to edge over all panels, from the top down."""
+        return np.array([[float(arc_length(row)[-1]) for row in part.rows] for part in self.parts]).sum(axis=0)
+
     @cached_property
     def girded(self) -> tuple[Girded, ...]:
         """Every girth line, from the top down."""
-        flat = np.linalg.norm(np.diff(self.flat.points, axis=1), axis=2).sum(axis=1)
+        flat = sum(np.linalg.norm(np.diff(f.points, axis=1), axis=2).sum(axis=1) for f in self.flats)
         return tuple(
             Girded(float(at), float(girth), float(wide))
             for at, girth, wide in zip(self.surface.at_mm, self.surface.girth_mm, flat, strict=True)
@@ -84,8 +153,10 @@ class Wrap:
 
     @property
     def strains(self) -> tuple[Values, Values]:
-        """How much each triangle must stretch and shrink, `(k,)`, averaged over 10 mm about it."""
-        return _averaged(self.flat)
+        """How much each square `(rows, columns)` of the surface must stretch and shrink, averaged over 10 mm about it."""
+        rows = len(self.surface.at_mm) - 1
+        both = [[one[: len(one) // 2].reshape(rows, -1) for one in part.strains] for part in self.parts]
+        return np.hstack([a for a, _ in both]), np.hstack([b for _, b in both])
 
     @property
     def stretched(self) -> float:
@@ -97,39 +168,60 @@ class Wrap:
         """The most it must shrink anywhere, as a share."""
         return max(-float(self.strains[1].min()), 0.0)
 
+    @property
+    def folded(self) -> bool:
+        """Whether a panel does not lie flat."""
+        return any(flat.folded for flat in self.flats)
+
     def v_of(self, at_mm: float) -> float:
-        """Where a place along the limb lies down the middle of the piece."""
+        """Where a place along the limb lies down the middle of the first panel."""
         at = self.surface.at_mm[::-1]
-        return float(np.interp(at_mm, at, self.middle[::-1, 1]))
+        return float(np.interp(at_mm, at, self.first.middle[::-1, 1]))
 
     def at_of(self, v: float) -> float:
-        """Which place along the limb lies so far down the middle of the piece."""
-        return float(np.interp(v, self.middle[:, 1], self.surface.at_mm))
+        """Which place along the limb lies so far down the middle of the first panel."""
+        return float(np.interp(v, self.first.middle[:, 1], self.surface.at_mm))
 
 
 def _drawn_in(row: Line, by: float) -> Line:
-    """A row shorter by so much at either end, or run on straight where that is less than nothing."""
-    if by < 0:
-        first, last = row[0] - row[1], row[-1] - row[-2]
-        row = np.concatenate([
-            [row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:-1],
-            [row[-1] - by * last / max(float(np.hypot(*last)), 1e-9)],
-        ])  # fmt: skip
+    """A row shorter by so much at its first end, or run on straight where that is less than nothing."""
+    if by == 0:
         return frozen(row)
+    if by < 0:
+        first = row[0] - row[1]
+        return frozen(np.concatenate([[row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:]]))
     s = arc_length(row)
     by = min(by, 0.45 * float(s[-1]))
-    inner = s[(s > by + 1e-6) & (s < s[-1] - by - 1e-6)]
-    return frozen(walk(row, np.concatenate([[by], inner, [s[-1] - by]])))
+    return frozen(walk(row, np.concatenate([[by], s[s > by + 1e-6]])))
 
 
 @remembered("part")
 def laid_flat(
-    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing,
+    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int = 1,
     steps: tuple[int, int] = (ROUND, ALONG),
-) -> tuple[Surface, Flat]:  # fmt: skip
-    """The limb between two places as a surface, `more_mm` more round, and that laid flat."""
-    made = surface(body, from_mm, to_mm, more_mm, CLOSING_RAD[closing], steps)
-    return made, flatten(made.points)
+) -> tuple[Surface, tuple[Flat, ...]]:  # fmt: skip
+    """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels."""
+    made, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps)
+    return made, tuple(flatten(share) for share in shares)
+
+
+@remembered("part")
+def most_strain(
+    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int, steps: tuple[int, int]
+) -> float:
+    """The most that the first panel or the one opposite the closing line strains: mostly the limb turns most at one of these."""
+    _, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps)
+    strains = [_averaged(flatten(shares[k])) for k in {0, panels // 2}]
+    return max(max(float(most.max()), -float(least.min())) for most, least in strains)
+
+
+def _shared(
+    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int, steps: tuple[int, int]
+) -> tuple[Surface, list[Values]]:
+    """The surface, and its points parted into panels that take an equal share."""
+    each = -(-steps[0] // panels)
+    made = surface(body, from_mm, to_mm, more_mm, CLOSING_RAD[closing], (each * panels, steps[1]))
+    return made, [made.points[:, k * each : (k + 1) * each + 1] for k in range(panels)]
 
 
 @remembered("part")

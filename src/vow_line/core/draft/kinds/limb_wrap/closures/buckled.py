@@ -16,7 +16,7 @@ from ....pieces import Piece, Punch, leather
 from ....strapping import FLIPPED, OVER_SLOT_MM, Cut, Lap, TurnedEnd, half_turn, strapping
 from ....wrap import NEUTRAL_DRY
 from ..closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, Size, normals, point
-from ..wrap import Wrap
+from ..wrap import Part, Wrap
 
 SEAM_IN_MM = 3.0  # tabs and billets are sewn so far in from their edges (from memory)
 CLEAR_MM = 4.0  # from what holds a tab to the slot in its turn (from memory)
@@ -68,6 +68,11 @@ class Buckled(Gapped):
         return behind, behind + self.box_mm
 
     @property
+    def deep_mm(self) -> float:
+        """To the far end of what its tabs or its billets are sewn on by."""
+        return max(self.taken_mm[1], self.in_mm + self.box_mm)
+
+    @property
     def gap_mm(self) -> float:
         """The gap that the middle hole closes."""
         return (self.gap_low_mm + self.gap_high_mm) / 2
@@ -99,24 +104,26 @@ class Buckled(Gapped):
         under = ("last-lap", said("tab, under"), far)
         pieces, seats, joins = [], list[Seat](), []
         behind = self.bar_in_mm + self.to_bar_mm
-        for piece, row, edge, side, begins, below in (
-            (tab, rows[0], laid.left, LEFT_SIDE, behind, under),
-            (billet, rows[1], laid.right, RIGHT_SIDE, self.in_mm, None),
+        for piece, on, row, edge, side, begins, below in (
+            (tab, laid.first, rows[0], laid.left, LEFT_SIDE, behind, under),
+            (billet, laid.last, rows[1], laid.right, RIGHT_SIDE, self.in_mm, None),
         ):
             frames = [_frame(at, edge, side, begins + self.box_mm) for at in row]
-            held, join = self._sewn(piece, frames, below)
+            held, join = self._sewn(piece, on, frames, below)
             seats += held
             joins.append(join)
             pieces.append(replace(piece, count=n))
         return Fitted(
             pieces=tuple(pieces), seats=tuple(seats), joins=tuple(joins),
             turns=(Turn("tab", (0, 1), "tab", BUCKLE, self.bar_mm, self.billet_mm + OVER_BILLET_MM),),
-            buckles=(Buckle("wrap", ("left", "right"), ("tab", 0), ("billet", holes[len(holes) // 2].id), self.gap_mm
-                            if self.holes % 2 else self.gap_mm + self.step_mm / 2),),
+            buckles=(Buckle(
+                (laid.first.id, laid.last.id), ("left", "right"), ("tab", 0), ("billet", holes[len(holes) // 2].id),
+                self.gap_mm if self.holes % 2 else self.gap_mm + self.step_mm / 2,
+            ),),
         )  # fmt: skip
 
     def _sewn(
-        self, piece: Piece, frames: list[tuple[Line, Line]], below: tuple[str, Said, float] | None
+        self, piece: Piece, on: Part, frames: list[tuple[Line, Line]], below: tuple[str, Said, float] | None
     ) -> tuple[list[Seat], Join]:
         """Where a strip lies at each place, and how it is sewn on; with another layer of it `below`, its far end turned
         back there.
@@ -126,11 +133,11 @@ class Buckled(Gapped):
         # round the three sides that a turn leaves it, or all four
         far, wide = self.box_mm - (0.0 if below else inset), half - inset
         seam = np.array([[far, wide], [inset, wide], [inset, -wide], [far, -wide]])
-        seats = [Seat(f"{piece.id}-{k}", "wrap", frozen(box @ turn.T + at)) for k, (turn, at) in enumerate(frames, 1)]
+        seats = [Seat(f"{piece.id}-{k}", on.id, frozen(box @ turn.T + at)) for k, (turn, at) in enumerate(frames, 1)]
         turn, at = frames[0]
         shift = -(at @ turn)
         over = Layer(piece.id, "", piece.title, turn=frozen(turn), shift=point(shift))
-        layers = [Layer("wrap", f"{piece.id}-1", said("wrap"))]
+        layers = [Layer(on.id, f"{piece.id}-1", on.title)]
         if below:
             part, title, far = below
             layers.append(
@@ -171,7 +178,7 @@ class Buckled(Gapped):
             Callout("piece.closed.bar_in_mm", said("buckles, in from the edge"), "length", self.bar_in_mm, point(rows[0][-1]),
                     "left", "closures"),
             Callout("piece.closed.in_mm", said("billets, in from the edge"), "length", self.in_mm, point(rows[1][-1]), "right",
-                    "closures", seldom=True),
+                    "closures", seldom=True, on=laid.on_last),
         )  # fmt: skip
 
     def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:

@@ -64,10 +64,9 @@ class Buttoned(Gapped):
 
     def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
         """Buttons and loops."""
-        punches, names = punched(rows, said("holes for buttons and loops"), self.hole_mm)
-        left, right = (tuple(("wrap", id) for id in ids) for ids in names)
+        holes, (left, right) = punched(laid, rows, said("holes for buttons and loops"), self.hole_mm)
         return Fitted(
-            punches,
+            holes,
             fasteners=(Fastener("buttons", said("buttons"), "button", left, each=True, size_mm=self.button_mm),
                        Fastener("loops", said("loops"), "loop", right, each=True, size_mm=self.long_mm(rows))),
             loops=(Loops("loops", ("left", "right"), (left, right), self.gaps(rows), self.button_mm, self.high_mm,

@@ -44,22 +44,22 @@ class Hooked(Lapped):
         half = np.array([self.long_mm / 2, self.tape_mm / 2])
         corners = np.array([[-1, 1], [1, 1], [1, -1], [-1, -1]])
         inset = min(SEAM_IN_MM, 0.25 * self.tape_mm, 0.25 * self.long_mm)
-        for id, title, row, line, under in (
-            ("hooks", said("hook tape"), rows[0], laid.flat.points[::-1, 0], True),
-            ("loops", said("loop tape"), rows[1], laid.flat.points[::-1, -1], False),
+        for id, title, on, row, line, under in (
+            ("hooks", said("hook tape"), laid.first, rows[0], laid.closing[0][::-1], True),
+            ("loops", said("loop tape"), laid.last, rows[1], laid.closing[1][::-1], False),
         ):
             outline, edges = edged(Edge("around", said("around"), frozen(corners * half + half), "free"))
             pieces.append(Piece(id, title, outline, edges, Stock(id, title, TAPE_MM, "lining"), count=len(row)))
             frames = [(_along(line, at), at) for at in row]
             seats += [
-                Seat(f"{id}-{k}", "wrap", frozen((corners * half) @ turn.T + at))
+                Seat(f"{id}-{k}", on.id, frozen((corners * half) @ turn.T + at))
                 for k, (turn, at) in enumerate(frames, 1)
             ]
             turn, at = frames[0]
             shift = -(at @ turn)
             own = turn @ FLIP if under else turn
             tape = Layer(id, "", title, turn=frozen(own), shift=point((shift @ FLIP if under else shift) + half))
-            wrap = Layer("wrap", f"{id}-1", said("wrap"))
+            wrap = Layer(on.id, f"{id}-1", on.title)
             again = tuple((frozen(turn @ other.T), point(shift @ other.T + to)) for other, to in frames[1:])
             joins.append(Join(
                 id, title, "line", (wrap, tape),

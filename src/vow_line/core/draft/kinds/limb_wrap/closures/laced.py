@@ -45,11 +45,10 @@ class Laced(Gapped):
 
     def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
         """Eyelets and lace."""
-        punches, names = punched(rows, said("eyelet holes"), self.hole_mm)
-        left, right = (tuple(("wrap", id) for id in ids) for ids in names)
+        holes, (left, right) = punched(laid, rows, said("eyelet holes"), self.hole_mm)
         across = self.across(rows)
         return Fitted(
-            punches, fasteners=(Fastener("eyelets", said("eyelets"), "eyelet", (*left, *right), each=True),),
+            holes, fasteners=(Fastener("eyelets", said("eyelets"), "eyelet", (*left, *right), each=True),),
             laces=(Lace("lace", said("lace"), (left, right), across, TAIL_MM, lace_mm(rows, np.array(across))),),
         )  # fmt: skip
 
@@ -58,8 +57,10 @@ class Laced(Gapped):
         last = point(rows[1][-1])
         return (
             *super().callouts(laid, rows),
-            Callout("piece.closed.in_mm", said("eyelets, in from the edge"), "length", self.in_mm, last, "right", "closures"),
-            Callout("piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, last, "right", seldom=True),
+            Callout("piece.closed.in_mm", said("eyelets, in from the edge"), "length", self.in_mm, last, "right", "closures",
+                    on=laid.on_last),
+            Callout("piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, last, "right", seldom=True,
+                    on=laid.on_last),
         )  # fmt: skip
 
     def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:

@@ -30,16 +30,16 @@ class Studs(Lapped):
 
     def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
         """The studs."""
-        punches, names = punched(rows, said("stud holes"), self.hole_mm)
-        return Fitted(punches, fasteners=tuple(
-            Fastener(f"stud-{k}", said("stud {k}", k=k), "stud", (("wrap", a), ("wrap", b)))
-            for k, (a, b) in enumerate(zip(*names, strict=True), 1)
+        holes, places = punched(laid, rows, said("stud holes"), self.hole_mm)
+        return Fitted(holes, fasteners=tuple(
+            Fastener(f"stud-{k}", said("stud {k}", k=k), "stud", both) for k, both in enumerate(zip(*places, strict=True), 1)
         ))  # fmt: skip
 
     def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
         """How wide their holes are."""
         return (*super().callouts(laid, rows), Callout(
             "piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, point(rows[1][-1]), "right", seldom=True,
+            on=laid.on_last,
         ))  # fmt: skip
 
     def findings(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
