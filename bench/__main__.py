@@ -10,6 +10,10 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from vow_line.core.job import Job
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -85,6 +89,33 @@ def start(rounds: int = 7) -> None:
     print(f"start to a whole desk  {c:7.0f} ms   bare Qt window {b:7.0f} ms   ratio {c / b:.2f}")
 
 
+FOURTEEN = "fourteen-panels"
+
+
+def of_fourteen() -> "Job":
+    """The waistcoat's panels four times over, each sewn, laced and studded as it is, and two more of them, sewn together."""
+    from vow_line.core.draft.kinds.panelled import Panelled
+    from vow_line.core.measure.things.panels import Panels
+    from vow_line.resources.demo import demo_jobs
+
+    job = demo_jobs()["waistcoat"]
+    assert isinstance(job.thing, Panels)
+    assert isinstance(job.piece, Panelled)
+    letters = "ABCDEFGHIJKLMN"
+    panels = [job.thing.panels[k % 3].model_copy(update={"letter": letters[k]}) for k in range(14)]
+
+    def named(edge: str, k: int) -> str:
+        return letters["ABC".index(edge[0]) + 3 * k] + edge[1:]
+
+    meets = [m.model_copy(update={"a": named(m.a, k), "b": named(m.b, k)}) for k in range(4) for m in job.piece.meets]
+    meets.append(job.piece.meets[0].model_copy(update={"a": "M5", "b": "N3"}))
+    thing = job.thing.model_copy(update={"panels": tuple(panels), "levels": ()})
+    hide = job.leather.sized(3000, 2400)
+    return job.model_copy(
+        update={"thing": thing, "piece": job.piece.model_copy(update={"meets": tuple(meets)}), "leather": hide}
+    )
+
+
 def edits() -> None:
     """An edit typed on a board until everything is painted again."""
     from PySide6.QtWidgets import QApplication
@@ -94,6 +125,7 @@ def edits() -> None:
     from vow_line.core.texts import said
     from vow_line.desk.start import Places, application, lay_out_demo, make_window
     from vow_line.desk.window.desk import Desk
+    from vow_line.files.job_json import JOB_SUFFIX, write_job
 
     app = application()
     with tempfile.TemporaryDirectory() as folder:
@@ -106,6 +138,8 @@ def edits() -> None:
         window = frame.desk
         assert isinstance(window, Desk)
         by_name = {path.name.removesuffix(".vow.json"): path for path in paths}
+        by_name[FOURTEEN] = home / f"{FOURTEEN}{JOB_SUFFIX}"
+        write_job(of_fourteen(), by_name[FOURTEEN])
         for name, station, place, low in (
             ("laying-knife", "measure", "thing.stations.2.width.first", 34.0),
             ("laying-knife", "draft", "piece.edge_to_thread_mm", 5.0), ("laying-knife", "stitch", "stitch.pitch_mm", 4.0),
@@ -113,6 +147,8 @@ def edits() -> None:
             ("secateurs-holster", "draft", "piece.close_mm", 3.0), ("slasher-grip", "draft", "piece.margin_mm", 4.0),
             ("goat-collar", "draft", "piece.step_mm", 20.0), ("thorn-cuff", "draft", "piece.closed.gap_low_mm", 8.0),
             ("thorn-cuff", "draft", "piece.ease_mm", 2.0), ("file-roll", "draft", "piece.ease_mm", 2.0),
+            ("gaiter", "draft", "piece.closed.bar_in_mm", 28.0), ("waistcoat", "draft", "piece.meets.0.under_mm", 18.0),
+            ("waistcoat", "draft", "piece.margin_mm", 4.0), (FOURTEEN, "draft", "piece.meets.0.under_mm", 18.0),
         ):  # fmt: skip
             window.session.open_file(by_name[name])
             window.session.go(station)  # type: ignore[arg-type]

@@ -1,7 +1,7 @@
 """The drawing of a piece with its holes: what the board shows and every pattern file writes."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -155,4 +155,7 @@ def _in_rows(sizes: list[Line], across_mm: float) -> tuple[list[tuple[float, flo
 def moved(mark: Mark, shift: tuple[float, float]) -> Mark:
     """The mark moved by `shift` mm."""
     by = np.array(shift)
-    return replace(mark, line=frozen(mark.line + by), rings=tuple(frozen(r + by) for r in mark.rings))
+    return Mark(
+        mark.meaning, frozen(mark.line + by), mark.closed, mark.id, mark.size_mm,
+        tuple(frozen(r + by) for r in mark.rings), mark.pairs, mark.on,
+    )  # fmt: skip

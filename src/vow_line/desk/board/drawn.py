@@ -3,11 +3,12 @@
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
-from ...core.curve import Line
+from ...core.curve import Line, Values
 from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
@@ -358,26 +359,34 @@ class Drawn(QWidget):
         others; those that matter less are left out where there is no room.
         """
         to_px = self.transform()
+        labels = sorted(self.scene.labels, key=lambda k: not k.strong)
         found: list[tuple[QRectF, Label, QStaticText]] = []
-        low, high = self._top() + 2, self.height() - (self.ruler_px or 6) - self._prompt_px
-        for label in sorted(self.scene.labels, key=lambda k: not k.strong):
+        taken = np.empty((4, len(labels)))  # left, top, right, bottom of those that stand
+        offs = np.array(LINES_OFF, float)
+        for label in labels:
             words = laid(label.says.write(self.units), _label_type(label))
-            size, at = words.size(), to_px.map(QPointF(*label.at))
-            left = at.x() - size.width() * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
-            top = at.y() - QFontMetrics(_label_type(label)).ascent()
-            box = QRectF(left, top, size.width(), size.height())
-            free = next((b for by in LINES_OFF if self._has_room(b := box.translated(0, by * (size.height() - 3)), found,
-                                                                 low, high)), None)  # fmt: skip
-            if free is not None or label.strong or label.meaning == "alarm":
-                found.append((free or box, label, words))
+            wide, high = words.size().toTuple()
+            at = to_px.map(QPointF(*label.at))
+            left = at.x() - wide * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
+            tops = at.y() - QFontMetrics(_label_type(label)).ascent() + offs * (high - 3)
+            free = np.flatnonzero(self._has_room(left, tops, wide, high, taken[:, : len(found)]))
+            if len(free) or label.strong or label.meaning == "alarm":
+                box = QRectF(left, float(tops[free[0] if len(free) else 0]), wide, high)
+                taken[:, len(found)] = box.left(), box.top(), box.right(), box.bottom()
+                found.append((box, label, words))
         return found
 
-    def _has_room(self, box: QRectF, others: list[tuple[QRectF, Label, QStaticText]], low: float, high: float) -> bool:
-        """Whether words can stand there: clear of others, and between sentence and ruler but where a hand moved the drawing."""
-        if any(box.adjusted(-4, 3, 4, -3).intersects(other) for other, _, _ in others):
-            return False
-        moved = self._zoom != 1.0 or not self._pan.isNull()
-        return moved or not self.scene.measured or (box.top() + 4 >= low and box.bottom() - 4 <= high)
+    def _has_room(self, left: float, tops: Values, wide: float, high: float, taken: Values) -> NDArray[np.bool_]:
+        """Whether words can stand at each height: clear of others, and between sentence and ruler but where a hand moved the
+        drawing.
+        """
+        beside = (left - 4 < taken[2]) & (left + wide + 4 > taken[0])
+        over = (tops[:, None] + 3 < taken[3]) & (tops[:, None] + high - 3 > taken[1])
+        clear = np.logical_not((beside & over).any(axis=1))
+        if self._zoom != 1.0 or not self._pan.isNull() or not self.scene.measured:
+            return np.asarray(clear)
+        low, most = self._top() + 2, self.height() - (self.ruler_px or 6) - self._prompt_px
+        return np.asarray(clear & (tops + 4 >= low) & (tops + high - 4 <= most))
 
     def _paint_labels(self, painter: QPainter) -> None:
         ink = self.ink

@@ -56,22 +56,22 @@ class Part:
             for row, a, b in zip(self.flat.points, self.in_left_mm, self.in_right_mm, strict=True)
         )
 
-    @property
+    @cached_property
     def left(self) -> Line:
         """The left edge, from the top down."""
         return frozen([row[0] for row in self.rows])
 
-    @property
+    @cached_property
     def right(self) -> Line:
         """The right edge, from the top down."""
         return frozen([row[-1] for row in self.rows])
 
-    @property
+    @cached_property
     def middle(self) -> Line:
         """The middle line, from the top down."""
         return frozen(self.flat.points[:, self.flat.points.shape[1] // 2])
 
-    @property
+    @cached_property
     def strains(self) -> tuple[Values, Values]:
         """How much each triangle must stretch and shrink, `(k,)`, averaged over 10 mm about it."""
         return _averaged(self.flat)
@@ -209,7 +209,7 @@ def laid_flat(
 def most_strain(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int, steps: tuple[int, int]
 ) -> float:
-    """The most that the first panel or the one opposite the closing line strains: mostly the limb turns most at one of these."""
+    """The most that the first panel or the one opposite the closing line strains: mostly one of these turns most."""
     _, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps)
     strains = [_averaged(flatten(shares[k])) for k in {0, panels // 2}]
     return max(max(float(most.max()), -float(least.min())) for most, least in strains)

@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
-import shapely
 
 from ....finding import Finding, Mend
 from ....reckoning import count, length, percent
@@ -107,17 +106,12 @@ def _laps(put: "Put") -> Iterator[Finding]:
                      b=verbatim(meet.b), w=length(meet.under_mm), least=length(least)), f"{path}.under_mm",
                 Mend(said("{least} under it", least=length(least)), ((f"{path}.under_mm", round(least, 2)),)),
             )  # fmt: skip
-        if k in put.rows:
-            off = [
-                e for e, row in zip((meet.a, meet.b), put.rows[k], strict=True)
-                if not shapely.contains_xy(shapely.Polygon(put.cuts[e[0]].ring).buffer(-put.by.hole_mm / 2), *row.T).all()
-            ]  # fmt: skip
-            if off:
-                yield Finding(
-                    "hold", "row-off", "draft",
-                    said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",
-                    Mend(said("they do not meet"), ((f"{path}.how", "apart"),)),
-                )  # fmt: skip
+        if k in put.rows and (off := put.rows_off(meet)):
+            yield Finding(
+                "hold", "row-off", "draft",
+                said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",
+                Mend(said("they do not meet"), ((f"{path}.how", "apart"),)),
+            )  # fmt: skip
 
 
 def _holes(put: "Put") -> Iterator[Finding]:

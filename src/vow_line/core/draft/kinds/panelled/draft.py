@@ -82,6 +82,23 @@ def together(
     return Together((frozen(trim(lines[0], start, end)), frozen(trim(lines[1], start, end))))
 
 
+@remembered("piece")
+def named_at(shape: Shape) -> Mapping[str, tuple[tuple[float, float], tuple[float, float]]]:
+    """The middle of each edge that is long enough to be named, and the way it looks."""
+    found = {}
+    for id, line in shape.edges.items():
+        if long(line) >= LEAST_EDGE_MM:
+            (x, y), (u, v) = walk(line, [0.5 * long(line)])[0].tolist(), outward(line).tolist()
+            found[id] = ((x, y), (u, v))
+    return found
+
+
+@remembered("run")
+def lies_on(cut: Cut, rows: Together, which: int, from_cut_mm: float) -> bool:
+    """Whether a row of holes lies on its panel, so far from the cut."""
+    return bool(shapely.contains_xy(shapely.Polygon(cut.ring).buffer(-from_cut_mm), *rows.lines[which].T).all())
+
+
 @remembered("run")
 def kept_rows(one: HoleRow, other: HoleRow) -> Together:
     """The holes of two edges, which run against each other, in one sense."""
@@ -274,6 +291,11 @@ class Put:
     def _rows(self, meet: Meet) -> Together:
         return rows_of(self._together(meet), self.by.spacing_mm, self.by.ends_mm)
 
+    def rows_off(self, meet: Meet) -> list[str]:
+        """The edges of a meeting whose row of holes does not lie on their panel."""
+        rows, r = self._rows(meet), self.by.hole_mm / 2
+        return [e for i, e in enumerate((meet.a, meet.b)) if not lies_on(self.cuts[e[0]], rows, i, r)]
+
     def gaps_mm(self, meet: Meet, n: int) -> Line:
         """From eyelet to eyelet across, when it is laced."""
         return np.full(n, meet.gap_mm + 2 * self.by.in_mm)
@@ -341,10 +363,7 @@ class Put:
         rows = {e for k, m in self.made if k in self.rows for e in (m.a, m.b)}
         found = []
         for letter, shape in self.panels.items():
-            for id, line in shape.edges.items():
-                if long(line) < LEAST_EDGE_MM:
-                    continue
-                (x, y), (u, v) = walk(line, [0.5 * long(line)])[0].tolist(), outward(line).tolist()
+            for id, ((x, y), (u, v)) in named_at(shape).items():
                 says = said("{name}", name=verbatim(id))
                 if id in with_:
                     says = said("{name} to {other}", name=verbatim(id), other=verbatim(with_[id]))
