@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontMetrics
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -165,3 +166,38 @@ def test_one_wearers_measures_serve_another_job_and_are_asked_again_when_they_ar
     assert "a wearer grows or thins" in words(old.says)
     session.undo()
     assert session.job.thing.which == "calf"
+
+
+def test_a_helper_reads_from_two_metres_what_to_call_out_and_what_was_heard(desk: Desk) -> None:
+    """Letters a two-hundredth of their distance high are read (common practice): at 96 points to the inch 10 mm are 38."""
+    session = desk.window.session
+    desk.open("thorn-cuff")
+    desk.station("measure")
+    board = desk.window.pages.station.board
+    for k in (1, 2):
+        session.do("unread", lambda j, k=k: change(j, f"thing.stations.{k}.girth", Reading()))
+    board.ask_next()
+    assert board.facts.font().pixelSize() < 24
+    before = board.grab().toImage()
+    desk.window.actions_["asks"].trigger()
+    QApplication.processEvents()
+    assert board.grab().toImage() != before
+    capitals = QFontMetrics(board.facts.font()).capHeight()
+    assert capitals >= 36
+    assert board.facts.text() == "round at 55 mm"
+    assert board.follows.text() == "then round at 55 mm, again"
+    QTest.keyClicks(board.fields["thing.stations.1.girth.first"], "214")
+    assert board.facts.text() == "round at 55 mm: 214", "what was heard is seen before it is taken"
+    desk.key(ENTER)
+    assert board.facts.text() == "round at 55 mm, again"
+    for words in (board.facts, board.follows):
+        rect = words.geometry()
+        assert board.rect().contains(rect)
+        fields = [f for f in board.fields.values() if f.isVisible() and f.geometry().intersects(rect)]
+        assert not fields, "nothing to type in lies under it"
+    for text in ("215", "268", "268"):
+        _number(desk, text)
+    assert board.follows.isHidden()
+    assert board.facts.text() == "All is read. Enter goes on."
+    desk.window.actions_["asks"].trigger()
+    assert session.workshop.preferences().asks == "here"

@@ -55,6 +55,7 @@ class Preferences:
     caliper_unit: Literal["sent", "mm", "in"] = "sent"
     caliper_speed: str = "9600"
     larger: Literal["100", "125", "150"] = "100"
+    asks: Literal["here", "across"] = "here"
 
 
 class Workshop:
@@ -263,7 +264,7 @@ class Workshop:
         saved = dict(self._ask("select name, value from preference"))
         known = {
             "ink": ("day", "evening"), "sheet": ("A4", "Letter"), "sounds": ("on", "off"),
-            "caliper_unit": ("sent", "mm", "in"), "caliper_speed": SPEEDS, "larger": LARGER,
+            "caliper_unit": ("sent", "mm", "in"), "caliper_speed": SPEEDS, "larger": LARGER, "asks": ("here", "across"),
         }  # fmt: skip
         return replace(
             unset, **{f.name: saved[f.name] for f in fields(Preferences) if saved.get(f.name) in known[f.name]}

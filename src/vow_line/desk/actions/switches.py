@@ -44,6 +44,14 @@ def larger(session: Session) -> None:
         session.say(tell("{share} % as large, when the program is begun anew.", share=new))
 
 
+def asks(session: Session) -> None:
+    """What is measured next asked in letters that are read from two metres, or in ordinary ones; kept for next time."""
+    across = session.preferences.asks == "here"
+    session.prefer(asks="across" if across else "here")
+    session.say(tell("What is to be read next is asked so that a helper sees it from two metres.") if across else
+                tell("What is to be read next is asked as before."))  # fmt: skip
+
+
 def sounds(session: Session) -> None:
     """A sound at every pass, or none; kept for next time."""
     session.prefer(sounds="off" if session.preferences.sounds == "on" else "on")

@@ -108,6 +108,9 @@ class WithCallouts(WithDimensions):
             below = 0 if side == "left" and self._inline() else 16
             tall = [float(max(w.height() - 2 for w in self._widgets(c)) + below) for c in placed]
             top -= 16
+        if (lacking := sum(tall) - (bottom - top)) > 0:  # beside a drawing that is small it reaches over both its ends
+            top = max(top - lacking / 2, self._top() + 4.0)
+            bottom = max(bottom, int(top + sum(tall)) + 1)
         gap = min(max((bottom - top - sum(tall)) / len(placed), 0.0), 8.0)
         wanted = [to_px.map(QPointF(*c.at)).y() - 20 for c in placed]
         y = spread_by(wanted, [t + gap for t in tall], top, bottom)

@@ -3,7 +3,8 @@
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QPushButton, QWidget
+from PySide6.QtGui import QFont, QFontMetrics
+from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 
 from ...core.job import value_at
 from ...core.measure import Reading
@@ -17,6 +18,9 @@ from .field import Field
 from .values import Enter
 
 PROMPT_PX = 34  # for what is asked, under the drawing
+ASKED_PX = 20
+ACROSS_PX = 54  # letters that are read from two metres: their capitals a two-hundredth of that high (common practice)
+LEAST_ACROSS_PX = 30
 
 
 class WithRun(WithCallouts):
@@ -29,15 +33,19 @@ class WithRun(WithCallouts):
         super().__init__(enter, parent)
         self.using = ""
         self._facts_of = ""
-        self._asking = self._all_read = False
+        self._asking = self._all_read = self._across = False
         self.facts = QPushButton(self)
         self.facts.setObjectName("facts")
         self.facts.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.facts.clicked.connect(self._ask)
         self.facts.hide()
+        self.follows = QLabel(self)
+        self.follows.setFont(type_(ASKED_PX, BOLD))
+        self.follows.hide()
 
     def _value_made(self, path: str, field: Field, reading: bool) -> None:
         field.taken.connect(self._went_on)
+        field.textEdited.connect(lambda _: self._show_facts() if self._across else None)
         field.left.connect(lambda _: self._leave())
         if reading:
             field.doubts = partial(self._doubt, path)
@@ -75,15 +83,21 @@ class WithRun(WithCallouts):
         self._all_read = self._all_read and not self.at_hand
         self.facts.setVisible(there or asked or self._all_read or (bool(part) and not closed))
         if self.facts.isHidden():
+            self.follows.hide()
             return
-        self._facts_of = self.at_hand
+        self._facts_of, follows = self.at_hand, ""
         if self._all_read:
             text = tell("All is read. Enter goes on.")
         elif asked:
             self._asking = True
             then = self.next_reading(self.at_hand)
             text = self._place_name(self.at_hand)
-            if then and then != self.at_hand:
+            typed = self._fields[self.at_hand].text().strip() if self._across else ""
+            if typed:
+                text = tell("{now}: {typed}", now=text, typed=typed)
+            if then and then != self.at_hand and self._across:
+                follows = tell("then {then}", then=self._place_name(then))
+            elif then and then != self.at_hand:
                 text = tell("{now}. Then: {then}", now=text, then=self._place_name(then))
         elif part:
             text = tell("{part}: 0, or a press here, takes it off", part=part)
@@ -94,20 +108,40 @@ class WithRun(WithCallouts):
             self.facts.setProperty("asking", asked)
             self.facts.style().unpolish(self.facts)
             self.facts.style().polish(self.facts)
-        self.facts.setFont(type_(20, BOLD) if asked else type_(14))
+        self.facts.setFont(self._asked_type(text) if asked else type_(14))
         if text != self.facts.text():
             self.facts.setText(text)
             self.facts.setAccessibleName(text)
+        self.follows.setText(follows)
+        self.follows.setVisible(bool(follows))
         self._put_facts()
+
+    def ask_across(self, across: bool) -> None:
+        """Ask in letters that a helper reads from two metres, with what is typed beside it; or in ordinary ones."""
+        if across != self._across:
+            self._across = across
+            self._show_facts()
+            self._make_room()
+
+    def _asked_type(self, text: str) -> QFont:
+        """Letters for what is asked, as large as there is room for."""
+        if not self._across:
+            return type_(ASKED_PX, BOLD)
+        for px in range(ACROSS_PX, LEAST_ACROSS_PX, -4):
+            if QFontMetrics(type_(px, BOLD)).horizontalAdvance(text) < self.width() - 2 * ASKED_PX:
+                return type_(px, BOLD)
+        return type_(LEAST_ACROSS_PX, BOLD)
 
     def _put_facts(self) -> None:
         if self.facts.isHidden():
             return
-        self.facts.adjustSize()
-        self.facts.move(
-            (self.width() - self.facts.width()) // 2, self.height() - (self.ruler_px or 4) - self.facts.height() - 4
-        )
-        self.facts.raise_()
+        foot = self.height() - (self.ruler_px or 4) - 4
+        for words in (self.follows, self.facts):  # what is asked stands over what follows
+            if not words.isHidden():
+                words.adjustSize()
+                foot -= words.height()
+                words.move((self.width() - words.width()) // 2, foot)
+                words.raise_()
 
     def run(self, by_caliper: bool = False) -> list[str]:
         """The readings in the order in which they are taken: lengths first, then place by place, each twice."""
@@ -146,7 +180,8 @@ class WithRun(WithCallouts):
 
     def _make_room(self) -> None:
         """Make room for what is asked under the drawing, or take it back."""
-        wanted = PROMPT_PX if self.facts.isVisible() and self.facts.property("asking") else 0
+        asking = self.facts.isVisible() and self.facts.property("asking")
+        wanted = 0 if not asking else self.facts.height() + self.follows.height() + 4 if self._across else PROMPT_PX
         if wanted != self._prompt_px:
             self._prompt_px = wanted
             self._settle()

@@ -162,6 +162,7 @@ class Desk(Filling):
         ink = INKS[self.session.preferences.ink]
         self.window_.use_ink(ink)
         self.pages.use_ink(ink)
+        self.pages.station.board.ask_across(self.session.preferences.asks == "across")
         self._lining.start()
 
     def _say(self, text: str, wrong: bool) -> None:

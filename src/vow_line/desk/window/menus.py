@@ -31,12 +31,12 @@ from .pages import Pages
 
 TURN_RAD = 0.2  # what is wrapped again turns by so much at a press
 WITHOUT_A_JOB = {
-    "shelf", "new", "open", "quit", "ink", "larger", "sounds", "practise", "lace", "forget-kept", "keys", "cautions",
+    "shelf", "new", "open", "quit", "ink", "larger", "sounds", "asks", "practise", "lace", "forget-kept", "keys", "cautions",
 }  # fmt: skip
 
 
 AT: dict[str, tuple[str, ...]] = {
-    "measure": ("caliper", "trace", "outline", "section", "add-station", "remove-station", "guard", "taken"),
+    "measure": ("caliper", "asks", "trace", "outline", "section", "add-station", "remove-station", "guard", "taken"),
     "draft": (
         "draw-out",
         "way-out",
@@ -139,6 +139,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(line, "after", tell("The station after"), lambda: desk.by(1), "Alt+Right")
     measure = bar.addMenu(tell("&Measure"))
     add(measure, "caliper", tell("Caliper…"), desk.caliper, "Ctrl+M")
+    add(measure, "asks", tell("Ask large, to be read from two metres"), partial(switches.asks, session), "Ctrl+Shift+M")
     add(measure, "trace", tell("Trace its outline from a picture…"), desk.trace, "Ctrl+T")
     add(measure, "outline", tell("Take its outline from a file…"), lambda: take_from_file(session, window))
     add(measure, "section", tell("Take its section from a file…"), lambda: take_section_from_file(session, window))
