@@ -112,6 +112,7 @@ def _jobs() -> tuple[Job, ...]:
     jobs += [guarded, change(guarded, "thing.guard", {"length_mm": 6.0, "width": read(40), "thick": read(12)})]
     jobs.append(change(demo_jobs()["secateurs-holster"], "piece.back_up_mm", 40.0))
     jobs.append(change(demo_jobs()["goat-collar"], "piece.lap.held", "riveted"))
+    jobs.append(change(demo_jobs()["gaiter"], "piece.foot", {}))
     jobs += [steps.ornament(demo_jobs()["secateurs-holster"], kind=k, piece="front") for k in TITLES]
     return tuple(jobs)
 

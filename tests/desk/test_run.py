@@ -190,8 +190,8 @@ def test_a_helper_reads_from_two_metres_what_to_call_out_and_what_was_heard(desk
     assert board.facts.text() == "round at 55 mm: 214", "what was heard is seen before it is taken"
     desk.key(ENTER)
     assert board.facts.text() == "round at 55 mm, again"
-    for words in (board.facts, board.follows):
-        rect = words.geometry()
+    for label in (board.facts, board.follows):
+        rect = label.geometry()
         assert board.rect().contains(rect)
         fields = [f for f in board.fields.values() if f.isVisible() and f.geometry().intersects(rect)]
         assert not fields, "nothing to type in lies under it"

@@ -13,13 +13,15 @@ from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.assembly import Assembly
 from vow_line.core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from vow_line.core.draft.kinds.limb_wrap.closure import Closure
+from vow_line.core.draft.kinds.limb_wrap.closures import CLOSURES
 from vow_line.core.draft.kinds.limb_wrap.closures.buckled import Buckled
 from vow_line.core.draft.kinds.limb_wrap.closures.buttons import Buttoned
 from vow_line.core.draft.kinds.limb_wrap.closures.hooked import Hooked
 from vow_line.core.draft.kinds.limb_wrap.closures.laced import Laced
 from vow_line.core.draft.kinds.limb_wrap.closures.studs import Studs
+from vow_line.core.draft.kinds.limb_wrap.foot import FootStrap
 from vow_line.core.draft.pieces import edged
-from vow_line.core.job import Job, mend
+from vow_line.core.job import Job, change, mend
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.things.limb import Limb, LimbStation
@@ -396,3 +398,82 @@ def test_the_back_off_a_straight_edge_is_read_where_the_front_is_not_straight() 
     assert not [f for f in limb("back", (0.0,) * 5).measured.findings if f.code == "reading-odd"], (
         "it may touch the edge"
     )
+
+
+@pytest.mark.parametrize("panels", [1, 3])
+def test_a_strap_goes_under_the_foot_from_side_to_side_and_wants_a_heel(panels: int) -> None:
+    thing = Limb(which="calf", over="boot", stations=tuple(LimbStation(at_mm=a, girth=read(g)) for a, g in CALF))
+    piece = LimbWrap(foot=FootStrap(long_mm=250), panels=panels)
+    made = plan(Job(name="x", thing=thing, piece=piece, leather=WIDE))
+    assert not [f for f in made.findings if f.level == "hold"]
+    assert "no-heel" not in {f.code for f in made.findings}
+    assembly = made.draft.assembly
+    strap = assembly.piece("foot-strap")
+    along = [p.centre[0] for p in strap.punches]
+    through = [f.through[0] for f in assembly.fasteners if f.id.startswith("foot-")]
+    up, shares, before = [], [], 0.0
+    for part in [p for p in made.draft.pieces if p.id.startswith("wrap")]:
+        low = part.edge("low").line
+        low = low if low[0, 0] < low[-1, 0] else low[::-1]
+        for on, hole in through:
+            if on == part.id:
+                at = shapely.Point(next(p.centre for p in part.punches if p.id == hole))
+                up.append(shapely.LineString(low).distance(at))
+                shares.append(before + shapely.LineString(low).project(at))
+        before += float(arc_length(low)[-1])
+    assert abs(along[1] - along[0]) - sum(up) == pytest.approx(250, abs=0.5), "so much of it hangs below the low end"
+    assert np.array(shares) / before == pytest.approx([0.25, 0.75], abs=0.03), "at the sides"
+    arm = cuff(foot=FootStrap())
+    found = next(f for f in arm.findings if f.code == "no-heel")
+    assert plan(mend(arm.job, found.mend)).job.piece.foot is None
+
+
+@pytest.mark.parametrize("closed", [Laced(), Buttoned(), Studs(), Hooked(), Laced(tongue=Tongue())])
+def test_what_lies_on_bare_skin_is_said_and_one_press_keeps_it_off(closed: Closure) -> None:
+    def worn(over: str) -> Plan:
+        thing = Limb(over=over, stations=tuple(LimbStation(at_mm=a, girth=read(g)) for a, g in ARM))
+        return plan(Job(name="x", thing=thing, piece=LimbWrap(closed=closed), leather=WIDE))
+
+    assert "on-skin" not in {f.code for f in worn("sleeve").findings}
+    found = [f for f in worn("bare").findings if f.code == "on-skin"]
+    assert bool(found) == (not isinstance(closed, Hooked) and getattr(closed, "tongue", None) is None)
+    for f in found:
+        after = plan(mend(worn("bare").job, f.mend))
+        assert "on-skin" not in {g.code for g in after.findings}
+        assert not [g for g in after.findings if g.level == "hold"]
+
+
+@pytest.mark.parametrize("way", CLOSURES, ids=lambda w: w.__name__)
+def test_every_value_of_a_closure_stands_on_the_drawing_and_moves_what_is_drawn_or_bought(way: type[Closure]) -> None:
+    closed = way.usual()
+    made = cuff(CALF, "calf", closed=closed)
+    there = {c.path: c for c in made.draft.callouts}
+    bought = [(h.size_mm, h.other_mm, h.count) for h in hardware(made.draft.assembly, made.measured.body)]
+    for name in way.model_fields.keys() - {"by", "tongue"}:
+        path = f"piece.closed.{name}"
+        assert path in there, f"{name} is nowhere on the drawing"
+        value = getattr(closed, name)
+        other = (
+            "square"
+            if name == "end"
+            else value + 2
+            if isinstance(value, int)
+            else value * (3 if name == "high_mm" else 1.3) + 0.5
+        )
+        changed = plan(change(made.job, path, other))
+        moved = any(
+            p.outline.shape != q.outline.shape or not np.allclose(p.outline, q.outline) or p.count != q.count
+            or [k.centre for k in p.punches] != [k.centre for k in q.punches]
+            or [k.diameter_mm for k in p.punches] != [k.diameter_mm for k in q.punches]
+            for p, q in zip(made.draft.pieces, changed.draft.pieces, strict=True)
+        )  # fmt: skip
+        seats = any(
+            not np.allclose(s.line, t.line)
+            for s, t in zip(made.draft.assembly.seats, changed.draft.assembly.seats, strict=False)
+        )
+        assert (
+            moved
+            or seats
+            or bought
+            != [(h.size_mm, h.other_mm, h.count) for h in hardware(changed.draft.assembly, changed.measured.body)]
+        ), f"{name} changes nothing"

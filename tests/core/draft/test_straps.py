@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.jobs import read
+from tests.jobs import read, words
 from vow_line.core.curve import frozen
 from vow_line.core.draft.kinds.buckle_strap import BuckleStrap
 from vow_line.core.draft.kinds.strap import Pad, Strap
@@ -192,6 +192,21 @@ def test_rings_buckles_and_rivets_are_counted() -> None:
         "the buckle is in before it is closed"
     )
     assert steps.index("slots/strap") < steps.index("turn/strap/first-end")
+
+
+@pytest.mark.parametrize(("thick", "long"), [(3.2, 10.0), (4.5, 13.0), (6.75, 20.0), (6.5, 16.0), (25.0, 53.0)])
+def test_tacks_go_through_and_three_millimetres_more_as_such_are_sold(thick: float, long: float) -> None:
+    """Common practice: a tack of 16 mm is too short where strapping comes to 13.5 mm in all; 20 mm holds."""
+    made = sling(lap=Lap(held="tacked"))
+    hide = made.job.leather.model_copy(update={"thickness_mm": thick})
+    made = plan(made.job.model_copy(update={"leather": hide}))
+    tacks = [f for f in made.draft.assembly.fasteners if f.sort == "tack"]
+    assert len(tacks) == 4, "two in either end"
+    assert {made.draft.assembly.post_mm(f) for f in tacks} == {long}
+    listed = next(h for h in hardware(made.draft.assembly, made.measured.body) if h.id.startswith("tack"))
+    assert (listed.count, listed.other_mm) == (4, long)
+    assert any(s.id == "set/first-tack-1" and "drive it on iron" in words(s.says) for s in made.work.steps)
+    assert next(r for r in made.sums("draft") if r.key == "tack").number == pytest.approx(long)
 
 
 def test_bodies_keep_what_was_read() -> None:

@@ -36,6 +36,8 @@ from .pieces import SEEN_TO, Area, Edge, Piece
 from .seam_line import On, SeamLine, seam_of
 
 RIVET_POST_OVER_MM = 3.0  # what a rivet's post needs beyond the stack (common practice)
+CLENCH_MM = 3.0  # a tack goes so far through, 3 to 4 mm, to be clenched (common practice)
+TACKS_MM = (10.0, 13.0, 16.0, 20.0, 25.0, 30.0, 35.0, 40.0)  # as they are sold (from memory)
 
 
 @dataclass(frozen=True, slots=True)
@@ -251,8 +253,13 @@ class Assembly:
         return max(thick) if fastener.each else sum(thick)
 
     def post_mm(self, fastener: Fastener) -> float:
-        """How long its post must be: a rivet's is the stack and 3 mm, a stud's is sold for the stack it holds."""
-        return self.stack_mm(fastener) + (RIVET_POST_OVER_MM if fastener.sort == "rivet" else 0.0)
+        """How long its post must be: a rivet's is the stack and 3 mm, a stud's is sold for the stack it holds; of tacks the
+        shortest that is sold and goes 3 mm through, to be clenched.
+        """
+        stack = self.stack_mm(fastener)
+        if fastener.sort == "tack":
+            return tack_mm(stack)
+        return stack + (RIVET_POST_OVER_MM if fastener.sort == "rivet" else 0.0)
 
     @cached_property
     def glue(self) -> Mapping[str, tuple[Area, ...]]:
@@ -288,6 +295,12 @@ class Assembly:
         new = {p.id: p for p in pieces}
         kept = tuple(new.pop(p.id, p) for p in self.pieces)
         return replace(self, pieces=(*kept, *new.values()), joins=(*self.joins, *joins), seats=(*self.seats, *seats))
+
+
+def tack_mm(stack_mm: float) -> float:
+    """The shortest tack sold that goes far enough through a stack to be clenched; how long it must be where none does."""
+    wanted = stack_mm + CLENCH_MM
+    return next((long for long in TACKS_MM if long >= wanted - 1e-9), wanted)
 
 
 def _tiled(piece: Piece) -> None:

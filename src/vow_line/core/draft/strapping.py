@@ -20,13 +20,14 @@ from .pieces import Edge, Piece, Punch, Skive, Stock, edged
 from .wrap import NEUTRAL_DRY, flat_length
 
 Cut = Literal["square", "round", "pointed", "english"]
-Held = Literal["sewn", "boxed", "riveted"]
+Held = Literal["sewn", "boxed", "riveted", "tacked"]
 ENDS: dict[Cut, Said] = {
     "square": said("square"), "round": said("round"), "pointed": said("pointed"), "english": said("to an English point"),
 }  # fmt: skip
 ENGLISH_POINT = 0.75  # how long an English point is, in widths of its strap (common practice)
 SLOT_MM = 5.0  # how wide a slot for a buckle's tongue is cut: the tongue, and a little (from memory)
 OVER_SLOT_MM = 4.0  # a slot for a tongue goes on so far beyond either end of the turn (from memory)
+TACK_MM = 1.5  # a hole is pierced so wide for a tack (from memory)
 PRONG_MM = 3.0  # rivets in a lap lie so many of their own thickness from its edges (from memory)
 FLIPPED = frozen([[-1.0, 0.0], [0.0, 1.0]])
 POINTS = 25
@@ -203,21 +204,22 @@ def _held(
         Layer(id, seat.id, said("strap")),
         Layer(id, f"{name}-lap", said("lap"), turn=FLIPPED, shift=(at + bend, 0.0)),
     )
-    if lap.held == "riveted":
-        at_v = (start - out * PRONG_MM * lap.rivet_mm / 2, stop + out * PRONG_MM * lap.rivet_mm / 2)
+    if lap.held in ("riveted", "tacked"):
+        sort: Literal["rivet", "tack"] = "rivet" if lap.held == "riveted" else "tack"
+        wide = lap.rivet_mm if sort == "rivet" else TACK_MM
+        at_v = (start - out * PRONG_MM * wide / 2, stop + out * PRONG_MM * wide / 2)
+        hole = said("rivet hole") if sort == "rivet" else said("hole for a tack")
         punches = tuple(
-            Punch(f"{name}-{where}-{k}", said("rivet hole"), (v if where == "strap" else at + bend - v, 0.0), lap.rivet_mm)
+            Punch(f"{name}-{where}-{k}", hole, (v if where == "strap" else at + bend - v, 0.0), wide)
             for k, v in enumerate(at_v, 1) for where in ("strap", "lap")
         )  # fmt: skip
         rivets = tuple(
             Fastener(
-                f"{name}-rivet-{k}",
-                said("rivet {k}", k=k),
-                "rivet",
+                f"{name}-{sort}-{k}", said("rivet {k}", k=k) if sort == "rivet" else said("tack {k}", k=k), sort,
                 ((id, f"{name}-strap-{k}"), (id, f"{name}-lap-{k}")),
             )
             for k in (1, 2)
-        )
+        )  # fmt: skip
         return _Part(
             folds, skives, punches, slots, (Join(f"{name}-end", end.title, "riveted", layers),), (seat,), rivets
         )

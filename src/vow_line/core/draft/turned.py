@@ -3,8 +3,9 @@
 from ..drawing import Callout
 from ..finding import Finding, Mend
 from ..quantity import Q
-from ..reckoning import length, percent
+from ..reckoning import Reckoning, length, percent, reckon
 from ..texts import said
+from .assembly import CLENCH_MM, RIVET_POST_OVER_MM, tack_mm
 from .strapping import OVER_SLOT_MM, Lap, half_turn
 from .wrap import NEUTRAL_DRY
 
@@ -12,8 +13,8 @@ RUNS_MM = 1.0  # a strap a millimetre narrower than its opening runs through (fr
 MOST_BEND = 0.8  # the outer fibres round a bar thinner than this allows crack when dry (from memory)
 LEAST_SEAM_MM = 12.0  # a lap holds by a seam so long at least, or by two rivets so far apart (from memory)
 SLOT_CLEAR_MM = 4.0  # holes clear of a slot for a tongue (from memory)
-HELD = (said("sewn"), said("sewn in a box with a cross"), said("riveted"))
-MEANT = ("sewn", "boxed", "riveted")
+HELD = (said("sewn"), said("sewn in a box with a cross"), said("riveted"), said("tacked and clenched"))
+MEANT = ("sewn", "boxed", "riveted", "tacked")
 
 
 def lap_callouts(at: str, lap: Lap, bar_mm: float, wide_mm: float, leather_mm: float) -> tuple[Callout, ...]:
@@ -32,6 +33,20 @@ def lap_callouts(at: str, lap: Lap, bar_mm: float, wide_mm: float, leather_mm: f
         callouts.append(Callout(f"{at}.rivet_mm", said("rivets, thick"), "length", lap.rivet_mm, (lap.from_bar_mm, -edge),
                                 "left", "first-rivet-1"))  # fmt: skip
     return tuple(callouts)
+
+
+def lap_reckonings(lap: Lap, leather_mm: float) -> tuple[Reckoning, ...]:
+    """How long what goes through a lap must be, where it is not sewn."""
+    stack = 2 * leather_mm
+    if lap.held == "riveted":
+        return (reckon("post", said("Rivet post"), length(stack + RIVET_POST_OVER_MM),
+                       said("2 × {t:n} stack + {p}", t=length(leather_mm), p=length(RIVET_POST_OVER_MM)),
+                       ("first-rivet-1",)),)  # fmt: skip
+    if lap.held == "tacked":
+        return (reckon("tack", said("Tacks"), length(tack_mm(stack)),
+                       said("2 × {t:n} stack + {c} to clench, as such are sold", t=length(leather_mm), c=length(CLENCH_MM)),
+                       ("first-tack-1",)),)  # fmt: skip
+    return ()
 
 
 def bar_findings(

@@ -63,10 +63,15 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _looped(assembly, loops)
     for sewn in (s for s in seams if isinstance(of, LimbBody) and s.seam.line.times > 1 and not assembly.buckles):
         deep += _on_lap(sewn)
-    for fastener in (f for f in assembly.fasteners if isinstance(of, LimbBody) and not f.each):
+    own = {x.piece for x in panels}
+    for fastener in (f for f in assembly.fasteners if isinstance(of, LimbBody) and {p for p, _ in f.through} <= own):
+        if fastener.each:
+            continue
         piece, hole = fastener.through[0]
         v = next(p.centre[1] for p in assembly.piece(piece).punches if p.id == hole)
         deep.append(Deep(-OVER, Mark("done", frozen([[0.0, v]]), id=fastener.id, size_mm=9.0)))
+    if any(p.id == "foot-strap" for p in assembly.pieces):
+        deep += _under_foot(assembly, outline)
     if isinstance(of, RoundBody):
         deep += _ended(assembly, seams, outline, of)
         deep += _on_wall(assembly, seams, lies.piece, outline)
@@ -131,6 +136,19 @@ def _buckled(assembly: Assembly, buckle: Buckle, outline: Line) -> Iterator[Deep
         )
         yield Deep(-OVER - 2, Mark("done", frozen(frame), True, "buckle"))
         yield Deep(-OVER - 2, Mark("done", frozen([[at, v - wide - 2], [at, v + wide + 2]]), id="buckle"))
+
+
+def _under_foot(assembly: Assembly, outline: Line) -> Iterator[Deep]:
+    """The strap that hangs at the sides of the low end and goes under the foot."""
+    strap = assembly.piece("foot-strap")
+    holes = np.array([p.centre[0] for p in strap.punches])
+    low, half = float(outline[:, 1].max()), float(np.abs(outline[outline[:, 1] > outline[:, 1].max() - 1.0, 0]).max())
+    up = float(holes.min() - strap.outline[:, 0].min())
+    down = max((float(np.ptp(holes)) - 2 * up) / 2 - half, 0.0)
+    line = frozen([[half, low - up], [half, low + down], [-half, low + down], [-half, low - up]])
+    for side in FRONT_AND_BACK:
+        yield Deep(side * OVER, Mark("cut", line, id=strap.id))
+        yield Deep(side * OVER, Mark("done", frozen(line[[0, 3]]), id=strap.id, size_mm=6.0))
 
 
 def _from_edge(points: Line, edge: Line) -> Values:

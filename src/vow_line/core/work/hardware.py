@@ -11,11 +11,12 @@ from ..texts import Said, said
 
 SORTS = {
     "rivet": said("rivet"), "stud": said("stud"), "eyelet": said("eyelet"), "button": said("button"),
-    "loop": said("loop of lace"),
+    "loop": said("loop of lace"), "tack": said("tack"),
 }  # fmt: skip
 
 
 FITS = {
+    "tack": said("{p} long, its hole pierced {d} wide"),
     "button": said("{p} wide, sewn on through a hole of {d}"),
     "loop": said("{p} of lace for each, through a hole of {d}"),
 }

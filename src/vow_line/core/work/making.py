@@ -64,6 +64,11 @@ _WITH = {
 }
 """How holes are made where no prong is struck."""
 
+SET = {
+    "tack": said("{p} long through a stack of {t}: drive it on iron, so that its point turns back into the leather; cover what "
+                 "is sharp"),
+}  # fmt: skip
+"""How one of a sort is set that has no post."""
 SET_EACH = {
     "eyelet": said("{n} of them in leather of {t}, their round side out"),
     "button": said("{n} of them, {size} wide: twice through the hole and the button, the shank as long as a lace is thick and "
@@ -297,8 +302,9 @@ class _Making:
         assembly = self.draft.assembly
         ready = [s for piece, _ in fastener.through for s in self.on_piece[piece]]
         ready += [self.made[n] for n in assembly.needs[fastener.id] if n in self.made]
-        how = said("post {p} through a stack of {t}; cover a sharp back", p=length(assembly.post_mm(fastener)),
-                   t=length(assembly.stack_mm(fastener)))  # fmt: skip
+        how = SET.get(fastener.sort, said("post {p} through a stack of {t}; cover a sharp back")).filled(
+            p=length(assembly.post_mm(fastener)), t=length(assembly.stack_mm(fastener))
+        )
         n = len(fastener.through) if fastener.each else 1
         if fastener.each:
             how = SET_EACH[fastener.sort].filled(

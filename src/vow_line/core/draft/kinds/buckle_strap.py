@@ -20,7 +20,7 @@ from ..joins import Closes, Join, Keeps
 from ..kind import KindOfPiece
 from ..pieces import Piece, Punch, leather
 from ..strapping import ENDS, Cut, Lap, Strapping, TurnedEnd, cut_length, half_turn, round_plies, sleeve, strapping
-from ..turned import bar_findings, lap_callouts, lap_findings
+from ..turned import bar_findings, lap_callouts, lap_findings, lap_reckonings
 from ..wrap import NEUTRAL_DRY
 
 KEEPER_LOOSE_MM = 3.0  # a keeper that is so much looser still holds the end down (from memory)
@@ -177,7 +177,7 @@ class BuckleStrap(KindOfPiece):
                 said("2 × ({w:n} + {n} × {t:n}) + 2π × {k} of {t} + {ease}", w=length(self.width_mm), n=count(KEEPER_PLIES),
                      t=Q("leather", leather_mm), k=percent(NEUTRAL_DRY), ease=length(KEEPER_LOOSE_MM / 2)), ("keeper",),
             ))  # fmt: skip
-        return tuple(sums)
+        return (*sums, *lap_reckonings(self.lap, leather_mm))
 
     def _findings(self, body: GirthBody, leather_mm: float, places: list[float]) -> tuple[Finding, ...]:
         findings = [*bar_findings(body.opening_mm, body.bar_mm, self.width_mm, leather_mm, body.spread_mm),

@@ -33,7 +33,7 @@ from ..strapping import (
     sleeve,
     strapping,
 )
-from ..turned import bar_findings, lap_callouts, lap_findings
+from ..turned import bar_findings, lap_callouts, lap_findings, lap_reckonings
 from ..wrap import NEUTRAL_DRY
 from .buckle_strap import LOAD
 
@@ -177,7 +177,7 @@ class Strap(KindOfPiece):
                 said("2 × ({w:n} + {t:n} + {f:n}) + 2π × {k} of {t}", w=length(self.width_mm), t=Q("leather", leather_mm),
                      f=length(self.pad.thick_mm), k=percent(NEUTRAL_DRY)), ("cover",),
             ))  # fmt: skip
-        return tuple(sums)
+        return (*sums, *lap_reckonings(self.lap, leather_mm))
 
     def _findings(self, body: FittingBody, leather_mm: float) -> tuple[Finding, ...]:
         room = self.long_mm / 2 if self.far == "turned" else self.long_mm

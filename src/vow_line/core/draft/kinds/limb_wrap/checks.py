@@ -124,6 +124,15 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
             said("How deep the limb is was not read everywhere: it is taken to be as deep for its girth as such limbs are, "
                  "and its front straight. What must stretch can be a third more or less."), "thing.stations.0.depth.first",
         ))  # fmt: skip
+    if wrap.foot and not body.heel:
+        found.append(Finding(
+            "look", "no-heel", "draft",
+            said("A strap under the foot needs a heel to stay there: this is not measured over a boot, or not at the calf."),
+            "piece.foot", Mend(said("no strap under the foot"), (("piece.foot", None),)),
+        ))  # fmt: skip
+    if body.bare and (backs := wrap.closed.lies_on_skin):
+        says = said("Over bare skin {backs} lie on it.", backs=backs)
+        found.append(Finding("look", "on-skin", "draft", says, "thing.over", wrap.closed.off_skin))
     narrow = min(float(arc_length(row)[-1]) for part in (laid.first, laid.last) for row in part.rows)
     if wrap.panels > 1 and narrow < wrap.closed.deep_mm + BESIDE_SEAM_MM:
         fits = max(int(laid.wide_mm.min() / (wrap.closed.deep_mm + BESIDE_SEAM_MM)), 1)

@@ -12,7 +12,7 @@ from ....drawing import Callout
 from ....finding import Finding, Mend
 from ....frozen import Frozen
 from ....reckoning import Reckoning, length
-from ....texts import Said, said
+from ....texts import NOTHING, Said, said
 from ...closures import how_many, stood
 from ...joins import Buckle, Fastener, Join, Lace, Loops, Seat, Turn
 from ...pieces import Piece, Punch
@@ -61,6 +61,8 @@ class Closure(Frozen):
 
     says: ClassVar[Said]
     """What it is closed by, as a word of a sentence."""
+    backs: ClassVar[Said] = NOTHING
+    """What of it lies inside."""
     usual_mm: ClassVar[float] = 25.4
     """How far from each other such closures usually stand."""
 
@@ -88,6 +90,16 @@ class Closure(Frozen):
     @abstractmethod
     def in_from_edge_mm(self) -> float:
         """How far in from either edge they stand."""
+
+    @property
+    def lies_on_skin(self) -> Said:
+        """What of it lies on the wearer, where that is bare skin; nothing where none of it does."""
+        return NOTHING
+
+    @property
+    def off_skin(self) -> Mend | None:
+        """How it is kept off bare skin."""
+        return None
 
     @abstractmethod
     def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
@@ -176,6 +188,16 @@ class Gapped(Closure):
     def deep_mm(self) -> float:
         """To the far side of what closes it."""
         return self.taken_mm[1]
+
+    @property
+    def lies_on_skin(self) -> Said:
+        """What draws it together, over a gap without a tongue."""
+        return NOTHING if self.tongue else self.backs
+
+    @property
+    def off_skin(self) -> Mend | None:
+        """A tongue under the gap."""
+        return Mend(said("a tongue under it"), (("piece.closed.tongue", self.usual_tongue),))
 
     def clears(self, tongue: Tongue) -> bool:
         """Whether a tongue is sewn clear of what closes it, on this side or beyond."""

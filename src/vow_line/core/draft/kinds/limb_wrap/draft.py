@@ -25,12 +25,14 @@ from . import checks, shown
 from .closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, inward
 from .closures import AnyClosure
 from .closures.laced import Laced
+from .foot import FootStrap, UnderFoot, foot_strap
 from .wrap import Closing, Part, Wrap, laid_flat, most_strain
 
 LEFT, RIGHT = said("left edge"), said("right edge")
-GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; {tongue}.")
-LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}.")
+GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; {tongue}, {foot}.")
+LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; {foot}.")
 LEAST_LONG_MM = 20.0
+WORDS_OVER = 0.11
 TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
 
 
@@ -52,6 +54,7 @@ class LimbWrap(KindOfPiece):
     formed: bool = False
     panels: Annotated[int, Field(ge=1, le=4)] = 1
     margin_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
+    foot: FootStrap | None = None
 
     @property
     def neutral(self) -> float:
@@ -90,21 +93,22 @@ class LimbWrap(KindOfPiece):
         wrap = self.wrap(body, leather_mm)
         rows = self.closed.rows(wrap)
         by = self.closed.fitted(wrap, rows, leather_mm)
-        panels = [self._panel(wrap, part, by, leather_mm) for part in wrap.parts]
+        under_foot = foot_strap(self.foot, wrap, leather_mm) if self.foot else None
+        panels = [self._panel(wrap, part, by, leather_mm, under_foot) for part in wrap.parts]
         under = self._under(self.closed, wrap, leather_mm) if isinstance(self.closed, Gapped) else None
-        more = [*([under[0]] if under else []), *by.pieces]
+        more = [*([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])]
         seams = [self._seam(k, *pair) for k, pair in enumerate(pairwise(wrap.parts), 1)]
         ids = tuple(p.id for p in panels)
         return Draft(
             assembly=Assembly(
                 (*panels, *more), (*((under[2],) if under else ()), *by.joins, *seams),
                 (*((under[1],) if under else ()), *by.seats), shells=(Shell("wrap", said("wrap"), ids, way="wrapped"),),
-                fasteners=by.fasteners, lies=tuple(self._lies(wrap)), turns=by.turns, laces=by.laces, buckles=by.buckles,
-                loops=by.loops,
+                fasteners=(*by.fasteners, *(under_foot.fasteners if under_foot else ())), lies=tuple(self._lies(wrap)),
+                turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
             ),
             marks=(Mark("dimension", wrap.first.middle, id="middle"), *shown.girths(wrap, body),
                    *shown.hatched(wrap.first), *(m for part in wrap.parts[1:] for m in shown.hatched(part, part.id))),
-            labels=(Label(said("towards the body"), (0.0, float(panels[0].outline[:, 1].min()) - 22.0)),),
+            labels=(Label(said("towards the body"), (0.0, float(panels[0].outline[:, 1].min()) - _over(panels[0]))),),
             callouts=shown.callouts(self, wrap, rows, leather_mm),
             tell=partial(shown.reckonings, self, body, wrap, rows, leather_mm),
             findings=checks.findings(self, body, wrap, rows),
@@ -116,7 +120,7 @@ class LimbWrap(KindOfPiece):
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED,),
         )  # fmt: skip
 
-    def _panel(self, wrap: Wrap, part: Part, by: Fitted, leather_mm: float) -> Piece:
+    def _panel(self, wrap: Wrap, part: Part, by: Fitted, leather_mm: float, foot: UnderFoot | None) -> Piece:
         first, last = part is wrap.first, part is wrap.last
         outline, edges = edged(
             Edge("top", said("top"), part.rows[0], "mouth"),
@@ -124,7 +128,11 @@ class LimbWrap(KindOfPiece):
             Edge("low", said("low end"), frozen(part.rows[-1][::-1]), "mouth"),
             Edge("left", LEFT, frozen(part.left[::-1]), "free" if first else ""),
         )  # fmt: skip
-        punches = (*(by.holes[0] if first else ()), *(by.holes[1] if last else ()))
+        punches = (
+            *(by.holes[0] if first else ()),
+            *(by.holes[1] if last else ()),
+            *(foot.holes[part.id] if foot else ()),
+        )
         return Piece(
             part.id, part.title, outline, edges, leather(leather_mm, self.neutral), punches=punches, turns="along"
         )
@@ -175,3 +183,8 @@ class LimbWrap(KindOfPiece):
     def suits(self, body: Any, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
         """Whether the leather takes what it must stretch and shrink."""
         return checks.suits(self, body, self.wrap(body, leather_mm), leather_mm, tannage)
+
+
+def _over(piece: Piece) -> float:
+    """How far over a piece words stand clear of its name, however large it is drawn."""
+    return max(22.0, WORDS_OVER * float(np.ptp(piece.outline[:, 1])))

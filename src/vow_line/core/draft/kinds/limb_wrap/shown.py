@@ -17,6 +17,7 @@ from ...drafted import Section
 from ...surface import around, half_width
 from .checks import CLOSING, PANELS, in_words, worst
 from .closures import CLOSURES
+from .foot import UP_MM, FootStrap
 from .wrap import CLOSING_RAD, Part, Wrap
 
 if TYPE_CHECKING:
@@ -50,6 +51,17 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
         Callout("piece.formed", said("worked"), "count", wrap.formed, at, "left", choices=(said("dry"), said("wet")),
                 meant=(False, True)),
     ]  # fmt: skip
+    given.append(Callout("piece.foot", said("under the foot"), "count", wrap.foot, low, "left",
+                         choices=(said("no strap under the foot"), said("a strap under the foot")),
+                         meant=(None, wrap.foot or FootStrap())))  # fmt: skip
+    if wrap.foot:
+        half_wide, whole = wrap.foot.width_mm / 2, wrap.foot.long_mm + 4 * UP_MM
+        given += [
+            Callout("piece.foot.long_mm", said("under the foot, end to end"), "length", wrap.foot.long_mm,
+                    (2 * UP_MM, half_wide), "right", "foot-strap", on="foot-strap", to=(whole - 2 * UP_MM, half_wide)),
+            Callout("piece.foot.width_mm", said("strap, wide"), "length", wrap.foot.width_mm, (whole / 2, -half_wide), "left",
+                    "foot-strap", on="foot-strap", to=(whole / 2, half_wide), seldom=True),
+        ]  # fmt: skip
     if wrap.panels > 1:
         seam = laid.first.right
         given.append(Callout("piece.margin_mm", said("thread to the cut"), "length", wrap.margin_mm,

@@ -24,6 +24,7 @@ class Buttoned(Gapped):
 
     by: Literal["buttons"] = "buttons"
     says: ClassVar[Said] = said("by buttons and loops")
+    backs: ClassVar[Said] = said("the knots of the loops")
     usual_mm: ClassVar[float] = 40.0
     gap_low_mm: Annotated[float, Field(ge=0, le=200)] = 3.0
     gap_high_mm: Annotated[float, Field(ge=0, le=200)] = 3.0

@@ -21,6 +21,7 @@ class Laced(Gapped):
 
     by: Literal["laced"] = "laced"
     says: ClassVar[Said] = said("by a lace through eyelets")
+    backs: ClassVar[Said] = said("the lace and the backs of the eyelets")
     in_mm: Size = 10.0
     hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
 

@@ -12,6 +12,7 @@ from .....texts import Said, said
 from ....joins import Fastener
 from ..closure import Fitted, Lapped, point, punched
 from ..wrap import Wrap
+from .hooked import Hooked
 
 BESIDE = 4.0  # a lap is so many holes wide, or they tear out (from memory)
 
@@ -21,7 +22,18 @@ class Studs(Lapped):
 
     by: Literal["studs"] = "studs"
     says: ClassVar[Said] = said("by studs on a lap")
+    backs: ClassVar[Said] = said("the backs of the studs")
     hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
+
+    @property
+    def lies_on_skin(self) -> Said:
+        """The posts are set from within."""
+        return self.backs
+
+    @property
+    def off_skin(self) -> Mend | None:
+        """Hook and loop has nothing inside."""
+        return Mend(said("closed by hook and loop"), (("piece.closed", Hooked()),))
 
     @property
     def wide_mm(self) -> float:
