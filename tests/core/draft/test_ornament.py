@@ -138,3 +138,34 @@ def test_what_has_no_free_edge_is_not_bound_and_that_is_said() -> None:
     made = plan(ornament(demo("stone-tube"), kind="binding", piece="base"))
     found = next(f for f in made.findings if f.code == "nothing-to-bind")
     assert mend(made.job, found.mend).ornaments == ()
+
+
+@pytest.mark.parametrize(("name", "piece"), [("gaiter", "wrap"), ("waistcoat", "panel-A"), ("first-aid-pouch", "body")])
+def test_a_fringe_is_as_long_as_its_edge_and_slit_into_whole_strips_that_hang_beyond_it(name: str, piece: str) -> None:
+    job = ornament(demo(name), kind="fringe", piece=piece)
+    made = plan(job)
+    assert not [f for f in made.findings if f.level == "hold" and f.code != "leather-too-small"]
+    strip, on = made.draft.piece("fringe-1"), made.draft.piece(piece)
+    long, deep = np.ptp(strip.outline, axis=0)
+    free = [e for e in on.edges if e.open in ("mouth", "free") and not e.ring]
+    low = max(free, key=lambda e: float(e.line[:, 1].mean()))
+    assert long == pytest.approx(float(np.hypot(*np.diff(low.line, axis=0).T).sum()), abs=0.01)
+    (slits,) = (m.line.reshape(-1, 2, 2) for m in strip.ornament)
+    apart = np.diff(np.concatenate([[0.0], slits[:, 0, 0], [long]]))
+    assert apart == pytest.approx(np.full(len(slits) + 1, long / (len(slits) + 1)))
+    assert long / (len(slits) + 1) == pytest.approx(4.0, rel=0.1), "the pitch asked for, as near as whole strips come"
+    assert np.ptp(slits[:, :, 1], axis=1) == pytest.approx(45.0)
+    seam = made.stitching.seam("fringe-1")
+    assert len(seam.on(0)) == len(seam.on(1))
+    hangs = deep - seam.on(1)[:, 1].mean()
+    assert hangs == pytest.approx(45 + 3, abs=0.01), "from the thread, 3 mm in from the edge, to the tips"
+    assert slits[:, :, 1].min() - seam.on(1)[:, 1].max() >= 2, "no slit runs into a hole"
+    steps = [s.id for s in made.work.steps]
+    assert steps.index("craft/fringe-1/0") < steps.index("sew/fringe-1")
+    assert not [f for f in made.findings if f.code.startswith("step-")]
+
+
+def test_where_no_edge_is_free_there_is_no_fringe() -> None:
+    made = plan(ornament(demo("laying-knife"), kind="fringe", piece="welt"))
+    found = next(f for f in made.findings if f.code == "nothing-to-bind")
+    assert plan(mend(made.job, found.mend)).job.ornaments == ()

@@ -24,6 +24,7 @@ from .pieces import Craft, Edge, Piece, Stock, edged, other_leather
 TITLES = {
     "border": said("border"), "punched-row": said("punched row"), "pinked-edge": said("pinked edge"),
     "overlay": said("overlay"), "stamped-area": said("stamped area"), "binding": said("binding"), "lining": said("lining"),
+    "fringe": said("fringe"),
 }  # fmt: skip
 """What a maker calls each kind of ornament."""
 
@@ -35,10 +36,10 @@ class Ornament(Frozen):
     """One ornament on the piece named `piece`; `in_mm` is how far in from its cut it lies (common practice: a border about
     12 mm). A punched row alternates a large and a small hole (3 and 1.5 mm), an overlay is cut `large_by_mm` large and trimmed
     when it is glued (3 to 5 mm), both common practice. A binding reaches `in_mm` in on either face (of a strip 25 wide and
-    0.8 thick about 11, common practice).
+    0.8 thick about 11, common practice). A fringe hangs by a strip sewn under the lowest edge that is free.
     """
 
-    kind: Literal["border", "punched-row", "pinked-edge", "overlay", "stamped-area", "binding", "lining"]
+    kind: Literal["border", "punched-row", "pinked-edge", "overlay", "stamped-area", "binding", "lining", "fringe"]
     piece: str
     in_mm: Where = 12.0
     pitch_mm: Small = 6.0
@@ -54,11 +55,15 @@ class Ornament(Frozen):
         return cls.model_validate({"kind": kind, "piece": piece, **USUAL.get(kind, {})})
 
 
-USUAL = {"binding": {"in_mm": 10.5, "thick_mm": 0.8}, "lining": {"thick_mm": 1.0}}
-WHOLE = ("pinked-edge", "binding", "lining")  # they are of the cut itself, not of a line in from it
+USUAL: dict[str, dict[str, float]] = {
+    "binding": {"in_mm": 10.5, "thick_mm": 0.8}, "lining": {"thick_mm": 1.0},
+    "fringe": {"deep_mm": 45.0, "pitch_mm": 4.0, "thick_mm": 1.0},
+}  # fmt: skip
+WHOLE = ("pinked-edge", "binding", "lining", "fringe")  # they are of the cut itself, not of a line in from it
 LAP_MM = 10.0  # a binding's strip is so much longer at either end (from memory)
 LEAST_BOUND_MM = 20.0  # no shorter edge is bound (from memory)
-CLEAR_MM = 3.0  # a binding is sewn so far from the edges of its strip (from memory)
+CLEAR_MM = 3.0  # a binding or a fringe is sewn so far from the edges of its strip (from memory)
+HELD_MM = 9.0  # of a fringe's strip under the edge, uncut (from memory)
 
 
 def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
@@ -104,14 +109,15 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                      "with the lining round it.", t=fine(ornament.thick_mm), piece=piece.title), f"ornaments.{n}.piece",
                 Mend(said("no lining"), (("ornaments", rest),)),
             ))  # fmt: skip
-        if ornament.kind == "binding":
-            piece, more, sums = bound(ornament, n, piece, assembly)
+        if ornament.kind in ("binding", "fringe"):
+            piece, more, sums = (bound if ornament.kind == "binding" else fringed)(ornament, n, piece, assembly)
             if not more[0]:
                 rest = tuple(o for k, o in enumerate(ornaments) if k != n)
                 findings.append(Finding(
                     "look", "nothing-to-bind", "draft",
-                    said("No edge of the {piece} is free to be bound, or it is not wide enough.", piece=piece.title),
-                    f"ornaments.{n}.piece", Mend(said("no binding"), (("ornaments", rest),)),
+                    said("No edge of the {piece} is free for a {title}, or it is not wide enough.", piece=piece.title,
+                         title=title),
+                    f"ornaments.{n}.piece", Mend(said("no {title}", title=title), (("ornaments", rest),)),
                 ))  # fmt: skip
         else:
             piece, sums = _put(ornament, n, piece, line)
@@ -186,7 +192,7 @@ def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, l
         case "overlay":
             marks = [Mark("seat", line, True, at)]
             return replace(piece, ornament=(*piece.ornament, *marks)), sums
-        case "binding" | "lining":
+        case "binding" | "lining" | "fringe":
             return piece, sums
         case "stamped-area":
             marks = [Mark("stamp", line, True, at)]
@@ -241,6 +247,47 @@ def bound(
              r=length(reach), lap=length(LAP_MM)), (f"ornament/{n}",),
     )]  # fmt: skip
     return piece, (strips, joins, seats), sums
+
+
+def fringed(
+    ornament: Ornament, n: int, piece: Piece, assembly: Assembly
+) -> tuple[Piece, tuple[list[Piece], list[Join], list[Seat]], list[Reckoning]]:
+    """The piece with a strip sewn under the lowest of its free edges, as long as that and slit into strips `pitch_mm` wide that
+    hang `deep_mm` beyond it; and its sums.
+    """
+    within = any(x.piece == piece.id and x.between for j in assembly.joins for x in j.layers)  # it is never seen
+    free = [e for e in piece.edges if e.open in ("mouth", "free") and not e.ring and not e.bound
+            and float(arc_length(e.line)[-1]) >= LEAST_BOUND_MM]  # fmt: skip
+    if within or not free or _inside(piece.outline, HELD_MM) is None:
+        return piece, ([], [], []), []
+    edge = max(free, key=lambda e: float(e.line[:, 1].mean()))
+    long, id, deep = float(arc_length(edge.line)[-1]), f"fringe-{n + 1}", HELD_MM + ornament.deep_mm
+    many = max(round(long / ornament.pitch_mm), 1)
+    at = long * np.arange(1, many) / many
+    slits = np.stack([np.column_stack([at, np.full(len(at), v)]) for v in (HELD_MM, deep)], axis=1).reshape(-1, 2)
+    outline, around = edged(
+        Edge("around", said("around"), frozen([[0, 0], [long, 0], [long, deep], [0, deep]]), "turn")
+    )
+    stock = other_leather(
+        ornament.thick_mm, piece.thickness_mm if piece.laid else 0.0, id, said("leather for a fringe")
+    )
+    title = said("fringe of the {piece}", piece=piece.title)
+    craft = Craft(said("Slit the fringe of the {piece}", piece=piece.title), said(
+        "{n} strips, {w} wide and {d} long, before it is sewn on", n=count(many), w=fine(long / many),
+        d=length(ornament.deep_mm)))  # fmt: skip
+    marks = (Mark("cut", frozen(slits), id=f"ornament/{n}", pairs=True),) if many > 1 else ()
+    strip = Piece(id, title, outline, around, stock, count=piece.count, ornament=marks, crafts=(craft,), turns="along")
+    sewn = beside(edge.line, CLEAR_MM)
+    own = frozen([[0.0, HELD_MM - CLEAR_MM], [long, HELD_MM - CLEAR_MM]])
+    join = Join(
+        id, title, "line", (Layer(piece.id, id, piece.title), Layer(id, "", title, along=own)),
+        Sewing(frozen(sewn), CLEAR_MM, begins=said("one end"), told=True),
+    )  # fmt: skip
+    sums = [reckon(
+        f"ornament/{n}", said("Fringe"), count(many),
+        said("{l:n} of edge, strips of {w} at the nearest", l=length(long), w=fine(ornament.pitch_mm)), (f"ornament/{n}",),
+    )]  # fmt: skip
+    return piece, ([strip], [join], [Seat(id, piece.id, frozen(sewn))]), sums
 
 
 def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:

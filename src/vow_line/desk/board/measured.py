@@ -11,6 +11,7 @@ from ...core.drawing import Callout
 from ...core.texts import tell
 from ..look.ink import SEMI, type_
 from .card import Card
+from .corner import corner_px
 from .dimensions import ROW_PX, TEXT_PX, Box, Placed, Point, Value, lay_out
 from .drawn import Tie
 from .field import Field
@@ -96,19 +97,26 @@ class WithDimensions(WithValues):
         return Value(id, "left" if callouts[0].side == "left" else "right", size, points, upon, small)
 
     def _measure_sides(self) -> None:
-        """How wide the values on either side of a measured drawing are, with what ties them."""
-        sides_of = self.scene.measured, self.units, [(p, f.width()) for p, f in self._fields.items()]
+        """How wide the values on either side of a measured drawing are, with what ties them: each in a line where there is not
+        height enough for two.
+        """
+        room = self.height() - self._top() - self.ruler_px - self._prompt_px
+        sides_of = self.scene.measured, self.units, room, [(p, f.width()) for p, f in self._fields.items()]
         if self._sides_of == sides_of:
             return
         self._sides_of = sides_of
         links = self._links(QTransform()) if self.scene.measured else {}
-        wide: dict[str, list[float]] = {"left": [], "right": []}
+        values: dict[str, list[Value]] = {"left": [], "right": []}
         for id, link in links.items():
             if link[0][0].seldom:
                 continue
             value = self._sized_value(id, *link)
-            wide[value.side].append(value.size[0] + TEXT_PX + 16.0)
-        self._beside_px = {side: max(sizes, default=0.0) for side, sizes in wide.items()}
+            values[value.side].append(value)
+        for side, there in values.items():
+            free = room - (corner_px(self.height())[1] if side == "right" and self.scene.inset else 0)
+            short = sum(v.size[1] + 2 for v in there) > free
+            wide = (v.small[0] if short and v.small else v.size[0] for v in there)
+            self._beside_px[side] = max(wide, default=-TEXT_PX - 16.0) + TEXT_PX + 16.0
 
     def _put(self, placed: Placed, callouts: list[Callout]) -> None:
         """Move the fields of a value to its place, and its names beside them."""

@@ -39,6 +39,11 @@ ORNAMENT_FIELDS = {
     "stamped-area": (("in_mm", said("in from the cut")),),
     "binding": (("in_mm", said("reaches in")), ("thick_mm", said("binding, thick"))),
     "lining": (("thick_mm", said("lining, thick")), ("large_by_mm", said("cut large by"))),
+    "fringe": (
+        ("deep_mm", said("fringe, long")),
+        ("pitch_mm", said("strips, wide")),
+        ("thick_mm", said("fringe, thick")),
+    ),
 }
 STOCKS = {"felt": said("felt"), "foam": said("foam"), "card": said("card"), "cloth": said("cloth")}
 TOUCH_MM = 9.0
@@ -174,7 +179,7 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     k, ornament = len(plan.job.ornaments) - 1, plan.job.ornaments[-1]
     on = next((s for s in laid if s.piece.id == ornament.piece), laid[0])
     at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
-    pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith(("overlay", "lining", "binding")))
+    pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith(("overlay", "lining", "binding", "fringe")))
     callouts = [Callout(f"ornaments.{k}.piece", said("{ornament}, on the", ornament=TITLES[ornament.kind]), "count",
                      ornament.piece, at, "left",
                      f"ornament/{k}", tuple(p.title for p in pieces), tuple(p.id for p in pieces))]  # fmt: skip
