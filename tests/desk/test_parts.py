@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QFontMetrics
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
@@ -16,10 +17,11 @@ from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, break_vow, change, sew_to, vow
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
 from vow_line.core.texts import heading
 from vow_line.desk.actions import switches
 from vow_line.desk.lists.rows import Row, RowList
-from vow_line.desk.look.ink import DAY
+from vow_line.desk.look.ink import BOLD, DAY, type_
 from vow_line.desk.pages import begin
 from vow_line.desk.session.autosave import Autosave
 from vow_line.desk.session.store import Store
@@ -353,3 +355,11 @@ def test_a_file_that_changed_elsewhere_is_not_written_over_in_silence(desk: Desk
     assert read_job(path).whose == "this window"
     session.do("x", lambda j: change(j, "whose", "again"))
     assert session.save(), "what it wrote itself is no change elsewhere"
+
+
+def test_the_words_of_every_card_stand_in_one_line_each(desk: Desk) -> None:
+    room = begin.CARD.width() - 13
+    for of in (*THINGS, *KINDS):
+        title, hint = heading(of.says), of.hint.write(Units())
+        wide = QFontMetrics(type_(16, BOLD)).horizontalAdvance(title), QFontMetrics(type_(14)).horizontalAdvance(hint)
+        assert max(wide) <= room, (title, hint, wide, room)

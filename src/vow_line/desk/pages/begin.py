@@ -19,8 +19,8 @@ from ...resources.demo import sample_of
 from ..board.painter import paint, paintable
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
-CARD = QSize(168, 150)
-BESIDE_PX, APART_PX, MOST_COLUMNS = 48, 12, 24
+CARD = QSize(158, 150)
+BESIDE_PX, APART_PX, MOST_COLUMNS = 48, 10, 24
 
 
 class PictureButton(QAbstractButton):
@@ -58,7 +58,7 @@ class PictureButton(QAbstractButton):
         painter.restore()
         painter.setFont(type_(16, BOLD))
         painter.setPen(ink.colour("ink"))
-        words = QRectF(box.left() + 10, box.bottom() - 54, box.width() - 14, 52)
+        words = QRectF(box.left() + 8, box.bottom() - 54, box.width() - 10, 52)
         painter.drawText(words, int(Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap), self.name)
         painter.setFont(type_(14))
         painter.setPen(ink.colour("quiet"))

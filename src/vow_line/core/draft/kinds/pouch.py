@@ -49,7 +49,7 @@ class Pouch(KindOfPiece):
     """
 
     kind: Literal["pouch"] = "pouch"
-    says: ClassVar[Said] = said("moulded holster or pouch")
+    says: ClassVar[Said] = said("holster or pouch")
     hint: ClassVar[Said] = said("worked wet to its shape")
     fits: ClassVar[type[Body]] = MouldedBody
     goes_in_mm: Annotated[float, Field(gt=0, le=1000)] | None = None

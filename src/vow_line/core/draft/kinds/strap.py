@@ -56,7 +56,7 @@ class Strap(KindOfPiece):
 
     kind: Literal["strap"] = "strap"
     says: ClassVar[Said] = said("strap")
-    hint: ClassVar[Said] = said("between two, or from one")
+    hint: ClassVar[Said] = said("from bar to bar")
     fits: ClassVar[type[Body]] = FittingBody
     width_mm: Annotated[float, Field(gt=0, le=200)] = 24.0
     long_mm: Size = 600.0

@@ -15,7 +15,7 @@ class Hand(PanelSet):
     sized: Sized = "read"
 
     says: ClassVar[Said] = said("hand")
-    hint: ClassVar[Said] = said("a glove's pattern, made to fit")
+    hint: ClassVar[Said] = said("a glove made to fit")
     ages: ClassVar[Said] = WEARERS_AGE
     caution: ClassVar[Said] = said(
         "Measure the hand that works more, over what is worn in the glove, the fingers a little bent."

@@ -59,8 +59,8 @@ class Moulded(Thing):
     section: Literal["slab", "ellipse", "traced"] = "ellipse"
     profile: Annotated[tuple[Annotated[float, Field(ge=0, le=1)], ...], Field(max_length=200)] = ()
 
-    says: ClassVar[Said] = said("thing to mould over")
-    hint: ClassVar[Said] = said("secateurs, pliers, a stone")
+    says: ClassVar[Said] = said("thing to mould")
+    hint: ClassVar[Said] = said("secateurs, a stone")
     gives: ClassVar[type[Body]] = MouldedBody
     caution: ClassVar[Said] = said(
         "Tape or lock blades shut. Side-arms are moulded over an inert replica, or one unloaded and checked by its owner."

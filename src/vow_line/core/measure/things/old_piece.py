@@ -13,7 +13,7 @@ class OldPiece(PanelSet):
     name: str = "old piece"
 
     says: ClassVar[Said] = said("old piece")
-    hint: ClassVar[Said] = said("taken apart, its holes kept")
+    hint: ClassVar[Said] = said("taken apart, holes kept")
     holed: ClassVar[bool] = True
     caution: ClassVar[Said] = said(
         "Old leather may be brittle and dusty: cut the thread, not the leather, and wash your hands."

@@ -43,7 +43,7 @@ class LimbWrap(KindOfPiece):
 
     kind: Literal["limb_wrap"] = "limb_wrap"
     says: ClassVar[Said] = said("cuff or gaiter")
-    hint: ClassVar[Said] = said("round it, laced or studded")
+    hint: ClassVar[Said] = said("laced, buckled, studded")
     fits: ClassVar[type[Body]] = LimbBody
     turns: ClassVar[dict[Side, float]] = {"round": 2 * np.pi}
     ease_mm: Annotated[float, Field(ge=-50, le=200)] = 0.0

@@ -164,7 +164,7 @@ class Panelled(KindOfPiece):
 
     kind: Literal["panelled"] = "panelled"
     says: ClassVar[Said] = said("panels put together")
-    hint: ClassVar[Said] = said("a waistcoat, a bib, a mask")
+    hint: ClassVar[Said] = said("a waistcoat, a mask")
     fits: ClassVar[type[Body]] = PanelsBody
     meets: Annotated[tuple[Meet, ...], Field(max_length=MOST_MEETS)] = ()
     halves: Annotated[tuple[Halves, ...], Field(max_length=24)] = ()
