@@ -1,5 +1,6 @@
 """Panels: what runs under and what is drawn back, holes that come to lie on each other, edges and halves compared, levels."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -20,6 +21,7 @@ from vow_line.core.measure.hole_rows import hole_rows
 from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
 from vow_line.core.measure.things.panels import Panels
 from vow_line.core.plan import Plan, plan
+from vow_line.core.proof import prove
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.work.hardware import hardware
 
@@ -163,6 +165,30 @@ def test_closures_by_their_rule_the_lace_by_its_way_and_all_from_the_drawer() ->
     studs = [p.centre for p in piece.punches if p.row == "row-A1"]
     assert sum(h.count for id, h in drawer.items() if id.startswith("stud")) == len(studs)
     assert np.array(studs)[:, 0] == pytest.approx(12)  # in the middle of what lies under
+
+
+def test_loops_go_from_their_edge_over_buttons_at_the_other() -> None:
+    meets = (Meet(a="A3", b="B1", how="buttons", gap_mm=8), Meet(a="A1", b="B3"))
+    made = put(
+        strip("A", 100), strip("B", 90), meets=meets, in_mm=10, spacing_mm=40, ends_mm=20, button_mm=16, high_mm=4
+    )
+    assert not codes(made, "hold")
+    one, other = made.draft.piece("panel-A"), made.draft.piece("panel-B")
+    buttons, holes = ([p.centre for p in x.punches if p.row.startswith("row-")] for x in (one, other))
+    assert len(buttons) == len(holes) > 2
+    edge = float(one.edge("A3").line[:, 0].max())
+    assert edge == pytest.approx(100 - 4), "drawn back by half the gap"
+    assert np.array(buttons)[:, 0] == pytest.approx(edge - 10)
+    drawer = {h.id.partition("-")[0]: h for h in hardware(made.draft.assembly, made.measured.body)}
+    assert (drawer["button"].count, drawer["button"].other_mm) == (len(buttons), 16)
+    assert (drawer["loop"].count, drawer["loop"].other_mm) == (len(buttons), 2 * (8 + 20) + 35)
+    assembly = made.draft.assembly
+    (loops,) = assembly.loops
+    short = replace(assembly, loops=(replace(loops, round_mm=loops.round_mm - 8),))
+    assert "loop-short" in {f.code for f in prove(short, (), made.measured.body).findings}
+    slack = put(strip("A", 100), strip("B", 90), meets=meets, in_mm=10, button_mm=30, high_mm=6)
+    found = next(f for f in slack.findings if f.code == "loop-slack")
+    assert "loop-slack" not in codes(plan(mend(slack.job, found.mend)), "look")
 
 
 def test_edges_are_asked_about_until_each_has_an_answer() -> None:

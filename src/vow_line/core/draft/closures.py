@@ -5,6 +5,7 @@ import numpy as np
 from ..curve import Line, Values, arc_length, frozen, walk
 
 TAIL_MM = 200.0  # a lace is so much longer at either end, to be tied (from memory)
+KNOT_MM = 35.0  # lace in the knot that holds a loop, with its ends (from memory)
 ENDS_SHARE = 0.4  # the first of a row stands so far in at most, as a share of the edge
 
 
@@ -29,3 +30,10 @@ def lace_mm(rows: tuple[Line, Line], gaps_mm: Values) -> float:
     steps = [np.hypot(*np.diff(row, axis=0).T) for row in rows]
     across = (gaps_mm[1:] + gaps_mm[:-1]) / 2
     return float(gaps_mm[0] + sum(np.hypot(step, across).sum() for step in steps) + 2 * TAIL_MM)
+
+
+def loop_mm(across_mm: float, button_mm: float, high_mm: float) -> float:
+    """The lace of a loop from its hole to a button: there and back over the widest way across, but no less than once over the
+    button, edge on, 2 (d + h); and its knot.
+    """
+    return 2 * max(across_mm, button_mm + high_mm) + KNOT_MM

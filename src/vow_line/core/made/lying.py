@@ -191,6 +191,7 @@ def _by_closures(leaf: Leaf, assembly: Assembly, lying: list[Leaf]) -> Iterator[
     """Drawn to one that lies there by a lace, or on it by studs."""
     at = {(p.id, k.id): k.centre for p in assembly.pieces for k in p.punches}
     rows = [(*lace.rows, float(np.mean(lace.gaps_mm))) for lace in assembly.laces]
+    rows += [(*loops.rows, loops.round_mm / 2) for loops in assembly.loops]
     for pair, alike in groupby((f.through for f in assembly.fasteners if f.sort == "stud" and len(f.through) == 2),
                                lambda through: (through[0][0], through[1][0])):  # fmt: skip
         if pair[0] != pair[1]:

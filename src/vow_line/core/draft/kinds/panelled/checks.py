@@ -25,8 +25,8 @@ LEAST_LAP = (
 def findings(put: "Put") -> tuple[Finding, ...]:
     """All of it."""
     return (
-        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_holes(put), *_halves(put), *_levels(put), *_apart(put),
-        *_offered(put),
+        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
+        *_apart(put), *_offered(put),
     )  # fmt: skip
 
 
@@ -111,6 +111,21 @@ def _laps(put: "Put") -> Iterator[Finding]:
                 "hold", "row-off", "draft",
                 said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",
                 Mend(said("they do not meet"), ((f"{path}.how", "apart"),)),
+            )  # fmt: skip
+
+
+def _buttons(put: "Put") -> Iterator[Finding]:
+    """Loops that go over their button hang slack where the way across is shorter."""
+    least = put.by.button_mm + put.by.high_mm
+    for k, meet in put.made:
+        across = meet.gap_mm + 2 * put.by.in_mm
+        if meet.how == "buttons" and across < least:
+            yield Finding(
+                "look", "loop-slack", "draft",
+                said("A loop that goes over a button {d} wide and {h} thick is {least} long; closed it has {across} to go and "
+                     "hangs slack.", d=length(put.by.button_mm), h=length(put.by.high_mm), least=length(least),
+                     across=length(across)), f"piece.meets.{k}.gap_mm",
+                Mend(said("a gap that fits"), ((f"piece.meets.{k}.gap_mm", round(least - 2 * put.by.in_mm, 1)),)),
             )  # fmt: skip
 
 

@@ -17,13 +17,13 @@ from ....measure.hole_rows import HoleRow, hole_rows
 from ....memory import remembered
 from ....texts import Said, said, verbatim
 from ...assembly import Assembly
-from ...closures import TAIL_MM, how_many, lace_mm, stood
+from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
 from ...drafted import Draft
-from ...joins import Fastener, Join, Lace, Layer, Seat, Sewing
+from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, Punch, edged, leather
 from . import checks, shown
-from .meets import CLOSED, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, halved, long, outward, standing
+from .meets import CLOSED, DRAWN, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, halved, long, outward, standing
 from .outline import cut, outwards, within
 
 NAME_IN_MM, HELD_MM, BASE_MM = (
@@ -176,6 +176,8 @@ class Panelled(KindOfPiece):
     ends_mm: Annotated[float, Field(gt=0, le=300)] = 20.0
     in_mm: Annotated[float, Field(gt=0, le=100)] = 12.0
     hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
+    button_mm: Annotated[float, Field(ge=5, le=60)] = 18.0
+    high_mm: Annotated[float, Field(gt=0, le=40)] = 5.0
 
     def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
         """The panels as they are cut, and how they meet. Never raises."""
@@ -226,7 +228,7 @@ class Put:
         for _, meet in self.standing:
             if self.kept(meet):  # what lay under is traced with the rest
                 continue
-            if meet.how == "laced":
+            if meet.how in DRAWN:
                 moved |= {meet.a: -meet.gap_mm / 2, meet.b: -meet.gap_mm / 2}
             elif meet.how in ("over", "studs"):
                 moved[meet.b] = meet.under_mm
@@ -251,7 +253,7 @@ class Put:
         """How long the two are where they meet: at their edges where these meet, else along what holds them."""
         if meet.how == "butt":
             return long(self.cuts[meet.a[0]].edges[meet.a]), long(self.cuts[meet.b[0]].edges[meet.b])
-        one, other = (self.edges[meet.a], self.edges[meet.b]) if meet.how == "laced" else self.along[k]
+        one, other = (self.edges[meet.a], self.edges[meet.b]) if meet.how in DRAWN else self.along[k]
         return long(one), long(other)
 
     def _together(self, meet: Meet) -> Together:
@@ -265,7 +267,7 @@ class Put:
 
     def _in_mm(self, meet: Meet) -> tuple[float, float]:
         """How far in from where each edge was traced the two are held together."""
-        if meet.how == "laced":
+        if meet.how in DRAWN:
             return (meet.gap_mm / 2 + self.by.in_mm,) * 2
         if meet.how == "studs":
             return meet.under_mm / 2, -meet.under_mm / 2
@@ -319,7 +321,7 @@ class Put:
         )  # fmt: skip
         return Assembly(
             pieces, tuple(join for join, _ in sewn), tuple(seat for _, seat in sewn if seat), tuple(self._fasteners()),
-            laces=tuple(self._laces()),
+            laces=tuple(self._laces()), loops=tuple(self._loops()),
         )  # fmt: skip
 
     def _through(self, k: int, meet: Meet) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
@@ -339,10 +341,33 @@ class Put:
                 title = said("eyelets of {a}", a=name)
                 found.append(Fastener(f"eyelets-{k}", title, "eyelet", (*one, *other), each=True))
                 continue
+            if meet.how == "buttons":
+                lace, wide = self.loop_mm(meet), self.by.button_mm
+                found += [
+                    Fastener(f"buttons-{k}", said("buttons of {a}", a=name), "button", tuple(one), each=True, size_mm=wide),
+                    Fastener(f"loops-{k}", said("loops of {b}", b=verbatim(meet.b)), "loop", tuple(other), each=True,
+                             size_mm=lace),
+                ]  # fmt: skip
+                continue
             found += [
                 Fastener(f"stud-{k}-{i}", said("stud {i} of {a}", i=i, a=name), "stud", pair)
                 for i, pair in enumerate(zip(one, other, strict=True), 1)
             ]
+        return found
+
+    def loop_mm(self, meet: Meet) -> float:
+        """How long the lace of a loop is."""
+        return loop_mm(meet.gap_mm + 2 * self.by.in_mm, self.by.button_mm, self.by.high_mm)
+
+    def _loops(self) -> list[Loops]:
+        found = []
+        for k, meet in self.made:
+            if meet.how == "buttons":
+                one, other = self._through(k, meet)
+                found.append(Loops(
+                    f"loops-{k}", (meet.a, meet.b), (tuple(one), tuple(other)), (meet.gap_mm,) * len(one), self.by.button_mm,
+                    self.by.high_mm, self.loop_mm(meet) - KNOT_MM,
+                ))  # fmt: skip
         return found
 
     def _laces(self) -> list[Lace]:

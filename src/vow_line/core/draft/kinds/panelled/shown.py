@@ -11,9 +11,9 @@ from ....quantity import Q
 from ....reckoning import Reckoning, count, length, percent, reckon
 from ....reckoning import long as long_length
 from ....texts import Said, said, verbatim
-from ...closures import lace_mm
+from ...closures import KNOT_MM, lace_mm
 from .checks import at_levels
-from .meets import HOWS, SEWN, Meet, long
+from .meets import DRAWN, HOWS, SEWN, Meet, long
 
 if TYPE_CHECKING:
     from .draft import Put
@@ -57,9 +57,16 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
             Callout("piece.ends_mm", said("first one in from the end"), "length", by.ends_mm, _point(row[-1]), "left", on=on),
             Callout("piece.hole_mm", said("holes, wide"), "length", by.hole_mm, _point(row[0]), "left", on=on, seldom=True),
         ]  # fmt: skip
-        if any(m.how == "laced" for _, m in put.standing):
-            given.append(Callout("piece.in_mm", said("eyelets, in from the edge"), "length", by.in_mm, _point(row[-1]), "left",
+        if any(m.how in DRAWN for _, m in put.standing):
+            given.append(Callout("piece.in_mm", said("holes, in from the edge"), "length", by.in_mm, _point(row[-1]), "left",
                                  on=on, seldom=True))  # fmt: skip
+        if any(m.how == "buttons" for _, m in put.standing):
+            given += [
+                Callout("piece.button_mm", said("buttons, wide"), "length", by.button_mm, _point(row[-1]), "left", on=on,
+                        seldom=True),
+                Callout("piece.high_mm", said("buttons, thick"), "length", by.high_mm, _point(row[-1]), "left", on=on,
+                        seldom=True),
+            ]  # fmt: skip
     given.append(Callout("piece.asked", said("edges that are alike"), "count", by.asked, (x, y), "right",
                          choices=(said("asked about"), said("not asked about")), meant=(True, False), seldom=True))  # fmt: skip
     if len(put.made) > 1:
@@ -86,7 +93,7 @@ def _meetings(put: "Put") -> list[Callout]:
         if k in made and meet.how in ("over", "studs") and not put.kept(meet):
             given.append(Callout(f"{path}.under_mm", said("{b} under {a}").filled(**pair), "length", meet.under_mm, at, side,
                                  mark, on=on, seldom=True))  # fmt: skip
-        if k in made and meet.how == "laced":
+        if k in made and meet.how in DRAWN:
             given.append(Callout(f"{path}.gap_mm", said("{a} and {b} apart").filled(**pair), "length", meet.gap_mm, at, side,
                                  mark, on=on, seldom=True))  # fmt: skip
         says = said("meeting {k}: edge", k=k + 1), said("meeting {k}: meets", k=k + 1)
@@ -169,6 +176,13 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
                 f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), long_length(lace_mm(put.rows[k], put.gaps_mm(meet, n))),
                 said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
                      g=length(float(put.gaps_mm(meet, n)[0])), n=count(n - 1)), (f"row-{meet.a}",),
+            ))  # fmt: skip
+        if meet.how == "buttons":
+            lace = put.loop_mm(meet)
+            sums.append(reckon(
+                f"loops-{k}", said("Lace for a loop of {b}", b=verbatim(meet.b)), length(lace),
+                said("there and back over {g} gap and 2 × {i}, and {knot} knot; {n} of them: {all}", g=length(meet.gap_mm),
+                     i=length(put.by.in_mm), knot=length(KNOT_MM), n=count(n), all=length(n * lace)), (f"row-{meet.a}",),
             ))  # fmt: skip
     area = sum(float(shapely.Polygon(put.cuts[k].ring).area) for k in put.panels)
     sums.append(reckon("area", said("Panels together, as a square"), length(float(np.sqrt(area))),

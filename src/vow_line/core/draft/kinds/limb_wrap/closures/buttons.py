@@ -9,11 +9,11 @@ from .....drawing import Callout
 from .....finding import Finding, Mend
 from .....reckoning import Reckoning, count, length, reckon
 from .....texts import Said, said
+from ....closures import KNOT_MM, loop_mm
 from ....joins import Fastener, Loops
 from ..closure import Fitted, Gapped, Size, point, punched
 from ..wrap import Wrap
 
-KNOT_MM = 35.0  # lace in the knot that holds a loop, with its ends (from memory)
 BESIDE = 1.5  # buttons stand so many of their widths from each other at the least (from memory)
 
 
@@ -61,7 +61,7 @@ class Buttoned(Gapped):
 
     def long_mm(self, rows: tuple[Line, Line]) -> float:
         """How long the lace of a loop is: there and back over the widest gap, and its knot."""
-        return 2 * max(*self.across(rows), self.least_mm) + KNOT_MM
+        return loop_mm(max(self.across(rows)), self.button_mm, self.high_mm)
 
     def fitted(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> Fitted:
         """Buttons and loops."""
