@@ -228,7 +228,10 @@ def _heads(leaves: tuple[Leaf, ...], assembly: Assembly) -> Iterator[Deep]:
                     wide = next(p.diameter_mm for p in leaf.piece.punches if p.id == punch)
                     size = max(HEAD_TIMES * wide, LEAST_HEAD_MM)
                     head = Mark("done", frozen(leaf.laid(hole)), id=fastener.id, size_mm=size)
-                    yield Deep(leaf.level + 0.4 * leaf.out, head)
+                    grain = (
+                        1.0 if (leaf.piece.side_up == "grain") != leaf.motion[2] else -1.0
+                    )  # towards the front, or not
+                    yield Deep(leaf.level + 0.4 * grain, head)
 
 
 def _straps(leaves: tuple[Leaf, ...], assembly: Assembly, thing: Line | None) -> Iterator[Deep]:
