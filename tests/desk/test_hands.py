@@ -4,6 +4,7 @@ from threading import Event
 
 import numpy as np
 import pytest
+import shapely
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
@@ -11,6 +12,7 @@ from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
+from vow_line.core.stitch.pattern import beside
 
 
 def _at(desk: Desk, x: float, y: float) -> QPoint:
@@ -180,11 +182,43 @@ def test_a_mock_up_is_corrected_on_the_drawing_and_taken_back(desk: Desk) -> Non
     assert desk.window.session.job.trials == ()
 
 
+def test_a_mock_up_of_panels_is_let_out_at_the_edge_that_is_pointed_at_and_by_keys(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("draft")
+    session, board = desk.window.session, desk.window.pages.station.board
+    draft, stitching = session.plan.draft, session.plan.stitching
+    laid = {s.piece.id: s for s in beside(draft, stitching, draft.shown)}
+    before = {k: p.outline for k, p in ((p.id, p) for p in draft.pieces)}
+    line, shift = draft.edges_of().lines["B1"][1], laid["panel-B"].shift
+    middle = (line[0] + line[-1]) / 2 + shift
+    QTest.mouseDClick(board, Qt.MouseButton.LeftButton, pos=_at(desk, float(middle[0]) + 2, float(middle[1])))
+    place = "trials.0.corrections.0"
+    assert desk.field(f"{place}.by_mm").hasFocus(), "the amount is asked for where it was found"
+    (spot,) = session.job.trials[0].corrections
+    assert (spot.edge, spot.mirror) == ("B1", "C6")
+    assert spot.at_mm == pytest.approx(float(np.hypot(*(line[-1] - line[0]))) / 2, abs=8)
+    desk.type(f"{place}.by_mm", "9")
+    after = {p.id: p.outline for p in session.plan.draft.pieces}
+    gains = shapely.Polygon(after["panel-B"]).area - shapely.Polygon(before["panel-B"]).area
+    assert gains == pytest.approx(9 * 120 / 2, rel=0.1), "a smooth bump 9 high and 120 wide"
+    assert not np.array_equal(after["panel-C"], before["panel-C"]), "the other half goes with it"
+    assert np.array_equal(after["panel-A"], before["panel-A"])
+    assert "panel C" in desk.slip_row("What the last of them moved")
+    board.placed.emit(-900.0, 900.0)
+    assert "at the edge of a panel" in desk.window.notice.text()
+    desk.window.actions_["correct"].trigger()
+    assert len(session.job.trials[0].corrections) == 2
+    assert desk.field("trials.0.corrections.1.by_mm").hasFocus()
+    desk.window.actions_["trial-back"].trigger()
+    assert np.array_equal(session.plan.draft.piece("panel-B").outline, before["panel-B"])
+
+
 def test_what_is_worn_turns_with_the_hand_and_the_drawing_stays(desk: Desk) -> None:
     """What lies nearest follows the hand: so far as a roller of its width would turn under it."""
     desk.open("thorn-cuff")
     desk.station("draft")
     station, pieces = desk.window.pages.station, desk.window.session.plan.draft.pieces
+    QTest.qWait(60)  # findings and corner follow the drawing, and take their room
     turns, scale = station.board.scene.turns, station.board.transform().m11()
     pan = station.board.transform().dx()
     before, (x, y) = station.view.turned_rad, turns.at

@@ -349,12 +349,14 @@ def take_section(job: Job, *, ring: Line) -> Job:
     return job
 
 
-def correct(job: Job, *, at_mm: float, side: Side, on: date | None = None) -> Job:
-    """The job with a correction begun in its latest trial, or in a first one, nothing said of it yet. Raises RefusedChange."""
+def correct(job: Job, *, at_mm: float, side: Side, on: date | None = None, edge: str = "", mirror: str = "") -> Job:
+    """The job with a correction begun in its latest trial, or in a first one, nothing said of it yet; of an edge of panels, and
+    its mirror image. Raises RefusedChange.
+    """
     trials = job.trials if job.trials and not job.trials[-1].taken_back else (*job.trials, Trial(on=on))
     last = trials[-1]
-    spot = Correction(at_mm=round(at_mm, 1), side=side)
-    kept = tuple(c for c in last.corrections if (c.at_mm, c.side) != (spot.at_mm, side))
+    spot = Correction(at_mm=round(at_mm, 1), side=side, edge=edge, mirror=mirror)
+    kept = tuple(c for c in last.corrections if (c.at_mm, c.side, c.edge) != (spot.at_mm, side, edge))
     return change(job, "trials", (*trials[:-1], last.model_copy(update={"corrections": (*kept, spot)})))
 
 

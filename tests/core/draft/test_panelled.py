@@ -11,12 +11,21 @@ from hypothesis import strategies as st
 
 from tests.bodies import panels
 from tests.jobs import demo, read, words
-from vow_line.core.curve import arc_length
+from vow_line.core.curve import arc_length, walk
 from vow_line.core.draft.kinds.panelled import Halves, Meet, Panelled
 from vow_line.core.draft.kinds.panelled.draft import Put
-from vow_line.core.draft.kinds.panelled.meets import ALIKE, AWAY_RAD, LEAST_EDGE_MM, SIDES_FIRST, likeness, offered
+from vow_line.core.draft.kinds.panelled.meets import (
+    ALIKE,
+    AWAY_RAD,
+    LEAST_EDGE_MM,
+    SIDES_FIRST,
+    likeness,
+    long,
+    offered,
+)
 from vow_line.core.job import Job, change, drag, mend, point_more, remove_station, take_outline
 from vow_line.core.leather import Hide
+from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.hole_rows import hole_rows
 from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
 from vow_line.core.measure.things.panels import Panels
@@ -421,3 +430,78 @@ def test_what_came_apart_first_goes_together_last() -> None:
     listed = put(*(strip(k, 100) for k in "ABC"), meets=meets)
     back = put(*(strip(k, 100) for k in "ABC"), meets=meets, order="last-first")
     assert [s.id for s in back.draft.seams] == [s.id for s in listed.draft.seams][::-1]
+
+
+def _area(ring: np.ndarray) -> float:
+    return float(shapely.Polygon(ring).area)
+
+
+@settings(max_examples=25, deadline=None)
+@given(at=st.floats(60, 240), over=st.floats(20, 110), by=st.floats(-12, 12))
+def test_a_mock_up_let_out_at_an_edge_adds_a_smooth_bump_there_and_nothing_elsewhere(
+    at: float, over: float, by: float
+) -> None:
+    """The area under a raised cosine as wide as `over` is half of it times its height; its top is as high as was found."""
+    made = put(strip("A", 100), strip("B", 90), meets=(Meet(a="A1", b="B3"),))
+    tried = Trial(corrections=(Correction(at_mm=at, side="edge", by_mm=by, edge="A3", over_mm=over),))
+    after = plan(made.job.model_copy(update={"trials": (tried,)}))
+    before, now = (p.body.panels["A"] for p in (made, after))
+    assert _area(now.ring) - _area(before.ring) == pytest.approx(by * over / 2, abs=0.02 * abs(by) * over + 0.05)
+    assert now.ring[:, 0].max() == pytest.approx(100 + max(by, 0.0), abs=0.15)
+    line, flat = now.edges["A3"], before.edges["A3"]
+    far = np.abs(line[:, 1] - flat[0, 1] - np.sign(flat[-1, 1] - flat[0, 1]) * at) > over / 2 + 5
+    assert line[far, 0] == pytest.approx(100.0, abs=1e-6)
+    assert np.array_equal(now.edges["A1"], now.edges["A1"])
+    assert _area(after.body.panels["B"].ring) == pytest.approx(_area(made.body.panels["B"].ring))
+    assert not codes(after, "hold")
+
+
+def test_a_correction_goes_to_both_halves_at_the_same_height_and_the_level_is_wider_by_it() -> None:
+    made = plan(demo("waistcoat"))
+    edges = made.draft.edges_of()
+    edge, mirror = "B1", edges.mirrors["B1"]
+    assert mirror[0] == "C"
+    at = 150.0
+    one = Correction(at_mm=at, side="edge", by_mm=8.0, edge=edge, over_mm=200)
+    alone, both = (
+        plan(made.job.model_copy(update={"trials": (Trial(corrections=(c,)),)}))
+        for c in (one, one.model_copy(update={"mirror": mirror}))
+    )
+
+    def grown(p: Plan, letter: str) -> float:
+        return _area(p.body.panels[letter].ring) - _area(made.body.panels[letter].ring)
+
+    assert grown(alone, "B") == pytest.approx(8 * 200 / 2, rel=0.05)
+    assert grown(alone, "C") == pytest.approx(0.0, abs=1e-6)
+    assert grown(both, "C") == pytest.approx(grown(both, "B"), rel=0.03)
+    moved = [
+        both.body.edges[e][np.argmax(np.hypot(*(
+            both.body.edges[e] - walk(made.body.edges[e], np.linspace(0, 1, len(both.body.edges[e])) * long(made.body.edges[e]))
+        ).T))] for e in (edge, mirror)
+    ]  # fmt: skip
+    tops = [made.body.panels[k].ring[:, 1].min() for k in "BC"]
+    assert moved[0][1] - tops[0] == pytest.approx(moved[1][1] - tops[1], abs=12), "as far down on either"
+
+    def level(p: Plan) -> float:
+        return next(float(r.number) for r in p.sums("draft") if r.key.startswith("level-"))
+
+    chest = {k: float(np.ptp(line[:, 0])) for k, line in made.body.levels[0].across}
+    wider = {k: float(np.ptp(line[:, 0])) for k, line in both.body.levels[0].across}
+    assert level(both) - level(made) == pytest.approx(sum(wider.values()) - sum(chest.values()), abs=1e-6)
+    assert {words(title) for title, _ in both.tried} >= {"panel B", "panel C"}, "which pieces it moved is said"
+    kept = both.job.model_copy(update={"trials": (both.job.trials[0].model_copy(update={"taken_back": True}),)})
+    assert np.array_equal(plan(kept).body.panels["B"].ring, made.body.panels["B"].ring)
+
+
+def test_a_corner_goes_with_its_edge_and_an_edge_that_is_gone_is_said() -> None:
+    made = put(strip("A", 100), strip("B", 90), meets=(Meet(a="A1", b="B3"),))
+    tried = Trial(corrections=(Correction(at_mm=0.0, side="edge", by_mm=10.0, edge="A3", over_mm=80),
+                               Correction(at_mm=5.0, side="edge", by_mm=4.0, edge="C7")))  # fmt: skip
+    after = plan(made.job.model_copy(update={"trials": (tried,)}))
+    shape = after.body.panels["A"]
+    assert shapely.Polygon(shape.ring).is_valid
+    lines = list(shape.edges.values())
+    for line, following in pairwise([*lines, lines[0]]):
+        assert np.array_equal(line[-1], following[0]), "edges meet at their corners to the last bit"
+    assert shape.ring[:, 0].max() == pytest.approx(110, abs=0.1)
+    assert "correction-astray" in codes(after, "look")

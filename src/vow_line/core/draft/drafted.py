@@ -1,6 +1,6 @@
 """A draft: the assembly that a body and the choices for one kind of piece give, how it is drawn, and what is said of it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -67,6 +67,16 @@ def _fine(_: Way) -> Finding | None:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class TriedEdges:
+    """Edges that a mock-up is corrected at, by their names: of each the piece it is of and its line there; the one that is its
+    mirror image, where there is one.
+    """
+
+    lines: Mapping[str, tuple[str, Line]]
+    mirrors: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Turned:
     """A piece wrapped again round what it is for, seen from the side: `draw(rad)`, turned by so much about u = 0, never farther
     from there than `half_mm`.
@@ -83,7 +93,8 @@ class Draft:
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
     `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
-    not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece. Where leather is
+    not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece,
+    `edges_of()` at which edges it is tried instead. Where leather is
     worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned`
     draws it wrapped again; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
     pieces are counted for all of them.
@@ -101,6 +112,7 @@ class Draft:
     search: Callable[..., Way | None] | None = None
     judge: Callable[[Way], Finding | None] = _fine
     station_of: Callable[[float, float], tuple[float, Side]] | None = None
+    edges_of: Callable[[], TriedEdges] | None = None
     wet: bool = False
     sentences: tuple[Said, ...] = ()
     closed: Callable[[], tuple[Line, Line]] | None = None

@@ -9,14 +9,18 @@ from functools import cached_property
 from typing import ClassVar, Literal, Self
 
 import numpy as np
+import shapely
 
-from ..curve import Line, Mask, Values, frozen, smooth_through
+from ..curve import Line, Mask, Values, arc_length, area_within, beside, frozen, smooth_through, walk
 from ..drawing import Callout, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning
 from ..texts import NOTHING, Said, said
 
-Side = Literal["low", "top", "round"]
+FADES_MM = 60.0  # where a corner moves, the next edge goes with it so far (from memory)
+FINE_MM = 4.0
+HOLES_GO_MM = 30.0  # holes so near an edge go with it (from memory)
+Side = Literal["low", "top", "round", "edge"]
 Lacks = Callable[[Side, Values], Values]
 """What a mock-up lacked on a side (the edge's is the low one), in mm `(n,)` at places along the axis `(n,)`."""
 
@@ -222,18 +226,43 @@ class Shape:
         return np.concatenate([line[:-1] for line in self.edges.values()])
 
 
+@dataclass(frozen=True, slots=True)
+class LetOut:
+    """An edge of a panel let out by so much at a share of its length, running out to nothing over so much of it in all."""
+
+    edge: str
+    share: float
+    over_mm: float
+    by_mm: float
+
+
 @dataclass(frozen=True, eq=False)
 class PanelsBody(Body):
     """Panels by their letters; what was read round the wearer at `levels`."""
 
     panels: Mapping[str, Shape]
     levels: tuple[Level, ...] = ()
-
-    untried: ClassVar[Said] = said("Panels are corrected where they are traced: drag a corner at Measure.")
+    astray: tuple[str, ...] = ()
 
     def corrected(self, lacks: Lacks) -> Self:
-        """As they are: they are traced again."""
+        """As they are: their edges are let out one by one."""
         return self
+
+    def let_out(self, corrections: tuple[LetOut, ...]) -> Self:
+        """The panels with these of their edges let out, or taken in; those that are not there are kept in mind, `astray`."""
+        there = self.edges
+        by_panel: dict[str, list[LetOut]] = {}
+        for one in corrections:
+            if one.edge in there:
+                by_panel.setdefault(one.edge[0], []).append(one)
+        panels = {k: _let_out(p, by_panel[k]) if k in by_panel else p for k, p in self.panels.items()}
+        levels = tuple(
+            replace(level, across=tuple(
+                (k, _across(panels[k], line)) if k in by_panel else (k, line) for k, line in level.across))
+            for level in self.levels
+        )  # fmt: skip
+        astray = tuple(dict.fromkeys(c.edge for c in corrections if c.edge not in there))
+        return replace(self, panels=panels, levels=levels, astray=astray)
 
     @cached_property
     def edges(self) -> Mapping[str, Line]:
@@ -283,6 +312,54 @@ class MouldedBody(Body):
         """The girth `(n,)` of each section, its flat side on the bench."""
         over = np.hypot(np.diff(self.y_mm, axis=1), np.diff(self.z_mm, axis=1)).sum(axis=1)
         return over + self.low_mm - self.top_mm
+
+
+def _let_out(shape: Shape, corrections: list[LetOut]) -> Shape:
+    """A panel with edges of its own let out: a corner goes with its edge, and the next one with the corner, ever less along
+    it; holes near an edge go with that.
+    """
+    lines = {id: _fine(line, [c.share for c in corrections if c.edge == id]) for id, line in shape.edges.items()}
+    along = {id: arc_length(line) for id, line in lines.items()}
+    moves = {id: np.zeros_like(line) for id, line in lines.items()}
+    for one in corrections:
+        s, line = along[one.edge], lines[one.edge]
+        off = np.clip(np.abs(s - one.share * s[-1]) / (one.over_mm / 2), 0, 1)
+        out = beside(line, -1.0) - line
+        moves[one.edge] += one.by_mm * ((1 + np.cos(np.pi * off)) / 2)[:, None] * out
+    ids = list(lines)
+    own = {id: (m[0].copy(), m[-1].copy()) for id, m in moves.items()}
+    for k, id in enumerate(ids):  # what the neighbours' ends move by, less and less along it
+        before, after = own[ids[k - 1]][1], own[ids[(k + 1) % len(ids)]][0]
+        s, fades = along[id], max(min(FADES_MM, along[id][-1] / 2), 1e-9)
+        moves[id] += (
+            np.clip(1 - s / fades, 0, 1)[:, None] * before + np.clip(1 - (s[-1] - s) / fades, 0, 1)[:, None] * after
+        )
+    new = {id: line + moves[id] for id, line in lines.items()}
+    edges = {id: frozen(np.vstack([new[id][:-1], new[ids[(k + 1) % len(ids)]][:1]])) for k, id in enumerate(ids)}
+    holes = shape.holes
+    if len(holes):
+        every, move = np.concatenate([*lines.values()]), np.concatenate([*moves.values()])
+        apart = np.hypot(*(holes[:, None] - every[None]).transpose(2, 0, 1))
+        near = apart.argmin(axis=1)
+        goes = (apart.min(axis=1) < HOLES_GO_MM)[:, None]
+        holes = frozen(holes + np.where(goes, move[near], 0.0))
+    return Shape(edges, holes)
+
+
+def _fine(line: Line, shares: list[float]) -> Line:
+    """A line with a point at every few mm, and at shares of its length, besides its own."""
+    s = arc_length(line)
+    even = np.linspace(0, s[-1], max(int(s[-1] / FINE_MM), 2) + 1)
+    return walk(line, np.unique(np.concatenate([s, even, np.array(shares) * s[-1]])))
+
+
+def _across(shape: Shape, strokes: Line) -> Line:
+    """The strokes across a panel at the height of those that crossed it before."""
+    ring = shape.ring
+    low, high = ring[:, 0].min() - 1.0, ring[:, 0].max() + 1.0
+    there = area_within(ring).intersection(shapely.LineString([(low, strokes[0, 1]), (high, strokes[0, 1])]))
+    parts = [shapely.get_coordinates(g)[[0, -1]] for g in shapely.get_parts(there) if g.length > 0]
+    return frozen(np.concatenate(parts)) if parts else strokes
 
 
 def _widened(x: Values, top: Values, low: Values, y: Values, lacks: Lacks) -> tuple[Values, Values, Values]:

@@ -13,20 +13,25 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..curve import Values
+from ..curve import Values, arc_length
 from ..frozen import Frozen
-from .body import Body, Side
+from .body import Body, LetOut, PanelsBody, Side
 
 NEUTRAL_OF_A_MOCK_UP = 0.5  # felt and cloth bend about their middle (from memory)
 SPAN_MM = 30.0  # a correction runs out to nothing so far to either side
 
 
 class Correction(Frozen):
-    """At one station, on one side (the edge's is the low one), so much more; less when negative, 0 where it is right."""
+    """At one station, on one side (the edge's is the low one), so much more; less when negative, 0 where it is right. Of panels
+    so far along an `edge`, by its name, over so much of it in all, and alike on its `mirror` of the other half.
+    """
 
     at_mm: Annotated[float, Field(ge=-2000, le=5000)]
     side: Side
     by_mm: Annotated[float, Field(ge=-50, le=50)] | None = None
+    edge: Annotated[str, Field(pattern=r"^([A-X]\d{1,2})?$")] = ""
+    mirror: Annotated[str, Field(pattern=r"^([A-X]\d{1,2})?$")] = ""
+    over_mm: Annotated[float, Field(ge=10, le=2000)] = 120.0
 
 
 class Trial(Frozen):
@@ -56,6 +61,12 @@ def corrected(
     """The body with every correction of every trial that stands laid on it; `turns` says how far in all leather turns, in rad,
     over what a correction on a side lengthens.
     """
+    if isinstance(body, PanelsBody):
+        outs = tuple(
+            LetOut(*edge, c.over_mm, c.by_mm)
+            for t in trials if not t.taken_back for c in t.corrections if c.by_mm for edge in _edges(body, c)
+        )  # fmt: skip
+        return body.let_out(outs) if outs else body
     bumps = [
         (c, lacking(c, t, turns.get(c.side, 0.0), neutral_mm))
         for t in trials
@@ -69,6 +80,13 @@ def corrected(
         return np.asarray(sum((by * _bump(x, c) for c, by in bumps if c.side == side), np.zeros(len(x))))
 
     return body.corrected(lacks)
+
+
+def _edges(body: PanelsBody, correction: Correction) -> list[tuple[str, float]]:
+    """The edges a correction is of, and at what share of each: on the other half, which runs the other way, from its end."""
+    line = body.edges.get(correction.edge)
+    share = 0.5 if line is None else min(max(correction.at_mm / max(float(arc_length(line)[-1]), 1e-9), 0.0), 1.0)
+    return [(correction.edge, share), *([(correction.mirror, 1 - share)] if correction.mirror else [])]
 
 
 def _bump(x: Values, correction: Correction) -> Values:

@@ -1,12 +1,14 @@
 """The drawing of a piece with its holes: what the board shows and every pattern file writes."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
-from ..curve import Line, frozen, headings
+from ..curve import Line, arc_length, frozen, headings
 from ..draft import Draft, Piece
+from ..draft.drafted import TriedEdges
 from ..drawing import Mark
 from ..memory import remembered
 from .seams import Seam
@@ -15,6 +17,7 @@ from .stitching import Stitching
 SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
 SHEET_GAP_MM = 12.0
 BESIDE_MM = 16.0
+TRIED_NEAR_MM = 30.0  # so near to an edge it is pointed at
 NAME_SHARE = 0.08  # room over a piece for its name, as a share of how large the first one is drawn
 TICK_FROM_MM, TICK_TO_MM = 1.4, 3.0
 
@@ -159,3 +162,20 @@ def moved(mark: Mark, shift: tuple[float, float]) -> Mark:
         mark.meaning, frozen(mark.line + by), mark.closed, mark.id, mark.size_mm,
         tuple(frozen(r + by) for r in mark.rings), mark.pairs, mark.on,
     )  # fmt: skip
+
+
+def tried_at(edges: TriedEdges, laid: Sequence[OnSheet], at: tuple[float, float] | None) -> tuple[str, float] | None:
+    """The edge nearest to a place on a drawing of pieces, and how far along it that is; the middle of the first where none is
+    pointed at; None where no edge lies near.
+    """
+    if at is None:
+        first = next(iter(edges.lines), None)
+        return None if first is None else (first, float(arc_length(edges.lines[first][1])[-1]) / 2)
+    shifts = {sheet.piece.id: np.array(sheet.shift) for sheet in laid}
+    there = [
+        (line.distance(point), id, line.project(point))
+        for id, (piece, points) in edges.lines.items() if piece in shifts
+        for line, point in [(shapely.LineString(points), shapely.Point(np.array(at) - shifts[piece]))]
+    ]  # fmt: skip
+    far, edge, along = min(there, default=(np.inf, "", 0.0))
+    return (edge, float(along)) if far <= TRIED_NEAR_MM else None

@@ -3,6 +3,7 @@
 from ...core import job as steps
 from ...core.draft.ornament import TITLES
 from ...core.reckoning import length
+from ...core.stitch.pattern import beside, tried_at
 from ...core.texts import said, tell
 from ..session import Session
 
@@ -21,13 +22,19 @@ def ornament(session: Session, kind: str) -> None:
 
 def correct_at_section(session: Session, section_at_mm: float) -> None:
     """Correct the mock-up where the section is cut."""
-    if session.station == "draft":
+    draft = session.plan.draft if session.open else None
+    if session.station == "draft" and draft is not None and draft.edges_of is not None:
+        _let_out(session, None)
+    elif session.station == "draft":
         placed(session, 1.0, section_at_mm)
 
 
 def placed(session: Session, x: float, y: float) -> None:
     """A double click on the drawing puts a station there, or at Draft a correction of the mock-up that was tried."""
     draft = session.plan.draft if session.open else None
+    if session.station == "draft" and draft is not None and draft.edges_of is not None:
+        _let_out(session, (x, y))
+        return
     if session.station == "draft" and draft is not None:
         body = session.plan.body
         if draft.station_of is None or body is None or body.untried:
@@ -51,6 +58,28 @@ def placed(session: Session, x: float, y: float) -> None:
         session.do(tell("add a station"), lambda job: steps.add_station(job, at_mm=at))
     elif steps.point_more(session.job, x=x, y=y) is not None:
         session.do(tell("add a point"), lambda job: steps.point_more(job, x=x, y=y) or job)
+
+
+def _let_out(session: Session, at: tuple[float, float] | None) -> None:
+    """A correction of the mock-up at the edge that was pointed at, or at the middle of the first."""
+    draft, stitching = session.plan.draft, session.plan.stitching
+    if draft is None or stitching is None or draft.edges_of is None:
+        return
+    edges = draft.edges_of()
+    spot = tried_at(edges, beside(draft, stitching, draft.shown), at)
+    if spot is None:
+        session.say(
+            tell("Double-click at the edge of a panel to say where the mock-up was tight or loose."), wrong=True
+        )
+        return
+    edge, at_mm = spot
+    mirror, today = edges.mirrors.get(edge, ""), session.now().date()
+    if session.do(
+        tell("correct the mock-up"),
+        lambda job: steps.correct(job, at_mm=at_mm, side="edge", on=today, edge=edge, mirror=mirror),
+    ):
+        trials = session.job.trials
+        session.point(f"trials.{len(trials) - 1}.corrections.{len(trials[-1].corrections) - 1}.by_mm")
 
 
 def remove_station(session: Session, path: str) -> None:

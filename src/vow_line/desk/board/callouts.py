@@ -31,6 +31,7 @@ class WithCallouts(WithDimensions):
     def _place(self) -> None:
         """Lay the callouts out beside the drawing, in the order of the places they point at, without crossing."""
         said_there = self._place_sentence()
+        self._measure_sides()
         super()._place()
         to_px = self._to_px
         anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}

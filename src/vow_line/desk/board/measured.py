@@ -37,10 +37,6 @@ class WithDimensions(WithValues):
         self.more.clicked.connect(lambda: self.unfold(not self._unfolded))
         self.more.hide()
 
-    def _values_made(self) -> None:
-        super()._values_made()
-        self._measure_sides()
-
     def _value_focused(self, path: str) -> None:
         super()._value_focused(path)
         self.unfold(path in self._folded)

@@ -1,10 +1,13 @@
 """Draft: the pieces flat and true to scale, the section under the pointer, the thing drawn out."""
 
+from collections.abc import Iterator
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 
-from ...core.curve import frozen
+from ...core.curve import frozen, walk
+from ...core.draft import Draft
 from ...core.draft.drafted import Turned, WayOut
 from ...core.draft.ornament import TITLES
 from ...core.draft.search import Near, Way
@@ -12,12 +15,12 @@ from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job
 from ...core.meanings import Meaning
 from ...core.measure import Trial
-from ...core.measure.trial import lacking
+from ...core.measure.trial import Correction, lacking
 from ...core.plan import Plan
 from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside, moved
-from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell
+from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell, verbatim
 from ..board import Inset, Scene, Turning
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, pick, sums
@@ -90,7 +93,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         inset = Inset(section.title, section.draw, section.says)
     return Scene(
         (*under, *below, *thing, *over, *above),
-        (*_where(draft.callouts, laid), *_trial(plan.job, laid[0]), *_ornaments(plan, laid)),
+        (*_where(draft.callouts, laid), *_trial(plan.job, draft, laid), *_ornaments(plan, laid)),
         labels,
         inset,
         passing=frozenset(["thing"]),
@@ -150,11 +153,11 @@ def _added(job: Job) -> tuple[Said, ...]:
     return ((said("Tried in {stock}."),) if tried else ()) + on
 
 
-def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
+def _trial(job: Job, draft: Draft, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     """What the latest mock-up was made of, and its corrections, each beside its station."""
     if not job.trials or job.trials[-1].taken_back:
         return ()
-    k, trial = len(job.trials) - 1, job.trials[-1]
+    k, trial, first = len(job.trials) - 1, job.trials[-1], laid[0]
     right, left = float(first.piece.outline[:, 0].max()), float(first.piece.outline[:, 0].min())
     low = float(first.piece.outline[:, 1].max())
     callouts = [
@@ -166,10 +169,37 @@ def _trial(job: Job, first: OnSheet) -> tuple[Callout, ...]:
         "low": said("more here, at {at}"), "top": said("more, far side, at {at}"), "round": said("more round, at {at}"),
     }  # fmt: skip
     for n, c in enumerate(trial.corrections):
+        if c.side == "edge":
+            callouts += _of_edge(f"trials.{k}.corrections.{n}", c, draft, laid)
+            continue
         at = (left if c.side == "top" else right, c.at_mm)
         name = sides[c.side].filled(at=length(c.at_mm))
         callouts.append(Callout(f"trials.{k}.corrections.{n}.by_mm", name, "length", c.by_mm, at, "left"))
     return tuple(callouts)
+
+
+def _of_edge(path: str, correction: Correction, draft: Draft, laid: tuple[OnSheet, ...]) -> Iterator[Callout]:
+    """A correction at an edge: by how much, where along it, over what, on the other half as well or not."""
+    if draft.edges_of is None:
+        return
+    edges = draft.edges_of()
+    names = tuple(edges.lines)
+    on, line = edges.lines.get(correction.edge, (laid[0].piece.id, laid[0].piece.outline))
+    shift = next((s.shift for s in laid if s.piece.id == on), (0.0, 0.0))
+    (u, v), edge = walk(line, [correction.at_mm])[0].tolist(), verbatim(correction.edge)
+    at = (u + shift[0], v + shift[1])
+    side: Literal["left", "right"] = "left" if on == laid[0].piece.id else "right"
+    yield Callout(f"{path}.by_mm", said("let out at {edge}", edge=edge), "length", correction.by_mm, at, side)
+    yield Callout(f"{path}.at_mm", said("along {edge}", edge=edge), "length", correction.at_mm, at, side)
+    yield Callout(f"{path}.over_mm", said("over so much of {edge}", edge=edge), "length", correction.over_mm, at, side)
+    yield Callout(f"{path}.edge", said("mock-up: edge"), "count", correction.edge, at, side,
+                  choices=tuple(said("{name}", name=verbatim(n)) for n in names), meant=names, seldom=True)  # fmt: skip
+    mirror = edges.mirrors.get(correction.edge, correction.mirror)
+    if mirror:
+        yield Callout(f"{path}.mirror", said("let out"), "count", correction.mirror, at, side, seldom=True,
+                      choices=(said("on {edge} alone", edge=edge),
+                               said("on {edge} and {other}", edge=edge, other=verbatim(mirror))),
+                      meant=("", mirror))  # fmt: skip
 
 
 def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:

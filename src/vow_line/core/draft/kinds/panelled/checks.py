@@ -26,12 +26,23 @@ def findings(put: "Put") -> tuple[Finding, ...]:
     """All of it."""
     return (
         *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
-        *_apart(put), *_offered(put),
+        *_apart(put), *_astray(put), *_offered(put),
     )  # fmt: skip
 
 
 def _without(put: "Put", k: int) -> tuple[tuple[str, tuple[Meet, ...]], ...]:
     return (("piece.meets", tuple(m for i, m in enumerate(put.by.meets) if i != k)),)
+
+
+def _astray(put: "Put") -> Iterator[Finding]:
+    """Corrections of a mock-up at edges that are not there any more."""
+    for edge in put.body.astray:
+        yield Finding(
+            "look", "correction-astray", "draft",
+            said("The mock-up was corrected at {edge}, and there is no such edge any more: that is left out.",
+                 edge=verbatim(edge)),
+            "trials",
+        )  # fmt: skip
 
 
 def _gone(put: "Put") -> Iterator[Finding]:

@@ -18,12 +18,12 @@ from ....memory import remembered
 from ....texts import Said, said, verbatim
 from ...assembly import Assembly
 from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
-from ...drafted import Draft
+from ...drafted import Draft, TriedEdges
 from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, Punch, edged, leather
 from . import checks, shown
-from .meets import CLOSED, DRAWN, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, halved, long, outward, standing
+from .meets import CLOSED, DRAWN, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, alike, halved, long, outward, standing
 from .outline import cut, outwards, within
 
 NAME_IN_MM, HELD_MM, BASE_MM = (
@@ -190,6 +190,7 @@ class Panelled(KindOfPiece):
             tell=partial(shown.reckonings, put),
             findings=checks.findings(put),
             shown=tuple(p.id for p in put.assembly.pieces),
+            edges_of=put.tried,
         )
 
 
@@ -381,6 +382,16 @@ class Put:
                     TAIL_MM, lace_mm(self.rows[k], gaps),
                 ))  # fmt: skip
         return found
+
+    def tried(self) -> TriedEdges:
+        """The edges that a mock-up is corrected at."""
+        mirrors = {
+            p: q
+            for _, _, like in alike(self.body)
+            for one, other in like.pairs
+            for p, q in ((one, other), (other, one))
+        }
+        return TriedEdges({id: (f"panel-{id[0]}", line) for id, line in self.edges.items()}, mirrors)
 
     def labels(self) -> list[Label]:
         """Each edge's name inside it, and, where it meets one, the other's."""
