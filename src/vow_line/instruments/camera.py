@@ -114,14 +114,14 @@ def stand_in(
             cast = np.maximum(cast, filled(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts)))
         light *= 1 - shadow.takes * cv2.GaussianBlur(cast, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
     if shade is not None:
-        x, y, wide, takes = shade
+        at_x, at_y, wide, takes = shade
         gx, gy = np.meshgrid((np.arange(shape[1]) / PER_MM - BENCH_MM), (np.arange(shape[0]) / PER_MM - BENCH_MM))
-        light *= 1 - takes / (1 + np.exp((np.hypot(gx - x, gy - y) - wide) / 6.0)).astype(np.float32)
+        light *= 1 - takes / (1 + np.exp((np.hypot(gx - at_x, gy - at_y) - wide) / 6.0)).astype(np.float32)
     ground *= light[..., None]
     wide_px, high_px = size_px
     u, v = np.meshgrid(np.arange(wide_px, dtype=np.float32), np.arange(high_px, dtype=np.float32))
-    middle, half = np.array([(wide_px - 1) / 2, (high_px - 1) / 2]), np.hypot(wide_px - 1, high_px - 1) / 2
-    x, y = (u - middle[0]) / half, (v - middle[1]) / half
+    half = float(np.hypot(wide_px - 1, high_px - 1)) / 2  # numbers of Python leave single precision as it is
+    x, y = (u - (wide_px - 1) / 2) / half, (v - (high_px - 1) / 2) / half
     r2 = x * x + y * y
     x, y = x * (1 + bend * r2), y * (1 + bend * r2)
     camera = np.array([w / 2 + aside_mm[0], h / 2 + aside_mm[1], above_mm])
@@ -132,12 +132,13 @@ def stand_in(
     right /= np.linalg.norm(right)
     down = np.cross(right, ahead)
     f = focal * max(size_px) / half
-    ray = np.stack([ahead[k] + x / f * right[k] + y / f * down[k] for k in range(3)], axis=2).astype(np.float32)
+    ways = zip(*(way.tolist() for way in (ahead, right / f, down / f)), strict=True)
+    ray = np.stack([a + x * r + y * d for a, r, d in ways], axis=2)
 
     def on(plane: NDArray[Any], high_mm: float) -> NDArray[Any]:
-        far = (high_mm - camera[2]) / ray[..., 2]
-        px = ((camera[:2] + far[..., None] * ray[..., :2] + BENCH_MM) * PER_MM).astype(np.float32)
-        return cv2.remap(plane, px[..., 0], px[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        far = (high_mm - float(camera[2])) / ray[..., 2]
+        px = [(float(camera[k]) + far * ray[..., k] + BENCH_MM) * PER_MM for k in (0, 1)]
+        return cv2.remap(plane, px[0], px[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
 
     seen = on(ground, 0.0)
     for (colour, high_mm), alike in groupby(parts, lambda p: p[1:]):
