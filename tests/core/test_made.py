@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.jobs import demo
+from tests.jobs import demo, words
 from tests.soak import plausible_job
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.loop import BeltLoop
@@ -151,11 +151,12 @@ def test_of_plausible_jobs_of_every_kind_every_sewn_piece_is_there() -> None:
         planned = plan(plausible_job(rng, n))
         made = planned.made
         assert not planned.failures
-        if made is None or planned.draft is None:
-            continue
+        if made is None or planned.draft is None or any(f.code == "panels-apart" for f in planned.findings):
+            continue  # of two things the one is drawn
         drawn = {m.id for face in made.faces for m in face.marks}
         sewn = {x.piece for j in planned.draft.assembly.joins if j.sewing for x in j.layers if not x.between}
-        assert sewn <= drawn
+        bent = any("without" in words(s) for s in made.says)
+        assert sewn <= drawn or (bent and planned.job.piece.kind == "panelled")
 
 
 def test_partners_have_one_letter_and_seams_begin_where_the_needle_does() -> None:

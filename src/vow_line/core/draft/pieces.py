@@ -9,8 +9,9 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
+import shapely
 
-from ..curve import Line, Values, frozen
+from ..curve import Line, Values, area_within, frozen
 from ..drawing import Mark
 from ..errors import AssemblyError
 from ..ring import closed, place_on, stretch, turned_right
@@ -90,11 +91,11 @@ class Skive:
     thin: tuple[float, float] = (0.0, 0.0)
 
     def at(self, points: Line) -> Values:
-        """The thickness `(n,)` it leaves at the points, wherever they lie."""
+        """The thickness `(n,)` it leaves at points: beyond a slope's ends as much as there; what is sunk ends at its ring."""
         way = np.subtract(self.thin, self.thick)
         long = float(way @ way)
         if long == 0:
-            return np.full(len(points), self.to_mm)
+            return np.where(shapely.contains_xy(area_within(self.ring), *points.T), self.to_mm, self.from_mm)
         share = np.clip((points - self.thick) @ way / long, 0.0, 1.0)
         return self.from_mm + (self.to_mm - self.from_mm) * share
 

@@ -24,6 +24,7 @@ UNSEEN = ("binding", "lining")  # drawn on what they are on, or hidden by it
 TURN_MM = 25.0  # folds nearer than this have a turn between them, no face
 PAST_MM = 1.0  # a fold is cut so far beyond its ends: outlines are simplified
 NEAR_MM = 0.5  # so far outside a leaf its own holes may lie: outlines are simplified
+FLAT_MM = 5.0  # what is sewn lies flat where its holes come to lie so near each other
 Motion = tuple[complex, complex, bool]
 """A plane motion of points as complex numbers: times, plus; of the mirrored ones where it turns over."""
 
@@ -141,8 +142,9 @@ def _placed(
 ) -> Iterator[Leaf]:
     """Where a leaf lies, by everything that says so, the surest first."""
     bare = Leaf(piece, area, (1 + 0j, 0j, False), 1.0)
-    for seam in seams:
-        yield from _by_seam(bare, seam, assembly, lying)
+    sewn = [x for seam in seams for x in _by_seam(bare, seam, assembly, lying)]
+    if sewn:  # by the one that lies flattest
+        yield min(sewn, key=lambda x: x[0])[1]
     for ring in assembly.rings:
         yield from _by_ring(bare, ring, lying)
     yield from _by_closures(bare, assembly, lying)
@@ -150,7 +152,8 @@ def _placed(
         yield from _by_fold(bare, fold, lying)
 
 
-def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> Iterator[Leaf]:
+def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> Iterator[tuple[float, Leaf]]:
+    """Sewn to one that lies there, and how far apart the holes of a seam that bends the thing then lie at most."""
     join = assembly.join(seam.id)
     if seam.line.shape == "butt":
         if join.shaped:
@@ -168,19 +171,24 @@ def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> I
             if one.along is None and two.along is None:
                 over = there.motion[2] ^ bool(np.linalg.det(one.turn) * np.linalg.det(two.turn) < 0)
             motion = fitted(seam.on(k), there.laid(seam.on(n)), over)
+            off = np.hypot(*(moved(seam.on(k), motion) - there.laid(seam.on(n))).T).max()
+            if join.shaped and off > FLAT_MM:
+                continue  # what such a seam bends lies on no table
             upon = seam.line.shape == "box" or not layer.part
             level = there.level + there.out * (k - n) if upon else -there.level
-            yield replace(leaf, motion=motion, level=level)
+            yield float(off) if join.shaped else 0.0, replace(leaf, motion=motion, level=level)
 
 
-def _by_edges(leaf: Leaf, join: Join, assembly: Assembly, lying: list[Leaf]) -> Iterator[Leaf]:
-    """Edge to edge with one that lies there, on the same side."""
+def _by_edges(leaf: Leaf, join: Join, assembly: Assembly, lying: list[Leaf]) -> Iterator[tuple[float, Leaf]]:
+    """Edge to edge with one that lies there, on the same side, and how far apart the edges then lie at most."""
     for layer, other in (join.layers, join.layers[::-1]):
         there = next((x for x in lying if x.piece.id == other.piece), None)
         if layer.piece != leaf.piece.id or there is None or layer.piece == other.piece:
             continue
         own, mate = (_evenly(assembly.line_of(x)) for x in (layer, other))
-        yield replace(leaf, motion=fitted(own, there.laid(mate)[::-1], there.motion[2]), level=there.level)
+        onto = there.laid(mate)[::-1]
+        motion = fitted(own, onto, there.motion[2])
+        yield float(np.hypot(*(moved(own, motion) - onto).T).max()), replace(leaf, motion=motion, level=there.level)
 
 
 def _evenly(line: Line) -> Line:

@@ -19,7 +19,7 @@ from ..thread.moves import Face as Side
 from ..thread.sewn import SewnSeam
 from .boxed import boxed
 from .deep import BELT_OUT_MM, Deep, belt, body, from_side, leather, stitches
-from .lying import NEAR_MM, Leaf, lie
+from .lying import NEAR_MM, UNSEEN, Leaf, lie
 from .wrapped import is_wrapped, wrapped
 
 HEAD_TIMES, LEAST_HEAD_MM = 2.2, 6.0  # a rivet's head is so many times its post, or so wide (from memory)
@@ -93,9 +93,20 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
             if belts else (said("front"), said("back"))
         )  # fmt: skip
         lies_flat = isinstance(of, PanelsBody) or (thing is not None and not worked)
-        flat = said("drawn as its leather lies flat") if lies_flat else NOTHING
+        flat = _flat(assembly, leaves) if lies_flat else NOTHING
     faces = Face(titles[0], from_side(deep, first)), Face(titles[1], from_side(deep, -first))
     return Made(faces, tuple(s for s in (draft.carried, flat) if s))
+
+
+def _flat(assembly: Assembly, leaves: tuple[Leaf, ...]) -> Said:
+    """That it is drawn flat, and what then lies nowhere."""
+    there = {leaf.piece.id for leaf in leaves}
+    rest = [p.title for p in assembly.pieces if p.id not in there and p.stock.sort not in UNSEEN]
+    if not rest:
+        return said("drawn as its leather lies flat")
+    if len(rest) == 1:
+        return said("drawn as its leather lies flat, without the {piece}", piece=rest[0])
+    return said("drawn as its leather lies flat, without {n} of its pieces", n=len(rest))
 
 
 # leather

@@ -163,9 +163,6 @@ class _Making:
                 said("{n} of {l}: a round hole at each end first, or they tear on", n=count(len(piece.slots)), l=length(tall)),
                 caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))], times=each,
             ))  # fmt: skip
-        for number, craft in enumerate(piece.crafts):
-            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, CRAFT_MIN, (cut,), craft.says, caution=KNIFE,
-                                uses=[("craft", piece.id, str(number))], times=each))  # fmt: skip
         for skive in piece.skives if not wood else ():
             long = float(np.ptp(skive.ring, axis=0).max())
             own.append(self.add(
@@ -175,6 +172,10 @@ class _Making:
                 caution=KNIFE,
                 uses=[("skive", piece.id, skive.id)], times=each,
             ))  # fmt: skip
+        thin = (cut, *(step for step in own if step.startswith("skive/")))
+        for number, craft in enumerate(piece.crafts):
+            own.append(self.add(f"craft/{piece.id}/{number}", "cut", craft.name, CRAFT_MIN, thin, craft.says, caution=KNIFE,
+                                uses=[("craft", piece.id, str(number))], times=each))  # fmt: skip
         before = tuple(own)
         for edge in piece.edges:
             if self.draft.assembly.finish(piece, edge).when == "early" and not edge.beside:
@@ -250,8 +251,8 @@ class _Making:
         if join.shape == "line" and any(x.piece in draft.assembly.glue for x in join.layers):
             ready = [self.add(
                 f"glue/{id}", "sew", said("Glue for the {title}", title=title), GLUE_MIN, ready,
-                said("roughen the grain, two thin coats, join when dry to the touch: one chance to place it. Keep glue off "
-                     "edges that will be dyed."), TACKY_MIN, CEMENT, times=join.times,
+                said("roughen grain that is glued, two thin coats, join when dry to the touch: one chance to place it. Keep "
+                     "glue off edges that will be dyed."), TACKY_MIN, CEMENT, times=join.times,
             )]  # fmt: skip
         tool = self.stitching.choices.of(id).tool
         how = several("{n} strike", "{n} strikes", n=count(len(seam.strikes))) if seam.strikes else _WITH[tool]

@@ -9,6 +9,7 @@ from ....finding import Finding, Mend
 from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
 from ...wrap import NEUTRAL_DRY
+from . import collar
 from .meets import MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
@@ -26,7 +27,8 @@ def findings(put: "Put") -> tuple[Finding, ...]:
     """All of it."""
     return (
         *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
-        *_apart(put), *_astray(put), *_offered(put),
+        *_apart(put), *_astray(put), *collar.findings(put),
+        *_offered(put),
     )  # fmt: skip
 
 
@@ -241,12 +243,15 @@ def _offered(put: "Put") -> Iterator[Finding]:
 
 
 def _apart(put: "Put") -> Iterator[Finding]:
-    """Panels that meet each other, but not all of them: two things, or more."""
+    """Panels that are sewn, but not all of them to each other: two things, or more."""
     hang = together(put.panels, [m for _, m in put.made])
-    things = sorted({", ".join(sorted(k)) for k in hang.values() if len(k) > 1})
+    sewn = {e[0] for _, m in put.made for e in (m.a, m.b)} | {
+        p.edge[0] for p in (put.collar.parts if put.collar else ())
+    }
+    things = sorted({", ".join(sorted(hang[letter])) for letter in sewn})
     if len(things) > 1:
         yield Finding(
             "hold", "panels-apart", "draft",
-            said("{one} meet each other, and {other}, but not the one the other: nothing holds them together.",
+            said("There is a seam on {one}, and one on {other}, but nothing holds the one and the other together.",
                  one=verbatim(things[0]), other=verbatim(things[1])), "piece.meets",
         )  # fmt: skip

@@ -23,6 +23,7 @@ from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, Punch, edged, leather
 from . import checks, shown
+from .collar import COLLAR, FROM_CUT, Collar, Sewn, sewn_on
 from .meets import CLOSED, DRAWN, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, alike, halved, long, outward, standing
 from .outline import cut, outwards, within
 
@@ -33,7 +34,6 @@ NAME_IN_MM, HELD_MM, BASE_MM = (
 )  # an edge is named so far in from it, so much more past its closures, below its line
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
 LEAST_LONG_MM = 8.0  # a shorter line of holes is no seam
-FROM_CUT = 0.7  # a hole lies at least so many margins from any cut
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -178,6 +178,7 @@ class Panelled(KindOfPiece):
     hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
     button_mm: Annotated[float, Field(ge=5, le=60)] = 18.0
     high_mm: Annotated[float, Field(gt=0, le=40)] = 5.0
+    collar: Collar | None = None
 
     def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
         """The panels as they are cut, and how they meet. Never raises."""
@@ -242,6 +243,11 @@ class Put:
             k: cut_of(shape, tuple(self.moved_mm.get(id, 0.0) for id in shape.edges))
             for k, shape in self.panels.items()
         }
+
+    @cached_property
+    def collar(self) -> Sewn | None:
+        """The collar; None where there is none, or no edge for it."""
+        return sewn_on(self.by.collar, self) if self.by.collar else None
 
     @cached_property
     def along(self) -> Mapping[int, tuple[Line, Line]]:
@@ -312,6 +318,8 @@ class Put:
         ]  # fmt: skip
         if self.by.order == "last-first":
             sewn.reverse()
+        if self.collar:  # the neck is round when its panels are together
+            sewn += [(join, seat) for join, seat in zip(self.collar.joins, self.collar.seats, strict=True)]
         taken = {x.part for join, _ in sewn for x in join.layers}
         under = frozenset(m.b for _, m in self.made if m.how == "over" and not self.kept(m))
         rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
@@ -320,6 +328,8 @@ class Put:
                      tuple((e, *rows[e]) for e in cut.edges if e in rows), self.by.hole_mm, self.leather_mm)
             for k, cut in self.cuts.items()
         )  # fmt: skip
+        if self.collar:
+            pieces += (self.collar.piece,)
         return Assembly(
             pieces, tuple(join for join, _ in sewn), tuple(seat for _, seat in sewn if seat), tuple(self._fasteners()),
             laces=tuple(self._laces()), loops=tuple(self._loops()),
@@ -395,14 +405,16 @@ class Put:
 
     def labels(self) -> list[Label]:
         """Each edge's name inside it, and, where it meets one, the other's."""
-        with_ = {e: other for _, m in self.made for e, other in ((m.a, m.b), (m.b, m.a))}
+        with_ = {e: verbatim(other) for _, m in self.made for e, other in ((m.a, m.b), (m.b, m.a))}
+        if self.collar:
+            with_ |= {part.edge: COLLAR for part in self.collar.parts}
         rows = {e for k, m in self.made if k in self.rows for e in (m.a, m.b)}
         found = []
         for letter, shape in self.panels.items():
             for id, ((x, y), (u, v)) in named_at(shape).items():
                 says = said("{name}", name=verbatim(id))
                 if id in with_:
-                    says = said("{name} to {other}", name=verbatim(id), other=verbatim(with_[id]))
+                    says = said("{name} to {other}", name=verbatim(id), other=with_[id])
                 by = NAME_IN_MM + (HELD_MM if id in rows else HELD_MM / 2 if id in with_ else 0.0)
                 side: Literal["left", "centre", "right"] = (
                     "centre" if abs(u) < SIDEWAYS else "right" if u > 0 else "left"

@@ -12,6 +12,7 @@ from ....reckoning import Reckoning, count, length, percent, reckon
 from ....reckoning import long as long_length
 from ....texts import Said, said, verbatim
 from ...closures import KNOT_MM, lace_mm
+from . import collar
 from .checks import at_levels
 from .meets import DRAWN, HOWS, SEWN, Meet, long
 
@@ -73,7 +74,7 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
         given.append(Callout("piece.order", said("sewn"), "count", by.order, (x, y), "right",
                              choices=(said("as they are listed"), said("the last first")), meant=("listed", "last-first"),
                              seldom=True))  # fmt: skip
-    return (*given, *_meetings(put), *_halves(put))
+    return (*given, *collar.callouts(put), *_meetings(put), *_halves(put))
 
 
 def _meetings(put: "Put") -> list[Callout]:
@@ -184,6 +185,7 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
                 said("there and back over {g} gap and 2 × {i}, and {knot} knot; {n} of them: {all}", g=length(meet.gap_mm),
                      i=length(put.by.in_mm), knot=length(KNOT_MM), n=count(n), all=length(n * lace)), (f"row-{meet.a}",),
             ))  # fmt: skip
+    sums += collar.reckonings(put)
     area = sum(float(shapely.Polygon(put.cuts[k].ring).area) for k in put.panels)
     sums.append(reckon("area", said("Panels together, as a square"), length(float(np.sqrt(area))),
                        said("the side of a square as large as all of them, as cut")))  # fmt: skip
