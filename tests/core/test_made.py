@@ -173,6 +173,20 @@ def test_partners_have_one_letter_and_seams_begin_where_the_needle_does() -> Non
         assert way > 0.8
 
 
+def test_a_seam_that_is_made_again_is_lettered_at_each_of_its_places() -> None:
+    planned = plan(demo("gaiter"))
+    assert planned.draft is not None
+    assert planned.stitching is not None
+    assembly = planned.draft.assembly
+    marked = markings(assembly, planned.stitching.seams)
+    billets = next(j for j in assembly.joins if j.id == "billet")
+    assert billets.times > 2
+    (letter,) = {letter for letter, _ in marked["billet"].letters}
+    at = np.array([p for there, p in marked[billets.layers[0].piece].letters if there == letter])
+    assert len(at) == billets.times
+    assert np.ptp(at[:, 1]) > 100, "one above the other"
+
+
 @pytest.mark.parametrize("name", WORN)
 @pytest.mark.parametrize("worn", ["right", "left"])
 def test_up_is_where_the_mouth_is_and_grain_is_outside(name: str, worn: str) -> None:

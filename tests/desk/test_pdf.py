@@ -28,6 +28,7 @@ from vow_line.resources.demo import demo_jobs
 
 DOTS = 300
 PX_MM = DOTS / 25.4
+LEAST_JOIN_PT = 7.0
 
 
 def _pages(name: str, sheet: str) -> tuple[list[np.ndarray], list[str], list[tuple[float, float]]]:
@@ -286,3 +287,36 @@ def test_partners_letters_and_what_is_up_are_printed_and_the_made_thing_on_the_f
     assert "not to scale" in texts[0]
     assert not any("not to scale" in text for text in texts[1:])
     assert "this side outside" in texts[0]
+
+
+@pytest.mark.parametrize("name", ["gaiter", "waistcoat"])
+def test_a_partners_letter_is_printed_beside_its_seam_and_on_no_page_that_has_not_that(qapp: object, name: str) -> None:
+    planned = plan(demo(name))
+    assert planned.draft is not None
+    assert planned.stitching is not None
+    marked = markings(planned.draft.assembly, planned.stitching.seams)
+    document = pypdfium2.PdfDocument(pdf.render(planned, "A4"))
+    pages = pages_of(planned.draft.pieces, pdf.room_of(pdf.SHEETS_MM["A4"]))
+    found: set[tuple[str, str, int]] = set()
+    for page, printed in zip(pages, document, strict=True):
+        text = printed.get_textpage()
+        whole = text.get_text_range()
+        alone = [
+            (line.start() + one.start(), one.group())
+            for line in re.finditer(r"(?m)^[A-Z ]+\r?$", whole)
+            for one in re.finditer("[AB]", line.group())
+        ]
+        for start, written in alone:
+            left, bottom, right, top = text.get_charbox(start)
+            if top - bottom > LEAST_JOIN_PT:
+                continue  # at the join of two pages
+            at = np.array([(left + right) / 2, printed.get_height() - (bottom + top) / 2]) / 72 * 25.4
+            at -= [pdf.BORDER_MM, pdf.BORDER_MM + HEAD_MM]
+            far, place = min(
+                (float(np.hypot(*(on.onto(np.array([p]))[0] - at))), (on.piece.id, letter, k))
+                for on in page.pieces for k, (letter, p) in enumerate(marked[on.piece.id].letters) if letter == written
+            )  # fmt: skip
+            assert far < 25, (place, at)
+            found.add(place)
+    meant = {(id, letter, k) for id, m in marked.items() for k, (letter, _) in enumerate(m.letters) if letter in "AB"}
+    assert found == meant

@@ -30,6 +30,7 @@ SLANTS = tuple(np.pi / 8 * np.arange(4))
 COMPASS = np.array([[0, 0], [1, 0], [0, 1], [-1, 0], [0, -1]])
 MADE_MM = (75.0, 60.0, 48.0, 38.0, 30.0)  # how large the made thing is tried
 HEAD_ROOM_MM = 30.0
+NEAR_MM = 1.0  # a letter stands on the page that its place is on, or so near
 
 
 def words_on(
@@ -99,6 +100,8 @@ def _together(painter: "QPainter", on: OnPage, area: BaseGeometry, marking: Mark
                 break
     for letter, point in marking.letters:
         near = on.onto(np.array([point]))[0]
+        if area.distance(shapely.Point(near)) > NEAR_MM:
+            continue  # its place is on another page
         for radius in LETTER_MM:
             put = room_for(inside, (2 * radius, 2 * radius), SLANTS, holes, (float(near[0]), float(near[1])))
             if put is not None:

@@ -32,15 +32,15 @@ def markings(assembly: Assembly, seams: Sequence[Seam]) -> Mapping[str, Marking]
     by_id = {s.id: s for s in seams}
     sewn = [by_id[id] for id in assembly.order if id in by_id]
     for letter, seam in zip(_letters(), sewn, strict=False):
-        for k, layer in enumerate(assembly.join(seam.id).layers):
+        for k, placed in enumerate(seam.line.placed):  # a seam that is made again lies there more than once
             points = seam.on(k)[seam.there(k)]
             if not len(points):
                 continue
             middle = points.mean(axis=0) if seam.line.shape == "box" else points[len(points) // 2]
-            letters[layer.piece].append((letter, _point(middle)))
+            letters[placed.piece].append((letter, _point(middle)))
             if seam.line.shape != "box" and len(points) > 1:
                 way = points[1] - points[0]
-                starts[layer.piece].append((_point(points[0]), _point(way / max(float(np.hypot(*way)), 1e-9))))
+                starts[placed.piece].append((_point(points[0]), _point(way / max(float(np.hypot(*way)), 1e-9))))
     lying = lie(assembly, seams) if _is_drawn_from(assembly) else ()
     return {
         id: Marking(tuple(some), tuple(starts[id]), *_way_up([leaf for leaf in lying if leaf.piece.id == id]))
