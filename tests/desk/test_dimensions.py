@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 from tests.desk.conftest import Desk
 from tests.jobs import demo
 from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
-from vow_line.core.job import Job, change
+from vow_line.core.job import Job, change, ornament
 from vow_line.core.plan import plan
 from vow_line.core.quantity import write
 from vow_line.core.reckoning import length
@@ -68,6 +68,28 @@ def test_dimensions_cross_nothing_and_cover_nothing(desk: Desk, job: str, size: 
         assert not box.intersects(corner), id
         for tie, other in zip(ties, [p for p in board._tied if p.lines()[0]], strict=True):
             assert other is placed or not tie.intersects(box), (id, other.value.id)
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("fringed", [False, True])
+@pytest.mark.parametrize("job", ["gaiter", "waistcoat", "secateurs-holster"])
+def test_values_in_the_columns_stand_beside_the_drawing(
+    desk: Desk, job: str, fringed: bool, size: tuple[int, int]
+) -> None:
+    """However many they are, and whether each has a line or two: no box of one touches that of what is drawn."""
+    desk.window.window_.resize(*size)
+    desk.open(job)
+    desk.station("draft")
+    QApplication.processEvents()
+    board = desk.window.pages.station.board
+    if fringed:
+        desk.window.session.do("fringe", lambda j: ornament(j, kind="fringe", piece=plan(j).draft.shown[0]))
+        QApplication.processEvents()
+    drawn = shapely.box(*board.transform().mapRect(board._held).getCoords()).buffer(-2.0)
+    beside = [p for p in board._tied if not p.lying and p.how != "within"]
+    assert len(beside) >= 2
+    for placed in beside:
+        assert not shapely.box(*placed.box).intersects(drawn), (placed.value.id, placed.how)
 
 
 @pytest.mark.parametrize("job", KINDS)

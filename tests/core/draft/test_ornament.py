@@ -146,6 +146,7 @@ def test_a_fringe_is_as_long_as_its_edge_and_slit_into_whole_strips_that_hang_be
     made = plan(job)
     assert not [f for f in made.findings if f.level == "hold" and f.code != "leather-too-small"]
     strip, on = made.draft.piece("fringe-1"), made.draft.piece(piece)
+    assert made.draft.shown[-1] == "fringe-1"
     long, deep = np.ptp(strip.outline, axis=0)
     free = [e for e in on.edges if e.open in ("mouth", "free") and not e.ring]
     low = max(free, key=lambda e: float(e.line[:, 1].mean()))

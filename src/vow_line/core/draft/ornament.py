@@ -71,6 +71,7 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     assembly = draft.assembly
     findings: list[Finding] = []
     reckoned: list[Reckoning] = []
+    shown = list(draft.shown)
     for n, ornament in enumerate(ornaments):
         title = TITLES[ornament.kind]
         piece = next((p for p in assembly.pieces if p.id == ornament.piece), None)
@@ -123,10 +124,13 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
             piece, sums = _put(ornament, n, piece, line)
             more = _overlay(ornament, n, piece, line) if ornament.kind in ("overlay", "lining") else ([], [], [])
         reckoned += sums
+        if ornament.kind == "fringe":  # what it is slit into is to be seen
+            shown += [strip.id for strip in more[0]]
         assembly = assembly.with_more([piece]).with_more(*more)
     before = draft.tell
     return replace(
         draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
+        shown=tuple(shown),
     )  # fmt: skip
 
 

@@ -27,6 +27,8 @@ class WithDimensions(WithValues):
         self._tied: list[Placed] = []
         self._tied_as: dict[str, tuple[Placed, bool, Tie]] = {}
         self._sides_of: object = None
+        self._in_a_line: set[str] = set()  # sides whose values stand in a line each
+        self._closer: set[str] = set()  # those that turned out to when they were laid
         self._folded: list[str] = []
         self._unfolded = False
         self._card = Card(self)
@@ -63,6 +65,7 @@ class WithDimensions(WithValues):
     def _measure(self, callouts: list[Callout], to_px: QTransform) -> None:
         """Lay the values out as dimensions of the drawing; what there is no room for waits behind a word."""
         self._tied, self._grounds, folded = [], [], []
+        self._closer = set()
         if callouts:
             links = self._links(to_px)
             bottom = self.height() - self.ruler_px - (LINE_PX if self._absent else 0) - 6.0
@@ -76,6 +79,8 @@ class WithDimensions(WithValues):
             seldom = [c for c in callouts if c.seldom]
             values = [self._sized_value(id, *link) for id, link in links.items() if not link[0][0].seldom]
             self._tied, left_out = lay_out(values, room, drawn, taken, inked)
+            whole = {v.id: v.size for v in values}
+            self._closer = {p.value.side for p in self._tied if p.value.size != whole[p.value.id]} - self._in_a_line
             for placed in self._tied:
                 self._put(placed, links[placed.value.id][0])
             folded = [c for v in left_out for c in links[v.id][0]] + seldom
@@ -98,9 +103,10 @@ class WithDimensions(WithValues):
         """
         room = self.height() - self._top() - self.ruler_px - self._prompt_px
         sides_of = self.scene.measured, self.units, room, [(p, f.width()) for p, f in self._fields.items()]
-        if self._sides_of == sides_of:
+        if self._sides_of == sides_of and not self._closer:
             return
-        self._sides_of = sides_of
+        self._in_a_line = self._closer | (self._in_a_line if self._sides_of == sides_of else set())
+        self._closer, self._sides_of = set(), sides_of
         links = self._links(QTransform()) if self.scene.measured else {}
         values: dict[str, list[Value]] = {"left": [], "right": []}
         for id, link in links.items():
@@ -110,7 +116,9 @@ class WithDimensions(WithValues):
             values[value.side].append(value)
         for side, there in values.items():
             free = room - (corner_px(self.height())[1] if side == "right" and self.scene.inset else 0)
-            short = sum(v.size[1] + 2 for v in there) > free
+            if sum(v.size[1] + 2 for v in there) > free:
+                self._in_a_line.add(side)
+            short = side in self._in_a_line
             wide = (v.small[0] if short and v.small else v.size[0] for v in there)
             self._beside_px[side] = max(wide, default=-TEXT_PX - 16.0) + TEXT_PX + 16.0
 

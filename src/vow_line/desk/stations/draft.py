@@ -207,7 +207,7 @@ def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     if not plan.job.ornaments or plan.draft is None:
         return ()
     k, ornament = len(plan.job.ornaments) - 1, plan.job.ornaments[-1]
-    on = next((s for s in laid if s.piece.id == ornament.piece), laid[0])
+    on = [laid[0], *(s for s in laid if s.piece.id in (ornament.piece, f"{ornament.kind}-{k + 1}"))][-1]
     at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
     pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith(("overlay", "lining", "binding", "fringe")))
     callouts = [Callout(f"ornaments.{k}.piece", said("{ornament}, on the", ornament=TITLES[ornament.kind]), "count",
