@@ -80,7 +80,7 @@ class WithDimensions(WithValues):
             values = [self._sized_value(id, *link) for id, link in links.items() if not link[0][0].seldom]
             self._tied, left_out = lay_out(values, room, drawn, taken, inked)
             whole = {v.id: v.size for v in values}
-            self._closer = {p.value.side for p in self._tied if p.value.size != whole[p.value.id]} - self._in_a_line
+            self._closer |= {p.value.side for p in self._tied if p.value.size != whole[p.value.id]} - self._in_a_line
             for placed in self._tied:
                 self._put(placed, links[placed.value.id][0])
             folded = [c for v in left_out for c in links[v.id][0]] + seldom
