@@ -10,9 +10,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.desk.conftest import Desk
-from tests.jobs import demo
+from tests.jobs import demo, words
 from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
-from vow_line.core.job import Job, change, ornament
+from vow_line.core.job import Job, change, mend, ornament
 from vow_line.core.plan import plan
 from vow_line.core.quantity import write
 from vow_line.core.reckoning import length
@@ -161,8 +161,8 @@ def test_no_word_of_the_sentence_lies_on_another(desk: Desk, job: str, size: tup
     for combo in board._combos.values():
         own = combo.geometry().adjusted(4, 4, -4, -4)
         assert board.rect().contains(own)
-        for box, words in board._said_words:
-            assert not own.intersects(QRect(box.toRect().adjusted(1, 4, -4, -4))), (combo.currentText(), words)
+        for box, shown in board._said_words:
+            assert not own.intersects(QRect(box.toRect().adjusted(1, 4, -4, -4))), (combo.currentText(), shown)
 
 
 def test_what_is_not_there_is_no_zero_and_is_put_on_and_taken_off_by_a_word(desk: Desk) -> None:
@@ -294,3 +294,19 @@ def test_drawn_out_the_thing_stays_in_sight_and_the_section_follows_where_it_is_
     QApplication.processEvents()
     assert not [m for m in board.scene.marks if m.id == "touch"]
     assert "Nearest, drawn out" not in desk.slip()
+
+
+def test_an_ornament_whose_piece_is_gone_shows_no_values_until_it_is_put_on_another(desk: Desk) -> None:
+    board = _at_draft(desk, "thorn-cuff")
+    desk.window.session.do("fringe", lambda j: ornament(j, kind="fringe", piece="wrap"))
+    QApplication.processEvents()
+    there = {p for p in board.fields if p.startswith("ornaments.")}
+    assert "ornaments.0.deep_mm" in there
+    desk.window.session.do("two panels", lambda j: change(j, "piece.panels", 2))
+    QApplication.processEvents()
+    assert not [p for p in board.fields if p.startswith("ornaments.")]
+    gone = next(f for f in desk.window.session.plan.findings if f.code == "ornament-nowhere")
+    assert "wrap" not in words(gone.says), "it is called by no id"
+    desk.window.session.do("mend", lambda j: mend(j, gone.mend))
+    QApplication.processEvents()
+    assert {p for p in board.fields if p.startswith("ornaments.")} == there

@@ -78,7 +78,7 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
         if piece is None:
             findings.append(Finding(
                 "look", "ornament-nowhere", "draft",
-                said("There is no {piece} any more for the {title} on it.", piece=ornament.piece, title=title),
+                said("The piece that the {title} was on is not there any more.", title=title),
                 f"ornaments.{n}.piece",
                 Mend(said("put it on the first piece"), ((f"ornaments.{n}.piece", assembly.pieces[0].id),)),
             ))  # fmt: skip

@@ -9,7 +9,7 @@ import numpy as np
 from ...core.curve import frozen, walk
 from ...core.draft import Draft
 from ...core.draft.drafted import Turned, WayOut
-from ...core.draft.ornament import TITLES
+from ...core.draft.ornament import TITLES, Ornament
 from ...core.draft.search import Near, Way
 from ...core.drawing import Callout, Label, Mark
 from ...core.job import Job
@@ -97,7 +97,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         labels,
         inset,
         passing=frozenset(["thing"]),
-        sentences=(*draft.sentences, *_added(plan.job)),
+        sentences=(*draft.sentences, *_added(plan)),
         reach=turns.ends if turns else reach,
         turns=turns,
     )
@@ -146,11 +146,18 @@ def _touches(gap_mm: float) -> Said:
     return said("{d} to spare here", d=length(gap_mm)) if gap_mm >= 0.05 else said("it touches here")
 
 
-def _added(job: Job) -> tuple[Said, ...]:
+def _added(plan: Plan) -> tuple[Said, ...]:
     """What is said of a trial and of the last ornament."""
+    job, last = plan.job, _last_ornament(plan)
     tried = bool(job.trials) and not job.trials[-1].taken_back
-    on = tuple(said("{ornament} on the {piece}.", ornament=heading(TITLES[o.kind])) for o in job.ornaments[-1:])
+    on = (said("{ornament} on the {piece}.", ornament=heading(TITLES[last.kind])),) if last else ()
     return ((said("Tried in {stock}."),) if tried else ()) + on
+
+
+def _last_ornament(plan: Plan) -> Ornament | None:
+    """The last ornament, where the piece it is on is still there."""
+    there = {p.id for p in plan.draft.pieces} if plan.draft else set()
+    return next((o for o in plan.job.ornaments[-1:] if o.piece in there), None)
 
 
 def _trial(job: Job, draft: Draft, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
@@ -204,9 +211,10 @@ def _of_edge(path: str, correction: Correction, draft: Draft, laid: tuple[OnShee
 
 def _ornaments(plan: Plan, laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     """The choices of the last ornament, beside the piece it is on."""
-    if not plan.job.ornaments or plan.draft is None:
+    ornament = _last_ornament(plan)
+    if ornament is None or plan.draft is None:
         return ()
-    k, ornament = len(plan.job.ornaments) - 1, plan.job.ornaments[-1]
+    k = len(plan.job.ornaments) - 1
     on = [laid[0], *(s for s in laid if s.piece.id in (ornament.piece, f"{ornament.kind}-{k + 1}"))][-1]
     at = (float(on.piece.outline[:, 0].min()) + on.shift[0], float(on.piece.outline[:, 1].max()) + on.shift[1])
     pieces = tuple(p for p in plan.draft.pieces if not p.id.startswith(("overlay", "lining", "binding", "fringe")))
