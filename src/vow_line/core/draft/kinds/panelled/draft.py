@@ -84,11 +84,12 @@ def together(
 
 @remembered("piece")
 def named_at(shape: Shape) -> Mapping[str, tuple[tuple[float, float], tuple[float, float]]]:
-    """The middle of each edge that is long enough to be named, and the way it looks."""
+    """The middle of each edge that is long enough to be named, and the way it looks there."""
     found = {}
     for id, line in shape.edges.items():
         if long(line) >= LEAST_EDGE_MM:
-            (x, y), (u, v) = walk(line, [0.5 * long(line)])[0].tolist(), outward(line).tolist()
+            near = walk(line, 0.5 * long(line) + np.array([-NAME_IN_MM, 0.0, NAME_IN_MM]))
+            (x, y), (u, v) = near[1].tolist(), outward(near).tolist()
             found[id] = ((x, y), (u, v))
     return found
 
