@@ -9,17 +9,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.draft.test_panelled import codes, put, strip, traced
-from tests.jobs import demo
+from tests.jobs import demo, words
 from vow_line.core.draft.kinds.panelled import Collar, Meet
 from vow_line.core.job import change, mend
-from vow_line.core.plan import plan
+from vow_line.core.plan import Plan, plan
 
 Sewn = Literal["over", "butt", "flush"]
 
 
 @settings(max_examples=25, deadline=None)
 @given(
-    st.lists(st.tuples(st.floats(40, 160), st.sampled_from(["over", "butt", "flush"])), min_size=1, max_size=5),
+    st.lists(st.tuples(st.floats(25, 160), st.sampled_from(["over", "butt", "flush"])), min_size=1, max_size=5),
     st.floats(2.0, 6.0), st.integers(0, 4),
 )  # fmt: skip
 def test_holes_of_the_collar_lie_where_those_of_the_neck_do(
@@ -87,6 +87,34 @@ def test_round_a_closed_neck_it_begins_where_it_is_put() -> None:
     made = put(*(strip(k, 120) for k in "ABC"), meets=ring, collar=Collar(edge="B2"))
     assert [s.id for s in made.draft.seams][3:] == ["collar-B2", "collar-C2", "collar-A2"]
     assert np.ptp(made.draft.piece("collar").outline[:, 0]) == pytest.approx(360)
+
+    def told(p: Plan) -> str:
+        return " ".join(words(s) for r in p.draft.tell() if r.key == "collar-long" for s in r.more)
+
+    assert "first corner of B2" in told(made)
+    open_ = put(*(strip(k, 120) for k in "ABC"), meets=ring[:2], collar=Collar(edge="B2"))
+    assert not told(open_)
+
+
+def test_an_edge_too_short_for_a_seam_takes_its_length_of_the_collar_and_is_said() -> None:
+    meets = tuple(Meet(a=f"{p}3", b=f"{q}1", how="butt") for p, q in ("AB", "BC"))
+    made = put(*(strip(k, w) for k, w in zip("ABC", (60, 9, 80), strict=True)), meets=meets, margin_mm=3,
+               collar=Collar(edge="C2"))  # fmt: skip
+    assert {j.id for j in made.draft.assembly.joins} >= {"collar-A2", "collar-C2"}
+    assert "collar-B2" not in {j.id for j in made.draft.assembly.joins}
+    assert np.ptp(made.draft.piece("collar").outline[:, 0]) == pytest.approx(149)
+    seam = made.stitching.seam("collar-C2")
+    assert seam.on(1)[:, 0] == pytest.approx(69 + seam.on(0)[:, 0])
+    assert [f.level for f in made.findings if f.code == "collar-loose"] == ["look"]
+
+
+def test_no_edge_is_offered_that_has_no_room_for_its_seam() -> None:
+    """A mend that puts it there would not mend."""
+    tight = put(strip("A", 40), margin_mm=30)
+    assert not [c for c in tight.draft.callouts if c.path == "piece.collar"]
+    held = put(strip("A", 40), margin_mm=30, collar=Collar(edge="A2"))
+    (wrong,) = (f for f in held.findings if f.code == "collar-nowhere")
+    assert [m.label.template for m in wrong.mends] == ["no collar"]
 
 
 def test_no_edge_for_it_is_said_and_mended_in_one_press() -> None:

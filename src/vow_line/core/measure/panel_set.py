@@ -165,6 +165,11 @@ class PanelSet(Thing):
             raise ValueError(tell("Two panels have one letter."))
         return panels
 
+    @classmethod
+    def blank(cls) -> Self:
+        """No panel yet."""
+        return cls()
+
     def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
         """One panel more. Raises RefusedChange when there is no room for it."""
         taken = {p.letter for p in self.panels}

@@ -1,6 +1,6 @@
 """A hand for a glove or a mitten: the pattern of one that fits somebody, stretched to what is read of this one."""
 
-from typing import ClassVar, Literal, Self
+from typing import ClassVar, Literal
 
 from ...texts import Said, said
 from ..panel_set import PanelSet, Sized
@@ -20,8 +20,3 @@ class Hand(PanelSet):
     caution: ClassVar[Said] = said(
         "Measure the hand that works more, over what is worn in the glove, the fingers a little bent."
     )
-
-    @classmethod
-    def blank(cls) -> Self:
-        """No panel yet."""
-        return cls()

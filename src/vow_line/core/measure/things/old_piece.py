@@ -1,6 +1,6 @@
 """An old piece taken apart: its parts traced, with the holes they were sewn by."""
 
-from typing import ClassVar, Literal, Self
+from typing import ClassVar, Literal
 
 from ...texts import Said, said
 from ..panel_set import PanelSet
@@ -18,8 +18,3 @@ class OldPiece(PanelSet):
     caution: ClassVar[Said] = said(
         "Old leather may be brittle and dusty: cut the thread, not the leather, and wash your hands."
     )
-
-    @classmethod
-    def blank(cls) -> Self:
-        """No part yet."""
-        return cls()

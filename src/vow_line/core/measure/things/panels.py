@@ -1,6 +1,6 @@
 """Panels of a thing for a wearer, from a wrap of tape, from paper or card: a waistcoat, a bib, a mask."""
 
-from typing import ClassVar, Literal, Self
+from typing import ClassVar, Literal
 
 from ...texts import Said, said
 from ..panel_set import PanelSet
@@ -15,8 +15,3 @@ class Panels(PanelSet):
     says: ClassVar[Said] = said("panels")
     hint: ClassVar[Said] = said("traced from a wrap")
     ages: ClassVar[Said] = WEARERS_AGE
-
-    @classmethod
-    def blank(cls) -> Self:
-        """No panel yet."""
-        return cls()

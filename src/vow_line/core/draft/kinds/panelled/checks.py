@@ -10,7 +10,7 @@ from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
 from ...wrap import NEUTRAL_DRY
 from . import collar
-from .meets import MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
+from .meets import LEAST_LAP, MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
     from .draft import Put
@@ -18,9 +18,6 @@ if TYPE_CHECKING:
 EASED, MOST_EASED = 0.02, 0.05  # partner edges so much apart are eased unseen, and at most (common practice)
 SAME_MM = 1.0  # halves nearer than this to each other are alike
 LEVEL_OFF = 0.02  # what panels give at a level may differ so much from what is wanted there (from memory)
-LEAST_LAP = (
-    2.0  # what lies under reaches at least so many margins on: a seam lies as far from either cut (common practice)
-)
 
 
 def findings(put: "Put") -> tuple[Finding, ...]:
@@ -246,7 +243,7 @@ def _apart(put: "Put") -> Iterator[Finding]:
     """Panels that are sewn, but not all of them to each other: two things, or more."""
     hang = together(put.panels, [m for _, m in put.made])
     sewn = {e[0] for _, m in put.made for e in (m.a, m.b)} | {
-        p.edge[0] for p in (put.collar.parts if put.collar else ())
+        p.edge[0] for p in (put.collar.neck.parts if put.collar else ())
     }
     things = sorted({", ".join(sorted(hang[letter])) for letter in sewn})
     if len(things) > 1:

@@ -18,18 +18,14 @@ from ....reckoning import Reckoning, count, length, reckon
 from ....texts import said, verbatim
 from ...joins import Join, Layer, Seat, Sewing
 from ...pieces import Craft, Edge, Piece, Skive, edged, leather
-from .meets import SEWN, EdgeId, long, outward
+from .meets import FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, SEWN, EdgeId, long, outward
 from .outline import outwards, within
 
 if TYPE_CHECKING:
     from .draft import Cut, Put
 
-LAID_BACK = 2.0  # it lies under the neck edge by so many margins: a seam lies as far from either cut (common practice)
 FOLD_THIN = 0.5  # what is left of the leather along the fold (from memory)
 UP = 0.5  # an edge that looks up by so much may be one of the neck's
-LEAST_NECK_MM = 20.0
-LEAST_PART_MM = 8.0  # a shorter line of holes is no seam
-FROM_CUT = 0.7  # a hole lies at least so many margins from any cut
 FALLS_OVER_MM = 10.0  # what falls is so much longer than what stands, so that the seam is covered (from memory)
 COLLAR = said("collar")
 
@@ -44,10 +40,12 @@ class Collar(Frozen):
     fall_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
 
 
-def neck(edge: str, panels: Mapping[str, tuple[str, ...]], met: Mapping[str, str | None]) -> tuple[str, ...]:
+def neck(
+    edge: str, panels: Mapping[str, tuple[str, ...]], met: Mapping[str, str | None]
+) -> tuple[tuple[str, ...], bool]:
     """The edges that follow each other over sewn seams, in the sense in which each goes round its panel, with `edge` among
-    them: of each panel the names of its edges in turn, of each edge that is `met` the one it is sewn to, or None. One that
-    goes all round begins with `edge`.
+    them: of each panel the names of its edges in turn, of each edge that is `met` the one it is sewn to, or None. And
+    whether it goes all round; it then begins with `edge`.
     """
 
     def beyond(id: str, by: int) -> str | None:
@@ -60,7 +58,7 @@ def neck(edge: str, panels: Mapping[str, tuple[str, ...]], met: Mapping[str, str
         run.append(after)
     while (before := beyond(run[0], -1)) is not None and before not in run:
         run.insert(0, before)
-    return tuple(run)
+    return tuple(run), beyond(run[-1], 1) == run[0]
 
 
 def along(around: tuple[str, ...], id: str, by: int) -> str:
@@ -92,46 +90,61 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Sewn:
-    """A collar as it is cut, and what sews it on; without parts where there is no edge for it."""
+class Neck:
+    """All that a collar goes along: the edges in turn, its parts, how long they are together, the edges too short for a seam,
+    at which it lies loose, and whether it is closed.
+    """
 
+    run: tuple[str, ...]
     parts: tuple[Part, ...]
+    long_mm: float
+    loose: tuple[str, ...]
+    closed: bool
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sewn:
+    """A collar as it is cut, and what sews it on."""
+
+    neck: Neck
     piece: Piece
     joins: tuple[Join, ...]
     seats: tuple[Seat, ...]
 
 
-def parts(edge: str, put: "Put") -> tuple[Part, ...]:
-    """What is sewn to each edge of the neck, in turn; nothing where the edge is not there, or meets another."""
+def neck_at(edge: str, put: "Put") -> Neck | None:
+    """The neck that an edge is of; None where the edge is not there, meets another, or has no part that can be sewn."""
     margin, free_mm = put.by.margin_mm, FROM_CUT * put.by.margin_mm
     meets = {e: m for _, m in put.standing for e in (m.a, m.b)}
     if edge not in put.edges or edge in meets:
-        return ()
+        return None
     panels = {k: tuple(shape.edges) for k, shape in put.panels.items()}
     met = {e: (m.b if e == m.a else m.a) if m.how in SEWN else None for e, m in meets.items()}
-    found, at = [], 0.0
-    for id in neck(edge, panels, met):
+    found, loose, at = [], [], 0.0
+    run, closed = neck(edge, panels, met)
+    for id in run:
         line, (start, end) = seam_line(id, put.panels[id[0]], put.cuts[id[0]], margin, free_mm)
         before, after = (meets.get(along(panels[id[0]], id, by)) for by in (-1, 1))
         # edges sewn on each other take so much of the neck, and the holes beyond it
         first, last = (margin if m is not None and m.how == "flush" else 0.0 for m in (before, after))
-        long_mm = long(line) - first - last
+        long_mm = max(long(line) - first - last, 0.0)
         start, end = max(start, first + free_mm if first else 0.0), max(end, last + free_mm if last else 0.0)
-        if long(line) - start - end < LEAST_PART_MM:
-            continue
-        found.append(Part(id, at, at + long_mm, frozen(trim(line, start, end)), at + start - first))
+        if long(line) - start - end >= LEAST_LONG_MM:
+            found.append(Part(id, at, at + long_mm, frozen(trim(line, start, end)), at + start - first))
+        else:
+            loose.append(id)
         at += long_mm
-    return tuple(found)
+    return Neck(run, tuple(found), at, tuple(loose), closed) if found else None
 
 
 def sewn_on(collar: Collar, put: "Put") -> Sewn | None:
     """The collar and its seams; None where there is no edge for it."""
-    found = parts(collar.edge, put)
-    if not found:
+    found = neck_at(collar.edge, put)
+    if found is None:
         return None
     margin, thick = put.by.margin_mm, put.leather_mm
     folded = fold_mm(collar, thick)
-    high, wide = high_mm(collar, margin, thick), found[-1].to_mm
+    high, wide = high_mm(collar, margin, thick), found.long_mm
     at = np.array
     outline, edges = edged(
         Edge("top", said("free edge"), at([[0.0, 0.0], [wide, 0.0]]), "free"),
@@ -152,10 +165,10 @@ def sewn_on(collar: Collar, put: "Put") -> Sewn | None:
                                                         "and tapped flat", fall=length(collar.fall_mm))),),
         )  # fmt: skip
     joins, seats = [], []
-    for part in found:
+    for part in found.parts:
         name = verbatim(part.edge)
-        seat = Seat(f"neck-{part.edge}", "collar", frozen([[part.from_mm, high - LAID_BACK * margin],
-                                                            [part.to_mm, high - LAID_BACK * margin]]))  # fmt: skip
+        seat = Seat(f"neck-{part.edge}", "collar", frozen([[part.from_mm, high - LEAST_LAP * margin],
+                                                            [part.to_mm, high - LEAST_LAP * margin]]))  # fmt: skip
         run = part.begins_mm + np.array([0.0, long(part.line)])
         on = frozen(np.column_stack([run, np.full(2, high - margin)]))
         sewing = Sewing(part.line, margin, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
@@ -176,19 +189,18 @@ def fold_mm(collar: Collar, thick_mm: float) -> float:
 
 def high_mm(collar: Collar, margin_mm: float, thick_mm: float) -> float:
     """How high it is cut: what stands, what falls and the fold between, and what lies under the neck's edge."""
-    return collar.fall_mm + fold_mm(collar, thick_mm) + collar.stand_mm + LAID_BACK * margin_mm
+    return collar.fall_mm + fold_mm(collar, thick_mm) + collar.stand_mm + LEAST_LAP * margin_mm
 
 
 def usual(put: "Put") -> Collar | None:
     """A collar on the edge that is likeliest to be the neck's: one that looks up, meets nothing, and is hollow, the hollowest;
-    None where no edge looks up.
+    None where no edge that looks up has room for its seam.
     """
     taken = {e for _, m in put.standing for e in (m.a, m.b)}
     up = {id: line for id, line in put.edges.items()
-          if id not in taken and long(line) >= LEAST_NECK_MM and outward(line)[1] < -UP}  # fmt: skip
-    if not up:
-        return None
-    return Collar(edge=max(up, key=lambda id: _hollow(up[id])))
+          if id not in taken and long(line) >= LEAST_EDGE_MM and outward(line)[1] < -UP}  # fmt: skip
+    likeliest = sorted(up, key=lambda id: -_hollow(up[id]))
+    return next((Collar(edge=id) for id in likeliest if neck_at(id, put) is not None), None)
 
 
 def _hollow(line: Line) -> float:
@@ -219,7 +231,7 @@ def callouts(put: "Put") -> Iterator[Callout]:
     if sewn is None:
         return
     top = float(fold_mm(collar, put.leather_mm)) + collar.fall_mm
-    wide = sewn.parts[-1].to_mm
+    wide = sewn.neck.long_mm
     yield Callout("piece.collar.stand_mm", said("collar stands"), "length", collar.stand_mm, (wide, top), "right", "collar",
                   on="collar", to=(wide, top + collar.stand_mm))  # fmt: skip
     yield Callout("piece.collar.fall_mm", said("collar falls"), "length", collar.fall_mm, (0.0, 0.0), "left", "collar",
@@ -232,10 +244,12 @@ def reckonings(put: "Put") -> Iterator[Reckoning]:
     collar, sewn, thick = put.by.collar, put.collar, put.leather_mm
     if collar is None or sewn is None:
         return
-    names = verbatim(" + ".join(p.edge for p in sewn.parts))
-    yield reckon("collar-long", said("Cut the collar, long"), length(sewn.parts[-1].to_mm),
-                 said("the seam along {edges}, {m} in", edges=names, m=length(put.by.margin_mm)), ("collar",))  # fmt: skip
-    under = said("{n:n} × {m:n} under the neck's edge", n=count(int(LAID_BACK)), m=length(put.by.margin_mm))
+    names = verbatim(" + ".join(sewn.neck.run))
+    ends = said("all round: its ends meet at the first corner of {edge}", edge=verbatim(collar.edge))
+    yield reckon("collar-long", said("Cut the collar, long"), length(sewn.neck.long_mm),
+                 said("the seam along {edges}, {m} in", edges=names, m=length(put.by.margin_mm)), ("collar",),
+                 (ends,) if sewn.neck.closed else ())  # fmt: skip
+    under = said("{n:n} × {m:n} under the neck's edge", n=count(int(LEAST_LAP)), m=length(put.by.margin_mm))
     says = said("{stand:n} standing + {fall:n} falling + {fold:n} for the fold, π/2 × {t} + {under}",
                 fall=length(collar.fall_mm), fold=length(fold_mm(collar, thick)), t=Q("leather", thick),
                 ) if collar.fall_mm else said("{stand:n} standing + {under}")  # fmt: skip
@@ -244,7 +258,9 @@ def reckonings(put: "Put") -> Iterator[Reckoning]:
 
 
 def findings(put: "Put") -> Iterator[Finding]:
-    """A collar on an edge that is not there, or meets another; a fold that does not cover its seam."""
+    """A collar on an edge that is not there, or meets another; what of it is not sewn; a fold that does not cover its
+    seam.
+    """
     collar = put.by.collar
     if collar is None:
         return
@@ -261,7 +277,14 @@ def findings(put: "Put") -> Iterator[Finding]:
                                             (("piece.collar.edge", offers.edge),)),
             () if offers is None else (off,),
         )  # fmt: skip
-    elif 0 < collar.fall_mm < collar.stand_mm + put.by.margin_mm:
+        return
+    for id in put.collar.neck.loose:
+        yield Finding(
+            "look", "collar-loose", "draft",
+            said("Along {edge} the collar is not sewn: there is no room for a seam between its corners.", edge=verbatim(id)),
+            "piece.collar.edge",
+        )  # fmt: skip
+    if 0 < collar.fall_mm < collar.stand_mm + put.by.margin_mm:
         covers = round(collar.stand_mm + FALLS_OVER_MM, 1)
         yield Finding(
             "look", "collar-short", "draft",

@@ -23,8 +23,23 @@ from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing
 from ...kind import KindOfPiece
 from ...pieces import Edge, Piece, Punch, edged, leather
 from . import checks, shown
-from .collar import COLLAR, FROM_CUT, Collar, Sewn, sewn_on
-from .meets import CLOSED, DRAWN, LEAST_EDGE_MM, MOST_MEETS, SEWN, Halves, Meet, alike, halved, long, outward, standing
+from .collar import COLLAR, Collar, Sewn, sewn_on
+from .meets import (
+    CLOSED,
+    DRAWN,
+    FROM_CUT,
+    LEAST_EDGE_MM,
+    LEAST_LONG_MM,
+    MOST_MEETS,
+    SEWN,
+    Halves,
+    Meet,
+    alike,
+    halved,
+    long,
+    outward,
+    standing,
+)
 from .outline import cut, outwards, within
 
 NAME_IN_MM, HELD_MM, BASE_MM = (
@@ -33,7 +48,6 @@ NAME_IN_MM, HELD_MM, BASE_MM = (
     12.0,
 )  # an edge is named so far in from it, so much more past its closures, below its line
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
-LEAST_LONG_MM = 8.0  # a shorter line of holes is no seam
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -408,7 +422,7 @@ class Put:
         """Each edge's name inside it, and, where it meets one, the other's."""
         with_ = {e: verbatim(other) for _, m in self.made for e, other in ((m.a, m.b), (m.b, m.a))}
         if self.collar:
-            with_ |= {part.edge: COLLAR for part in self.collar.parts}
+            with_ |= {part.edge: COLLAR for part in self.collar.neck.parts}
         rows = {e for k, m in self.made if k in self.rows for e in (m.a, m.b)}
         found = []
         for letter, shape in self.panels.items():

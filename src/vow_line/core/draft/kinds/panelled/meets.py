@@ -19,6 +19,11 @@ UNDER_MM = 19.0  # what lies under an edge reaches so far past it (common practi
 ALIKE = 0.04  # edges nearer than this in length may be meant to meet
 AWAY_RAD = float(np.radians(50.0))  # and that look so nearly the way they would (from memory)
 SIDES_FIRST = 0.001  # of pairs as likely sides meet before tops do
+LEAST_LONG_MM = 8.0  # a shorter line of holes is no seam
+FROM_CUT = 0.7  # a hole lies at least so many margins from any cut
+LEAST_LAP = (
+    2.0  # what lies under reaches at least so many margins on: a seam lies as far from either cut (common practice)
+)
 LEAST_EDGE_MM = 25.0  # a shorter edge is no seam to be offered
 HALF_OFF = (
     0.06  # panels whose outlines differ by less than this share of their size are each other's halves (from memory)
