@@ -168,7 +168,7 @@ class PanelSet(Thing):
     @classmethod
     def blank(cls) -> Self:
         """No panel yet."""
-        return cls()
+        return cls.model_validate({})
 
     def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
         """One panel more. Raises RefusedChange when there is no room for it."""
