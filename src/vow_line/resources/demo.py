@@ -15,6 +15,7 @@ from ..core.draft.kinds.folded_sheath import FoldedSheath
 from ..core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from ..core.draft.kinds.limb_wrap.closures.buckled import Buckled
 from ..core.draft.kinds.limb_wrap.closures.laced import Laced
+from ..core.draft.kinds.limb_wrap.fold import FoldOver
 from ..core.draft.kinds.needle_case import NeedleCase
 from ..core.draft.kinds.panelled import Meet, Panelled
 from ..core.draft.kinds.pouch import Pouch
@@ -392,7 +393,8 @@ def gaiter() -> Job:
         leather=SIDE.model_copy(
             update={"tannage": "chrome", "thickness_mm": 1.8, "name": "chrome-tanned side", "flaws": ()}
         ),
-        piece=LimbWrap(closing="back", closed=Buckled(), ease_mm=10), makes=Makes(count=2, each="in-pairs"),
+        piece=LimbWrap(closing="back", closed=Buckled(), ease_mm=10, over=FoldOver(deep_mm=45)),
+        makes=Makes(count=2, each="in-pairs"),
         stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=56)),
     )  # fmt: skip

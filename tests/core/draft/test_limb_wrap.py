@@ -19,6 +19,7 @@ from vow_line.core.draft.kinds.limb_wrap.closures.buttons import Buttoned
 from vow_line.core.draft.kinds.limb_wrap.closures.hooked import Hooked
 from vow_line.core.draft.kinds.limb_wrap.closures.laced import Laced
 from vow_line.core.draft.kinds.limb_wrap.closures.studs import Studs
+from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.kinds.limb_wrap.foot import FootStrap
 from vow_line.core.draft.pieces import edged
 from vow_line.core.job import Job, change, mend
@@ -161,7 +162,7 @@ def test_girths_of_600_150_and_600_over_200_are_a_hold() -> None:
         (Buckled(gap_low_mm=60, gap_high_mm=0), "billets-alike"),
         (Buckled(tongue=Tongue(lap_mm=50)), "tongue-narrow"), (Buttoned(in_mm=4), "eyelet-tears"),
         (Buttoned(button_mm=30), "loop-slack"), (Hooked(lap_mm=18), "lap-narrow"), (Hooked(ends_mm=10), "tape-out"),
-        (Hooked(long_mm=80), "closures-near"),
+        (Hooked(long_mm=80), "closures-near"), ({"over": FoldOver(deep_mm=150), "low_mm": 60}, "over-deep"),
     ],
 )  # fmt: skip
 def test_what_is_wrong_with_a_cuff_mends_in_one_press(choices: dict[str, object] | Closure, code: str) -> None:
@@ -477,3 +478,63 @@ def test_every_value_of_a_closure_stands_on_the_drawing_and_moves_what_is_drawn_
             or bought
             != [(h.size_mm, h.other_mm, h.count) for h in hardware(changed.draft.assembly, changed.measured.body)]
         ), f"{name} changes nothing"
+
+
+@given(girth=st.floats(160, 420), deep=st.floats(12, 90), thick=st.floats(1.0, 3.5), gap=st.floats(0, 20))
+@settings(max_examples=10, deadline=None)
+def test_round_a_pipe_a_top_folded_over_is_a_rectangle_on_by_its_depth_and_half_a_turn_of_its_middle_layer(
+    girth: float, deep: float, thick: float, gap: float
+) -> None:
+    pipe = tuple((a, girth) for a in (0, 60, 120, 180))
+    made = cuff(pipe, thick=thick, deep=round(girth / np.pi, 3), closed=Laced(gap_low_mm=gap, gap_high_mm=gap),
+                over=FoldOver(deep_mm=deep))  # fmt: skip
+    piece = made.draft.piece("wrap")
+    wide, high = np.ptp(piece.outline, axis=0)
+    assert high == pytest.approx(180 + deep + np.pi / 2 * thick, abs=0.05)
+    assert wide == pytest.approx(girth + np.pi * thick - gap, rel=2e-3)
+    (crease,) = piece.folds
+    assert crease[:, 1].min() - piece.outline[:, 1].min() == pytest.approx(deep + np.pi / 4 * thick, abs=0.05)
+    assert not [f for f in made.findings if f.level == "hold"]
+
+
+@pytest.mark.parametrize("panels", [1, 3])
+@pytest.mark.parametrize(("rows", "which"), [(ARM, "forearm"), (CALF, "calf")])
+def test_a_top_folded_down_is_as_wide_as_what_it_comes_to_lie_on(
+    rows: tuple[tuple[float, float], ...], which: str, panels: int
+) -> None:
+    """Folded along its crease on the table, measured down from it on either side."""
+    deep, thick = 60.0, 2.0
+    made = cuff(rows, which, closed=Laced(gap_low_mm=12, gap_high_mm=12), over=FoldOver(deep_mm=deep), panels=panels)
+    assert not [f for f in made.findings if f.level == "hold"]
+    for piece in (p for p in made.draft.pieces if p.folds):
+        area = shapely.Polygon(piece.outline)
+        line = shapely.LineString(piece.folds[0])
+
+        def wide(off_mm: float, up: bool, line: shapely.LineString = line, area: shapely.Polygon = area) -> float:
+            beside = line.parallel_offset(off_mm, "left" if up else "right")
+            mid = beside.interpolate(0.5, normalized=True)
+            along = np.diff(shapely.get_coordinates(beside)[[0, -1]], axis=0)[0]
+            along = along / np.hypot(*along) * 1e3
+            at = np.array(mid.coords[0])
+            return float(shapely.LineString([at - along, at + along]).intersection(area).length)
+
+        for off in (10.0, 30.0, 50.0):
+            assert wide(off, True) == pytest.approx(wide(off, False), rel=0.035)
+    for k in range(1, panels):
+        over, below = made.stitching.seam(f"seam-{k}-over"), made.stitching.seam(f"seam-{k}")
+        fold = shapely.LineString(made.draft.piece(f"wrap-{k}").folds[0])
+        for seam in (over, below):
+            assert len(seam.on(0)) == len(seam.on(1))
+            assert min(fold.distance(shapely.Point(p)) for p in seam.on(0)) >= thick - 0.01, (
+                "none bends open in the fold"
+            )
+
+
+def test_the_proof_finds_a_top_that_runs_on_as_the_limb_does_instead_of_turning_back() -> None:
+    made = cuff(CALF, "calf", closed=Laced(gap_low_mm=12, gap_high_mm=12), over=FoldOver(deep_mm=80), high_mm=80)
+    assembly, body = made.draft.assembly, made.measured.body
+    over = next(x for x in assembly.lies if x.part)
+    turned = replace(over, p=frozen(over.p * [1.08, 1.0]), q=frozen(over.q * [1.08, 1.0]))
+    others = tuple(x for x in assembly.lies if not x.part)
+    held = {f.code for f in prove(replace(assembly, lies=(*others, turned)), (), body).findings if f.level == "hold"}
+    assert "does-not-close" in held

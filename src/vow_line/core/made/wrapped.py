@@ -42,13 +42,16 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     thing = _thing(draft, lies, of)
     if thing is not None:
         deep += body(thing, [outline])
-    panels = [x for x in assembly.lies if x.shell == lies.shell and x.how == "round"]
+    panels = [x for x in assembly.lies if (x.shell, x.how, x.part) == (lies.shell, "round", lies.part)]
     if len(panels) > 1:
         deep += _between_panels(seams, [p.piece for p in panels], outline)
     butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1]
     for sewn in butts:
         deep.append(Deep(-SEAM, Mark("cut", frozen(middle(np.sort(lies.p[:, 1]))), id=sewn.seam.id)))
         deep.append(Deep(-SEAM - 0.2, stitches(_across(sewn, middle), sewn.seam.id)))
+    over = next((x for x in assembly.lies if x.shell == lies.shell and x.how == "round" and x.part != lies.part), None)
+    if over is not None:
+        deep += _over(assembly, lies, over)
     for goes in assembly.rounds:
         deep += _band(assembly.piece(goes.piece), outline, goes.at_mm, middle)
     for strap in (s for s in assembly.straps if s.round == "cover"):
@@ -93,6 +96,22 @@ def _between_panels(seams: Sequence[SewnSeam], panels: list[str], outline: Line)
         yield Deep(side * SEAM, Mark("cut", frozen(at[np.argsort(v)]), id=panels[k]))  # where the next one begins
         across = np.array([sewn.seam.line.margin_mm * abs(float(np.cos(turn))), 0.0])
         yield Deep(side * (SEAM + 0.2), stitches([np.array([p - across, p + across]) for p in at], sewn.seam.id))
+
+
+def _over(assembly: Assembly, lies: Lies, over: Lies) -> Iterator[Deep]:
+    """What goes round once more outside, folded over: where what lies under it lies."""
+    order = np.argsort(lies.x_mm)
+    v = np.interp(over.x_mm, lies.x_mm[order], lies.p[order, 1])
+    half = np.abs(_outline(assembly, over)[: len(v), 0])
+    apart = np.zeros(len(v)) if over.open_mm is None else np.maximum(over.open_mm / 2, 0.0)
+    for side, ways in (
+        (1.0, ((-half, half),)),
+        (-1.0, ((-half, -apart), (apart, half))),
+    ):  # open behind, as it closes there
+        for a, b in ways:
+            ring = frozen(np.concatenate([np.column_stack([a, v]), np.column_stack([b, v])[::-1]]))
+            yield Deep(side * (OVER + 4), Mark("flesh", ring, True, over.piece))
+            yield Deep(side * (OVER + 4), Mark("cut", ring, True, over.piece))
 
 
 def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
@@ -266,7 +285,7 @@ def _outline(assembly: Assembly, lies: Lies) -> Line:
         beyond = shapely.Polygon([a, b, b + out * 1e3, a + out * 1e3])
         return _largest(shapely.Polygon(core.outline).buffer(cover.thickness_mm).difference(beyond))
     # its flat width w = π (D + 2 k t) (1 - stretch) gives the diameter over it, D + 2 t
-    all_round = [x for x in assembly.lies if x.shell == lies.shell and x.how == "round"]
+    all_round = [x for x in assembly.lies if (x.shell, x.how, x.part) == (lies.shell, "round", lies.part)]
     apart = sum(np.hypot(*(x.q - x.p).T) for x in all_round) + (0.0 if lies.open_mm is None else lies.open_mm)
     wide = apart / (np.pi * (1 - lies.stretch))
     half = (wide + 2 * (1 - cover.stock.neutral) * cover.thickness_mm) / 2

@@ -376,23 +376,24 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
     """
     assert isinstance(given.body, LimbBody)
     assert lies.open_mm is not None
-    panels = [x for x in given.assembly.lies if x.shell == lies.shell and x.how == "round"]
+    all_round = [x for x in given.assembly.lies if (x.shell, x.how) == (lies.shell, "round")]
+    panels = [x for x in all_round if x.part == lies.part]
     if lies is not panels[0]:  # all the panels that go round are one
         return np.zeros(0), []
-    x = lies.x_mm
-    girth = given.body.girth_at(x) + (lies.loose_mm or 0.0)
-    has = sum(_along_arc(panel) for panel in panels)
-    needs = girth + 2 * np.pi * piece.stock.neutral * piece.thickness_mm
-    gap, sure = has + lies.open_mm - needs, 2 * np.pi * given.spread_mm + 2 * TRUE_MM
+    x, girth, needs = _girths(given, lies, piece)
+    gap, sure = (
+        sum(_along_arc(panel) for panel in panels) + lies.open_mm - needs,
+        2 * np.pi * given.spread_mm + 2 * TRUE_MM,
+    )
     allowed = (lies.gives + BOWED) * girth + sure
     k = int(np.argmax(np.abs(gap) - allowed))
-    # a front that lies straight leaves the back twice the slope: the mean of its square is half as much again
-    rise = np.gradient(girth, x) / (2 * np.pi)
-    slant = np.sqrt(1 + rise**2 * (1.5 if given.body.off_mm is None else 1.0))
-    covers = float(np.trapezoid((needs - lies.open_mm) * slant, x))
-    area = sum(float(area_of_ring(given.assembly.piece(p.piece).outline).area) for p in panels)
-    mean = (area - covers) / max(float(np.trapezoid(slant, x)), 1e-9)
-    most = MEAN_OFF * float(girth.mean()) + sure
+    whole = [panels[0], *{x.part: x for x in all_round if x.part != lies.part}.values()]
+    if lies is not all_round[0]:
+        mean, most = 0.0, sure  # one part of a piece may be large for what it lies on, and another small
+    else:
+        covers, long = (sum(ways) for ways in zip(*(_covers(given, part, piece) for part in whole), strict=True))
+        area = sum(float(area_of_ring(given.assembly.piece(p.piece).outline).area) for p in panels)
+        mean, most = (area - covers) / max(long, 1e-9), MEAN_OFF * float(girth.mean()) + sure
     if abs(gap[k]) <= allowed[k] and abs(mean) <= most:
         return np.array([most - abs(mean)]), []
     off = float(gap[k]) if abs(gap[k]) > allowed[k] else mean
@@ -401,6 +402,28 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
     return gap, [Fault("hold", "does-not-close", says.filled(
         x=length(float(x[k])), d=length(abs(off)), g=length(float(girth[k])), piece=piece.title
     ), lies.piece)]  # fmt: skip
+
+
+def _girths(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, Values, Values]:
+    """Where leather goes round a limb, the girth there with its ease, and how long the leather must be with its own turn."""
+    assert isinstance(given.body, LimbBody)
+    girth = given.body.girth_at(lies.x_mm) + (lies.loose_mm or 0.0)
+    return lies.x_mm, girth, girth + 2 * np.pi * piece.stock.neutral * piece.thickness_mm
+
+
+def _covers(given: Assembled, lies: Lies, piece: Piece) -> tuple[float, float]:
+    """How large what lies there is by the limb it covers, and how high, aslant. What is folded over has half a turn of the
+    middle layer more, where it turns.
+    """
+    assert isinstance(given.body, LimbBody)
+    assert lies.open_mm is not None
+    x, girth, needs = _girths(given, lies, piece)
+    # a front that lies straight leaves the back twice the slope: the mean of its square is half as much again
+    rise = np.gradient(girth, x) / (2 * np.pi)
+    slant = np.sqrt(1 + rise**2 * (1.5 if given.body.off_mm is None else 1.0))
+    fold = np.pi / 2 * piece.thickness_mm if lies.part else 0.0
+    wide = needs - lies.open_mm
+    return float(np.trapezoid(wide * slant, x)) + fold * float(wide[-1]), float(np.trapezoid(slant, x)) + fold
 
 
 def _along_arc(lies: Lies) -> Values:

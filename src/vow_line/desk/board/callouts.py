@@ -49,7 +49,7 @@ class WithCallouts(WithDimensions):
         said_in = {c.path for c in self._sentence if isinstance(c, Callout)}
         there = [c for c in self.scene.callouts if c.path not in said_in and not c.absent]
         self._measure(there if self.scene.measured else [], to_px)
-        if self._closer:  # the drawing gives way to values that stand in a line each after all
+        if self._closer or self._wider:  # the drawing gives way to values as they turned out to stand
             self._place()
             return
         self._tie()

@@ -18,6 +18,8 @@ from .field import Field
 from .sentence import LINE_PX
 from .values import Enter, WithValues
 
+AWAY_PX = TEXT_PX + 16.0  # between a value beside the drawing and that
+
 
 class WithDimensions(WithValues):
     """Lays values out as dimensions of the drawing where its scene is measured."""
@@ -29,6 +31,8 @@ class WithDimensions(WithValues):
         self._sides_of: object = None
         self._in_a_line: set[str] = set()  # sides whose values stand in a line each
         self._closer: set[str] = set()  # those that turned out to when they were laid
+        self._strays: dict[str, float] = {}  # how wide the values are that stand at a side they do not belong to
+        self._wider = False  # one turned out wider than there is room for beside the drawing
         self._folded: list[str] = []
         self._unfolded = False
         self._card = Card(self)
@@ -65,7 +69,7 @@ class WithDimensions(WithValues):
     def _measure(self, callouts: list[Callout], to_px: QTransform) -> None:
         """Lay the values out as dimensions of the drawing; what there is no room for waits behind a word."""
         self._tied, self._grounds, folded = [], [], []
-        self._closer = set()
+        self._closer, self._wider = set(), False
         if callouts:
             links = self._links(to_px)
             bottom = self.height() - self.ruler_px - (LINE_PX if self._absent else 0) - 6.0
@@ -81,6 +85,9 @@ class WithDimensions(WithValues):
             self._tied, left_out = lay_out(values, room, drawn, taken, inked)
             whole = {v.id: v.size for v in values}
             self._closer |= {p.value.side for p in self._tied if p.value.size != whole[p.value.id]} - self._in_a_line
+            for side, wide in ((p.value.side, p.value.size[0]) for p in self._tied if p.value.moved):
+                if wide + AWAY_PX > self._beside_px[side] + 0.5:
+                    self._strays[side], self._wider = max(wide, self._strays.get(side, 0.0)), True
             for placed in self._tied:
                 self._put(placed, links[placed.value.id][0])
             folded = [c for v in left_out for c in links[v.id][0]] + seldom
@@ -103,8 +110,9 @@ class WithDimensions(WithValues):
         """
         room = self.height() - self._top() - self.ruler_px - self._prompt_px
         sides_of = self.scene.measured, self.units, room, [(p, f.width()) for p, f in self._fields.items()]
-        if self._sides_of == sides_of and not self._closer:
+        if self._sides_of == sides_of and not self._closer and not self._wider:
             return
+        self._strays = self._strays if self._sides_of == sides_of else {}
         self._in_a_line = self._closer | (self._in_a_line if self._sides_of == sides_of else set())
         self._closer, self._sides_of = set(), sides_of
         links = self._links(QTransform()) if self.scene.measured else {}
@@ -119,8 +127,8 @@ class WithDimensions(WithValues):
             if sum(v.size[1] + 2 for v in there) > free:
                 self._in_a_line.add(side)
             short = side in self._in_a_line
-            wide = (v.small[0] if short and v.small else v.size[0] for v in there)
-            self._beside_px[side] = max(wide, default=-TEXT_PX - 16.0) + TEXT_PX + 16.0
+            wide = [v.small[0] if short and v.small else v.size[0] for v in there]
+            self._beside_px[side] = max(*wide, self._strays.get(side, -AWAY_PX), -AWAY_PX) + AWAY_PX
 
     def _put(self, placed: Placed, callouts: list[Callout]) -> None:
         """Move the fields of a value to its place, and its names beside them."""

@@ -113,7 +113,7 @@ def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[
     shift = np.array([centre, middle - (low + high) / 2])
     there = [replace(m, line=frozen(m.line + shift)) for m in marks]
     top = float(low + shift[1])
-    label = Label(said("as it is worn: drag turns it"), (centre, top - 9.0))
+    label = Label(said("as it is worn: drag turns it"), (centre, min(top, float(first[:, 1].min())) - 9.0))
     return there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2)
 
 

@@ -29,6 +29,7 @@ AS: dict[Closing, tuple[Closing, ...]] = {  # a section is even from side to sid
 LEAST_LONG_MM = 30.0
 PANELS = {1: said("one piece"), 2: said("two panels"), 3: said("three panels"), 4: said("four panels")}
 MORE = (2, 3, 4)
+BELOW_OVER_MM = 10.0  # as much is left to be seen below what is folded over
 BESIDE_SEAM_MM = 8.0  # what closes it stays so far off a seam between panels (from memory)
 
 
@@ -107,6 +108,27 @@ def _softer(wrap: "LimbWrap", tannage: str, strain: float) -> list[Mend]:
     return mends
 
 
+def _over(wrap: "LimbWrap", laid: Wrap) -> list[Finding]:
+    """What is folded over farther than it is high, what that shows, and what it hides."""
+    assert wrap.over is not None
+    assert laid.over is not None
+    high = float(laid.surface.at_mm[0] - laid.surface.at_mm[-1])
+    if wrap.over.deep_mm > high - BELOW_OVER_MM:
+        fits = float(np.floor(max(high / 3, 10.0)))
+        mends = [Mend(said("{d} of it", d=length(fits)), (("piece.over.deep_mm", fits),)),
+                 Mend(said("not folded over"), (("piece.over", None),))]  # fmt: skip
+        return [Finding(
+            "hold", "over-deep", "draft",
+            said("{d} folded over is as much as all of the {h} that it is high.", d=length(wrap.over.deep_mm), h=length(high)),
+            "piece.over.deep_mm", *((mends[0], (mends[1],)) if fits <= high - BELOW_OVER_MM else (mends[1],)),
+        )]  # fmt: skip
+    return [Finding(
+        "note", "over-flesh", "draft",
+        said("What is folded over the top shows its flesh side, and is turned up to get at what closes it there."),
+        "piece.over",
+    )]  # fmt: skip
+
+
 def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
     """What is wrong whatever the leather is."""
     found: list[Finding] = []
@@ -124,6 +146,8 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
             said("How deep the limb is was not read everywhere: it is taken to be as deep for its girth as such limbs are, "
                  "and its front straight. What must stretch can be a third more or less."), "thing.stations.0.depth.first",
         ))  # fmt: skip
+    if laid.over is not None:
+        found += _over(wrap, laid)
     if wrap.foot and not body.heel:
         found.append(Finding(
             "look", "no-heel", "draft",

@@ -1,6 +1,7 @@
 """The limb wrap drafted: the settled piece, its closure by its rule, the tongue under it."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from functools import partial
 from itertools import pairwise
 from typing import Annotated, Any, ClassVar, Literal
@@ -8,29 +9,32 @@ from typing import Annotated, Any, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ....curve import arc_length, frozen
+from ....curve import Line, arc_length, frozen, trim
 from ....drawing import Label, Mark
 from ....finding import Finding
 from ....measure import Body, LimbBody
 from ....measure.body import Side
+from ....reckoning import length
 from ....texts import Said, said
 from ...assembly import Assembly
 from ...drafted import Draft, Turned
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
-from ...pieces import Edge, Piece, edged, leather
+from ...pieces import Craft, Edge, Piece, edged, leather
 from ...surface import ALONG, ROUND
 from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
 from . import checks, shown
 from .closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, inward
 from .closures import AnyClosure
 from .closures.laced import Laced
+from .fold import FoldOver
 from .foot import FootStrap, UnderFoot, foot_strap
-from .wrap import Closing, Part, Wrap, laid_flat, most_strain
+from .wrap import OVER, Closing, Part, Wrap, laid_flat, most_strain
 
 LEFT, RIGHT = said("left edge"), said("right edge")
-GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; {tongue}, {foot}.")
-LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; {foot}.")
+OVER_LEFT, OVER_RIGHT = said("left edge, folded over"), said("right edge, folded over")
+GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; its top {over}, {tongue}, {foot}.")
+LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; its top {over}, {foot}.")
 LEAST_LONG_MM = 20.0
 WORDS_OVER = 0.11
 TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
@@ -55,6 +59,7 @@ class LimbWrap(KindOfPiece):
     panels: Annotated[int, Field(ge=1, le=4)] = 1
     margin_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
     foot: FootStrap | None = None
+    over: FoldOver | None = None
 
     @property
     def neutral(self) -> float:
@@ -77,8 +82,19 @@ class LimbWrap(KindOfPiece):
         """
         low, high = self.between(body)
         more = 2 * np.pi * self.neutral * leather_mm + self.ease_mm
-        made, flats = laid_flat(body, low, high, more, closing or self.closing, panels or self.panels, steps)
-        return Wrap(made, flats, *self.closed.open_mm)
+        over = self.over.deep_mm if self.over else 0.0
+        made, flats, folded = laid_flat(
+            body,
+            low,
+            high,
+            more,
+            closing or self.closing,
+            panels or self.panels,
+            steps,
+            over,
+            leather_mm if over else 0.0,
+        )
+        return Wrap(made, flats, *self.closed.open_mm, folded)
 
     def strain_in(self, body: LimbBody, leather_mm: float, panels: int, steps: tuple[int, int]) -> float:
         """The most that leather must stretch or shrink in so many panels: in the first, at the closing line, or the one
@@ -97,14 +113,14 @@ class LimbWrap(KindOfPiece):
         panels = [self._panel(wrap, part, by, leather_mm, under_foot) for part in wrap.parts]
         under = self._under(self.closed, wrap, leather_mm) if isinstance(self.closed, Gapped) else None
         more = [*([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])]
-        seams = [self._seam(k, *pair) for k, pair in enumerate(pairwise(wrap.parts), 1)]
+        seams = [s for k, pair in enumerate(pairwise(wrap.parts), 1) for s in self._seams(k, *pair, leather_mm)]
         ids = tuple(p.id for p in panels)
         return Draft(
             assembly=Assembly(
                 (*panels, *more), (*((under[2],) if under else ()), *by.joins, *seams),
                 (*((under[1],) if under else ()), *by.seats), shells=(Shell("wrap", said("wrap"), ids, way="wrapped"),),
-                fasteners=(*by.fasteners, *(under_foot.fasteners if under_foot else ())), lies=tuple(self._lies(wrap)),
-                turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
+                fasteners=(*by.fasteners, *(under_foot.fasteners if under_foot else ())),
+                lies=tuple(self._lies(wrap, leather_mm)), turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
             ),
             marks=(Mark("dimension", wrap.first.middle, id="middle"), *shown.girths(wrap, body),
                    *shown.hatched(wrap.first), *(m for part in wrap.parts[1:] for m in shown.hatched(part, part.id))),
@@ -121,42 +137,77 @@ class LimbWrap(KindOfPiece):
         )  # fmt: skip
 
     def _panel(self, wrap: Wrap, part: Part, by: Fitted, leather_mm: float, foot: UnderFoot | None) -> Piece:
-        first, last = part is wrap.first, part is wrap.last
+        first, last, over = part is wrap.first, part is wrap.last, self.over is not None
+        crease = part.crease if part.crease is not None else np.zeros((0, 2))
+        sides = [
+            Edge("right-over", OVER_RIGHT, frozen([*part.over_right, *crease[-1:]]), "free" if last else ""),
+            Edge("left-over", OVER_LEFT, frozen([*crease[:1], *part.over_left[::-1]]), "free" if first else ""),
+        ] if over else []  # fmt: skip
         outline, edges = edged(
-            Edge("top", said("top"), part.rows[0], "mouth"),
-            Edge("right", RIGHT, part.right, "free" if last else "", beside="left" if first and last else ""),
+            Edge("top", said("top"), part.all_rows[0], "mouth"),
+            *sides[:1],
+            Edge("right", RIGHT, frozen([*crease[-1:], *part.right]), "free" if last else "",
+                 beside="left" if first and last else ""),
             Edge("low", said("low end"), frozen(part.rows[-1][::-1]), "mouth"),
-            Edge("left", LEFT, frozen(part.left[::-1]), "free" if first else ""),
+            Edge("left", LEFT, frozen([*part.left[::-1], *crease[:1]]), "free" if first else ""),
+            *sides[1:],
         )  # fmt: skip
         punches = (
             *(by.holes[0] if first else ()),
             *(by.holes[1] if last else ()),
             *(foot.holes[part.id] if foot else ()),
         )
-        return Piece(
+        piece = Piece(
             part.id, part.title, outline, edges, leather(leather_mm, self.neutral), punches=punches, turns="along"
         )
-
-    def _seam(self, k: int, one: Part, other: Part) -> Join:
-        """Two panels edge to edge."""
-        inset = min(self.margin_mm, 0.3 * min(float(arc_length(row)[-1]) for row in (*one.rows, *other.rows)))
-        sewing = Sewing(
-            inward(one.right, inset, RIGHT_SIDE), inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-            begins=said("the top"),
-        )  # fmt: skip
-        layers = (
-            Layer(one.id, "right", one.title),
-            Layer(other.id, "left", other.title, along=inward(other.left, inset, LEFT_SIDE)),
+        if self.over is None:
+            return piece
+        tells = said(
+            "damp, along its line, {deep} laid down on the outside, and tapped", deep=length(self.over.deep_mm)
         )
-        return Join(f"seam-{k}", said("seam {k}", k=k), "butt", layers, sewing, shaped=True)
+        return replace(piece, folds=(frozen(crease),), crafts=(Craft(said("Fold the top over"), tells),))
 
-    def _lies(self, wrap: Wrap) -> Iterator[Lies]:
+    def _seams(self, k: int, one: Part, other: Part, leather_mm: float) -> Iterator[Join]:
+        """Two panels edge to edge; where they are folded over, up to the fold and on beyond it: no hole lies in that."""
+        inset = min(self.margin_mm, 0.3 * min(float(arc_length(row)[-1]) for row in (*one.all_rows, *other.all_rows)))
+
+        def seam(id: str, name: Said, edges: tuple[str, str], lines: tuple[Line, Line], begins: Said) -> Join:
+            line, along = inward(lines[0], inset, RIGHT_SIDE), inward(lines[1], inset, LEFT_SIDE)
+            sewing = Sewing(
+                line, inset, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins=begins,
+            )  # fmt: skip
+            layers = Layer(one.id, edges[0], one.title), Layer(other.id, edges[1], other.title, along=along)
+            return Join(id, name, "butt", layers, sewing, shaped=True)
+
+        clear, none = leather_mm / 2, 0.0
+        if self.over is not None:
+            right, left = (trim(edge, none, clear) for edge in (one.over_right, other.over_left))
+            yield seam(f"seam-{k}-over", said("seam {k}, folded over", k=k), ("right-over", "left-over"), (right, left),
+                       said("the free edge"))  # fmt: skip
+            right, left = (trim(edge, clear, none) for edge in (one.right, other.left))
+            yield seam(f"seam-{k}", said("seam {k}", k=k), ("right", "left"), (right, left), said("the fold"))
+        else:
+            yield seam(f"seam-{k}", said("seam {k}", k=k), ("right", "left"), (one.right, other.left), said("the top"))
+
+    def _lies(self, wrap: Wrap, leather_mm: float) -> Iterator[Lies]:
         # as much as its rows are longer or shorter flat than round: what the leather is said to give there
-        gives = max((abs(g.over_mm) / g.round_mm for g in wrap.girded), default=0.0)
+        gives, gives_over = (
+            max((abs(g.over_mm) / g.round_mm for g in rows), default=0.0) for rows in (wrap.girded, wrap.girded_over)
+        )
         for part in wrap.parts:
             yield Lies(
                 "wrap", part.id, "round", frozen(wrap.surface.at_mm[::-1]), frozen(part.left[::-1]),
                 frozen(part.right[::-1]), loose_mm=self.ease_mm, open_mm=frozen(wrap.open_mm[::-1]), gives=gives,
+            )  # fmt: skip
+        if wrap.over is None:
+            return
+        # from the free edge up; round the leather that it lies on, it stands open by a turn of that more
+        turn = 2 * np.pi * leather_mm
+        open_mm = frozen(wrap.open_at(wrap.over.at_mm) + turn)
+        for part in wrap.parts:
+            yield Lies(
+                "wrap", part.id, "round", frozen(wrap.over.at_mm), part.over_left, part.over_right, part=OVER,
+                open_mm=open_mm, gives=gives_over, loose_mm=self.ease_mm + turn,
             )  # fmt: skip
 
     def _under(self, closed: Gapped, wrap: Wrap, leather_mm: float) -> tuple[Piece, Seat, Join] | None:

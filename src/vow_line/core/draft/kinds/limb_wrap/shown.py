@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from ....curve import Line, Values, arc_length, area_within, frozen, smooth_through
@@ -16,9 +17,11 @@ from ....texts import said
 from ...drafted import Section
 from ...surface import around, half_width
 from .checks import CLOSING, PANELS, in_words, worst
+from .closure import point
 from .closures import CLOSURES
+from .fold import FoldOver
 from .foot import UP_MM, FootStrap
-from .wrap import CLOSING_RAD, Part, Wrap
+from .wrap import CLOSING_RAD, OVER, Part, Wrap, even
 
 if TYPE_CHECKING:
     from .draft import LimbWrap
@@ -54,6 +57,12 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
     given.append(Callout("piece.foot", said("under the foot"), "count", wrap.foot, low, "left",
                          choices=(said("no strap under the foot"), said("a strap under the foot")),
                          meant=(None, wrap.foot or FootStrap())))  # fmt: skip
+    given.append(Callout("piece.over", said("its top"), "count", wrap.over, top, "left",
+                         choices=(said("cut plain"), said("folded over")), meant=(None, wrap.over or FoldOver())))  # fmt: skip
+    if wrap.over:
+        given.append(Callout("piece.over.deep_mm", said("folded over"), "length", wrap.over.deep_mm,
+                             point(laid.first.all_rows[0][0]), "left", to=point(laid.left[0]),
+                             part=said("a top folded over")))  # fmt: skip
     if wrap.foot:
         half_wide, whole = wrap.foot.width_mm / 2, wrap.foot.long_mm + 4 * UP_MM
         given += [
@@ -91,6 +100,14 @@ def reckonings(
         ))  # fmt: skip
     edges = [float(arc_length(line)[-1]) for line in (laid.left, laid.right)]
     n = len(rows[0])
+    if laid.over is not None:
+        first, deep = laid.first, float(np.ptp(laid.over.at_mm))
+        high = float(arc_length(first.flat.points[: first.over + 1, first.flat.points.shape[1] // 2])[-1])
+        sums.append(reckon(
+            "over", said("Cut above the top girth"), length(high),
+            said("{d:n} down the outside, aslant as the limb is there, + {f:n} for the fold, π/2 × {t}", d=length(deep),
+                 f=length(np.pi / 2 * leather_mm), t=Q("leather", leather_mm)), (OVER,),
+        ))  # fmt: skip
     sums += [
         reckon("worst", said("Farthest off the limb"), length(abs(worst(laid).over_mm)), in_words(worst(laid)), ("middle",)),
         reckon("stretch", said("It must stretch by"), percent(laid.stretched),
@@ -115,14 +132,9 @@ def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
         a, share = int(j), j - int(j)
         b = min(a + 1, len(laid.first.rows) - 1)
         s = np.linspace(0, 1, 25)
-        line = (1 - share) * _even(laid.first.rows[a], s) + share * _even(laid.first.rows[b], s)
+        line = (1 - share) * even(laid.first.rows[a], s) + share * even(laid.first.rows[b], s)
         marks.append(Mark("dimension", frozen(line), id=f"thing.stations.{k}.girth"))
     return tuple(marks)
-
-
-def _even(line: Line, shares: Values) -> Line:
-    s = arc_length(line)
-    return np.column_stack([np.interp(shares * s[-1], s, c) for c in line.T])
 
 
 def hatched(laid: Part, on: str = "") -> tuple[Mark, ...]:
@@ -131,7 +143,8 @@ def hatched(laid: Part, on: str = "") -> tuple[Mark, ...]:
     """
     stretch, shrink = laid.strains
     z = laid.flat.points.reshape(-1, 2)[laid.flat.triangles]
-    ring = area_within(np.concatenate([laid.rows[0], laid.right, laid.rows[-1][::-1], laid.left[::-1]]))
+    left, right = ([row[k] for row in laid.all_rows] for k in (0, -1))
+    ring = area_within(np.concatenate([laid.all_rows[0], right, laid.rows[-1][::-1], left[::-1]]))
     shapely.prepare(ring)
     marks = []
     for meaning, strain, lean in (("stretch", stretch, 1.0), ("shrink", -shrink, -1.0)):
@@ -218,15 +231,9 @@ def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     """The limb wrapped again, seen from the side and a little from above, turned by so much: what lies behind is dashed."""
     points = laid.surface.points
     centre = _centre(laid)
-    c, s = np.cos(angle_rad), np.sin(angle_rad)
-    x, y, z = (points - centre).transpose(2, 0, 1)
-    across, back = x * c - y * s, x * s + y * c
-    seen = np.stack([across, -z * np.cos(SEEN_FROM) - back * np.sin(SEEN_FROM)], axis=-1)
-    a, b, d = seen[:-1, :-1], seen[:-1, 1:], seen[1:, :-1]
-    e, f = b - a, d - a
-    facing = e[..., 0] * f[..., 1] - e[..., 1] * f[..., 0] < 0  # a square's outer side looks to the eye
-    bands = [shapely.MultiPoint(np.concatenate([one, two])).convex_hull for one, two in pairwise(seen)]
-    whole = area_within(shapely.get_coordinates(_largest(shapely.union_all(bands)))[:-1])
+    seen = _looked_at(points - centre, angle_rad)
+    facing = _facing(seen)
+    whole = area_within(shapely.get_coordinates(_largest(_covered(seen)))[:-1])
     outline = frozen(shapely.get_coordinates(_largest(whole))[:-1])
     marks = [Mark("grain", outline, True, "turned"), Mark("cut", outline, True, "turned")]
     for k in (0, len(seen) - 1):
@@ -235,9 +242,7 @@ def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     near = bool(facing[:, [0, -1]].any(axis=1).mean() > 0.5)
     marks.append(Mark("cut" if near else "dimension", frozen(closing), id="closing"))
     if near:
-        marks.append(
-            Mark("done", frozen(_even(closing, np.linspace(0.06, 0.94, closures))), id="closures", size_mm=6.0)
-        )
+        marks.append(Mark("done", frozen(even(closing, np.linspace(0.06, 0.94, closures))), id="closures", size_mm=6.0))
     for k in range(1, len(laid.flats)):
         column = k * (seen.shape[1] - 1) // len(laid.flats)
         towards = bool(facing[:, column - 1 : column + 1].any(axis=1).mean() > 0.5)
@@ -249,7 +254,41 @@ def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     strokes = _strokes(np.concatenate([corners[:, [0, 1, 2]], corners[:, [0, 2, 3]]]), np.tile(worst_of[shown], 2), 1.0)
     if len(strokes):
         marks.append(Mark("stretch", frozen(strokes), id="strain", pairs=True))
+    if laid.over is not None:
+        marks += _over_top(_looked_at(laid.over.points - centre, angle_rad))
     return tuple(marks)
+
+
+def _over_top(seen: Values) -> list[Mark]:
+    """What is folded over the top, its flesh side out: it hides what it lies on, its own edges where it begins and ends."""
+    facing = _facing(seen)
+    outline = frozen(shapely.get_coordinates(_largest(_covered(seen)))[:-1])
+    marks = [Mark("flesh", outline, True, OVER), Mark("cut", outline, True, OVER)]
+    for edge, column in ((seen[:, 0], 0), (seen[:, -1], -1)):
+        marks.append(Mark("cut" if facing[:, column].mean() > 0.5 else "dimension", frozen(edge), id=OVER))
+    return marks + _seen(seen[0], facing[0])
+
+
+def _looked_at(points: Values, angle_rad: float) -> Values:
+    """Points `(n, m, 3)` about the middle of the limb from the side and a little from above, turned by so much."""
+    c, s = np.cos(angle_rad), np.sin(angle_rad)
+    x, y, z = points.transpose(2, 0, 1)
+    across, back = x * c - y * s, x * s + y * c
+    return np.stack([across, -z * np.cos(SEEN_FROM) - back * np.sin(SEEN_FROM)], axis=-1)
+
+
+def _facing(seen: Values) -> NDArray[np.bool_]:
+    """Which squares' outer side looks to the eye."""
+    a, b, d = seen[:-1, :-1], seen[:-1, 1:], seen[1:, :-1]
+    e, f = b - a, d - a
+    return np.asarray(e[..., 0] * f[..., 1] - e[..., 1] * f[..., 0] < 0)
+
+
+def _covered(seen: Values) -> BaseGeometry:
+    """All that rows of points cover."""
+    return shapely.union_all(
+        [shapely.MultiPoint(np.concatenate([one, two])).convex_hull for one, two in pairwise(seen)]
+    )
 
 
 def _largest(area: BaseGeometry) -> BaseGeometry:

@@ -2,6 +2,7 @@
 stretch or shrink, and the same wrapped again.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -17,6 +18,7 @@ from ...surface import ALONG, ROUND, Surface, surface
 
 Closing = Literal["back", "outside", "inside", "front"]
 CLOSING_RAD: dict[Closing, float] = {"front": 0.0, "outside": np.pi / 2, "back": np.pi, "inside": -np.pi / 2}
+OVER = "over"  # what is folded over the top, as what lies there is called
 AVERAGED_MM = 10.0  # what leather takes is compared with strain averaged over so much
 
 
@@ -36,10 +38,22 @@ class Girded:
         return self.flat_mm - self.round_mm
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Over:
+    """What of a wrap is folded over its top: its points `(k, m + 1, 3)` as it lies outside, from its free edge up to the fold,
+    and the places along the limb that its rows lie over, and the girths there, `(k,)`. Its edges stand open by a turn of the
+    leather more than those that it lies on.
+    """
+
+    points: Values
+    at_mm: Values
+    girth_mm: Values
+
+
 @dataclass(frozen=True, eq=False)
 class Part:
-    """One panel of a wrap, laid flat by itself; how far in its edges are moved at either side in each row, `(n + 1,)`, out
-    where that is less than nothing.
+    """One panel of a wrap, laid flat by itself; how far in its edges are moved at either side in each row, out where that is
+    less than nothing. The first `over` rows are folded over the top.
     """
 
     id: str
@@ -47,29 +61,59 @@ class Part:
     flat: Flat
     in_left_mm: Values
     in_right_mm: Values
+    over: int = 0
 
     @cached_property
-    def rows(self) -> tuple[Line, ...]:
-        """Each girth line from its left edge to its right, from the top down."""
+    def all_rows(self) -> tuple[Line, ...]:
+        """Each girth line from its left edge to its right, from the cut at the top down."""
         return tuple(
             _drawn_in(_drawn_in(row, a)[::-1], b)[::-1]
             for row, a, b in zip(self.flat.points, self.in_left_mm, self.in_right_mm, strict=True)
         )
 
+    @property
+    def rows(self) -> tuple[Line, ...]:
+        """Those that lie on the limb, from the top down."""
+        return self.all_rows[self.over :]
+
+    @property
+    def over_rows(self) -> tuple[Line, ...]:
+        """Those that are folded over, from the free edge to the fold."""
+        return self.all_rows[: self.over]
+
+    @property
+    def crease(self) -> Line | None:
+        """The line it is folded along, from its left edge to its right; None where it is not."""
+        if not self.over:
+            return None
+        above, below = self.all_rows[self.over - 1], self.all_rows[self.over]
+        shares = np.linspace(0, 1, 25)
+        return frozen((even(above, shares) + even(below, shares)) / 2)
+
     @cached_property
     def left(self) -> Line:
-        """The left edge, from the top down."""
+        """The left edge on the limb, from the top down."""
         return frozen([row[0] for row in self.rows])
 
     @cached_property
     def right(self) -> Line:
-        """The right edge, from the top down."""
+        """The right edge on the limb, from the top down."""
         return frozen([row[-1] for row in self.rows])
 
     @cached_property
+    def over_left(self) -> Line:
+        """The left edge of what is folded over, from the cut at the top down."""
+        return frozen([row[0] for row in self.over_rows])
+
+    @cached_property
+    def over_right(self) -> Line:
+        """The right edge of what is folded over, from the cut at the top down."""
+        return frozen([row[-1] for row in self.over_rows])
+
+    @cached_property
     def middle(self) -> Line:
-        """The middle line, from the top down."""
-        return frozen(self.flat.points[:, self.flat.points.shape[1] // 2])
+        """The middle line on the limb, from the top down."""
+        return frozen(self.flat.points[self.over :, self.flat.points.shape[1] // 2])
 
     @cached_property
     def strains(self) -> tuple[Values, Values]:
@@ -87,23 +131,30 @@ class Wrap:
     flats: tuple[Flat, ...]
     open_low_mm: float
     open_high_mm: float
+    over: Over | None = None
 
-    @cached_property
+    @property
     def open_mm(self) -> Values:
         """What stands open at each row `(n + 1,)`, from the top down."""
+        return self.open_at(self.surface.at_mm)
+
+    def open_at(self, at_mm: Values) -> Values:
+        """What stands open at places along the limb."""
         at = self.surface.at_mm
-        share = (at - at[-1]) / max(float(at[0] - at[-1]), 1e-9)
+        share = (at_mm - at[-1]) / max(float(at[0] - at[-1]), 1e-9)
         return np.asarray(self.open_low_mm + (self.open_high_mm - self.open_low_mm) * share)
 
     @cached_property
     def parts(self) -> tuple[Part, ...]:
         """Its panels, from the left edge to the right."""
-        n, none = len(self.flats), np.zeros(len(self.surface.at_mm))
+        over = 0 if self.over is None else len(self.over.at_mm)
+        at = self.surface.at_mm if self.over is None else np.append(self.over.at_mm, self.surface.at_mm)
+        n, half, none = len(self.flats), self.open_at(at) / 2, np.zeros(len(at))
         named = [("wrap", said("wrap"))] if n == 1 else [
             (f"wrap-{k}", said("panel {k}", k=k)) for k in range(1, n + 1)
         ]  # fmt: skip
         return tuple(
-            Part(id, title, flat, self.open_mm / 2 if k == 0 else none, self.open_mm / 2 if k == n - 1 else none)
+            Part(id, title, flat, half if k == 0 else none, half if k == n - 1 else none, over)
             for k, ((id, title), flat) in enumerate(zip(named, self.flats, strict=True))
         )
 
@@ -135,7 +186,8 @@ class Wrap:
     @property
     def closing(self) -> tuple[Line, Line]:
         """The closing line from the top down, on the first panel and on the last."""
-        return frozen(self.first.flat.points[:, 0]), frozen(self.last.flat.points[:, -1])
+        over = self.first.over
+        return frozen(self.first.flat.points[over:, 0]), frozen(self.last.flat.points[over:, -1])
 
     @cached_property
     def wide_mm(self) -> Values:
@@ -144,29 +196,35 @@ class Wrap:
 
     @cached_property
     def girded(self) -> tuple[Girded, ...]:
-        """Every girth line, from the top down."""
-        flat = sum(np.linalg.norm(np.diff(f.points, axis=1), axis=2).sum(axis=1) for f in self.flats)
-        return tuple(
-            Girded(float(at), float(girth), float(wide))
-            for at, girth, wide in zip(self.surface.at_mm, self.surface.girth_mm, flat, strict=True)
-        )
+        """Every girth line on the limb, from the top down."""
+        return tuple(self._girded(self.surface.at_mm, self.surface.girth_mm, slice(self.first.over, None)))
+
+    @cached_property
+    def girded_over(self) -> tuple[Girded, ...]:
+        """Those that are folded over, from the free edge up."""
+        over = self.over
+        return () if over is None else tuple(self._girded(over.at_mm, over.girth_mm, slice(self.first.over)))
+
+    def _girded(self, at_mm: Values, girth_mm: Values, rows: slice) -> Iterator[Girded]:
+        flat = sum(np.linalg.norm(np.diff(f.points[rows], axis=1), axis=2).sum(axis=1) for f in self.flats)
+        return (Girded(*map(float, line)) for line in zip(at_mm, girth_mm, flat, strict=True))
 
     @property
     def strains(self) -> tuple[Values, Values]:
         """How much each square `(rows, columns)` of the surface must stretch and shrink, averaged over 10 mm about it."""
-        rows = len(self.surface.at_mm) - 1
-        both = [[one[: len(one) // 2].reshape(rows, -1) for one in part.strains] for part in self.parts]
+        rows, over = len(self.surface.at_mm) - 1, self.first.over
+        both = [[one[: len(one) // 2].reshape(rows + over, -1)[over:] for one in part.strains] for part in self.parts]
         return np.hstack([a for a, _ in both]), np.hstack([b for _, b in both])
 
     @property
     def stretched(self) -> float:
-        """The most it must stretch anywhere."""
-        return max(float(self.strains[0].max()), 0.0)
+        """The most it must stretch anywhere, where it is folded over too."""
+        return max(*(float(part.strains[0].max()) for part in self.parts), 0.0)
 
     @property
     def shrunk(self) -> float:
         """The most it must shrink anywhere, as a share."""
-        return max(-float(self.strains[1].min()), 0.0)
+        return max(*(-float(part.strains[1].min()) for part in self.parts), 0.0)
 
     @property
     def folded(self) -> bool:
@@ -195,14 +253,34 @@ def _drawn_in(row: Line, by: float) -> Line:
     return frozen(walk(row, np.concatenate([[by], s[s > by + 1e-6]])))
 
 
+def even(line: Line, shares: Values) -> Line:
+    """Points at shares of a line's length."""
+    s = arc_length(line)
+    return np.column_stack([np.interp(shares * s[-1], s, c) for c in line.T])
+
+
 @remembered("part")
 def laid_flat(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int = 1,
-    steps: tuple[int, int] = (ROUND, ALONG),
-) -> tuple[Surface, tuple[Flat, ...]]:  # fmt: skip
-    """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels."""
+    steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0,
+) -> tuple[Surface, tuple[Flat, ...], Over | None]:  # fmt: skip
+    """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels; `over_mm` of it
+    folded over the top, a leather `thick_mm` farther out.
+    """
     made, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps)
-    return made, tuple(flatten(share) for share in shares)
+    if not over_mm:
+        return made, tuple(flatten(share) for share in shares), None
+    deep = min(over_mm, to_mm - from_mm)
+    rows = max(round(deep / (to_mm - from_mm) * steps[1]), 2)
+    inner, outer = (surface(body, to_mm - deep, to_mm, more, CLOSING_RAD[closing], (made.points.shape[1] - 1, rows))
+                    for more in (more_mm, more_mm + 2 * np.pi * thick_mm))  # fmt: skip
+    # as a surface lies flat does not change when it is folded back up: what is folded over stands on as the mirror image of
+    # what it lies on, and its fold, half a turn of the leather's middle, on the way
+    up = inner.points[::-1] * [1.0, 1.0, -1.0] + [0.0, 0.0, 2 * to_mm + np.pi / 2 * thick_mm]
+    each = (made.points.shape[1] - 1) // panels
+    flats = (flatten(np.concatenate([up[:, k * each : (k + 1) * each + 1], share])) for k, share in enumerate(shares))
+    points = outer.points + (inner.points[:, :-1].mean(axis=1) - outer.points[:, :-1].mean(axis=1))[:, None]
+    return made, tuple(flats), Over(points[::-1], inner.at_mm[::-1], inner.girth_mm[::-1])
 
 
 @remembered("part")
