@@ -195,7 +195,7 @@ def plans() -> None:
     from vow_line.core import memory
     from vow_line.core import plan as planning
     from vow_line.core.job import change
-    from vow_line.resources.demo import laying_knife
+    from vow_line.resources.demo.hard_goods import laying_knife
 
     job = laying_knife()
 
@@ -251,7 +251,7 @@ def exports() -> None:
     """Each export."""
     from vow_line.core.plan import plan
     from vow_line.files import formats
-    from vow_line.resources.demo import laying_knife
+    from vow_line.resources.demo.hard_goods import laying_knife
 
     planned = plan(laying_knife())
     with tempfile.TemporaryDirectory() as folder:
@@ -275,7 +275,7 @@ def fits() -> None:
     from vow_line.core.ring import closed, stretch
     from vow_line.instruments.camera import stand_in
     from vow_line.instruments.tracing import trace
-    from vow_line.resources.demo import BILLHOOK
+    from vow_line.resources.demo.hard_goods import BILLHOOK
 
     turn = np.linspace(0, np.pi, 33)
     y = 20 - np.outer(np.linspace(12, 20, 60), np.cos(turn))

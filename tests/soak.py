@@ -17,7 +17,7 @@ from tests.bodies import plausible
 from tests.jobs import any_job, as_chosen, met
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.panelled import Panelled
-from vow_line.core.job import Job
+from vow_line.core.job import Job, Other
 from vow_line.core.leather import Hide
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
@@ -64,7 +64,9 @@ def plausible_job(rng: np.random.Generator, n: int) -> Job:
     stitch = StitchChoices(pitch_mm=round(float(rng.uniform(2.5, 6)), 2), tool=tool)  # type: ignore[arg-type]
     thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
     job = Job(name="plausible", thing=thing, piece=kind(kind=tag), leather=hide, stitch=stitch)
-    return as_chosen(met(job, rng), rng)
+    others = tuple(Other(number=k, thing=plausible(type(thing), rng, tag)) for k in range(2, 2 + int(rng.integers(3))))
+    job = as_chosen(met(job, rng), rng)
+    return job.model_copy(update={"others": others}) if n % 4 == 3 else job
 
 
 def main(arguments: list[str]) -> int:

@@ -185,7 +185,7 @@ def _export(args: argparse.Namespace) -> int:
     from .files.job_json import file_name, read_job
 
     planned = plan(read_job(args.job))
-    if planned.draft is None:
+    if planned.whole is None:
         for hold in planned.holds:
             print(f"vow-line: {hold.says.write(planned.job.units)}", file=sys.stderr)
         return HOLDS
@@ -309,7 +309,7 @@ def _prompts(args: argparse.Namespace) -> int:
         raise VowLineError(
             tell("There is no seam '{name}'.", name=args.seam), "--seam", tell("Use {these}.", these=these)
         )
-    outlines = {p.id: p.outline for p in planned.draft.pieces} if planned.draft else {}
+    outlines = {p.id: p.outline for p in planned.whole.pieces} if planned.whole else {}
     units, pace = planned.job.units if not args.json else Units(), planned.job.work.pace_mm_per_min
     told = [
         {

@@ -107,7 +107,7 @@ def own_words(job: Job) -> set[str]:
     panels = job.thing.panels if isinstance(job.thing, PanelSet) else ()
     marks = {p.letter for p in panels} | {f"{p.letter}{c.n}" for p in panels for c in p.corners}
     return {job.name, job.maker, job.whose, job.leather.name, job.stitch.tool_name, thread.name, thread.colour, thread.sold_as,
-            *own, *by, *marks}  # fmt: skip
+            *own, *by, *marks, *(w.thing.name for w in job.wearers if job.others)}  # fmt: skip
 
 
 def texts_of_readings(job: Job) -> Iterator[tuple[str, object]]:

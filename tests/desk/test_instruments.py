@@ -21,7 +21,7 @@ from vow_line.desk.instruments.caliper import STAND_IN
 from vow_line.desk.instruments.outline import take_from_file, take_section_from_file
 from vow_line.instruments.camera import stand_in
 from vow_line.instruments.tracing import trace
-from vow_line.resources.demo import BILLHOOK, secateurs_holster
+from vow_line.resources.demo.hard_goods import BILLHOOK, secateurs_holster
 
 
 def test_the_caliper_fills_callout_after_callout(desk: Desk, qtbot: QtBot) -> None:

@@ -15,7 +15,7 @@ from vow_line.core.measure import THINGS, Reading, Thing
 from vow_line.core.measure.doubt import doubted
 from vow_line.core.measure.things.knife import Knife
 from vow_line.core.plan import plan
-from vow_line.resources.demo import laying_knife
+from vow_line.resources.demo.hard_goods import laying_knife
 
 ENTER = Qt.Key.Key_Return
 

@@ -17,7 +17,7 @@ from vow_line.core.ring import turned_right
 from vow_line.instruments.camera import Part, Shadow, stand_in
 from vow_line.instruments.sheet import SQUARE_WITHIN, TOLD_APART, NoOutline, proportions
 from vow_line.instruments.tracing import Picture, trace, trace_all
-from vow_line.resources.demo import BILLHOOK
+from vow_line.resources.demo.hard_goods import BILLHOOK
 
 UPRIGHT = np.array([[0.0, 1.0], [-1.0, 0.0]])
 BLADE = np.array([[100, 6], [190, 6], [215, 12], [230, 26], [200, 32], [100, 34]], float) @ UPRIGHT

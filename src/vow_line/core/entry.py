@@ -3,15 +3,15 @@
 from datetime import datetime
 from typing import Any
 
-from .job import Job, change, note_left, put, size_leather, take_tool, value_at, weigh
+from .job import Job, change, note_left, put, size_leather, take_tool, turn_to, value_at, weigh
 from .measure import Reading, Taken
 from .plan import plan
 from .stitch.tools import HoleTool
 
 
 def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "", over: str = "", by: str = "") -> Job:
-    """The job with what was entered at `path`: a place as `change` takes it, or `record.cut/SEAM`, `record.left/SEAM`,
-    `work.weigh`, `leather.size/long`, `leather.size/wide`, a tool for `stitch`, or
+    """The job with what was entered at `path`: a place as `change` takes it, or the `wearer` in hand by number,
+    `record.cut/SEAM`, `record.left/SEAM`, `work.weigh`, `leather.size/long`, `leather.size/wide`, a tool for `stitch`, or
     `thread.of/SEAM/stitch`, `thread.of/SEAM/thread`, `stitch.of/SEAM/FIELD`. A reading is stamped with the day, who
     took it (`by`, or else the maker), with what (`using`) and over what. Raises RefusedChange.
     """
@@ -23,6 +23,8 @@ def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "", ove
             return weigh(job, grams=float(value), at=at)
         case "leather.size":
             return size_leather(job, which=of, mm=float(value))
+        case "wearer":
+            return turn_to(job, int(value))
         case "stitch" if isinstance(value, HoleTool):
             return take_tool(job, tool=value)
         case _:

@@ -1,22 +1,24 @@
 """The document: everything the maker said, decided and did. It holds inputs and events, never a result."""
 
+from dataclasses import replace
 from datetime import date, datetime, time
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from .curve import Line
+from .draft.ids import base
 from .draft.kind import KindOfPiece
 from .draft.kinds import AnyKind
 from .draft.ornament import Ornament
 from .draft.repeat import Makes
 from .errors import RefusedChange
-from .finding import Mend
+from .finding import Finding, Mend
 from .frozen import Frozen
 from .leather import Hide
 from .measure import AnyThing, Correction, Taken, Thing, Trial
 from .measure.body import Side
-from .measure.readings import every_reading
+from .measure.readings import Reading, every_reading
 from .measure.thing import NO_HOLES
 from .measure.traced import DrawnWith
 from .quantity import Units
@@ -25,14 +27,15 @@ from .record import Note, RecordEntries, ThreadLeft
 from .stitch import StitchChoices
 from .stitch.choices import OwnHoles, of_tool
 from .stitch.tools import HoleTool
-from .texts import said, tell
+from .texts import Said, said, tell
 from .thread import Slack, ThreadChoices
 from .thread.choices import Own
 from .work import Tick, WorkChoices
 from .work.choices import Clock, InHand, SewnTo, Weighing
 
 FORMAT = 3
-LEFT_OF_THE_VOW = ("thing", "trials", "leather", "piece", "ornaments", "stitch", "thread", "makes")
+LEFT_OF_THE_VOW = ("thing", "trials", "others", "leather", "piece", "ornaments", "stitch", "thread", "makes")
+MOST_OTHERS = 11
 
 
 class Accepted(Frozen):
@@ -41,6 +44,16 @@ class Accepted(Frozen):
     code: str
     at: str
     reason: Annotated[str, Field(min_length=1, max_length=2000)]
+
+
+class Other(Frozen):
+    """Another wearer, side or size of the same, that the same kind of piece is made for: what was measured, and tried. Its
+    number is never given to another.
+    """
+
+    number: Annotated[int, Field(ge=1, le=999)]
+    thing: AnyThing
+    trials: Annotated[tuple[Trial, ...], Field(max_length=60)] = ()
 
 
 class Vow(Frozen):
@@ -52,6 +65,8 @@ class Vow(Frozen):
     at: Clock
     thing: AnyThing
     trials: tuple[Trial, ...] = ()
+    others: tuple[Other, ...] = ()
+    wearer: int = 1
     leather: Hide
     piece: AnyKind
     ornaments: tuple[Ornament, ...] = ()
@@ -74,6 +89,8 @@ class Job(Frozen):
     leather_unit: Literal["mm", "oz"] = "mm"
     thing: AnyThing
     trials: Annotated[tuple[Trial, ...], Field(max_length=60)] = ()
+    others: Annotated[tuple[Other, ...], Field(max_length=MOST_OTHERS)] = ()
+    wearer: Annotated[int, Field(ge=1, le=999)] = 1
     leather: Hide = Hide()
     piece: AnyKind
     ornaments: Annotated[tuple[Ornament, ...], Field(max_length=30)] = ()
@@ -84,6 +101,19 @@ class Job(Frozen):
     vows: Annotated[tuple[Vow, ...], Field(max_length=500)] = ()
     work: WorkChoices = WorkChoices()
     record: RecordEntries = RecordEntries()
+
+    @model_validator(mode="after")
+    def _numbered(self) -> Self:
+        numbers = [w.number for w in self.others]
+        if len({*numbers, self.wearer}) <= len(numbers):
+            raise ValueError(tell("Two of what it is made for have one number."))
+        return self
+
+    @property
+    def wearers(self) -> tuple[Other, ...]:
+        """All that it is made for, in order, the one in hand among them."""
+        in_hand = Other(number=self.wearer, thing=self.thing, trials=self.trials)
+        return tuple(sorted((*self.others, in_hand), key=lambda w: w.number))
 
     @property
     def units(self) -> Units:
@@ -194,9 +224,9 @@ def put(job: Job, path: str, value: Any) -> Job:
     seam, _, field = of.rpartition("/")
     match what:
         case "thread.of":
-            return sew_in(job, seam=seam, field=field, value=value)
+            return sew_in(job, seam=base(seam), field=field, value=value)
         case "stitch.of":
-            return hole_in(job, seam=seam, field=field, value=value)
+            return hole_in(job, seam=base(seam), field=field, value=value)
         case _:
             return change(job, path, value)
 
@@ -210,7 +240,8 @@ def vow(job: Job, *, at: datetime) -> Job:
             tell("Break it first."),
         )
     taken = Vow(
-        revision=len(job.vows) + 1, at=at, thing=job.thing, trials=job.trials, leather=job.leather,
+        revision=len(job.vows) + 1, at=at, thing=job.thing, trials=job.trials, others=job.others, wearer=job.wearer,
+        leather=job.leather,
         piece=job.piece, ornaments=job.ornaments,
         stitch=job.stitch, thread=job.thread,
         accepted=job.accepted,
@@ -240,6 +271,7 @@ def accept(job: Job, *, code: str, at: str, reason: str) -> Job:
     """The job with a hold accepted for a reason. Raises RefusedChange when the reason is empty."""
     if not reason.strip():
         raise RefusedChange(tell("A hold is accepted with a reason, in writing."), at, tell("Write one."))
+    at = whose(job, at)
     kept = tuple(a for a in job.accepted if (a.code, a.at) != (code, at))
     return job.model_copy(update={"accepted": (*kept, Accepted(code=code, at=at, reason=reason.strip()))})
 
@@ -275,6 +307,75 @@ def add_station(job: Job, *, at_mm: float | None = None) -> Job:
 def remove_station(job: Job, *, path: str) -> Job:
     """The job without the station that `path` lies in. Raises RefusedChange when it is the last of its part."""
     return change(job, *job.thing.without(path))
+
+
+def turn_to(job: Job, number: int) -> Job:
+    """The job with another of what it is made for in hand; nothing of what is made changes. Raises RefusedChange."""
+    there = next((w for w in job.wearers if w.number == number), None)
+    if there is None:
+        raise RefusedChange(tell("There are not so many things measured."), "wearer")
+    others = tuple(w for w in job.wearers if w.number != number)
+    return job.model_copy(update={"thing": there.thing, "trials": there.trials, "wearer": number, "others": others})
+
+
+OTHER = "others/"
+
+
+def whose(job: Job, at: str) -> str:
+    """The place that a finding is accepted at: for whom, where the job is for several."""
+    if not job.others:
+        return at
+    return at if at.startswith(OTHER) else f"{OTHER}{job.wearer}/{at}"
+
+
+def place_of(job: Job, at: str) -> tuple[int, str]:
+    """For whom a finding is, by number, and the place it is about when that one is in hand."""
+    if not at.startswith(OTHER):
+        return job.wearer, at
+    _, number, path = at.split("/", 2)
+    return int(number), path
+
+
+def of_other(finding: Finding, job: Job, number: int, name: Said) -> Finding:
+    """What was found for another than the one in hand, as it is said beside what was found for that: its places are of that
+    other, and so are the mends that change what was measured or tried.
+    """
+    k = next(k for k, w in enumerate(job.others) if w.number == number)
+
+    def theirs(mend: Mend) -> Mend:
+        changes = ((f"others.{k}.{path}" if path.split(".")[0] in ("thing", "trials") else path, value)
+                   for path, value in mend.changes)  # fmt: skip
+        return replace(mend, changes=tuple(changes))
+
+    return replace(
+        finding, at=f"{OTHER}{number}/{finding.at}", says=said("{name}: {says}", name=name, says=finding.says),
+        mend=theirs(finding.mend) if finding.mend else None, others=tuple(theirs(m) for m in finding.others),
+    )  # fmt: skip
+
+
+def one_more(job: Job, *, name: str) -> Job:
+    """The job for one wearer or size more, measured where the one in hand is, nothing of it read yet; it is then in hand.
+    Raises RefusedChange.
+    """
+    if len(job.others) >= MOST_OTHERS:
+        raise RefusedChange(tell("There are {n} of them already.", n=str(MOST_OTHERS + 1)), "others",
+                            tell("Begin another job for more."))  # fmt: skip
+    thing = change(job, "thing.name", name).thing
+    for path, _ in every_reading(thing, "thing"):
+        thing = _replaced(thing, path.split(".")[1:], Reading(), path)
+    used = [w.number for w in job.wearers] + [n for v in job.vows for n in (v.wearer, *(w.number for w in v.others))]
+    new = Other(thing=thing, number=max(used) + 1)
+    return turn_to(change(job, "others", (*job.others, new)), new.number)
+
+
+def one_fewer(job: Job) -> Job:
+    """The job without the wearer or size in hand; the one before is then. Raises RefusedChange where there is no other."""
+    if not job.others:
+        raise RefusedChange(tell("It is made for no other."), "others")
+    before = [w for w in job.others if w.number < job.wearer]
+    there = before[-1] if before else job.others[0]
+    fewer = change(job, "others", tuple(w for w in job.others if w.number != there.number))
+    return fewer.model_copy(update={"thing": there.thing, "trials": there.trials, "wearer": there.number})
 
 
 def drag(job: Job, *, path: str, to: Any) -> Job:
@@ -439,7 +540,7 @@ def note_left(job: Job, *, seam: str, cut_mm: float, left_mm: float) -> Job:
 
 def weigh(job: Job, *, grams: float, at: datetime) -> Job:
     """The job with a weighing of the wet piece, so long after the forming was ticked off. Raises RefusedChange."""
-    formed = next((t.at for t in job.work.done if t.step == "form" and t.at), None)
+    formed = next((t.at for t in job.work.done if base(t.step) == "form" and t.at), None)
     if formed is None:
         raise RefusedChange(
             tell("The forming has not been ticked off: there is no hour to count from."), "form", tell("Tick it first.")

@@ -4,11 +4,11 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import Any, Literal, NamedTuple, ParamSpec, TypeVar
 
-Of = Literal["stage", "part", "seam", "run", "piece"]
+Of = Literal["stage", "wearer", "part", "seam", "run", "piece"]
 
-SIZES: dict[Of, int] = {"stage": 6, "part": 16, "seam": 48, "run": 256, "piece": 128}
-"""How many results are kept of a stage, of a part of a draft, of a seam, of a run of one, of a piece: of what changed and what
-did not, and of the jobs looked at one after another; not a history, for undo plans again.
+SIZES: dict[Of, int] = {"stage": 6, "wearer": 24, "part": 16, "seam": 48, "run": 256, "piece": 128}
+"""How many results are kept of a stage, of one for each wearer, of a part of a draft, of a seam, of a run of one, of a piece:
+of what changed and what did not, and of the jobs looked at one after another; not a history, for undo plans again.
 """
 
 P = ParamSpec("P")

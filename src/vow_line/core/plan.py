@@ -1,9 +1,9 @@
 """What follows from a job: the stages in order, each remembered by its inputs."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import cached_property
+from functools import cached_property, partial
 from traceback import format_exc
 from typing import TypeVar
 
@@ -11,11 +11,14 @@ import shapely
 
 from .curve import Line, frozen
 from .draft import Draft
+from .draft.drafted import For
 from .draft.kind import KindOfPiece
 from .draft.ornament import Ornament, ornamented
-from .draft.repeat import repeated
+from .draft.outside import flesh_out
+from .draft.repeat import Makes, repeated
+from .draft.together import together
 from .finding import Finding, Level, Station
-from .job import Job, Vow, vow_when_cut
+from .job import Job, Vow, of_other, turn_to, vow_when_cut, whose
 from .leather import Hide, Layout, lay_out
 from .made import Made, made
 from .measure import Body, Measured, Thing, Trial, corrected
@@ -26,10 +29,11 @@ from .proof import Checked, Proof, prove
 from .reckoning import Reckoning, count
 from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
-from .texts import Said, said
+from .texts import Said, said, verbatim
 from .thread import ThreadChoices, Threading, thread
 from .work import Work, WorkChoices, plan_work
 from .work.choices import Spoiled
+from .work.hardware import Hardware, hardware
 from .work.recut import Verdict, recut, recut_findings
 
 STATIONS: tuple[Station, ...] = (
@@ -116,9 +120,59 @@ class Plan:
             return None
         return self._safely(
             "draft",
-            lambda: repeated(_ornamented(self._drafted(self.body), job.ornaments), job.makes),
+            lambda: repeated(
+                _shown(_ornamented(self._drafted(self.body), job.ornaments), job.leather.outside, job.ornaments),
+                job.makes,
+            ),
             None,
         )
+
+    @cached_property
+    def _others(self) -> dict[int, "Plan"]:
+        """The plans for the others that it is made for, by number."""
+        return {w.number: Plan(turn_to(self.job, w.number)) for w in self.job.others}
+
+    @property
+    def each(self) -> tuple[tuple[int, "Plan"], ...]:
+        """The plan for each of those it is made for, by number, in order; each is looked at no farther than its stitching."""
+        return tuple(sorted({**self._others, self.job.wearer: self}.items()))
+
+    def name_of(self, number: int) -> Said:
+        """What the wearer or size of that number is called; with the number where another is called so too."""
+        names = {w.number: w.thing.name for w in self.job.wearers}
+        name = names[number]
+        return verbatim(name) if list(names.values()).count(name) == 1 else said("{name} {n}", name=name, n=number)
+
+    @cached_property
+    def whole(self) -> Draft | None:
+        """All that is cut and sewn: what is drafted for each of those it is made for."""
+        if not self.job.others:
+            return self.draft
+        drafts = {number: plan.draft for number, plan in self.each}
+        if None in drafts.values():
+            return None
+        sides = {w.number: getattr(w.thing, "side", "") for w in self.job.wearers}
+        first = next(iter(sides.values()))
+        each = [For(k, self.name_of(k), sides[k] != first, draft) for k, draft in drafts.items() if draft is not None]
+        return self._safely("draft", lambda: together(each), None)
+
+    @cached_property
+    def sewing(self) -> Stitching | None:
+        """Holes, strikes and stacks of all that is sewn."""
+        whole = self.whole
+        if whole is self.draft:
+            return self.stitching
+        return self._safely("stitch", lambda: _stitched(whole, self.job.stitch), None) if whole else None
+
+    @cached_property
+    def hardware(self) -> tuple[Hardware, ...]:
+        """What is taken from the drawer, for all of those it is made for."""
+        found: dict[tuple[str, Said], Hardware] = {}
+        for _, plan in self.each:
+            for one in hardware(plan.draft.assembly, plan.measured.body) if plan.draft else ():
+                key = one.id, one.says
+                found[key] = replace(one, count=one.count + (found[key].count if key in found else 0))
+        return tuple(found.values())
 
     def _drafted(self, body: Body | None) -> Draft:
         return _drafted(self.job.piece, body, self.job.leather.thickness_mm)
@@ -168,26 +222,38 @@ class Plan:
     @property
     def checked(self) -> tuple[Checked, ...]:
         """All that was put together and checked, in order: the pieces, and that the steps make all of them."""
-        return (*(self.proof.checked if self.proof else ()), *((self.work.checked,) if self.work else ()))
+        made = (self.work.checked,) if self.work else ()
+        if not self.job.others:
+            return (*(self.proof.checked if self.proof else ()), *made)
+        each = (
+            replace(c, title=said("{title}, {name}", title=c.title, name=self.name_of(number)))
+            for number, plan in self.each for c in (plan.proof.checked if plan.proof else ())
+        )  # fmt: skip
+        return (*each, *made)
 
     @cached_property
     def threading(self) -> Threading | None:
-        """Moves and lengths of thread."""
-        stitching = self.stitching
+        """Moves and lengths of thread, of all that is sewn."""
+        stitching = self.sewing
         return self._safely("thread", lambda: _threaded(stitching, self.job.thread), None) if stitching else None
 
     @cached_property
     def made(self) -> Made | None:
         """The finished thing from either side; it is worked out where it is looked at."""
-        draft, threading = self.draft, self.threading
-        if draft is None or threading is None:
+        draft, stitching = self.draft, self.stitching
+        if draft is None or stitching is None:
             return None
-        return self._safely("vow", lambda: _made(draft, threading, self.body), None)
+        made = self._safely("vow", lambda: _made(draft, _threaded(stitching, self.job.thread), self.body), None)
+        if made is None or not self.job.others:
+            return made
+        name = self.name_of(self.job.wearer)
+        front, back = (replace(f, title=said("{title}, {name}", title=f.title, name=name)) for f in made.faces)
+        return replace(made, faces=(front, back))
 
     @cached_property
     def layout(self) -> Layout | None:
         """The pieces on the leather."""
-        draft = self.draft
+        draft = self.whole
         return (
             self._safely("layout", lambda: _laid_out(draft, self.job.leather, self.job.work.spoiled), None)
             if draft
@@ -197,7 +263,7 @@ class Plan:
     @cached_property
     def work(self) -> Work | None:
         """The steps in order and in the maker's hours."""
-        draft, stitching, threading, job = self.draft, self.stitching, self.threading, self.job
+        draft, stitching, threading, job = self.whole, self.sewing, self.threading, self.job
         if draft is None or stitching is None or threading is None:
             return None
         return self._safely(
@@ -224,7 +290,7 @@ class Plan:
     @cached_property
     def verdicts(self) -> tuple[Verdict, ...]:
         """What becomes of pieces cut under a vow that was broken, until they are cut again or ticked off anew."""
-        new = self.stitching
+        new = self.sewing
         if new is None:
             return ()
 
@@ -244,12 +310,9 @@ class Plan:
 
     def _as_vowed(self, vow: Vow) -> Stitching | None:
         """The stitching a vow was taken on."""
-        neutral_mm = vow.piece.neutral * vow.leather.thickness_mm
-        body = _corrected(_measured(vow.thing).body, vow.trials, tuple(vow.piece.turns.items()), neutral_mm)
-        if not isinstance(body, vow.piece.fits):
-            return None
-        drafted = _drafted(vow.piece, body, vow.leather.thickness_mm)
-        return _stitched(_ornamented(drafted, vow.ornaments), vow.stitch)
+        then = {name: getattr(vow, name) for name in
+                ("thing", "trials", "others", "wearer", "leather", "piece", "ornaments", "stitch")}  # fmt: skip
+        return Plan(self.job.model_copy(update={**then, "makes": Makes()})).sewing
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -262,7 +325,20 @@ class Plan:
         nothing: tuple[Finding, ...] = ()
         findings = self._safely(station, lambda: self._at(station), nothing)
         findings += tuple(_failed(f) for f in self.failures if f.station == station)
+        if self.job.others and station in ("measure", "draft", "stitch"):
+            findings += self._of_others(station, findings)
         return tuple(sorted(findings, key=lambda f: _LEVELS[f.level]))
+
+    def _of_others(self, station: Station, own: tuple[Finding, ...]) -> tuple[Finding, ...]:
+        """What is wrong for the others, by name, where it is not the same as for the one in hand."""
+        said_of, found, nothing = {(f.code, f.says) for f in own}, list[Finding](), tuple[Finding, ...]()
+        for number, plan in self._others.items():
+            there = plan._safely(station, partial(plan._at, station), nothing)
+            there += tuple(_failed(f) for f in plan.failures if f.station == station)
+            for f in there:
+                if f.level != "note" and (f.code, f.says) not in said_of:
+                    found.append(of_other(f, self.job, number, self.name_of(number)))
+        return tuple(found)
 
     def _at(self, station: Station) -> tuple[Finding, ...]:
         findings: tuple[Finding, ...] = ()
@@ -315,7 +391,8 @@ class Plan:
 
     def accepted(self, finding: Finding) -> str | None:
         """The reason for which the finding was accepted, if it was."""
-        return next((a.reason for a in self.job.accepted if (a.code, a.at) == (finding.code, finding.at)), None)
+        at = whose(self.job, finding.at)
+        return next((a.reason for a in self.job.accepted if (a.code, a.at) == (finding.code, at)), None)
 
     @property
     def flags(self) -> dict[Station, Level]:
@@ -394,7 +471,7 @@ def plan(job: Job) -> Plan:
     return Plan(job)
 
 
-@remembered("stage")
+@remembered("wearer")
 def _measured(thing: Thing) -> Measured:
     return thing.measure()
 
@@ -404,34 +481,38 @@ def _apart(one: Line, other: Line) -> float:
     return float(shapely.hausdorff_distance(shapely.LinearRing(one), shapely.LinearRing(other), 0.05))
 
 
-@remembered("stage")
+@remembered("wearer")
 def _corrected(
     body: Body | None, trials: tuple[Trial, ...], turns: tuple[tuple[Side, float], ...], neutral_mm: float
 ) -> Body | None:
     return corrected(body, trials, dict(turns), neutral_mm)
 
 
-@remembered("stage")
+@remembered("wearer")
 def _drafted(piece: KindOfPiece, body: Body | None, leather_mm: float) -> Draft:
     return piece.draft(body, leather_mm)
 
 
-@remembered("stage")
+@remembered("wearer")
 def _suited(piece: KindOfPiece, body: Body | None, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
     return piece.suits(body, leather_mm, tannage)
 
 
-@remembered("stage")
+@remembered("wearer")
 def _ornamented(draft: Draft, ornaments: tuple[Ornament, ...]) -> Draft:
     return ornamented(draft, ornaments) if ornaments else draft
 
 
-@remembered("stage")
+def _shown(draft: Draft, outside: str, ornaments: tuple[Ornament, ...]) -> Draft:
+    return flesh_out(draft, ornaments) if outside == "flesh" else draft
+
+
+@remembered("wearer")
 def _stitched(draft: Draft, choices: StitchChoices) -> Stitching:
     return stitch(draft, choices)
 
 
-@remembered("stage")
+@remembered("wearer")
 def _proved(draft: Draft, stitching: Stitching, body: Body | None) -> Proof:
     return prove(draft.assembly, stitching.seams, body)
 

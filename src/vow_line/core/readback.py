@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
+from .draft.together import patterns
 from .plan import Plan
 from .quantity import Q
 from .reckoning import count, fine, length, long
 from .texts import NOTHING, Said, day, joined, listed, said, several
 from .thread import SewnSeam
-from .work.hardware import hardware
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,15 +49,20 @@ def _proved(plan: Plan) -> list[Sentence]:
 
 def read_back(plan: Plan) -> tuple[Sentence, ...]:
     """Everything the vow is taken on, in the order in which it will be done."""
-    draft, stitching, threading, layout = plan.draft, plan.stitching, plan.threading, plan.layout
+    draft, stitching, threading, layout = plan.whole, plan.sewing, plan.threading, plan.layout
     if draft is None or stitching is None or threading is None or layout is None:
         return ()
     sentences: list[Sentence] = []
+    if draft.each:
+        sentences.append(
+            Sentence(said("To be cut"), said("for {names}", names=listed([one.name for one in draft.each])))
+        )
     if draft.makes > 1:
         each = said("left and right in turn") if plan.job.makes.each == "in-pairs" else said("all alike")
-        sentences.append(Sentence(said("To be cut"), said("{n} are made, {each}; pieces and hardware are counted for all, "
-                                                          "thread for one", n=count(draft.makes), each=each)))  # fmt: skip
-    for p in draft.pieces:
+        says = said("{n} of each are made, {each}; pieces and hardware are counted for all, thread for one of each") if (
+            draft.each) else said("{n} are made, {each}; pieces and hardware are counted for all, thread for one")  # fmt: skip
+        sentences.append(Sentence(said("To be cut"), says.filled(n=count(draft.makes), each=each)))
+    for p in patterns(draft):
         in_ = NOTHING if p.id.startswith(p.stock.id) else said("in {stock}", stock=p.stock.title)
         side = joined(p.title, p.way_up if p.stock.sort == "leather" else joined(in_, p.way_up))
         says = said("{n} × {side}, {t} thick, {a}") if p.count > 1 else said("{n} {side}, {t} thick, {a}")
@@ -70,7 +75,7 @@ def read_back(plan: Plan) -> tuple[Sentence, ...]:
             said("To be cut"), said("{used} out of {hide} of {name}", name=plan.job.leather.name, used=used, hide=hide)
         )
     )
-    for h in hardware(draft.assembly, plan.measured.body):
+    for h in plan.hardware:
         sentences.append(Sentence(said("From the drawer"), said("{n} × {title}, {says}", n=count(h.count), title=h.title,
                                                                 says=h.says)))  # fmt: skip
     sentences += _proved(plan)

@@ -6,9 +6,9 @@ from pathlib import Path
 
 import numpy as np
 
+from ..core.draft.together import patterns
 from ..core.plan import Plan
 from ..core.texts import said
-from ..core.work.hardware import hardware
 from .whole import write_whole
 
 NAME, SUFFIX = said("Cutting list, CSV"), "-cutting-list.csv"
@@ -39,17 +39,17 @@ def render(plan: Plan) -> bytes:
     table.writerow(COLUMNS)
     units = plan.job.units
     revision = plan.job.vowed.revision if plan.job.vowed else ""
-    for p in plan.draft.pieces if plan.draft else ():
+    for p in patterns(plan.whole) if plan.whole else ():
         wide, long = np.ptp(p.outline, axis=0)[:: -1 if p.turns == "across" else 1]
         table.writerow([
             "piece", p.title.write(units), p.count, "yes" if p.mirrored else "no",
             p.side_up if p.stock.sort == "leather" else "", p.stock.title.write(units), f"{p.thickness_mm:.2f}", f"{wide:.1f}",
             f"{long:.1f}", f"{p.area_mm2:.0f}", revision,
         ])  # fmt: skip
-    for h in hardware(plan.draft.assembly, plan.measured.body) if plan.draft else ():
+    for h in plan.hardware:
         table.writerow(["hardware", h.title.write(units), h.count, "no", "", "", "", f"{h.size_mm:.1f}",
                         f"{h.other_mm:.1f}" if h.other_mm else "", "", revision])  # fmt: skip
-    makes = plan.draft.makes if plan.draft else 1
+    makes = plan.whole.makes if plan.whole else 1
     for s in plan.threading.seams if plan.threading else ():
         for cut in s.cuts:
             for mm in cut.thread_mm:  # two, where the stitch takes two threads

@@ -22,13 +22,13 @@ def render(plan: Plan) -> bytes:
     """The DXF document (R2010), y upwards as such files have it."""
     import ezdxf  # a third of a second to import, and only wanted here
 
-    assert plan.draft is not None
-    assert plan.stitching is not None
+    assert plan.whole is not None
+    assert plan.sewing is not None
     document = ezdxf.new("R2010", units=ezdxf.units.MM)  # type: ignore[attr-defined]
     for colour, layer in enumerate(dict.fromkeys(look.layer for look in PRINTS.values()), start=1):
         document.layers.add(layer, color=colour)
     space = document.modelspace()
-    for placed in sheet(plan.draft, plan.stitching):
+    for placed in sheet(plan.whole, plan.sewing):
         for mark in placed.marks:
             look = PRINTS.get(mark.meaning)
             if look is None:

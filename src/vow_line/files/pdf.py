@@ -10,6 +10,8 @@ import numpy as np
 
 from ..core.curve import Line
 from ..core.draft import Piece
+from ..core.draft.ids import own
+from ..core.draft.together import patterns
 from ..core.drawing import Mark
 from ..core.made import Marking
 from ..core.made import markings as markings_of
@@ -71,13 +73,13 @@ def paper_of(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) 
     """
     from ..resources import load_fonts
 
-    assert plan.draft is not None
-    assert plan.stitching is not None
+    assert plan.whole is not None
+    assert plan.sewing is not None
     markings: Mapping[str, Marking] = {}
     made = None
     if drawn is None:
-        drawn = tuple((p, pattern(p, plan.stitching)) for p in plan.draft.pieces)
-        markings, made = markings_of(plan.draft.assembly, plan.stitching.seams), plan.made
+        drawn = tuple((p, pattern(p, plan.sewing)) for p in patterns(plan.whole))
+        markings, made = _markings(plan), plan.made
     load_fonts()
     room, marks = room_of(SHEETS_MM[sheet]), {piece.id: marks for piece, marks in drawn}
     pages = pages_of([piece for piece, _ in drawn], room)
@@ -86,6 +88,16 @@ def paper_of(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) 
         for k, page in enumerate(pages)
     )
     return Paper(plan, sheet, pages, marks, tuple(Recorded(w) for w in words))
+
+
+def _markings(plan: Plan) -> Mapping[str, Marking]:
+    """What is marked on every pattern; what is the same seam has the same letter, whoever it is for."""
+    found = {}
+    for number, one in plan.each:
+        if one.draft is not None and one.stitching is not None:
+            marked = markings_of(one.draft.assembly, one.stitching.seams)
+            found.update({own(id, number): marking for id, marking in marked.items()})
+    return found
 
 
 def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) -> bytes:

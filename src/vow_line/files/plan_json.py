@@ -11,7 +11,7 @@ from ..core.quantity import Units
 def as_json(plan: Plan) -> dict[str, Any]:
     """Pieces, seams, thread, steps and findings; lengths in mm, areas in mm², times in minutes."""
     units = Units()
-    draft, stitching, threading, work = plan.draft, plan.stitching, plan.threading, plan.work
+    draft, stitching, threading, work = plan.whole, plan.sewing, plan.threading, plan.work
     return {
         "job": plan.job.name,
         "revision": plan.job.vowed.revision if plan.job.vowed else None,

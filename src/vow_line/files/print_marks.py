@@ -51,6 +51,6 @@ def _of_piece(plan: Plan, piece: Piece, outside: bool | None = None) -> list[str
         SIDE_UP[piece.side_up] if piece.stock.sort == "leather" else NOTHING,
         NOTHING if outside is None else said("this side outside") if outside else said("this side inside"),
         said("mirrored") if piece.mirrored else said("not mirrored"),
-        said("every second one turned over") if piece.in_pairs else NOTHING,
+        piece.turned_over,
     ]
     return [part.write(plan.job.units) for part in parts if part]

@@ -24,9 +24,9 @@ def write(plan: Plan, path: Path) -> None:
 
 def render(plan: Plan) -> bytes:
     """The SVG document."""
-    assert plan.draft is not None
-    assert plan.stitching is not None
-    pieces = sheet(plan.draft, plan.stitching)
+    assert plan.whole is not None
+    assert plan.sewing is not None
+    pieces = sheet(plan.whole, plan.sewing)
     wide = max(float(m.line[:, 0].max()) for p in pieces for m in p.marks if m.meaning == "cut") + 2 * MARGIN_MM
     high = max(float(m.line[:, 1].max()) for p in pieces for m in p.marks if m.meaning == "cut") + 3 * MARGIN_MM
     ET.register_namespace("", _NS)

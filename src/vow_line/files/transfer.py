@@ -6,6 +6,7 @@ from typing import Literal
 
 from ..core.curve import frozen, mirror
 from ..core.draft import Piece
+from ..core.draft.together import patterns
 from ..core.drawing import Mark
 from ..core.plan import Plan
 from ..core.quantity import PrintSheet
@@ -19,7 +20,7 @@ NAME, SUFFIX = said("Transfer sheet for the other face, PDF at 1:1"), "-other-fa
 
 def wanted(plan: Plan) -> bool:
     """Whether anything is sewn."""
-    return plan.stitching is not None and bool(plan.stitching.seams)
+    return plan.sewing is not None and bool(plan.sewing.seams)
 
 
 def write(plan: Plan, path: Path, sheet: PrintSheet = "A4") -> None:
@@ -29,15 +30,13 @@ def write(plan: Plan, path: Path, sheet: PrintSheet = "A4") -> None:
 
 def sheets(plan: Plan) -> tuple[tuple[Piece, tuple[Mark, ...]], ...]:
     """Every piece that is sewn, turned over, with its cut, its holes and the marks that keep it in step."""
-    assert plan.draft is not None
-    assert plan.stitching is not None
-    sewn = {p.piece for s in plan.stitching.seams for p in s.line.placed}
+    assert plan.whole is not None
+    assert plan.sewing is not None
+    sewn = {p.piece for s in plan.sewing.seams for p in s.line.placed}
     sheets = []
-    for piece in plan.draft.pieces:
+    for piece in patterns(plan.whole):
         if piece.id in sewn:
-            marks = tuple(
-                _over(m) for m in pattern(piece, plan.stitching) if m.meaning in ("cut", "fold", "hole", "mark")
-            )
+            marks = tuple(_over(m) for m in pattern(piece, plan.sewing) if m.meaning in ("cut", "fold", "hole", "mark"))
             side: Literal["grain", "flesh"] = "flesh" if piece.side_up == "grain" else "grain"
             turned = replace(piece, title=said("{piece}, its other face", piece=piece.title),
                              outline=frozen(mirror(piece.outline)), side_up=side,

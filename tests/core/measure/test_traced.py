@@ -14,7 +14,7 @@ from vow_line.core.measure.things.knife import Knife
 from vow_line.core.measure.things.tool import Tool
 from vow_line.core.measure.traced import DREW_MM, laid_along, within_line
 from vow_line.core.ring import place_on, stretch
-from vow_line.resources.demo import billhook_cover, laying_knife, secateurs_holster
+from vow_line.resources.demo.hard_goods import billhook_cover, laying_knife, secateurs_holster
 
 
 def whole(marks: object, names: tuple[str, ...]) -> Line:

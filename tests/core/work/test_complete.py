@@ -13,7 +13,7 @@ from vow_line.resources.demo import demo_jobs
 
 
 def _codes(planned: Plan, steps: tuple[Step, ...], assembly: object = None, wet: bool | None = None) -> set[str]:
-    draft = planned.draft
+    draft = planned.whole
     checked, found = complete(assembly or draft.assembly, steps, draft.wet if wet is None else wet)
     assert checked.holds is not bool(found)
     assert all(f.level == "hold" and f.at for f in found)

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 from shapely.geometry.base import BaseGeometry
@@ -97,7 +98,8 @@ class Draft:
     `edges_of()` at which edges it is tried instead. Where leather is
     worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned`
     draws it wrapped again; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
-    pieces are counted for all of them.
+    pieces are counted for all of them. `outside` is the side that is shown. Put together for several wearers, `each` of
+    them has a draft of its own.
     """
 
     assembly: Assembly
@@ -119,6 +121,8 @@ class Draft:
     turned: Turned | None = None
     carried: Said = NOTHING
     makes: int = 1
+    outside: Literal["grain", "flesh"] = "grain"
+    each: tuple["For", ...] = ()
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -148,3 +152,15 @@ class Draft:
     def piece(self, id: str) -> Piece:
         """The piece of that id. Raises KeyError."""
         return self.assembly.piece(id)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class For:
+    """What is drafted for one of several wearers, by number and name; `over`: for the other side than the first, so that what
+    is left or right of it is cut turned over.
+    """
+
+    number: int
+    name: Said
+    over: bool
+    draft: Draft

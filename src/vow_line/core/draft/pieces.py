@@ -132,7 +132,7 @@ class Piece:
     """A flat piece: its outline as a closed ring `(n, 2)` (first point not repeated), the edges that tile it, and all that is
     marked on it. `turns` says whether the best way of the leather must run along it (down its pattern) or across; `slots` are
     cut out of it; `ornament` is drawn on it besides, and takes the work in `crafts`. Of those that are made `in_pairs` every
-    second one is cut turned over.
+    second one is cut turned over, of those that are `over` each.
     """
 
     id: str
@@ -147,6 +147,7 @@ class Piece:
     count: int = 1
     mirrored: bool = False
     in_pairs: bool = False
+    over: bool = False
     side_up: Literal["grain", "flesh"] = "grain"
     turns: Literal["along", "across", "any"] = "any"
     ornament: tuple[Mark, ...] = ()
@@ -170,7 +171,7 @@ class Piece:
     @property
     def heading(self) -> Said:
         """Its title, how many, and which way."""
-        over = said("every second one turned over") if self.in_pairs else NOTHING
+        over = self.turned_over
         up = UP[self.side_up] if self.stock.sort == "leather" else NOTHING
         return joined(self.named, over, *((said("mirrored"), up) if self.mirrored else ()))
 
@@ -179,7 +180,12 @@ class Piece:
         """Which side is up, and whether it is mirrored; nothing where neither is anything to it."""
         side = SIDE_UP[self.side_up] if self.stock.sort == "leather" else NOTHING
         side = joined(side, said("mirrored")) if self.mirrored else side
-        return joined(side, said("every second one turned over")) if self.in_pairs else side
+        return joined(side, self.turned_over)
+
+    @property
+    def turned_over(self) -> Said:
+        """Whether it is cut turned over; nothing where it is not."""
+        return said("every second one turned over") if self.in_pairs else said("turned over") if self.over else NOTHING
 
     @property
     def area_mm2(self) -> float:

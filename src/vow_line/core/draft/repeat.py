@@ -3,6 +3,7 @@
 from dataclasses import replace
 from typing import Annotated, Literal
 
+import numpy as np
 import shapely
 from pydantic import Field
 from shapely import affinity
@@ -11,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from ..curve import area_within
 from ..frozen import Frozen
 from ..memory import remembered
+from .assembly import Assembly
 from .drafted import Draft
 from .pieces import Piece
 
@@ -23,6 +25,24 @@ class Makes(Frozen):
 
     count: Annotated[int, Field(ge=1, le=60)] = 1
     each: Literal["alike", "in-pairs"] = "alike"
+
+
+def same(one: Piece, other: Piece) -> bool:
+    """Whether two pieces are cut, folded and made by one pattern."""
+    if (one.stock, one.side_up, one.mirrored, one.over, one.in_pairs, one.count) != (
+        other.stock, other.side_up, other.mirrored, other.over, other.in_pairs, other.count
+    ):  # fmt: skip
+        return False
+    if len(one.folds) != len(other.folds) or len(one.skives) != len(other.skives):
+        return False
+    lines = zip(
+        (*one.folds, *(s.ring for s in one.skives)), (*other.folds, *(s.ring for s in other.skives)), strict=True
+    )
+    areas = _with_holes(one), _with_holes(other)
+    off = float(areas[0].symmetric_difference(areas[1]).area)
+    return off < SAME_MM * float(areas[0].length) and all(
+        a.shape == b.shape and float(np.abs(a - b).max(initial=0.0)) < SAME_MM for a, b in lines
+    )
 
 
 def own_mirror(piece: Piece) -> bool:
@@ -46,19 +66,19 @@ def _with_holes(piece: Piece) -> BaseGeometry:
     )
 
 
-@remembered("stage")
+def handed(assembly: Assembly) -> frozenset[str]:
+    """The ids of pieces that are left or right: what makes a shell or has others on it, what is not its own mirror image."""
+    on_sides = {id for s in assembly.shells for id in s.pieces} | {s.piece for s in assembly.seats}
+    return frozenset(p.id for p in assembly.pieces if p.id in on_sides or not own_mirror(p))
+
+
+@remembered("wearer")
 def repeated(draft: Draft, makes: Makes) -> Draft:
     """The draft with so many times as many of every piece; one is drafted, stitched and sewn as before. In pairs, what makes a
     shell or has others on it is left and right; of the rest what is not its own mirror image.
     """
     if makes.count == 1:
         return draft
-    assembly = draft.assembly
-    handed = {id for s in assembly.shells for id in s.pieces} | {s.piece for s in assembly.seats}
-    pieces = (
-        replace(
-            p, count=p.count * makes.count, in_pairs=makes.each == "in-pairs" and (p.id in handed or not own_mirror(p))
-        )
-        for p in draft.pieces
-    )
+    sides = handed(draft.assembly) if makes.each == "in-pairs" else frozenset()
+    pieces = (replace(p, count=p.count * makes.count, in_pairs=p.id in sides) for p in draft.pieces)
     return replace(draft, assembly=draft.assembly.with_more(pieces), makes=makes.count)

@@ -12,7 +12,9 @@ Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, 
 
 
 class Hide(Frozen):
-    """Outline in mm, right and down, grain side up; `best_rad` is the way it stretches least, the line of the back."""
+    """Outline in mm, right and down, grain side up; `best_rad` is the way it stretches least, the line of the back; `outside`
+    which side of it is shown.
+    """
 
     name: str = "veg-tan shoulder"
     tannage: Literal["veg", "oil", "chrome"] = "veg"
@@ -20,6 +22,7 @@ class Hide(Frozen):
     outline: Ring = ((0.0, 0.0), (420.0, 0.0), (420.0, 300.0), (0.0, 300.0))
     flaws: Annotated[tuple[Ring, ...], Field(max_length=200)] = ()
     best_rad: Annotated[float, Field(ge=-7, le=7)] = 0.0
+    outside: Literal["grain", "flesh"] = "grain"
     price_dm2: Annotated[float, Field(ge=0, le=1000)] = 0.0
 
     def sized(self, long_mm: float, wide_mm: float) -> "Hide":

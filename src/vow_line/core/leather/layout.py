@@ -16,6 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from ..curve import Line, Values, frozen
 from ..draft import Draft, Piece
 from ..draft.pieces import Edge, Stock, edged, leather
+from ..draft.together import patterns_of
 from ..finding import Finding
 from ..memory import remembered
 from ..quantity import Q
@@ -32,13 +33,14 @@ MOST_CELLS = 1500  # along either side, beyond which cells grow: a whole hide st
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Laid:
-    """One piece on the leather: its outline there, and how it was turned from its pattern."""
+    """One piece on the leather: its outline there, how it was turned from its pattern, and the id of that."""
 
     piece: str
     title: Said
     copy: int
     outline: Line
     turned_rad: float
+    pattern: str
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -63,20 +65,22 @@ def lay_out(draft: Draft, hide: Hide, spoiled: Mapping[str, Line] = MappingProxy
     laid: list[Laid] = []
     missing: list[Piece] = []
     pieces = [p for p in draft.pieces if p.laid] + [_gone(id, ring, draft, hide) for id, ring in spoiled.items()]
+    by_pattern = patterns_of(draft)
     for piece in sorted(pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
-            over = piece.in_pairs and copy % 2 == 1
+            over = piece.over != (piece.in_pairs and copy % 2 == 1)
             place = _place(replace(piece, outline=frozen(piece.outline * [-1.0, 1.0])) if over else piece, cells, free)
             if place is None:
                 missing.append(piece)
                 continue
             ring, turned = place
-            laid.append(Laid(piece.id, piece.title, copy, frozen(ring @ back.T), turned + hide.best_rad))
+            by = by_pattern.get(piece.id, piece)
+            laid.append(Laid(piece.id, by.title, copy, frozen(ring @ back.T), turned + hide.best_rad, by.id))
     used = sum(p.area_mm2 * p.count for p in pieces)
     return Layout(
         tuple(laid), tuple(p.id for p in missing), used, cells.area_mm2,
         (*_reckonings(used, cells.area_mm2, laid, hide), *_besides(draft)),
-        (*(_too_large(p, hide) for p in missing), *_no_leather(hide, cells.area_mm2)),
+        (*(_too_large(p, hide) for p in dict.fromkeys(missing)), *_no_leather(hide, cells.area_mm2)),
     )  # fmt: skip
 
 

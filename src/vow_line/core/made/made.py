@@ -9,6 +9,7 @@ import shapely
 from ..curve import Line, arc_length, area_within, frozen, run_like, walk
 from ..draft import Draft
 from ..draft.assembly import Assembly
+from ..draft.outside import swapped
 from ..draft.pieces import Piece
 from ..drawing import Mark
 from ..measure import Body, LongBody, MouldedBody
@@ -68,17 +69,21 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
     """The made thing, from its draft, its seams with their thread, and the body it is for."""
     assembly = draft.assembly
     if assembly.boxed and isinstance(of, BoxBody):
-        deep, first, flat = boxed(assembly, seams, of), 1, NOTHING
+        deep, first, flat = _shown(boxed(assembly, seams, of), draft), 1, NOTHING
         titles = said("front"), said("the side against the body")
     elif is_wrapped(assembly):
         sewn = not isinstance(of, LimbBody) and any(s.seam.line.shape == "butt" for s in seams)
         other = said("back, with its seam") if sewn else said("where it closes")
-        deep, first, titles = wrapped(draft, seams, of), 1, (said("front"), other)
+        deep, first, titles = _shown(wrapped(draft, seams, of), draft), 1, (said("front"), other)
         flat = NOTHING
     else:
         leaves = lie(assembly, [s.seam for s in seams])
         worked = _worked(draft, leaves)
-        deep = [*_leaves(leaves, worked), *_thread(leaves, worked, assembly, seams), *_heads(leaves, assembly)]
+        deep = [
+            *_leaves(leaves, worked),
+            *_thread(leaves, worked, assembly, seams),
+            *_heads(leaves, assembly, draft.outside),
+        ]
         thing = _whole(draft.thing, of)
         deep += _straps(leaves, assembly, thing)
         deep += _fitting(leaves, assembly, of)
@@ -96,6 +101,11 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
         flat = _flat(assembly, leaves) if lies_flat else NOTHING
     faces = Face(titles[0], from_side(deep, first)), Face(titles[1], from_side(deep, -first))
     return Made(faces, tuple(s for s in (draft.carried, flat) if s))
+
+
+def _shown(deep: Sequence[Deep], draft: Draft) -> list[Deep]:
+    """What is drawn with its grain outside, with the side that is shown."""
+    return [d._replace(mark=swapped(d.mark)) for d in deep] if draft.outside == "flesh" else list(deep)
 
 
 def _flat(assembly: Assembly, leaves: tuple[Leaf, ...]) -> Said:
@@ -229,8 +239,8 @@ def _strokes(sewn: SewnSeam, face: Side, points: Line, there: set[int], leaf: Le
 # what holds and carries it
 
 
-def _heads(leaves: tuple[Leaf, ...], assembly: Assembly) -> Iterator[Deep]:
-    """The heads of rivets and studs."""
+def _heads(leaves: tuple[Leaf, ...], assembly: Assembly, outside: str) -> Iterator[Deep]:
+    """The heads of rivets and studs, on the side that is shown."""
     for fastener in assembly.fasteners:
         for leaf in leaves:
             for id, punch in fastener.through:
@@ -239,10 +249,8 @@ def _heads(leaves: tuple[Leaf, ...], assembly: Assembly) -> Iterator[Deep]:
                     wide = next(p.diameter_mm for p in leaf.piece.punches if p.id == punch)
                     size = max(HEAD_TIMES * wide, LEAST_HEAD_MM)
                     head = Mark("done", frozen(leaf.laid(hole)), id=fastener.id, size_mm=size)
-                    grain = (
-                        1.0 if (leaf.piece.side_up == "grain") != leaf.motion[2] else -1.0
-                    )  # towards the front, or not
-                    yield Deep(leaf.level + 0.4 * grain, head)
+                    front = 1.0 if (leaf.piece.side_up == outside) != leaf.motion[2] else -1.0
+                    yield Deep(leaf.level + 0.4 * front, head)
 
 
 def _straps(leaves: tuple[Leaf, ...], assembly: Assembly, thing: Line | None) -> Iterator[Deep]:

@@ -58,6 +58,8 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _band(assembly.piece(strap.piece), outline, strap.at_mm, middle)
         deep += _hung(assembly, seams, strap.piece, strap.at_mm, middle, outline)
         deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
+    if isinstance(of, LimbBody) and lies.open_mm is not None and lies.open_mm.max() > 0:
+        deep += _gap(assembly, lies)
     for lace in assembly.laces:
         deep += _laced(assembly, lace)
     for buckle in assembly.buckles:
@@ -114,16 +116,22 @@ def _over(assembly: Assembly, lies: Lies, over: Lies) -> Iterator[Deep]:
             yield Deep(side * (OVER + 4), Mark("cut", ring, True, over.piece))
 
 
+def _gap(assembly: Assembly, lies: Lies) -> Iterator[Deep]:
+    """What stands open behind, and the tongue in it, where there is one."""
+    assert lies.open_mm is not None
+    half, v = np.maximum(lies.open_mm / 2, 0.3), lies.p[:, 1]
+    ring = frozen(np.concatenate([np.column_stack([-half, v]), np.column_stack([half, v])[::-1]]))
+    tongue = any(p.id == "tongue" for p in assembly.pieces)
+    yield Deep(-SEAM, Mark("grain" if tongue else "thing", ring, True, "tongue" if tongue else "gap"))
+    yield Deep(-SEAM - 0.1, Mark("cut", ring, True, "tongue" if tongue else "gap"))
+
+
 def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
     """A lace as it lies outside, criss-cross between its eyelets, the leather standing open between them."""
     at = {(p.id, k.id): k for p in assembly.pieces for k in p.punches}
     v = np.array([at[place].centre[1] for place in lace.rows[0]])
     half = np.array(lace.gaps_mm) / 2
     left, right = np.column_stack([-half, v]), np.column_stack([half, v])
-    inset = half - half.min() + max(float(half.min()) / 4, 1.0)
-    gap = np.concatenate([np.column_stack([-inset, v]), np.column_stack([inset, v])[::-1]])
-    yield Deep(-SEAM, Mark("flesh", frozen(gap), True, "gap"))
-    yield Deep(-SEAM - 0.1, Mark("cut", frozen(gap), True, "gap"))
     runs = [np.array([left[0], right[0]])]
     runs += [np.array(pair) for k in range(len(v) - 1) for pair in ((left[k], right[k + 1]), (right[k], left[k + 1]))]
     yield Deep(-OVER, stitches(runs, lace.id))

@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from ..draft.ids import base
 from ..frozen import Frozen
 from .tools import HoleTool, Tooth
 
@@ -45,7 +46,7 @@ class StitchChoices(Frozen):
 
     def of(self, seam: str) -> "StitchChoices":
         """The choices for one seam, with what it has of its own."""
-        own = next((o for o in self.own if o.seam == seam), None)
+        own = next((o for o in self.own if o.seam == base(seam)), None)
         return self.plain if own is None else self._with(own)
 
     @property

@@ -9,6 +9,7 @@ import shapely
 from ..curve import Line, arc_length, frozen, headings
 from ..draft import Draft, Piece
 from ..draft.drafted import TriedEdges
+from ..draft.together import patterns
 from ..drawing import Mark
 from ..memory import remembered
 from .seams import Seam
@@ -113,10 +114,10 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
 
 
 def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:
-    """All pieces side by side, not overlapping, from the top left corner at (0, 0)."""
+    """A pattern of every piece side by side, not overlapping, from the top left corner at (0, 0)."""
     placed: list[OnSheet] = []
     right = 0.0
-    for piece in draft.pieces:
+    for piece in patterns(draft):
         low = piece.outline.min(axis=0)
         shift = (right - float(low[0]), -float(low[1]))
         placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))

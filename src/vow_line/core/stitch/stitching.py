@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..draft import Draft
+from ..draft.ids import number_of
 from ..finding import Finding
 from ..reckoning import Reckoning
 from .checks import checks
@@ -29,6 +30,11 @@ class Stitching:
     def findings(self) -> tuple[Finding, ...]:
         """What is wrong with the seams, each by itself."""
         return tuple(f for s in self.seams for f in checks(s, self.choices.of(s.id)))
+
+    @cached_property
+    def last(self) -> tuple[Seam, ...]:
+        """The seam that is sewn last, of each of those it is made for."""
+        return tuple({number_of(s.id): s for s in self.seams}.values())
 
     def seam(self, id: str) -> Seam:
         """The seam of that id. Raises KeyError."""

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..draft.ids import base
 from ..frozen import Frozen
 from ..texts import Said, said
 
@@ -81,7 +82,7 @@ class ThreadChoices(Frozen):
 
     def of(self, seam: str) -> "ThreadChoices":
         """The choices for one seam, with what it has of its own."""
-        own = next((o for o in self.own if o.seam == seam), None)
+        own = next((o for o in self.own if o.seam == base(seam)), None)
         if own is None:
             return self
         stitch = {"stitch": own.stitch, "butt_stitch": own.stitch} if own.stitch else {}

@@ -1,6 +1,6 @@
 """Thread for all seams of a job."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property, partial
 
@@ -16,11 +16,11 @@ from .sums import sums
 
 @dataclass(frozen=True, eq=False)
 class Threading:
-    """Thread for all seams of a job, and for a `temporary` one that holds the last while it is formed."""
+    """Thread for all seams of a job, and for a `temporary` one, by the id of that, which holds the last while it is formed."""
 
     seams: tuple[SewnSeam, ...]
     total_mm: float
-    temporary: SewnSeam | None
+    temporary: Mapping[str, SewnSeam]
     tell: Callable[[], tuple[Reckoning, ...]]
     findings: tuple[Finding, ...]
 
@@ -41,10 +41,10 @@ def thread(stitching: Stitching, choices: ThreadChoices) -> Threading:
     """Thread for every seam. Never raises."""
     sewn = tuple(sew_plan(seam, choices) for seam in stitching.seams)
     total = sum(s.total_mm * s.seam.line.times for s in sewn)
-    last = stitching.seams[-1] if stitching.seams and stitching.seams[-1].line.shape == "line" else None
-    held = (
-        sewn_with(STITCHES["temporary"], last, choices) if choices.temporary and last and stitching.draft.wet else None
-    )
+    held = {
+        last.id: sewn_with(STITCHES["temporary"], last, choices)
+        for last in stitching.last if last.line.shape == "line" and choices.temporary and stitching.draft.wet
+    }  # fmt: skip
     times = stitching.draft.makes
     reckoned = partial(sums, sewn, choices, total, times)
     return Threading(sewn, total, held, reckoned, checks(sewn, choices, times))

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 
 from ..draft.assembly import Assembly
+from ..draft.ids import number_of, own
 from ..draft.pieces import SEEN_TO, Edge, Piece
 from ..finding import Finding
 from ..proof import Checked
@@ -15,7 +16,7 @@ def complete(assembly: Assembly, steps: Sequence[Step], wet: bool) -> tuple[Chec
     """The check of the steps, and what does not hold: asked of the pieces and joins, not of what made the steps."""
     parts = dict(_parts(assembly))
     if wet:
-        parts["form",] = said("the forming")
+        parts |= {(own("form", n),): said("the forming") for n in {number_of(p.id) for p in assembly.pieces}}
     used = {part for step in steps for part in step.uses}
     faults = [*_unused(parts, used), *_loose(assembly), *_out_of_order(steps), *_unseen(steps, wet)]
     worked = count(len(parts.keys() & used))
@@ -78,7 +79,8 @@ def _loose(assembly: Assembly) -> Iterator[Finding]:
     held = {x.piece for join in assembly.joins for x in join.layers}
     for piece in assembly.pieces:
         through = any(piece.id == p for f in assembly.fasteners for p, _ in f.through)
-        if len(assembly.pieces) > 1 and piece.id not in held and not through:
+        others = any(p is not piece and number_of(p.id) == number_of(piece.id) for p in assembly.pieces)
+        if others and piece.id not in held and not through:
             yield _hold("piece-loose", said("Nothing holds the {name}.", name=piece.title), piece.id)
     for join in assembly.joins:
         pieces = {x.piece for x in join.layers}

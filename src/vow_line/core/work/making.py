@@ -9,6 +9,7 @@ import numpy as np
 
 from ..curve import arc_length
 from ..draft import Draft, Edge, Piece
+from ..draft.ids import number_of, own
 from ..draft.joins import Fastener, Join, Turn
 from ..reckoning import count, length
 from ..stitch import Seam, Stitching
@@ -90,6 +91,8 @@ def steps_of(
         making.piece(piece)
     for id in draft.assembly.order:
         making.join(id)
+    if draft.wet:
+        making.worn()
     steps = making.steps
     steps.append(Step("finish", "edge", said("Oil and wax"), OIL_MIN, tuple(s.id for s in steps),
                       said("thin, then left overnight"),
@@ -263,7 +266,7 @@ class _Making:
                         MARK_MIN + n / HOLES_PER_MIN, ready,
                         said("{n} holes, {how}", n=count(n), how=how), caution=DRILL if tool == "drill" else AWL,
                         uses=[("holes", id)], times=join.times)  # fmt: skip
-        if draft.wet and seam is self.stitching.seams[-1]:
+        if draft.wet and seam in self.stitching.last and not join.shaped:
             need = self.form(seam, need)
         sewn = self.threading.seam(id)
         self.made[id] = self.add(
@@ -274,9 +277,27 @@ class _Making:
             caution=said("{one} {other}", one=AWL, other=FLAME), uses=[("join", id)], times=join.times,
         )  # fmt: skip
 
+    def wetted(self, number: int, needs: Sequence[str], how: Said, caution: Said) -> str:
+        """Wetting and forming, of the wearer of that number."""
+        name = next((said("Wet and form it, {name}", name=one.name) for one in self.draft.each if one.number == number),
+                    said("Wet and form"))  # fmt: skip
+        id = own("form", number)
+        return self.add(id, "form", name, FORM_MIN, needs, how, (self.dry_min, None), caution, [(id,)])
+
+    def worn(self) -> None:
+        """What is formed and has no seam that closes it is worked to what wears it when all else of it is done."""
+        made = {s.id for s in self.steps}
+        for number in dict.fromkeys(number_of(p.id) for p in self.draft.pieces):
+            if own("form", number) not in made:
+                needs = [s for id, own_steps in self.on_piece.items() for s in own_steps if number_of(id) == number]
+                needs += [step for id, step in self.made.items() if number_of(id) == number]
+                how = said("dip until it stops bubbling, close it round a padded form as thick as the limb, work it down by "
+                           "hand, and let it dry there")  # fmt: skip
+                self.wetted(number, needs, how, WATER)
+
     def form(self, seam: Seam, need: str) -> str:
         """Wetting and forming before the last seam, held by a temporary one where that is chosen."""
-        held = self.threading.temporary
+        held = self.threading.temporary.get(seam.id)
         if held is not None:
             need = self.add(
                 f"hold/{seam.id}", "form", said("A temporary seam along the {seam}", seam=seam.title),
@@ -286,13 +307,13 @@ class _Making:
             )  # fmt: skip
         caution = said("{one} {other}", one=WATER, other=BLADE) if seam.line.sewing.keep_off is not None else WATER
         how = said("dip until it stops bubbling, work by hand, no nails; wrap what goes in in thin film")
-        stamped = [p.title for p in self.draft.pieces if any(m.meaning == "stamp" for m in p.ornament)]
+        stamped = [p.title for p in self.draft.pieces if number_of(p.id) == number_of(seam.id)
+                   and any(m.meaning == "stamp" for m in p.ornament)]  # fmt: skip
         if stamped:
             how = said(
                 "{how}; keep hand, tool and cord off the stamped area of the {pieces}", how=how, pieces=listed(stamped)
             )
-        need = self.add("form", "form", said("Wet and form"), FORM_MIN, (need,), how,
-                        (self.dry_min, None), caution, [("form",)])  # fmt: skip
+        need = self.wetted(number_of(seam.id), (need,), how, caution)
         if held is None:
             return need
         return self.add(f"free/{seam.id}", "form", said("Take the temporary seam out"), SET_MIN, (need,),

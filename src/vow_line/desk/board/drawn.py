@@ -203,7 +203,7 @@ class Drawn(QWidget):
     @property
     def ruler_px(self) -> int:
         """How high the ruler is: none where every line is needed for values."""
-        return RULER_PX if self.scene.ruler and not self._inline() else 0
+        return RULER_PX if self.scene.ruler and not self.scene.waits and not self._inline() else 0
 
     def _left_columns(self) -> int:
         """Many values stand in two columns, those that are chosen nearer to the drawing."""
@@ -247,6 +247,8 @@ class Drawn(QWidget):
             painter.setPen(ink.colour("quiet"))
             painter.drawText(card.adjusted(80, 0, -80, 0), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
                              self.scene.waits.write(self.units))  # fmt: skip
+            if self._said_words:
+                painter.drawPixmap(0, 0, self._stood())
             return
         asked = QRectF(event.rect())
         drawn = self._moved.intersects(asked) or any(

@@ -130,7 +130,7 @@ class WithValues(Drawn):
                 combo.setProperty("choices", choices)
                 combo.clear()
                 combo.addItems(choices)
-            combo.setEnabled(not closed)
+            combo.setEnabled(not closed or path == "wearer")  # which of them is looked at changes no plan
             value = callout.value if callout.value is not None else value_at(job, path)
             meant = callout.means
             combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))

@@ -171,7 +171,7 @@ class ExportDialog(WorkingDialog):
 
 def ask_export(session: Session, parent: QWidget) -> ExportDialog | None:
     """Ask what to write, and where; nothing where there is no pattern yet."""
-    if not session.open or session.plan.draft is None or session.plan.stitching is None or session.path is None:
+    if not session.open or session.plan.whole is None or session.plan.sewing is None or session.path is None:
         session.say(NO_PATTERN, wrong=True)
         return None
     dialog = ExportDialog(session, parent)

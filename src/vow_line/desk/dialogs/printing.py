@@ -243,7 +243,7 @@ def print_on(printer: QPrinter, paper: Paper, pages: tuple[int, ...]) -> bool:
 
 def ask_print(session: Session, parent: QWidget) -> PrintPreview | None:
     """Show the pages before they are printed; nothing where there is no pattern yet."""
-    if not session.open or session.plan.draft is None or session.plan.stitching is None:
+    if not session.open or session.plan.whole is None or session.plan.sewing is None:
         session.say(NO_PATTERN, wrong=True)
         return None
     preview = PrintPreview(session, parent)

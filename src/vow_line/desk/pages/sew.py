@@ -97,7 +97,7 @@ class SewPage(QWidget):
             passes = prompts(sewn, plan.job.thread.of(self.seam), in_hand)
             self._now = _Sewing(
                 sewn, passes, min(work.passes(self.seam), len(passes)), plan.job.units, work.pace_mm_per_min,
-                {p.id: p.outline for p in plan.draft.pieces} if plan.draft else {},
+                {p.id: p.outline for p in plan.whole.pieces} if plan.whole else {},
             )  # fmt: skip
             self._beat(before)
         self._show()

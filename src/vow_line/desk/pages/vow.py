@@ -124,7 +124,7 @@ class VowPage(QWidget):
         open_hold = row is not None and row.kind == "hold" and not row.accepted and plan.job.vowed is None
         self.reason.setEnabled(open_hold)
         self.accept_button.setEnabled(open_hold and bool(self.reason.text().strip()))
-        self.vow_button.setEnabled(plan.job.vowed is not None or (not plan.holds and plan.draft is not None))
+        self.vow_button.setEnabled(plan.job.vowed is not None or (not plan.holds and plan.whole is not None))
 
     def _accept(self) -> None:
         row = self._chosen()

@@ -235,9 +235,13 @@ class Session(QObject):
         mend = finding.mend if other is None else finding.others[other]
         if mend is not None:
             self.do(mend.label.write(self.units), lambda j: steps.mend(j, mend))
-        if finding.mend is None or finding.mend.changes == ((finding.at, None),):
+        number, at = steps.place_of(self.job, finding.at)
+        [(path, value), *more] = finding.mend.changes if finding.mend else [(at, None)]
+        if not more and value is None and path.endswith(at):
+            if number != self.job.wearer:
+                self.do(tell("turn to another"), lambda j: steps.turn_to(j, number))
             self.go(finding.station)
-            self.point(finding.at)
+            self.point(at)
 
     def tick(self, step: str, done: bool = True) -> None:
         """Tick a step off, or not; before the vow that is refused."""

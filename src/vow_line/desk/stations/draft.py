@@ -23,7 +23,7 @@ from ...core.stitch.pattern import OnSheet, beside, moved
 from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell, verbatim
 from ..board import Inset, Scene, Turning
 from ..lists.rows import Row
-from .station import WAITS, Showing, View, head, pick, sums
+from .station import WAITS, Showing, View, for_whom, head, pick, sums
 
 ORNAMENT_FIELDS = {
     "border": (("in_mm", said("in from the cut")),),
@@ -57,7 +57,7 @@ UNDER = ("grain", "flesh", "glue")
 def _scene(plan: Plan, view: View) -> Scene:
     draft, stitching = plan.draft, plan.stitching
     if draft is None or stitching is None:
-        return Scene(waits=WAITS)
+        return for_whom(plan, Scene(waits=WAITS))
     laid = beside(draft, stitching, draft.shown)
     marks = [m for sheet in laid for m in sheet.marks]
     under = [m for m in marks if m.meaning in UNDER]
@@ -91,7 +91,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         outline, at = laid[0].piece.outline, section.at_mm
         above.insert(0, Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]])))
         inset = Inset(section.title, section.draw, section.says)
-    return Scene(
+    return for_whom(plan, Scene(
         (*under, *below, *thing, *over, *above),
         (*_where(draft.callouts, laid), *_trial(plan.job, draft, laid), *_ornaments(plan, laid)),
         labels,
@@ -100,7 +100,7 @@ def _scene(plan: Plan, view: View) -> Scene:
         sentences=(*draft.sentences, *_added(plan)),
         reach=turns.ends if turns else reach,
         turns=turns,
-    )
+    ))  # fmt: skip
 
 
 def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[list[Mark], Label, Turning]:

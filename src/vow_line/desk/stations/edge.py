@@ -13,15 +13,15 @@ NAME_MM = 10.0
 
 
 def _scene(plan: Plan, view: View) -> Scene:
-    if plan.draft is None or plan.stitching is None or plan.work is None:
+    if plan.whole is None or plan.sewing is None or plan.work is None:
         return Scene(waits=WAITS)
     marks: list[Mark] = []
     labels: list[Label] = []
-    for placed in rows(plan.draft, plan.stitching, WIDE_OVER_HIGH, NAME_MM):
+    for placed in rows(plan.whole, plan.sewing, WIDE_OVER_HIGH, NAME_MM):
         marks += [m for m in placed.marks if m.meaning in ("grain", "flesh", "fold")]
         marks.append(Mark("mark", placed.piece.outline + placed.shift, True, placed.piece.id))
         for edge in placed.piece.edges:
-            finish = plan.draft.assembly.finish(placed.piece, edge)
+            finish = plan.whole.assembly.finish(placed.piece, edge)
             step = f"edge/{finish.join or f'{placed.piece.id}/{edge.beside or edge.id}'}"
             done = plan.job.work.is_done(step)
             if finish.when != "never":

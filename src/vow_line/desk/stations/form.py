@@ -10,9 +10,9 @@ from .station import WAITS, Showing, View, head, pick, steps, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
-    if plan.work is None or plan.draft is None:
+    if plan.work is None or plan.whole is None:
         return Scene(waits=WAITS)
-    if not plan.draft.wet:
+    if not plan.whole.wet:
         return Scene(
             waits=said("This piece is not formed wet: nothing to do here. The next stitch on the line is Sew.")
         )
@@ -24,8 +24,10 @@ def _scene(plan: Plan, view: View) -> Scene:
         Callout("work.room_celsius", said("room, °C"), "count", None, at["room"], "right"),
         Callout("work.humidity", said("damp of the air"), "percent", None, at["air"], "right"),
     ]
-    return Scene(marks, tuple(callouts), labels, ruler=False, tied=True,
-                 caution=said("Not over 50 °C. Tape the edge; wrap the blade in thin film before it goes in."))  # fmt: skip
+    edge = any(s.line.sewing.keep_off is not None for s in plan.sewing.seams) if plan.sewing else False
+    caution = said("Not over 50 °C. Tape the edge; wrap the blade in thin film before it goes in.") if edge else said(
+        "Not over 50 °C: wet vegetable-tanned leather shrinks for good.")  # fmt: skip
+    return Scene(marks, tuple(callouts), labels, ruler=False, tied=True, caution=caution)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

@@ -11,8 +11,8 @@ from ..board import Scene
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, head, sums
 
-_SAYS = {False: (said("Leather that was {tannage} tanned."),),
-         True: (said("Leather that was {tannage} tanned; of several, {each}."),)}  # fmt: skip
+_SAYS = {False: (said("Leather that was {tannage} tanned, its {outside} shown."),),
+         True: (said("Leather that was {tannage} tanned, its {outside} shown; of several, {each}."),)}  # fmt: skip
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -36,6 +36,17 @@ def _scene(plan: Plan, view: View) -> Scene:
             "left",
             "hide",
             (said("veg"), said("oil"), said("chrome")),
+        ),
+        Callout(
+            "leather.outside",
+            said("shown"),
+            "count",
+            plan.job.leather.outside,
+            (x + 8, y + 45),
+            "left",
+            "hide",
+            choices=(said("grain side"), said("flesh side")),
+            meant=("grain", "flesh"),
         ),
         Callout(
             "leather.size/long", said("long"), "length", long, (x, y + wide), "left", "hide", to=(x + long, y + wide)

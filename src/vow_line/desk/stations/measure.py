@@ -4,15 +4,15 @@ from ...core.plan import Plan
 from ...core.texts import said, tell
 from ..board import Scene
 from ..lists.rows import Row
-from .station import Showing, View, head, sums
+from .station import Showing, View, for_whom, head, sums
 
 
 def _scene(plan: Plan, view: View) -> Scene:
     measured = plan.measured
-    return Scene(
+    return for_whom(plan, Scene(
         measured.marks, measured.callouts, plan.job.thing.labels(),
         caution=plan.job.thing.caution, handles=() if plan.job.vowed else plan.job.thing.handles(),
-    )  # fmt: skip
+    ))  # fmt: skip
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

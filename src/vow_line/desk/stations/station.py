@@ -1,10 +1,11 @@
 """What a station is to the window."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from ...core.draft.search import Way
+from ...core.drawing import Callout
 from ...core.finding import Station
 from ...core.plan import Plan
 from ...core.quantity import Units, write
@@ -46,6 +47,19 @@ class Showing:
     seams: bool = False
     notes: Said = NOTHING
     shaped: bool = False
+
+
+FOR_WHOM = said("For {wearer}.")
+
+
+def for_whom(plan: Plan, scene: Scene) -> Scene:
+    """The scene with a sentence that says whom it is for, where the job is for several, and turns to another."""
+    if not plan.job.others:
+        return scene
+    numbers = tuple(w.number for w in plan.job.wearers)
+    choice = Callout("wearer", said("for"), "count", plan.job.wearer, (0.0, 0.0), "left",
+                     choices=tuple(plan.name_of(n) for n in numbers), meant=numbers)  # fmt: skip
+    return replace(scene, callouts=(choice, *scene.callouts), sentences=(FOR_WHOM, *scene.sentences))
 
 
 def head(name: str, rule: bool = False) -> Row:

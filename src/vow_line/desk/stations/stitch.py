@@ -13,7 +13,7 @@ from ...core.stitch.tools import of_choices
 from ...core.texts import heading, said, verbatim
 from ..board import Scene
 from ..lists.rows import Row
-from .station import UNSEWN, WAITS, Showing, View, head, sums
+from .station import UNSEWN, WAITS, Showing, View, for_whom, head, sums
 
 PRONGS = ((6, 2, 1), (8, 4, 2), (4, 2, 1), (10, 5, 2), (2, 1))
 """Sets of prongs as they are often owned (common practice); the job's own comes first."""
@@ -28,7 +28,7 @@ SENTENCES = (
 
 def _scene(plan: Plan, view: View) -> Scene:
     if plan.draft is None or plan.stitching is None:
-        return Scene(waits=WAITS)
+        return for_whom(plan, Scene(waits=WAITS))
     seams = plan.stitching.seams
     if not seams:
         return Scene(waits=UNSEWN)
@@ -57,8 +57,10 @@ def _scene(plan: Plan, view: View) -> Scene:
     if seam.line.sewing.stack_at:
         title = seam.line.sewing.stack_title
         callouts += (Callout(seam.line.sewing.stack_at, title, "leather", None, at.on_stack, "right", "welt"),)
-    return Scene(tuple(marks) + on_piece + line, callouts, labels, sentences=SENTENCES,
-                 caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."))  # fmt: skip
+    return for_whom(plan, Scene(
+        tuple(marks) + on_piece + line, callouts, labels, sentences=SENTENCES,
+        caution=said("Keep the hand out of the awl's line; punch on a board that does not ring."),
+    ))  # fmt: skip
 
 
 def _holes(

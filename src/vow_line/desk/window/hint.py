@@ -31,7 +31,7 @@ AFTER_VOW = ("cut", "form", "sew", "edge", "record")
 
 def next_step(station: Station, plan: Plan) -> Said:
     """What is to be done at a station of a job that has just been begun."""
-    if station != "measure" and plan.draft is None:
+    if station != "measure" and (plan.draft if station in ("draft", "stitch") else plan.whole) is None:
         return UNREAD
     if station in AFTER_VOW and not plan.job.vowed:
         return WAITS

@@ -13,7 +13,7 @@ from ...core.draft.ornament import TITLES
 from ...core.measure.thing import Thing
 from ...core.plan import Plan
 from ...core.texts import heading, tell
-from ..actions import drawing, export, job_files, record, switches
+from ..actions import drawing, export, job_files, record, switches, wearers
 from ..dialogs import workshop
 from ..dialogs.bench import ask_bench
 from ..dialogs.exporting import ask_export
@@ -36,10 +36,23 @@ WITHOUT_A_JOB = {
 
 
 AT: dict[str, tuple[str, ...]] = {
-    "measure": ("caliper", "asks", "trace", "outline", "section", "add-station", "remove-station", "guard", "taken"),
+    "measure": (
+        "caliper",
+        "asks",
+        "turn-to",
+        "trace",
+        "outline",
+        "section",
+        "add-station",
+        "remove-station",
+        "guard",
+        "taken",
+        "one-more",
+    ),
     "draft": (
         "draw-out",
         "way-out",
+        "turn-to",
         "turn-on",
         "turn-back",
         "trial",
@@ -49,7 +62,7 @@ AT: dict[str, tuple[str, ...]] = {
         "piece",
         "kind",
     ),
-    "stitch": ("seam", "strike", "strike-back", "keep-tool", "forget-kept"),
+    "stitch": ("turn-to", "seam", "strike", "strike-back", "keep-tool", "forget-kept"),
     "thread": ("seam", "thread", "lace", "keep-thread", "forget-kept"),
     "layout": ("leather", "print", "export"),
     "vow": ("print", "export", "break"),
@@ -156,6 +169,10 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(measure, "guard", tell("A guard, or none"), lambda: session.do(tell("a guard, or none"), steps.toggle_guard))
     add(measure, "taken", tell("How this reading was taken…"), pages.ask_taken, "Ctrl+I")
     measure.addSeparator()
+    add(measure, "one-more", tell("Another wearer, side or size of it"), partial(wearers.one_more, session))
+    add(measure, "turn-to", tell("Turn to the next one"), partial(wearers.next_one, session), "Ctrl+Shift+N")
+    add(measure, "one-fewer", tell("Take this one out of the job"), partial(wearers.one_fewer, session))
+    measure.addSeparator()
     keep, take = partial(workshop.keep_measured, session, window), partial(workshop.take_measured, session, window)
     add(measure, "keep-measured", tell("Keep what was measured in the workshop…"), keep)
     add(measure, "take-measured", tell("Take what was measured before…"), take)
@@ -228,6 +245,8 @@ def enable(actions: dict[str, QAction], session: Session, on_shelf: bool) -> Non
             _enable_drawn(actions, session.plan)
         actions["trial-back"].setEnabled(bool(job.trials))
         actions["plain"].setEnabled(bool(job.ornaments))
+        for name in ("turn-to", "one-fewer"):
+            actions[name].setEnabled(bool(job.others))
     actions["break"].setEnabled(session.open and session.job.vowed is not None)
     actions["close-record"].setEnabled(session.open and bool(session.job.vowed) and not session.job.record.closed)
 

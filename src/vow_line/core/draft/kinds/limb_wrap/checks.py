@@ -9,6 +9,7 @@ from ....finding import Finding, Level, Mend
 from ....measure import LimbBody
 from ....reckoning import length, percent
 from ....texts import Said, said
+from ...outside import FOLDED_SHOWS
 from .wrap import CLOSING_RAD, Closing, Girded, Wrap
 
 if TYPE_CHECKING:
@@ -122,11 +123,7 @@ def _over(wrap: "LimbWrap", laid: Wrap) -> list[Finding]:
             said("{d} folded over is as much as all of the {h} that it is high.", d=length(wrap.over.deep_mm), h=length(high)),
             "piece.over.deep_mm", *((mends[0], (mends[1],)) if fits <= high - BELOW_OVER_MM else (mends[1],)),
         )]  # fmt: skip
-    return [Finding(
-        "note", "over-flesh", "draft",
-        said("What is folded over the top shows its flesh side, and is turned up to get at what closes it there."),
-        "piece.over",
-    )]  # fmt: skip
+    return [Finding("note", "over-flesh", "draft", FOLDED_SHOWS["grain"], "piece.over")]
 
 
 def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:

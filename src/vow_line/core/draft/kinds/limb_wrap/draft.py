@@ -36,7 +36,7 @@ OVER_LEFT, OVER_RIGHT = said("left edge, folded over"), said("right edge, folded
 GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; its top {over}, {tongue}, {foot}.")
 LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; its top {over}, {foot}.")
 LEAST_LONG_MM = 20.0
-WORDS_OVER = 0.11
+WORDS_OVER = 0.15
 TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
 
 
@@ -131,7 +131,7 @@ class LimbWrap(KindOfPiece):
             shown=(*ids, *(p.id for p in more)),
             section=partial(shown.section, self, body, wrap, leather_mm),
             station_of=lambda _, v: (wrap.at_of(v), "round"),
-            wet=False,
+            wet=self.formed,
             turned=Turned(partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap)),
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED,),
         )  # fmt: skip
