@@ -111,13 +111,13 @@ class Join:
 
 @dataclass(frozen=True, slots=True)
 class Fastener:
-    """A rivet, stud or tack and the punches, as (piece, punch), that it goes through; or so many of a sort, one in `each` of
-    them: buttons so wide, loops of so much lace, as `size_mm` says.
+    """A rivet, stud, screw post or tack and the punches, as (piece, punch), that it goes through; or so many of a sort, one in
+    `each` of them: buttons so wide, loops of so much lace, as `size_mm` says.
     """
 
     id: str
     title: Said
-    sort: Literal["rivet", "stud", "eyelet", "button", "loop", "tack"]
+    sort: Literal["rivet", "stud", "eyelet", "button", "loop", "tack", "post"]
     through: tuple[tuple[str, str], ...]
     each: bool = False
     size_mm: float = 0.0

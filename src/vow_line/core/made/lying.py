@@ -134,6 +134,11 @@ def _root(
         for key, (own, area) in leaves.items():
             if own.id == piece and Leaf(own, area, (1 + 0j, 0j, False), 1.0).holds(points):
                 return key
+    for join in assembly.joins:  # what lies between others hangs by these
+        points = assembly.line_of(join.layers[0])[:1]
+        for key, (own, area) in leaves.items():
+            if own.id == join.layers[0].piece and Leaf(own, area, (1 + 0j, 0j, False), 1.0).holds(points):
+                return key
     return next(iter(leaves), None)
 
 
@@ -149,7 +154,21 @@ def _placed(
         yield from _by_ring(bare, ring, lying)
     yield from _by_closures(bare, assembly, lying)
     for fold in piece.folds:
-        yield from _by_fold(bare, fold, lying)
+        yield from _by_fold(bare, fold, lying, _is_between(bare, assembly))
+    for turn in (t for t in assembly.turns if t.piece == piece.id):
+        one, other = (piece.folds[k] for k in turn.folds)
+        other = other if np.hypot(*(one[0] - other[0])) <= np.hypot(*(one[0] - other[-1])) else other[::-1]
+        gap = float(np.hypot(*(one[0] - other[0]))) / 2
+        yield from _by_fold(bare, (one[[0, -1]] + other[[0, -1]]) / 2, lying, between=False, within_mm=NEAR_MM + gap)
+
+
+def _is_between(leaf: Leaf, assembly: Assembly) -> bool:
+    """Whether a leaf lies inside, between others of a join."""
+    return any(
+        x.between and x.piece == leaf.piece.id and leaf.holds(assembly.line_of(x)[:1])
+        and leaf.holds(assembly.line_of(x).mean(axis=0)[None])
+        for j in assembly.joins for x in j.layers
+    )  # fmt: skip
 
 
 def _by_seam(leaf: Leaf, seam: Seam, assembly: Assembly, lying: list[Leaf]) -> Iterator[tuple[float, Leaf]]:
@@ -236,11 +255,13 @@ def _away(leaf: Leaf, ends: Line) -> Line:
     return ends.mean(axis=0) - middle
 
 
-def _by_fold(leaf: Leaf, fold: Line, lying: list[Leaf]) -> Iterator[Leaf]:
-    """Turned over about its fold."""
+def _by_fold(
+    leaf: Leaf, fold: Line, lying: list[Leaf], between: bool, within_mm: float = NEAR_MM
+) -> Iterator[Leaf]:  # fmt: skip
+    """Turned over about its fold, or about the middle of its turn, outside what is there, or inside where it lies `between`."""
     line = shapely.LineString(fold)
-    there = next((x for x in lying if x.piece.id == leaf.piece.id and x.area.distance(line) < NEAR_MM), None)
-    if there is None or leaf.area.distance(line) > NEAR_MM:
+    there = next((x for x in lying if x.piece.id == leaf.piece.id and x.area.distance(line) < within_mm), None)
+    if there is None or leaf.area.distance(line) > within_mm:
         return
     a, b = (complex(k) for k in there.laid(fold)[[0, -1]] @ COMPLEX)
     along = (b - a) / max(abs(b - a), 1e-9)
@@ -251,4 +272,7 @@ def _by_fold(leaf: Leaf, fold: Line, lying: list[Leaf]) -> Iterator[Leaf]:
     folded = replace(leaf, motion=motion)
     area = shapely.Polygon(folded.ring)
     under = [abs(x.level) for x in lying if x.out == -there.out and shapely.Polygon(x.ring).overlaps(area)]
+    if between:
+        yield replace(folded, level=there.level / 2)
+        return
     yield replace(folded, level=-there.out * (max(abs(there.level), *under, 0.0) + 1))

@@ -270,18 +270,19 @@ def fasteners(given: Assembled) -> Result:
                 "The holes of the {fastener} are {a} and {b} wide.", a=length(min(sizes)), b=length(max(sizes)),
                 fastener=fastener.title),
                 fastener.id))  # fmt: skip
-    rivets, studs, eyelets, buttons, tacks = (
+    rivets, studs, posts, eyelets, buttons, tacks = (
         sum(len(f.through) if f.each else 1 for f in given.assembly.fasteners if f.sort == sort)
-        for sort in ("rivet", "stud", "eyelet", "button", "tack")
+        for sort in ("rivet", "stud", "post", "eyelet", "button", "tack")
     )
     things = counted(
         (rivets, several("{n} rivet", "{n} rivets", n=count(rivets))),
         (studs, several("{n} stud", "{n} studs", n=count(studs))),
+        (posts, several("{n} screw post", "{n} screw posts", n=count(posts))),
         (eyelets, several("{n} eyelet", "{n} eyelets", n=count(eyelets))),
         (buttons, several("{n} button", "{n} buttons", n=count(buttons))),
         (tacks, several("{n} tack", "{n} tacks", n=count(tacks))),
     )
-    n = rivets + studs + eyelets + buttons + tacks
+    n = rivets + studs + posts + eyelets + buttons + tacks
     return Result(said("{things} through holes of one size", things=things), count(n), tuple(faults), n)
 
 

@@ -12,6 +12,7 @@ from ..texts import Said, said
 SORTS = {
     "rivet": said("rivet"), "stud": said("stud"), "eyelet": said("eyelet"), "button": said("button"),
     "loop": said("loop of lace"), "tack": said("tack"),
+    "post": said("screw post"),
 }  # fmt: skip
 
 

@@ -68,8 +68,9 @@ _WITH = {
 SET = {
     "tack": said("{p} long through a stack of {t}: drive it on iron, so that its point turns back into the leather; cover what "
                  "is sharp"),
+    "post": said("{p} long through a stack of {t}: turned home by hand, no farther; a drop of thread lock holds it"),
 }  # fmt: skip
-"""How one of a sort is set that has no post."""
+"""How one of a sort is set that is not hammered together over a post."""
 SET_EACH = {
     "eyelet": said("{n} of them in leather of {t}, their round side out"),
     "button": said("{n} of them, {size} wide: twice through the hole and the button, the shank as long as a lace is thick and "

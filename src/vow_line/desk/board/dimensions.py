@@ -145,7 +145,7 @@ def _upon(value: Value, drawn: Box, taken: list[Box], inked: NDArray[np.float64]
     wide, high = value.size
     x, y = (x0 + x1) / 2, (y0 + y1) / 2
     if abs(x1 - x0) >= abs(y1 - y0):
-        if abs(x1 - x0) < 0.6 * wide:
+        if abs(x1 - x0) < 1.1 * wide:  # or it would hide what it measures
             return None
         corners = [(x - wide / 2, y + 3), (x - wide / 2, y - high - 3)]
     else:

@@ -21,6 +21,7 @@ def demo_jobs() -> dict[str, Job]:
         "whetstone-case": hard_goods.whetstone_case(),
         "turf-knife": hard_goods.turf_knife(),
         "goat-collar": soft_goods.goat_collar(),
+        "mallet-tab": soft_goods.mallet_tab(),
         "tool-sling": soft_goods.tool_sling(),
         "stone-tube": soft_goods.stone_tube(),
         "thorn-cuff": soft_goods.thorn_cuff(),

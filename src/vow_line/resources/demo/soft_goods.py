@@ -4,6 +4,7 @@ from datetime import date, timedelta
 
 from ...core.draft.kinds.buckle_strap import BuckleStrap
 from ...core.draft.kinds.flap_pouch import FlapPouch
+from ...core.draft.kinds.folded_tab import FoldedTab
 from ...core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from ...core.draft.kinds.limb_wrap.closures.buckled import Buckled
 from ...core.draft.kinds.limb_wrap.closures.laced import Laced
@@ -38,6 +39,17 @@ def goat_collar() -> Job:
         leather=STRAP_BUTT, piece=BuckleStrap(width_mm=25, ease_mm=30, load="pulls"),
         stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=10)),
+    )  # fmt: skip
+
+
+def mallet_tab() -> Job:
+    """Read back and waiting for the vow: a tab of three plies for the ring of a stake mallet, through which two rivets go."""
+    thing = Fitting(name="mallet's ring", opening=twice(28.0, 28.1), bar=twice(4.0))
+    return Job(
+        name="Mallet's tab", maker="Ansel Tarn", whose="Linnet Marl", promised=date(2027, 4, 10), thing=thing,
+        leather=STRAP_BUTT.model_copy(update={"thickness_mm": 2.4}),
+        piece=FoldedTab(length_mm=58.0, held="riveted"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=66)),
     )  # fmt: skip
 
 
