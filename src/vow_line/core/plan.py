@@ -348,6 +348,7 @@ class Plan:
                 findings = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
             case "draft":
                 findings = self.draft.findings if self.draft else () if self.fits else self._unfit()
+                findings = tuple(f for f in findings if f.station == "draft")
                 findings += self._unsuited
                 findings += tuple(f for f in self._besides if f.station == "draft")
             case "stitch":
@@ -357,6 +358,7 @@ class Plan:
                 findings = self.threading.findings if self.threading else ()
             case "layout":
                 findings = self.layout.findings if self.layout else ()
+                findings += tuple(f for f in (self.draft.findings if self.draft else ()) if f.station == "layout")
             case "vow":
                 findings = self.work.findings if self.work else ()
             case "cut":

@@ -170,3 +170,33 @@ def test_where_no_edge_is_free_there_is_no_fringe() -> None:
     made = plan(ornament(demo("laying-knife"), kind="fringe", piece="welt"))
     found = next(f for f in made.findings if f.code == "nothing-to-bind")
     assert plan(mend(made.job, found.mend)).job.ornaments == ()
+
+
+@pytest.mark.parametrize(("name", "piece"), [("gaiter", "wrap"), ("waistcoat", "panel-A"), ("file-roll", "back")])
+def test_a_natural_edge_is_neither_cut_nor_finished_and_lies_no_farther_out_than_is_said(name: str, piece: str) -> None:
+    plain, kept = plan(demo(name)), plan(_with(name, "natural-edge", piece, in_mm=9.0))
+    grown = [e for e in kept.draft.piece(piece).edges if e.grown]
+    assert len(grown) == 1
+    mark = next(m for m in kept.draft.piece(piece).ornament if m.id == "ornament/0")
+    area = shapely.Polygon(kept.draft.piece(piece).outline)
+    off = shapely.distance(shapely.points(mark.line), shapely.LineString(grown[0].line))
+    assert not area.buffer(-0.5).covers(shapely.MultiPoint(mark.line))
+    assert off.min() == pytest.approx(0.0, abs=0.1)
+    assert off.max() == pytest.approx(9.0, abs=0.3)
+    steps, before = ({s.id: s for s in p.work.steps} for p in (kept, plain))
+    assert f"edge/{piece}/{grown[0].id}" not in steps
+    assert steps[f"cut/{piece}"].minutes < before[f"cut/{piece}"].minutes
+    assert "as it grew" in words(steps[f"cut/{piece}"].says)
+    assert kept.work.checked.holds
+    said = [f for f in kept.findings if f.code == "natural-edge"]
+    assert [f.station for f in said] == ["layout"]
+    assert {f.code for f in kept.findings if f.level == "hold"} == {f.code for f in plain.findings if f.level == "hold"}
+    bound = plan(change(kept.job, "ornaments", (*kept.job.ornaments, Ornament.usual("binding", piece))))
+    assert not [p for p in bound.draft.pieces if p.id == f"binding-2-{grown[0].id}"]
+
+
+def test_where_no_edge_is_free_none_is_kept_as_it_grew() -> None:
+    planned = plan(_with("laying-knife", "natural-edge", "welt"))
+    found = next(f for f in planned.findings if f.code == "nothing-to-bind")
+    assert "natural edge" in words(found.says)
+    assert not plan(mend(planned.job, found.mend)).job.ornaments

@@ -234,7 +234,7 @@ class Assembly:
 
     def finish(self, piece: Piece, edge: Edge) -> Finish:
         """When an edge is finished, and in how many plies."""
-        if piece.stock.sort != "leather" or edge.open in SEEN_TO or edge.bound:
+        if piece.stock.sort != "leather" or edge.open in SEEN_TO or edge.bound or edge.grown:
             return NEVER
         join = self.joined.get((piece.id, edge.id))
         if join is None or join.shape == "box" or any(not self.is_edge(x) for x in join.layers):

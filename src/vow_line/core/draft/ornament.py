@@ -24,7 +24,7 @@ from .pieces import Craft, Edge, Piece, Stock, edged, other_leather
 TITLES = {
     "border": said("border"), "punched-row": said("punched row"), "pinked-edge": said("pinked edge"),
     "overlay": said("overlay"), "stamped-area": said("stamped area"), "binding": said("binding"), "lining": said("lining"),
-    "fringe": said("fringe"),
+    "fringe": said("fringe"), "natural-edge": said("natural edge"),
 }  # fmt: skip
 """What a maker calls each kind of ornament."""
 
@@ -36,10 +36,13 @@ class Ornament(Frozen):
     """One ornament on the piece named `piece`; `in_mm` is how far in from its cut it lies (common practice: a border about
     12 mm). A punched row alternates a large and a small hole (3 and 1.5 mm), an overlay is cut `large_by_mm` large and trimmed
     when it is glued (3 to 5 mm), both common practice. A binding reaches `in_mm` in on either face (of a strip 25 wide and
-    0.8 thick about 11, common practice). A fringe hangs by a strip sewn under the lowest edge that is free.
+    0.8 thick about 11, common practice). A fringe hangs by a strip sewn under the lowest edge that is free. Where a
+    natural edge is kept, that one is as the leather grew, `in_mm` beyond its line at most.
     """
 
-    kind: Literal["border", "punched-row", "pinked-edge", "overlay", "stamped-area", "binding", "lining", "fringe"]
+    kind: Literal[
+        "border", "punched-row", "pinked-edge", "overlay", "stamped-area", "binding", "lining", "fringe", "natural-edge"
+    ]
     piece: str
     in_mm: Where = 12.0
     pitch_mm: Small = 6.0
@@ -57,12 +60,19 @@ class Ornament(Frozen):
 
 USUAL: dict[str, dict[str, float]] = {
     "binding": {"in_mm": 10.5, "thick_mm": 0.8}, "lining": {"thick_mm": 1.0},
-    "fringe": {"deep_mm": 45.0, "pitch_mm": 4.0, "thick_mm": 1.0},
+    "fringe": {"deep_mm": 45.0, "pitch_mm": 4.0, "thick_mm": 1.0}, "natural-edge": {"in_mm": 8.0},
 }  # fmt: skip
-WHOLE = ("pinked-edge", "binding", "lining", "fringe")  # they are of the cut itself, not of a line in from it
+WHOLE = (
+    "pinked-edge",
+    "binding",
+    "lining",
+    "fringe",
+    "natural-edge",
+)  # they are of the cut itself, not of a line in from it
 LAP_MM = 10.0  # a binding's strip is so much longer at either end (from memory)
 LEAST_BOUND_MM = 20.0  # no shorter edge is bound (from memory)
 CLEAR_MM = 3.0  # a binding or a fringe is sewn so far from the edges of its strip (from memory)
+WAVE_MM = 24.0  # a natural edge is drawn waving at this length
 HELD_MM = 9.0  # of a fringe's strip under the edge, uncut (from memory)
 
 
@@ -119,6 +129,23 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                     said("No edge of the {piece} is free for a {title}, or it is not wide enough.", piece=piece.title,
                          title=title),
                     f"ornaments.{n}.piece", Mend(said("no {title}", title=title), (("ornaments", rest),)),
+                ))  # fmt: skip
+        elif ornament.kind == "natural-edge":
+            kept = natural(ornament, n, piece, assembly)
+            sums, more = [], ([], [], [])
+            if kept is None:
+                rest = tuple(o for k, o in enumerate(ornaments) if k != n)
+                findings.append(Finding(
+                    "look", "nothing-to-bind", "draft",
+                    said("No edge of the {piece} is free for a {title}.", piece=piece.title, title=title),
+                    f"ornaments.{n}.piece", Mend(said("no {title}", title=title), (("ornaments", rest),)),
+                ))  # fmt: skip
+            else:
+                piece = kept
+                findings.append(Finding(
+                    "look", "natural-edge", "layout",
+                    said("The {piece} is laid as if it were cut all round: lay its natural edge on the leather's own, {by} of "
+                         "that beyond its line at most.", piece=piece.title, by=length(ornament.in_mm)), f"leather:{piece.id}",
                 ))  # fmt: skip
         else:
             piece, sums = _put(ornament, n, piece, line)
@@ -196,7 +223,7 @@ def _put(ornament: Ornament, n: int, piece: Piece, line: Line) -> tuple[Piece, l
         case "overlay":
             marks = [Mark("seat", line, True, at)]
             return replace(piece, ornament=(*piece.ornament, *marks)), sums
-        case "binding" | "lining" | "fringe":
+        case "binding" | "lining" | "fringe" | "natural-edge":
             return piece, sums
         case "stamped-area":
             marks = [Mark("stamp", line, True, at)]
@@ -223,7 +250,15 @@ def bound(
     marks: list[Mark] = []
     for edge in piece.edges:
         long = float(arc_length(edge.line)[-1])
-        if edge.open not in ("mouth", "free") or edge.ring or edge.bound or within or narrow or long < LEAST_BOUND_MM:
+        if (
+            edge.open not in ("mouth", "free")
+            or edge.ring
+            or edge.bound
+            or edge.grown
+            or within
+            or narrow
+            or long < LEAST_BOUND_MM
+        ):
             edges.append(edge)
             continue
         edges.append(replace(edge, bound=True))
@@ -253,18 +288,41 @@ def bound(
     return piece, (strips, joins, seats), sums
 
 
+def _lowest(piece: Piece, assembly: Assembly) -> Edge | None:
+    """The lowest of the free edges of a piece that are long enough; None where it has none, or is never seen."""
+    within = any(x.piece == piece.id and x.between for j in assembly.joins for x in j.layers)
+    free = [e for e in piece.edges if e.open in ("mouth", "free") and not e.ring and not e.bound and not e.grown
+            and float(arc_length(e.line)[-1]) >= LEAST_BOUND_MM]  # fmt: skip
+    return max(free, key=lambda e: float(e.line[:, 1].mean())) if free and not within else None
+
+
+def natural(ornament: Ornament, n: int, piece: Piece, assembly: Assembly) -> Piece | None:
+    """The piece with the lowest of its free edges as the leather grew: neither cut nor finished. None where it has none."""
+    edge = _lowest(piece, assembly)
+    if edge is None:
+        return None
+    long, beyond = float(arc_length(edge.line)[-1]), beside(edge.line, -ornament.in_mm)
+    at = np.linspace(0, long, max(int(long / WAVE_MM) * 8, 16))
+    share = (1 - np.cos(2 * np.pi * at / WAVE_MM)) / 2  # drawn waving from its line to as far as it may lie
+    way = walk(beyond, at * float(arc_length(beyond)[-1]) / long) - walk(edge.line, at)
+    far = np.hypot(*way.T)
+    way *= np.minimum(ornament.in_mm / np.maximum(far, 1e-9), 1.0)[:, None]  # no farther, past a corner either
+    wave = walk(edge.line, at) + way * share[:, None]
+    edges = tuple(replace(e, grown=True, beside="") if e.id == edge.id else e for e in piece.edges)
+    edges = tuple(replace(e, beside="") if e.beside == edge.id else e for e in edges)
+    mark = Mark("mark", frozen(wave), id=f"ornament/{n}")
+    return replace(piece, edges=edges, ornament=(*piece.ornament, mark))
+
+
 def fringed(
     ornament: Ornament, n: int, piece: Piece, assembly: Assembly
 ) -> tuple[Piece, tuple[list[Piece], list[Join], list[Seat]], list[Reckoning]]:
     """The piece with a strip sewn under the lowest of its free edges, as long as that and slit into strips `pitch_mm` wide that
     hang `deep_mm` beyond it; and its sums.
     """
-    within = any(x.piece == piece.id and x.between for j in assembly.joins for x in j.layers)  # it is never seen
-    free = [e for e in piece.edges if e.open in ("mouth", "free") and not e.ring and not e.bound
-            and float(arc_length(e.line)[-1]) >= LEAST_BOUND_MM]  # fmt: skip
-    if within or not free or _inside(piece.outline, HELD_MM) is None:
+    edge = _lowest(piece, assembly)
+    if edge is None or _inside(piece.outline, HELD_MM) is None:
         return piece, ([], [], []), []
-    edge = max(free, key=lambda e: float(e.line[:, 1].mean()))
     long, id, deep = float(arc_length(edge.line)[-1]), f"fringe-{n + 1}", HELD_MM + ornament.deep_mm
     many = max(round(long / ornament.pitch_mm), 1)
     at = long * np.arange(1, many) / many
@@ -315,7 +373,7 @@ def _pinked(piece: Piece, ornament: Ornament) -> Piece:
     """The piece with teeth cut into its edges that are not sewn."""
 
     def cut(edge: Edge) -> Edge:
-        if edge.open not in ("mouth", "free") or len(edge.line) < 2:
+        if edge.open not in ("mouth", "free") or edge.grown or len(edge.line) < 2:
             return edge
         return replace(edge, line=_teeth(edge.line, ornament.pitch_mm, min(ornament.deep_mm, ornament.pitch_mm)))
 

@@ -64,7 +64,8 @@ class Edge:
 
     An edge that no join takes says how it is `open`: a mouth, free, inside a turn, round a cut-out, or flush with the
     edge of what it is glued on, and finished with that. `beside` names the
-    edge of the same piece that it is finished with in one go. One that is `bound` is finished by what goes round it.
+    edge of the same piece that it is finished with in one go. One that is `bound` is finished by what goes round it,
+    one that is `grown` is as the leather grew.
     """
 
     id: str
@@ -74,6 +75,7 @@ class Edge:
     ring: int = 0
     beside: str = ""
     bound: bool = False
+    grown: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)

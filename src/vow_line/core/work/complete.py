@@ -57,7 +57,7 @@ def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:
 
 def _closed_up(assembly: Assembly, piece: Piece, edge: Edge) -> bool:
     """Whether no one sees an edge: it is not of leather, lies in a turn, a cut-out or a binding, or abuts another."""
-    if piece.stock.sort != "leather" or edge.open in SEEN_TO or edge.bound:
+    if piece.stock.sort != "leather" or edge.open in SEEN_TO or edge.bound or edge.grown:
         return True
     edges = {(p.id, e.id) for p in assembly.pieces for e in p.edges}
     return any(

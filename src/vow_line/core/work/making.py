@@ -141,12 +141,15 @@ class _Making:
     def piece(self, piece: Piece) -> None:
         """What is done to a piece before it is joined to another."""
         cut = f"cut/{piece.id}"
-        around = float(arc_length(np.vstack([piece.outline, piece.outline[:1]]))[-1]) * piece.count
+        grown = [e for e in piece.edges if e.grown]
+        around = (float(arc_length(np.vstack([piece.outline, piece.outline[:1]]))[-1])
+                  - sum(float(arc_length(e.line)[-1]) for e in grown)) * piece.count  # fmt: skip
         wood = piece.stock.sort == "wood"
         self.add(
             cut, "cut", VERBS.get(piece.stock.sort, said("Cut the {piece}")).filled(piece=piece.title),
             TAKE_UP_MIN + around / CUT_MM_PER_MIN, (),
-            joined(piece.way_up, said("{n} of it, {around} of cut", n=count(piece.count), around=length(around))),
+            joined(piece.way_up, said("{n} of it, {around} of cut", n=count(piece.count), around=length(around)),
+                   *(said("the {edge} as it grew, on the leather's own edge", edge=e.title) for e in grown)),
             caution=SAW if wood else KNIFE,
             uses=[("cut", piece.id), *(("skive", piece.id, s.id) for s in piece.skives if wood)],
         )  # fmt: skip

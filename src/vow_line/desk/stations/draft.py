@@ -42,6 +42,7 @@ ORNAMENT_FIELDS = {
     "stamped-area": (("in_mm", said("in from the cut")),),
     "binding": (("in_mm", said("reaches in")), ("thick_mm", said("binding, thick"))),
     "lining": (("thick_mm", said("lining, thick")), ("large_by_mm", said("cut large by"))),
+    "natural-edge": (("in_mm", said("beyond its line, at most")),),
     "fringe": (
         ("deep_mm", said("fringe, long")),
         ("pitch_mm", said("strips, wide")),
