@@ -115,6 +115,7 @@ def _jobs() -> tuple[Job, ...]:
     jobs.append(change(demo_jobs()["gaiter"], "piece.foot", {}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.collar", {"edge": "A4"}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.4.how", "buttons"))
+    jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.0.how", "bound"))
     jobs += [steps.ornament(demo_jobs()["secateurs-holster"], kind=k, piece="front") for k in TITLES]
     return tuple(jobs)
 

@@ -505,3 +505,34 @@ def test_a_corner_goes_with_its_edge_and_an_edge_that_is_gone_is_said() -> None:
         assert np.array_equal(line[-1], following[0]), "edges meet at their corners to the last bit"
     assert shape.ring[:, 0].max() == pytest.approx(110, abs=0.1)
     assert "correction-astray" in codes(after, "look")
+
+
+@given(margin=st.floats(2.5, 7), thick=st.floats(1.0, 3.0), bind=st.floats(0.5, 1.2), high=st.floats(80, 320))
+@settings(max_examples=12, deadline=None)
+def test_two_edges_bound_are_sewn_through_both_halves_of_a_strip_that_is_folded_round_them(
+    margin: float, thick: float, bind: float, high: float
+) -> None:
+    """Common practice: as long as the edge and 2 laps, as wide as 2 times the edge is thick and what reaches in."""
+    shapes = strip("A", 120.0, high), strip("B", 140.0, high)
+    meets = (Meet(a="A3", b="B1", how="bound"),)
+    made = put(*shapes, meets=meets, margin_mm=margin, bind_mm=bind)
+    made = plan(change(made.job, "leather.thickness_mm", thick))
+    flush = plan(change(made.job, "piece.meets.0.how", "flush"))
+    assert not codes(made, "hold")
+    binding = made.draft.piece("binding-meet-0")
+    way, wide = np.ptp(binding.outline, axis=0)
+    assert way == pytest.approx(high + 20.0, abs=0.1)
+    assert wide == pytest.approx(2 * (2 * thick) + 2 * (margin + 3.0))
+    seam, plain = made.stitching.seam("meet-0"), flush.stitching.seam("meet-0")
+    assert np.allclose(seam.points, plain.points), "where they are sewn does not change"
+    assert seam.stack_mm == pytest.approx(plain.stack_mm + 2 * bind)
+    # folded round the two edges, a hole in either half lies the margin in from where they end
+    for k in (2, 3):
+        assert np.abs(np.abs(seam.on(k)[:, 1]) - 2 * thick) == pytest.approx(margin)
+        assert np.diff(seam.on(k)[:, 0]) == pytest.approx(np.hypot(*np.diff(seam.on(0), axis=0).T), abs=1e-6)
+    for panel, edge in (("panel-A", "A3"), ("panel-B", "B1")):
+        assert made.draft.piece(panel).edge(edge).bound
+        assert f"edge/{panel}/{edge}" not in {s.id for s in made.work.steps}
+    assert not [s.id for s in made.work.steps if s.id == "edge/meet-0"]
+    assert [s.id for s in flush.work.steps if s.id == "edge/meet-0"]
+    assert made.work.checked.holds

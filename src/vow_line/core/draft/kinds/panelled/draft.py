@@ -1,6 +1,6 @@
 """Panels drafted: what of each runs on under another, the seams, laces and studs where they meet."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property, partial
 from typing import Annotated, ClassVar, Literal
@@ -21,7 +21,8 @@ from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
 from ...drafted import Draft, TriedEdges
 from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing
 from ...kind import KindOfPiece
-from ...pieces import Edge, Piece, Punch, edged, leather
+from ...ornament import CLEAR_MM, LAP_MM
+from ...pieces import Edge, Piece, Punch, Stock, edged, leather
 from . import checks, shown
 from .collar import COLLAR, Collar, Sewn, sewn_on
 from .meets import (
@@ -47,6 +48,7 @@ NAME_IN_MM, HELD_MM, BASE_MM = (
     24.0,
     12.0,
 )  # an edge is named so far in from it, so much more past its closures, below its line
+BINDING = said("binding")
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
 
 
@@ -132,10 +134,10 @@ def rows_of(along: Together, spacing_mm: float, ends_mm: float) -> Together:
 
 @remembered("run")
 def sewn_of(
-    k: int, meet: Meet, margin_mm: float, along: Together, other: Shape, kept: bool
+    k: int, meet: Meet, margin_mm: float, along: Together, other: Shape, kept: bool, thick_mm: float
 ) -> tuple[Join, Seat | None]:  # fmt: skip
-    """Two edges sewn, by holes that are `kept` or made anew; where the one lies over the other, the seam is a line on what of
-    that lies under it.
+    """Two edges, together `thick_mm`, sewn, by holes that are `kept` or made anew; where the one lies over the other, the seam
+    is a line on what of that lies under it.
     """
     pieces = [f"panel-{e[0]}" for e in (meet.a, meet.b)]
     names = [said("panel {letter}", letter=verbatim(e[0])) for e in (meet.a, meet.b)]
@@ -143,6 +145,12 @@ def sewn_of(
     sewing = Sewing(along.lines[0], margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
                     begins=said("the first corner of {a}", a=verbatim(meet.a)), told=True, kept=kept)  # fmt: skip
     first = Layer(pieces[0], meet.a, names[0])
+    if meet.how == "bound":
+        strip = f"binding-meet-{k}"
+        halves = tuple(Layer(strip, f"half-{n}", BINDING, along=half_of(along.lines[0], side * (margin_mm + thick_mm)))
+                       for n, side in enumerate((-1.0, 1.0)))  # fmt: skip
+        second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
+        return Join(f"meet-{k}", title, "line", (first, second, *halves), sewing, shaped=True), None
     if meet.how != "over":
         second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
         shape: Literal["butt", "line"] = "butt" if meet.how == "butt" else "line"
@@ -152,14 +160,35 @@ def sewn_of(
     return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), seat
 
 
+def half_of(line: Line, v: float) -> Line:
+    """The line of a seam on one half of the strip that binds it, so far from its fold."""
+    return frozen([[LAP_MM, v], [LAP_MM + long(line), v]])
+
+
+def strip_of(
+    k: int, meet: Meet, edge_mm: float, seam_mm: float, reach_mm: float, thick_mm: float, bind_mm: float
+) -> Piece:
+    """The strip that binds two edges sewn edge on edge: as long as the edge and 2 laps, as wide as 2 times the edges are thick
+    and what reaches in on either side (common practice), folded down its middle.
+    """
+    way, half = max(edge_mm, seam_mm) + 2 * LAP_MM, reach_mm + thick_mm
+    outline, around = edged(
+        Edge("around", said("around"), frozen([[0.0, -half], [way, -half], [way, half], [0.0, half]]), "turn")
+    )
+    title = said("binding of {a} and {b}", a=verbatim(meet.a), b=verbatim(meet.b))
+    stock = Stock("binding", said("leather for binding"), bind_mm, "binding")
+    return Piece(f"binding-meet-{k}", title, outline, around, stock, folds=(frozen([[0.0, 0.0], [way, 0.0]]),))
+
+
 @remembered("piece")
 def piece_of(
-    letter: str, cut: Cut, sewn: frozenset[str], under: frozenset[str], rows: tuple[tuple[str, Together, int], ...],
-    hole_mm: float, leather_mm: float
+    letter: str, cut: Cut, sewn: frozenset[str], under: frozenset[str], bound: frozenset[str],
+    rows: tuple[tuple[str, Together, int], ...], hole_mm: float, leather_mm: float
 ) -> Piece:  # fmt: skip
-    """A panel as a piece, with the holes of its rows; what is sewn down `under` another is not finished."""
+    """A panel as a piece, with the holes of its rows; what is sewn down `under` another, or `bound`, is not finished."""
     outline, edges = edged(*(
-        Edge(id, said("edge {name}", name=verbatim(id)), line, "" if id in sewn else "turn" if id in under else "free")
+        Edge(id, said("edge {name}", name=verbatim(id)), line, "" if id in sewn else "turn" if id in under else "free",
+             bound=id in bound)
         for id, line in cut.edges.items()
     ))  # fmt: skip
     punches = tuple(
@@ -193,6 +222,7 @@ class Panelled(KindOfPiece):
     hole_mm: Annotated[float, Field(gt=0, le=20)] = 5.0
     button_mm: Annotated[float, Field(ge=5, le=60)] = 18.0
     high_mm: Annotated[float, Field(gt=0, le=40)] = 5.0
+    bind_mm: Annotated[float, Field(gt=0, le=5)] = 0.8
     collar: Collar | None = None
 
     def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
@@ -205,7 +235,7 @@ class Panelled(KindOfPiece):
             callouts=shown.callouts(put),
             tell=partial(shown.reckonings, put),
             findings=checks.findings(put),
-            shown=tuple(p.id for p in put.assembly.pieces),
+            shown=tuple(p.id for p in put.assembly.pieces if p.stock.sort == "leather"),
             edges_of=put.tried,
         )
 
@@ -328,7 +358,8 @@ class Put:
     def assembly(self) -> Assembly:
         """The pieces and what holds them together."""
         sewn = [
-            sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]], self.kept(m) is not None)
+            sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]], self.kept(m) is not None,
+                    2 * self.leather_mm)
             for k, m in self.made if m.how in SEWN
         ]  # fmt: skip
         if self.by.order == "last-first":
@@ -338,17 +369,33 @@ class Put:
         taken = {x.part for join, _ in sewn for x in join.layers}
         under = frozenset(m.b for _, m in self.made if m.how == "over" and not self.kept(m))
         rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
+        bound = {e for _, m in self.made if m.how == "bound" for e in (m.a, m.b)}
         pieces = tuple(
             piece_of(k, cut, frozenset(taken & cut.edges.keys()), frozenset(under & cut.edges.keys()),
+                     frozenset(bound & cut.edges.keys()),
                      tuple((e, *rows[e]) for e in cut.edges if e in rows), self.by.hole_mm, self.leather_mm)
             for k, cut in self.cuts.items()
+        )  # fmt: skip
+        strips = tuple(self._strips())
+        pieces += strips
+        halves = tuple(
+            Seat(x.part, x.piece, x.along) for join, _ in sewn for x in join.layers if x.along is not None
+            and x.piece.startswith("binding")
         )  # fmt: skip
         if self.collar:
             pieces += (self.collar.piece,)
         return Assembly(
-            pieces, tuple(join for join, _ in sewn), tuple(seat for _, seat in sewn if seat), tuple(self._fasteners()),
+            pieces, tuple(join for join, _ in sewn), (*(seat for _, seat in sewn if seat), *halves), tuple(self._fasteners()),
             laces=tuple(self._laces()), loops=tuple(self._loops()),
         )  # fmt: skip
+
+    def _strips(self) -> Iterator[Piece]:
+        """What binds the edges that are sewn edge on edge and bound."""
+        for k, m in self.made:
+            if m.how == "bound":
+                line = self._together(m).lines[0]
+                reach = self.by.margin_mm + CLEAR_MM
+                yield strip_of(k, m, long(self.edges[m.a]), long(line), reach, 2 * self.leather_mm, self.by.bind_mm)
 
     def _through(self, k: int, meet: Meet) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
         one, other = (

@@ -12,6 +12,7 @@ from ....reckoning import Reckoning, count, length, percent, reckon
 from ....reckoning import long as long_length
 from ....texts import Said, said, verbatim
 from ...closures import KNOT_MM, lace_mm
+from ...ornament import CLEAR_MM, LAP_MM
 from . import collar
 from .checks import at_levels
 from .meets import DRAWN, HOWS, SEWN, Meet, long
@@ -47,6 +48,10 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
         on_cut = line.interpolate(line.project(shapely.Point(at)))
         given.append(Callout("piece.margin_mm", margin, "length", by.margin_mm, _point(at), "left", f"meet-{sewn[0]}",
                              on=f"panel-{sewn[1].a[0]}", to=(float(on_cut.x), float(on_cut.y))))  # fmt: skip
+    if any(m.how == "bound" for _, m in put.made):
+        given.append(
+            Callout("piece.bind_mm", said("binding, thick"), "length", by.bind_mm, (x, y * 0.7), "right", seldom=True)
+        )
     if put.body.levels:
         given.append(Callout("piece.ease_mm", said("looser than read"), "length", by.ease_mm, (0.0, y * 0.5), "left"))
     if put.rows:
@@ -185,6 +190,13 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
                 said("there and back over {g} gap and 2 × {i}, and {knot} knot; {n} of them: {all}", g=length(meet.gap_mm),
                      i=length(put.by.in_mm), knot=length(KNOT_MM), n=count(n), all=length(n * lace)), (f"row-{meet.a}",),
             ))  # fmt: skip
+    for strip in (p for p in put.assembly.pieces if p.id.startswith("binding")):
+        way, wide = (float(d) for d in np.ptp(strip.outline, axis=0))
+        sums.append(reckon(
+            strip.id, strip.title, length(way),
+            said("{w} wide, 2 × {t} + 2 × {r}; its edge and 2 laps of {lap}", w=length(wide), t=length(2 * put.leather_mm),
+                 r=length(put.by.margin_mm + CLEAR_MM), lap=length(LAP_MM)), (strip.id.removeprefix("binding-"),),
+        ))  # fmt: skip
     sums += collar.reckonings(put)
     area = sum(float(shapely.Polygon(put.cuts[k].ring).area) for k in put.panels)
     sums.append(reckon("area", said("Panels together, as a square"), length(float(np.sqrt(area))),
