@@ -22,6 +22,7 @@ def demo_jobs() -> dict[str, Job]:
         "turf-knife": hard_goods.turf_knife(),
         "goat-collar": soft_goods.goat_collar(),
         "mallet-tab": soft_goods.mallet_tab(),
+        "basket-handle": soft_goods.basket_handle(),
         "tool-sling": soft_goods.tool_sling(),
         "stone-tube": soft_goods.stone_tube(),
         "thorn-cuff": soft_goods.thorn_cuff(),

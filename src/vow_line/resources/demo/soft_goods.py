@@ -5,6 +5,7 @@ from datetime import date, timedelta
 from ...core.draft.kinds.buckle_strap import BuckleStrap
 from ...core.draft.kinds.flap_pouch import FlapPouch
 from ...core.draft.kinds.folded_tab import FoldedTab
+from ...core.draft.kinds.handle import Handle
 from ...core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from ...core.draft.kinds.limb_wrap.closures.buckled import Buckled
 from ...core.draft.kinds.limb_wrap.closures.laced import Laced
@@ -39,6 +40,17 @@ def goat_collar() -> Job:
         leather=STRAP_BUTT, piece=BuckleStrap(width_mm=25, ease_mm=30, load="pulls"),
         stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=10)),
+    )  # fmt: skip
+
+
+def basket_handle() -> Job:
+    """Being drafted: a handle for the gang's tool basket, rolled round a cord, from ring to ring."""
+    thing = Fitting(name="basket's rings", opening=twice(26.0), bar=twice(4.0, 4.1))
+    return Job(
+        name="Tool basket's handle", maker="Ansel Tarn", whose="the gang", promised=date(2027, 5, 1), thing=thing,
+        leather=STRAP_BUTT.model_copy(update={"thickness_mm": 2.2}),
+        piece=Handle(load="nothing"), stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=75)),
     )  # fmt: skip
 
 
