@@ -43,7 +43,7 @@ class Handle(KindOfPiece):
     cord_mm: Annotated[float, Field(ge=2, le=40)] = 10.0
     rolled_mm: Annotated[float, Field(gt=0, le=1000)] = 120.0
     taper_mm: Annotated[float, Field(ge=5, le=200)] = 30.0
-    lap: Lap = Lap(held="boxed")
+    lap: Lap = Lap()
     margin_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
     load: Literal["nothing", "pulls"] = "pulls"
 
