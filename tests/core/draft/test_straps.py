@@ -14,7 +14,7 @@ from vow_line.core.draft.kinds.buckle_strap import BuckleStrap
 from vow_line.core.draft.kinds.strap import Pad, Strap
 from vow_line.core.draft.pieces import Edge, Piece, edged
 from vow_line.core.draft.strapping import ENDS, Lap, cut_end
-from vow_line.core.job import Job, mend
+from vow_line.core.job import Job, change, mend
 from vow_line.core.leather import Hide
 from vow_line.core.measure import FittingBody, GirthBody
 from vow_line.core.measure.things.fitting import Fitting
@@ -212,3 +212,18 @@ def test_tacks_go_through_and_three_millimetres_more_as_such_are_sold(thick: flo
 def test_bodies_keep_what_was_read() -> None:
     assert isinstance(collar().measured.body, GirthBody)
     assert isinstance(sling().measured.body, FittingBody)
+
+
+@pytest.mark.parametrize("outside", ["grain", "flesh"])
+def test_what_has_a_front_is_put_in_with_that_on_the_side_that_is_shown(outside: str) -> None:
+    plain = sling()
+    fronted = plan(change(change(plain.job, "thing.faces", "one-front"), "leather.outside", outside))
+    assert [t.has_front for t in fronted.draft.assembly.turns] == [True, True]
+    turned = [words(s.says) for s in fronted.work.steps if s.id.startswith("turn/")]
+    assert all("front of the ring on the side that is shown" in t for t in turned)
+    assert not [s for s in plain.work.steps if "front of" in words(s.says)]
+    front, back = ({m.id for m in f.marks} for f in fronted.made.faces)
+    assert "front" in front
+    assert "front" not in back
+    strap = [m for m in fronted.made.faces[0].marks if m.id == "strap" and m.meaning in ("grain", "flesh")]
+    assert outside in {m.meaning for m in strap}

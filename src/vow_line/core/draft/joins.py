@@ -219,7 +219,8 @@ class Round:
 @dataclass(frozen=True, slots=True)
 class Turn:
     """A piece turned round a bar between two of its folds, by their numbers, before the join of that id is made; what it then
-    `holds`: what was measured, or, where its bar and its opening are given, one of that size.
+    `holds`: what was measured, or, where its bar and its opening are given, one of that size. What has a front is put in with
+    that on the side that is shown.
     """
 
     piece: str
@@ -228,6 +229,7 @@ class Turn:
     holds: Said = RING
     bar_mm: float = 0.0
     opening_mm: float = 0.0
+    has_front: bool = False
 
 
 @dataclass(frozen=True, slots=True)

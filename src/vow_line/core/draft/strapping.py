@@ -55,6 +55,7 @@ class TurnedEnd:
     tongue: bool = False
     holds: Said = RING
     title: Said = NEAR_END
+    has_front: bool = False
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -99,7 +100,10 @@ def strapping(
              _held(id, "last", last, long_mm, 1.0, half, stock, margin_mm, carries)]  # fmt: skip
     folds = tuple(fold for part in parts for fold in part.folds)
     ends = [(name, end) for name, end in (("first", first), ("last", last)) if isinstance(end, TurnedEnd)]
-    turns = tuple(Turn(id, (2 * k, 2 * k + 1), f"{name}-end", end.holds) for k, (name, end) in enumerate(ends))
+    turns = tuple(
+        Turn(id, (2 * k, 2 * k + 1), f"{name}-end", end.holds, has_front=end.has_front)
+        for k, (name, end) in enumerate(ends)
+    )
     piece = Piece(
         id, title, outline, tiles, stock, folds=folds, skives=tuple(s for p in parts for s in p.skives),
         punches=(*punches, *(k for p in parts for k in p.punches)), turns="across",

@@ -100,7 +100,8 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
         lies_flat = isinstance(of, PanelsBody) or (thing is not None and not worked)
         flat = _flat(assembly, leaves) if lies_flat else NOTHING
     faces = Face(titles[0], from_side(deep, first)), Face(titles[1], from_side(deep, -first))
-    return Made(faces, tuple(s for s in (draft.carried, flat) if s))
+    front = said("its fitting shows its front on the front") if any(t.has_front for t in assembly.turns) else NOTHING
+    return Made(faces, tuple(s for s in (draft.carried, flat, front) if s))
 
 
 def _shown(deep: Sequence[Deep], draft: Draft) -> list[Deep]:
@@ -338,6 +339,9 @@ def _fitting(leaves: tuple[Leaf, ...], assembly: Assembly, of: Body | None) -> I
         circle = np.column_stack([np.cos(round_), np.sin(round_)])
         inner, outer = (centre + circle * r for r in (of.opening_mm / 2, of.opening_mm / 2 + of.bar_mm))
         yield Deep(0.0, Mark("thing", frozen(outer), True, "thing", rings=(frozen(inner),)))
+        if turn.has_front:  # a boss on its rim, away from the leather
+            boss = frozen([centre + out * (of.opening_mm + of.bar_mm) / 2])
+            yield Deep(0.1, Mark("done", boss, id="front", size_mm=max(of.bar_mm * 1.6, LEAST_HEAD_MM)), 1)
 
 
 def _buckle(middle: Line, out: Line, of: GirthBody) -> Iterator[Deep]:

@@ -106,10 +106,11 @@ class ShaftBody(Body):
 
 @dataclass(frozen=True, eq=False)
 class FittingBody(Body):
-    """A ring or bar: how wide its opening is, how thick the bar."""
+    """A ring or bar: how wide its opening is, how thick the bar, whether it has a front."""
 
     opening_mm: float
     bar_mm: float
+    has_front: bool = False
 
     untried: ClassVar[Said] = said("A ring is measured, not tried: correct its readings at Measure.")
 

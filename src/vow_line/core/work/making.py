@@ -248,8 +248,10 @@ class _Making:
         own.append(self.add(
             f"turn/{turn.piece}/{turn.join}", "sew", said("Turn the {piece} round the {holds}", piece=piece.title,
                                                           holds=turn.holds), TURN_MIN, tuple(own),
-            said("the {holds} the right way round, what slides on the {piece} put on first; damp a stiff turn",
-                 holds=turn.holds, piece=piece.title), uses=[("turn", turn.piece, turn.join)], times=self.alike(piece),
+            said("{which}, what slides on the {piece} put on first; damp a stiff turn", piece=piece.title,
+                 which=said("the front of the {holds} on the side that is shown", holds=turn.holds) if turn.has_front else
+                 said("the {holds} the right way round", holds=turn.holds)),
+            uses=[("turn", turn.piece, turn.join)], times=self.alike(piece),
         ))  # fmt: skip
 
     def sew(self, seam: Seam, join: Join, ready: list[str]) -> None:

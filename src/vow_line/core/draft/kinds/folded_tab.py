@@ -96,7 +96,8 @@ class FoldedTab(KindOfPiece):
             punches=punches, turns="along", crafts=(Craft(said("Fold its end in"), tells),),
         )  # fmt: skip
         return Draft(
-            assembly=Assembly((strip,), (join,), seats, fasteners, turns=(Turn("strip", (0, 1), join.id),)),
+            assembly=Assembly((strip,), (join,), seats, fasteners,
+                              turns=(Turn("strip", (0, 1), join.id, has_front=body.has_front),)),
             marks=(Mark("dimension", frozen([[-edge - 5, 0], [edge + 5, 0]])),),
             callouts=self._callouts(turn, bottom, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn, fold),

@@ -49,7 +49,7 @@ class Handle(KindOfPiece):
 
     def draft(self, body: FittingBody, leather_mm: float) -> Draft:
         """The strap, its roll and the cord in it. Never raises."""
-        first = TurnedEnd(body.bar_mm, self.lap)
+        first = TurnedEnd(body.bar_mm, self.lap, has_front=body.has_front)
         strap = strapping("strap", said("strap"), self.width_mm, self.long_mm, first, replace(first, title=FAR_END),
                           leather(leather_mm), self.margin_mm, carries=self.load == "pulls")  # fmt: skip
         piece = self._rolled(strap.piece, leather_mm)

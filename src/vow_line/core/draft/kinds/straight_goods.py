@@ -70,7 +70,12 @@ class StraightGoods(KindOfPiece):
             punches=punches, turns="along",
         )  # fmt: skip
         return Draft(
-            assembly=Assembly((strip,), (join,), fasteners=fasteners, turns=(Turn("strip", (0, 1), join.id),)),
+            assembly=Assembly(
+                (strip,),
+                (join,),
+                fasteners=fasteners,
+                turns=(Turn("strip", (0, 1), join.id, has_front=body.has_front),),
+            ),
             marks=(Mark("dimension", frozen([[-self.width_mm / 2 - 5, 0], [self.width_mm / 2 + 5, 0]])),),
             callouts=self._callouts(turn, half, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn),

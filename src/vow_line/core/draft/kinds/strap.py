@@ -68,7 +68,7 @@ class Strap(KindOfPiece):
 
     def ends(self, body: FittingBody) -> tuple[TurnedEnd, TurnedEnd | Cut]:
         """Both ends, the far one as the first or cut."""
-        first = TurnedEnd(body.bar_mm, self.lap)
+        first = TurnedEnd(body.bar_mm, self.lap, has_front=body.has_front)
         return first, replace(first, title=FAR_END) if self.far == "turned" else self.far
 
     def draft(self, body: FittingBody, leather_mm: float) -> Draft:

@@ -15,12 +15,15 @@ from ..thing import Thing
 
 
 class Fitting(Thing):
-    """The opening that the leather goes through, and how thick the bar is that it turns round."""
+    """The opening that the leather goes through, how thick the bar is that it turns round, and whether one of its faces is its
+    front.
+    """
 
     body: Literal["fitting"] = "fitting"
     name: str = "ring"
     opening: Reading = Reading()
     bar: Reading = Reading()
+    faces: Literal["alike", "one-front"] = "alike"
 
     says: ClassVar[Said] = said("ring or buckle")
     hint: ClassVar[Said] = said("what a strap goes round")
@@ -42,7 +45,7 @@ class Fitting(Thing):
                 findings += (Finding("hold", "reading-nothing", "measure", says, f"thing.{at}.first"),)
         if self.opening.taken and self.bar.taken and self.opening.mean_mm > 0 and self.bar.mean_mm > 0:
             spread = max(self.opening.spread_mm, self.bar.spread_mm)
-            body = FittingBody(self.name, spread, self.opening.mean_mm, self.bar.mean_mm)
+            body = FittingBody(self.name, spread, self.opening.mean_mm, self.bar.mean_mm, self.faces == "one-front")
         wide = self.opening.mean_mm if self.opening.taken else 25.0
         bar = max(self.bar.mean_mm if self.bar.taken else 4.0, 0.5)
         turn = np.linspace(0, 2 * np.pi, 97)[:-1]
@@ -56,6 +59,16 @@ class Fitting(Thing):
         callouts = (
             Callout("thing.opening", said("opening, wide"), "length", None, (-wide / 2, 0.0), "left", "thing.opening"),
             Callout("thing.bar", said("bar, thick"), "fine", None, (wide / 2 + bar, 0.0), "right", "thing.bar"),
+            Callout(
+                "thing.faces",
+                said("its faces"),
+                "count",
+                self.faces,
+                (0.0, wide / 2 + bar),
+                "right",
+                choices=(said("alike"), said("one a front")),
+                meant=("alike", "one-front"),
+            ),
         )
         sums = (
             reckon("opening", said("Opening"), length(body.opening_mm), said("what a strap must pass"), ("thing.opening",)),
