@@ -134,11 +134,9 @@ def _root(
         for key, (own, area) in leaves.items():
             if own.id == piece and Leaf(own, area, (1 + 0j, 0j, False), 1.0).holds(points):
                 return key
-    for join in assembly.joins:  # what lies between others hangs by these
-        points = assembly.line_of(join.layers[0])[:1]
-        for key, (own, area) in leaves.items():
-            if own.id == join.layers[0].piece and Leaf(own, area, (1 + 0j, 0j, False), 1.0).holds(points):
-                return key
+    for key, (own, area) in leaves.items():  # what lies between others hangs by these
+        if not _is_between(Leaf(own, area, (1 + 0j, 0j, False), 1.0), assembly):
+            return key
     return next(iter(leaves), None)
 
 
