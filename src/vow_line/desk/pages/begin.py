@@ -15,7 +15,7 @@ from ...core.measure import THINGS, Thing
 from ...core.plan import plan
 from ...core.quantity import Units
 from ...core.texts import heading, tell
-from ...resources.demo import sample_of
+from ...resources.demo import demo_jobs, sample_of
 from ..board.painter import paint, paintable
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
@@ -79,9 +79,12 @@ class PictureButton(QAbstractButton):
             super().keyPressEvent(event)
 
 
-def _choices(thing: type[Thing]) -> int:
-    """What can be carried in more ways comes first."""
-    return -sum(issubclass(thing.gives, k.fits) for k in KINDS)
+@cache
+def _asked_for(thing: type[Thing]) -> tuple[int, int]:
+    """What more is made for comes first: more jobs of the demo, then more kinds."""
+    return -sum(isinstance(j.thing, thing) for j in demo_jobs().values()), -sum(
+        issubclass(thing.gives, k.fits) for k in KINDS
+    )
 
 
 @cache
@@ -147,7 +150,7 @@ class BeginPage(QWidget):
             if thing
             else [
                 (heading(t.says), t.hint.write(Units()), _measured(t), self._picker(t))
-                for t in sorted(THINGS, key=_choices)
+                for t in sorted(THINGS, key=_asked_for)
             ]
         )
         self._lay(self._things, things)
