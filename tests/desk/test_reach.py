@@ -113,6 +113,7 @@ def _jobs() -> tuple[Job, ...]:
     jobs.append(change(demo_jobs()["secateurs-holster"], "piece.back_up_mm", 40.0))
     jobs.append(change(demo_jobs()["goat-collar"], "piece.lap.held", "riveted"))
     jobs.append(change(demo_jobs()["gaiter"], "piece.foot", {}))
+    jobs.append(change(demo_jobs()["thorn-cuff"], "piece.darts", {}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.collar", {"edge": "A4"}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.4.how", "buttons"))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.0.how", "bound"))

@@ -17,6 +17,7 @@ from ..curve import Line, Values, frozen
 MOST_ROUNDS = 100
 SETTLED = 1e-11  # it is settled when the energy falls by less than this share of itself
 DEEP = 6  # rounds that are mixed
+HELD = 1e3  # two points are held together by so much, where edges weigh about 1
 Complex = NDArray[np.complex128]
 
 
@@ -24,7 +25,8 @@ Complex = NDArray[np.complex128]
 class Flat:
     """A surface laid flat: its points `(n + 1, m + 1, 2)`, rows and columns as the surface's, its middle column upright, the
     first row at the top; its triangles `(k, 3)` by number of point; how much each must stretch, and how much shrink, to become
-    round again, `(k,)`; the energies it settled through.
+    round again, `(k,)`; the energies it settled through. Where it is slit a column of points is there twice, the first of both
+    by its number in `doubled`.
     """
 
     points: Values
@@ -32,6 +34,7 @@ class Flat:
     most: Values
     least: Values
     energies: tuple[float, ...]
+    doubled: tuple[int, ...] = ()
 
     @property
     def folded(self) -> bool:
@@ -59,17 +62,29 @@ def triangles(rows: int, columns: int) -> NDArray[np.int64]:
     return np.concatenate([one.reshape(-1, 3), two.reshape(-1, 3)])
 
 
-def flatten(points: Values, weights: Values | None = None) -> Flat:
-    """A surface `(n + 1, m + 1, 3)` laid flat; with `weights (k,)` some of its triangles count more."""
+def flatten(points: Values, weights: Values | None = None, slits: tuple[tuple[int, ...], int] = ((), 0)) -> Flat:
+    """A surface `(n + 1, m + 1, 3)` laid flat; with `weights (k,)` some of its triangles count more. With `slits` it is cut
+    open along some of its columns from the first row on, over so many rows.
+    """
+    cut, deep = slits
+    twice = np.sort(np.concatenate([np.arange(points.shape[1]), np.array(cut, int)]))
+    doubled = tuple(c + k for k, c in enumerate(sorted(cut)))
+    start = best_cone(points).reshape(points.shape[:2])[:, twice].ravel()
+    points = points[:, twice]
     rows, columns = points.shape[:2]
     corners = triangles(rows, columns)
+    if cut:  # nothing lies between the two sides of a slit
+        square = np.tile(np.arange((rows - 1) * (columns - 1)), 2) % (columns - 1)
+        corners = corners[~np.isin(square, doubled)]
+    held = np.array([r * columns + c for r in range(deep, rows) for c in doubled], int)
     rest = _flat_each(points.reshape(-1, 3), corners)
     times = np.ones(len(corners)) if weights is None else weights
-    system = _System(rest, corners, rows * columns, columns, times)
-    settled, energies = _settle(system, best_cone(points))
+    system = _System(rest, corners, rows * columns, columns, times, held)
+    settled, energies = _settle(system, np.ascontiguousarray(start))
+    settled[held] = settled[held + 1] = (settled[held] + settled[held + 1]) / 2
     z = _upright(settled.reshape(rows, columns))
     most, least = _strains(z.ravel(), rest, corners)
-    return Flat(np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies))
+    return Flat(np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled)
 
 
 def best_cone(points: Values) -> Complex:
@@ -102,9 +117,13 @@ def _flat_each(points: Values, corners: NDArray[np.int64]) -> Complex:
 
 
 class _System:
-    """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face."""
+    """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face; points `held` are
+    held to the next ones.
+    """
 
-    def __init__(self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values) -> None:
+    def __init__(
+        self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values, held: NDArray[np.int64]
+    ) -> None:  # fmt: skip
         self.i, self.j = corners[:, [1, 2, 0]], corners[:, [2, 0, 1]]
         edge = rest[:, [1, 2, 0]] - rest[:, [2, 0, 1]]
         faced = (rest[:, [1, 2, 0]] - rest) * (rest[:, [2, 0, 1]] - rest).conj()
@@ -114,7 +133,10 @@ class _System:
         at = np.concatenate([self.i.ravel(), self.j.ravel()])
         self.order = np.argsort(at, kind="stable")
         self.begins = np.searchsorted(at[self.order], np.arange(n))
-        self.solve = _by_rows(self.i.ravel(), self.j.ravel(), self.weight.ravel(), n // columns, columns)
+        self.solve = _by_rows(
+            np.concatenate([self.i.ravel(), held]), np.concatenate([self.j.ravel(), held + 1]),
+            np.concatenate([self.weight.ravel(), np.full(len(held), HELD)]), n // columns, columns,
+        )  # fmt: skip
 
     def step(self, z: Complex) -> tuple[Complex, float]:
         """Where the points go next, and the energy of where they are."""

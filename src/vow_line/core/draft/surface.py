@@ -50,12 +50,15 @@ def around(ratio: float, steps: int, from_rad: float) -> Values:
 
 
 def surface(
-    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing_rad: float, steps: tuple[int, int] = (ROUND, ALONG)
+    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing_rad: float, steps: tuple[int, int] = (ROUND, ALONG),
+    row_at_mm: float | None = None,
 ) -> Surface:  # fmt: skip
     """The limb between two places, `more_mm` more round than it was read (the leather's own turn, and ease), cut open along a
-    line at an angle from the front. Every polygon is as long round as its girth.
+    line at an angle from the front. Every polygon is as long round as its girth. One row may be wanted at a place.
     """
     at = np.linspace(to_mm, from_mm, steps[1] + 1)
+    if row_at_mm is not None:
+        at[np.clip(np.argmin(np.abs(at - row_at_mm)), 1, steps[1] - 1)] = row_at_mm
     read = body.read_mm
     girth = np.maximum(body.girth_at(at) + more_mm, 1.0)
     ratio = smooth_through(read[:, 0], body.ratio)(at)

@@ -294,7 +294,8 @@ def _outline(assembly: Assembly, lies: Lies) -> Line:
         return _largest(shapely.Polygon(core.outline).buffer(cover.thickness_mm).difference(beyond))
     # its flat width w = π (D + 2 k t) (1 - stretch) gives the diameter over it, D + 2 t
     all_round = [x for x in assembly.lies if (x.shell, x.how, x.part) == (lies.shell, "round", lies.part)]
-    apart = sum(np.hypot(*(x.q - x.p).T) for x in all_round) + (0.0 if lies.open_mm is None else lies.open_mm)
+    apart = sum(np.hypot(*(x.q - x.p).T) - (0.0 if x.taken_mm is None else x.taken_mm) for x in all_round)
+    apart = apart + (0.0 if lies.open_mm is None else lies.open_mm)
     wide = apart / (np.pi * (1 - lies.stretch))
     half = (wide + 2 * (1 - cover.stock.neutral) * cover.thickness_mm) / 2
     v = lies.p[:, 1]

@@ -381,10 +381,8 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
     if lies is not panels[0]:  # all the panels that go round are one
         return np.zeros(0), []
     x, girth, needs = _girths(given, lies, piece)
-    gap, sure = (
-        sum(_along_arc(panel) for panel in panels) + lies.open_mm - needs,
-        2 * np.pi * given.spread_mm + 2 * TRUE_MM,
-    )
+    has = sum(_along_arc(panel) - (0.0 if panel.taken_mm is None else panel.taken_mm) for panel in panels)
+    gap, sure = has + lies.open_mm - needs, 2 * np.pi * given.spread_mm + 2 * TRUE_MM
     allowed = (lies.gives + BOWED) * girth + sure
     k = int(np.argmax(np.abs(gap) - allowed))
     whole = [panels[0], *{x.part: x for x in all_round if x.part != lies.part}.values()]

@@ -10,6 +10,7 @@ from ....measure import LimbBody
 from ....reckoning import length, percent
 from ....texts import Said, said
 from ...outside import FOLDED_SHOWS
+from . import darts
 from .wrap import CLOSING_RAD, Closing, Girded, Wrap
 
 if TYPE_CHECKING:
@@ -28,6 +29,7 @@ AS: dict[Closing, tuple[Closing, ...]] = {  # a section is even from side to sid
     "front": ("front", "inside"), "back": ("back", "inside"), "outside": ("outside", "inside"), "inside": ("outside", "inside"),
 }  # fmt: skip
 LEAST_LONG_MM = 30.0
+MIDDLE = 0.4  # a limb that turns most below so much of the wrap is not helped by darts from its top
 PANELS = {1: said("one piece"), 2: said("two panels"), 3: said("three panels"), 4: said("four panels")}
 MORE = (2, 3, 4)
 BELOW_OVER_MM = 10.0  # as much is left to be seen below what is folded over
@@ -72,8 +74,11 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     says = says.filled(
         words=in_words(worst(laid)), s=percent(laid.stretched), h=percent(laid.shrunk), most=percent(most)
     )
-    first, *more = (*_elsewhere(wrap, body, leather_mm, strain), *_parted(wrap, body, leather_mm, most),
-                    *_softer(wrap, tannage, strain)) or (None,)  # fmt: skip
+    ways = (
+        *_elsewhere(wrap, body, leather_mm, strain), *_darted(wrap, body, leather_mm, strain),
+        *_parted(wrap, body, leather_mm, most), *_softer(wrap, tannage, strain),
+    )  # fmt: skip
+    first, *more = ways or (None,)  # fmt: skip
     return (Finding(level, "limb-strained", "draft", says, "piece.closing", first, tuple(m for m in more if m)),)
 
 
@@ -87,6 +92,32 @@ def _elsewhere(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: floa
     if tried[best] > BETTER * strain:
         return []
     return [Mend(said("close it at the {side}", side=CLOSING[best]), (("piece.closing", best),))]
+
+
+def _darted(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: float) -> list[Mend]:
+    """Darts from the top, where the limb turns in again below it: as deep as five sixths of the way to where it turns most."""
+    if wrap.panels > 1 or wrap.over or wrap.darts:
+        return []
+    low, high = wrap.between(body)
+    turning = [(k, at) for at, k in turns(body) if low + MIDDLE * (high - low) < at < high]
+    if not turning or max(turning)[0] <= 0:
+        return []
+    deep = float(np.clip(np.round((high - max(turning)[1]) * 5 / 6), 20.0, 300.0))
+    made = darts.Darts(n=2, deep_mm=deep)
+    laid = wrap.model_copy(update={"darts": made}).wrap(body, leather_mm, steps=COARSE)
+    if max(laid.stretched, laid.shrunk) > BETTER * strain or darts.findings(made, laid):
+        return []
+    return [Mend(said("two darts from the top, {d} deep", d=length(deep)), (("piece.darts", made),))]
+
+
+def turns(body: LimbBody) -> list[tuple[float, float]]:
+    """Each station but the ends, and how much the limb turns there: `K = (C2 - C1)/h1 - (C3 - C2)/h2`, a belly above 0, h the
+    slant heights.
+    """
+    at, girth = body.read_mm.T
+    rise = np.diff(girth)
+    slant = np.hypot(np.diff(at), rise / (2 * np.pi))
+    return list(zip(at[1:-1].tolist(), (rise[:-1] / slant[:-1] - rise[1:] / slant[1:]).tolist(), strict=True))
 
 
 def _parted(wrap: "LimbWrap", body: LimbBody, leather_mm: float, most: float) -> list[Mend]:
@@ -145,6 +176,14 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
         ))  # fmt: skip
     if laid.over is not None:
         found += _over(wrap, laid)
+    if wrap.darts_made:
+        found += darts.findings(wrap.darts_made, laid)
+    elif wrap.darts:
+        found.append(Finding(
+            "look", "darts-idle", "draft",
+            said("Darts are made in a wrap of one piece whose top is not folded over; in this there are none."), "piece.panels",
+            Mend(said("no darts"), (("piece.darts", None),)),
+        ))  # fmt: skip
     if wrap.foot and not body.heel:
         found.append(Finding(
             "look", "no-heel", "draft",

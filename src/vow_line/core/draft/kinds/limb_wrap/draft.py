@@ -27,6 +27,7 @@ from . import checks, shown
 from .closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, inward
 from .closures import AnyClosure
 from .closures.laced import Laced
+from .darts import Darts, seams, top_edges
 from .fold import FoldOver
 from .foot import FootStrap, UnderFoot, foot_strap
 from .wrap import OVER, Closing, Part, Wrap, laid_flat, most_strain
@@ -35,6 +36,7 @@ LEFT, RIGHT = said("left edge"), said("right edge")
 OVER_LEFT, OVER_RIGHT = said("left edge, folded over"), said("right edge, folded over")
 GAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; its top {over}, {tongue}, {foot}.")
 LAPPED = said("In {panels}, closed at the {closing}, {closed}, worked {formed}; its top {over}, {foot}.")
+DARTED = said("It has {darts}.")
 LEAST_LONG_MM = 20.0
 WORDS_OVER = 0.15
 TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
@@ -60,6 +62,7 @@ class LimbWrap(KindOfPiece):
     margin_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
     foot: FootStrap | None = None
     over: FoldOver | None = None
+    darts: Darts | None = None
 
     @property
     def neutral(self) -> float:
@@ -82,19 +85,18 @@ class LimbWrap(KindOfPiece):
         """
         low, high = self.between(body)
         more = 2 * np.pi * self.neutral * leather_mm + self.ease_mm
-        over = self.over.deep_mm if self.over else 0.0
+        over, darts = self.over.deep_mm if self.over else 0.0, self.darts_made if panels is None else None
+        deep = min(darts.deep_mm, high - low - LEAST_LONG_MM / 2) if darts else 0.0
         made, flats, folded = laid_flat(
-            body,
-            low,
-            high,
-            more,
-            closing or self.closing,
-            panels or self.panels,
-            steps,
-            over,
-            leather_mm if over else 0.0,
-        )
+            body, low, high, more, closing or self.closing, panels or self.panels, steps, over, leather_mm if over else 0.0,
+            (darts.n, deep) if darts and deep > 0 else (0, 0.0),
+        )  # fmt: skip
         return Wrap(made, flats, *self.closed.open_mm, folded)
+
+    @property
+    def darts_made(self) -> Darts | None:
+        """The darts, in a wrap of one piece whose top is not folded over; None where there are none."""
+        return self.darts if self.panels == 1 and self.over is None else None
 
     def strain_in(self, body: LimbBody, leather_mm: float, panels: int, steps: tuple[int, int]) -> float:
         """The most that leather must stretch or shrink in so many panels: in the first, at the closing line, or the one
@@ -113,11 +115,12 @@ class LimbWrap(KindOfPiece):
         panels = [self._panel(wrap, part, by, leather_mm, under_foot) for part in wrap.parts]
         under = self._under(self.closed, wrap, leather_mm) if isinstance(self.closed, Gapped) else None
         more = [*([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])]
-        seams = [s for k, pair in enumerate(pairwise(wrap.parts), 1) for s in self._seams(k, *pair, leather_mm)]
+        sewn = [s for k, pair in enumerate(pairwise(wrap.parts), 1) for s in self._seams(k, *pair, leather_mm)]
         ids = tuple(p.id for p in panels)
+        darts = seams(wrap.first, self.margin_mm)
         return Draft(
             assembly=Assembly(
-                (*panels, *more), (*((under[2],) if under else ()), *by.joins, *seams),
+                (*panels, *more), (*((under[2],) if under else ()), *darts, *by.joins, *sewn),
                 (*((under[1],) if under else ()), *by.seats), shells=(Shell("wrap", said("wrap"), ids, way="wrapped"),),
                 fasteners=(*by.fasteners, *(under_foot.fasteners if under_foot else ())),
                 lies=tuple(self._lies(wrap, leather_mm)), turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
@@ -133,7 +136,7 @@ class LimbWrap(KindOfPiece):
             station_of=lambda _, v: (wrap.at_of(v), "round"),
             wet=self.formed,
             turned=Turned(partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap)),
-            sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED,),
+            sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED, DARTED),
         )  # fmt: skip
 
     def _panel(self, wrap: Wrap, part: Part, by: Fitted, leather_mm: float, foot: UnderFoot | None) -> Piece:
@@ -144,7 +147,7 @@ class LimbWrap(KindOfPiece):
             Edge("left-over", OVER_LEFT, frozen([*crease[:1], *part.over_left[::-1]]), "free" if first else ""),
         ] if over else []  # fmt: skip
         outline, edges = edged(
-            Edge("top", said("top"), part.all_rows[0], "mouth"),
+            *top_edges(part, part.all_rows[0]),
             *sides[:1],
             Edge("right", RIGHT, frozen([*crease[-1:], *part.right]), "free" if last else "",
                  beside="left" if first and last else ""),
@@ -198,6 +201,7 @@ class LimbWrap(KindOfPiece):
             yield Lies(
                 "wrap", part.id, "round", frozen(wrap.surface.at_mm[::-1]), frozen(part.left[::-1]),
                 frozen(part.right[::-1]), loose_mm=self.ease_mm, open_mm=frozen(wrap.open_mm[::-1]), gives=gives,
+                taken_mm=frozen(wrap.darted_mm[::-1]) if part.flat.doubled else None,
             )  # fmt: skip
         if wrap.over is None:
             return

@@ -13,12 +13,13 @@ from ....drawing import Callout, Mark
 from ....measure import LimbBody
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, percent, reckon
-from ....texts import said
+from ....texts import joined, said
 from ...drafted import Section
 from ...surface import around, half_width
 from .checks import CLOSING, PANELS, in_words, worst
 from .closure import point
 from .closures import CLOSURES
+from .darts import Darts, made
 from .fold import FoldOver
 from .foot import UP_MM, FootStrap
 from .wrap import CLOSING_RAD, OVER, Part, Wrap, even
@@ -59,6 +60,21 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
                          meant=(None, wrap.foot or FootStrap())))  # fmt: skip
     given.append(Callout("piece.over", said("its top"), "count", wrap.over, top, "left",
                          choices=(said("cut plain"), said("folded over")), meant=(None, wrap.over or FoldOver())))  # fmt: skip
+    if wrap.panels == 1 and not wrap.over:
+        given.append(Callout("piece.darts", said("darts"), "count", wrap.darts, top, "left",
+                             choices=(said("no darts"), said("darts from the top")),
+                             meant=(None, wrap.darts or Darts())))  # fmt: skip
+    darts = made(laid.first)
+    if darts and wrap.darts:
+        left, right = darts[0]
+        given += [
+            Callout("piece.darts.deep_mm", said("darts, deep"), "length", wrap.darts.deep_mm, point(left[0]), "left",
+                    to=point(left[-1]), part=said("darts")),
+            Callout("piece.darts.n", said("from its top"), "count", wrap.darts.n, point(right[0]), "right",
+                    choices=(said("one dart"), said("two darts"), said("three darts")), meant=(1, 2, 3)),
+            Callout("piece.margin_mm", said("thread to the cut"), "length", wrap.margin_mm, point(left[len(left) // 2]),
+                    "left", "dart-1"),
+        ]  # fmt: skip
     if wrap.over:
         given.append(Callout("piece.over.deep_mm", said("folded over"), "length", wrap.over.deep_mm,
                              point(laid.first.all_rows[0][0]), "left", to=point(laid.left[0]),
@@ -100,6 +116,14 @@ def reckonings(
         ))  # fmt: skip
     edges = [float(arc_length(line)[-1]) for line in (laid.left, laid.right)]
     n = len(rows[0])
+    if laid.first.flat.doubled:
+        opens = laid.first.apart_mm[0]
+        sums.append(reckon(
+            "darts", said("Darts take out"), length(float(opens.sum())),
+            joined(*(said("{d}", d=length(float(d))) for d in opens), said("at the top")),
+            tuple(f"dart-{k}" for k in range(1, len(opens) + 1)),
+            (said("settled so that the leather strains least"),),
+        ))  # fmt: skip
     if laid.over is not None:
         first, deep = laid.first, float(np.ptp(laid.over.at_mm))
         high = float(arc_length(first.flat.points[: first.over + 1, first.flat.points.shape[1] // 2])[-1])
@@ -243,6 +267,10 @@ def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     marks.append(Mark("cut" if near else "dimension", frozen(closing), id="closing"))
     if near:
         marks.append(Mark("done", frozen(even(closing, np.linspace(0.06, 0.94, closures))), id="closures", size_mm=6.0))
+    for k, (doubled, (side, _)) in enumerate(zip(laid.first.flat.doubled, made(laid.first), strict=False)):
+        column, deep = doubled - k, len(side) - 1
+        towards = bool(facing[: max(deep, 1), column - 1 : column + 1].any(axis=1).mean() > 0.5)
+        marks.append(Mark("cut" if towards else "dimension", frozen(seen[: deep + 1, column]), id=f"dart-{k + 1}"))
     for k in range(1, len(laid.flats)):
         column = k * (seen.shape[1] - 1) // len(laid.flats)
         towards = bool(facing[:, column - 1 : column + 1].any(axis=1).mean() > 0.5)

@@ -67,7 +67,7 @@ class Part:
     def all_rows(self) -> tuple[Line, ...]:
         """Each girth line from its left edge to its right, from the cut at the top down."""
         return tuple(
-            _drawn_in(_drawn_in(row, a)[::-1], b)[::-1]
+            _once(_drawn_in(_drawn_in(row, a)[::-1], b)[::-1])
             for row, a, b in zip(self.flat.points, self.in_left_mm, self.in_right_mm, strict=True)
         )
 
@@ -80,6 +80,15 @@ class Part:
     def over_rows(self) -> tuple[Line, ...]:
         """Those that are folded over, from the free edge to the fold."""
         return self.all_rows[: self.over]
+
+    @cached_property
+    def apart_mm(self) -> Values:
+        """How far apart the sides of its darts lie in each row, `(rows, darts)`; less than nothing where they would lap."""
+        z, first = self.flat.points, list(self.flat.doubled)
+        between = z[:, [c + 1 for c in first]] - z[:, first]
+        before = z[:, first] - z[:, [c - 1 for c in first]]
+        ways = np.sign((between * before).sum(axis=2))
+        return np.asarray(ways * np.linalg.norm(between, axis=2)).reshape(len(z), len(first))
 
     @property
     def crease(self) -> Line | None:
@@ -192,7 +201,13 @@ class Wrap:
     @cached_property
     def wide_mm(self) -> Values:
         """How much leather goes round at each row `(n + 1,)`, from edge to edge over all panels, from the top down."""
-        return np.array([[float(arc_length(row)[-1]) for row in part.rows] for part in self.parts]).sum(axis=0)
+        wide = [[float(arc_length(row)[-1]) for row in part.rows] for part in self.parts]
+        return np.asarray(np.array(wide).sum(axis=0) - self.darted_mm)
+
+    @property
+    def darted_mm(self) -> Values:
+        """What darts take out of each row `(n + 1,)` on the limb."""
+        return np.asarray(sum(part.apart_mm[part.over :].sum(axis=1) for part in self.parts))
 
     @cached_property
     def girded(self) -> tuple[Girded, ...]:
@@ -206,7 +221,8 @@ class Wrap:
         return () if over is None else tuple(self._girded(over.at_mm, over.girth_mm, slice(self.first.over)))
 
     def _girded(self, at_mm: Values, girth_mm: Values, rows: slice) -> Iterator[Girded]:
-        flat = sum(np.linalg.norm(np.diff(f.points[rows], axis=1), axis=2).sum(axis=1) for f in self.flats)
+        flat = sum(np.linalg.norm(np.delete(np.diff(f.points[rows], axis=1), f.doubled, axis=1), axis=2).sum(axis=1)
+                   for f in self.flats)  # fmt: skip
         return (Girded(*map(float, line)) for line in zip(at_mm, girth_mm, flat, strict=True))
 
     @property
@@ -241,6 +257,12 @@ class Wrap:
         return float(np.interp(v, self.first.middle[:, 1], self.surface.at_mm))
 
 
+def _once(row: Line) -> Line:
+    """A row without the points that are there twice, where the sides of a slit are held together."""
+    there = np.append(True, np.hypot(*np.diff(row, axis=0).T) > 1e-9)
+    return row if there.all() else frozen(row[there])
+
+
 def _drawn_in(row: Line, by: float) -> Line:
     """A row shorter by so much at its first end, or run on straight where that is less than nothing."""
     if by == 0:
@@ -262,14 +284,16 @@ def even(line: Line, shares: Values) -> Line:
 @remembered("part")
 def laid_flat(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int = 1,
-    steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0,
+    steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0, darts: tuple[int, float] = (0, 0.0),
 ) -> tuple[Surface, tuple[Flat, ...], Over | None]:  # fmt: skip
     """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels; `over_mm` of it
-    folded over the top, a leather `thick_mm` farther out.
+    folded over the top, a leather `thick_mm` farther out; or with so many `darts` from the top, so deep.
     """
-    made, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps)
+    tip = to_mm - darts[1] if darts[0] and panels == 1 and not over_mm else None
+    made, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps, tip)
     if not over_mm:
-        return made, tuple(flatten(share) for share in shares), None
+        slits = ((), 0) if tip is None else slit(made, *darts)
+        return made, tuple(flatten(share, slits=slits) for share in shares), None
     deep = min(over_mm, to_mm - from_mm)
     rows = max(round(deep / (to_mm - from_mm) * steps[1]), 2)
     inner, outer = (surface(body, to_mm - deep, to_mm, more, CLOSING_RAD[closing], (made.points.shape[1] - 1, rows))
@@ -283,6 +307,13 @@ def laid_flat(
     return made, tuple(flats), Over(points[::-1], inner.at_mm[::-1], inner.girth_mm[::-1])
 
 
+def slit(made: Surface, darts: int, deep_mm: float) -> tuple[tuple[int, ...], int]:
+    """The columns that so many darts from the top are cut along, an equal share apart, and over how many rows they go."""
+    columns = made.points.shape[1] - 1
+    down = (made.at_mm[0] - made.at_mm[:-1]) < deep_mm - 1e-9
+    return tuple(round(columns * k / (darts + 1)) for k in range(1, darts + 1)), max(int(down.sum()), 1)
+
+
 @remembered("part")
 def most_strain(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int, steps: tuple[int, int]
@@ -294,18 +325,25 @@ def most_strain(
 
 
 def _shared(
-    body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int, steps: tuple[int, int]
+    body: LimbBody,
+    from_mm: float,
+    to_mm: float,
+    more_mm: float,
+    closing: Closing,
+    panels: int,
+    steps: tuple[int, int],
+    row_at_mm: float | None = None,
 ) -> tuple[Surface, list[Values]]:
     """The surface, and its points parted into panels that take an equal share."""
     each = -(-steps[0] // panels)
-    made = surface(body, from_mm, to_mm, more_mm, CLOSING_RAD[closing], (each * panels, steps[1]))
+    made = surface(body, from_mm, to_mm, more_mm, CLOSING_RAD[closing], (each * panels, steps[1]), row_at_mm)
     return made, [made.points[:, k * each : (k + 1) * each + 1] for k in range(panels)]
 
 
 @remembered("part")
 def _averaged(flat: Flat) -> tuple[Values, Values]:
     """Strains averaged over the two triangles of each square, and over as many squares as lie in 10 mm."""
-    rows, columns = (n - 1 for n in flat.points.shape[:2])
+    rows, columns = flat.points.shape[0] - 1, flat.points.shape[1] - 1 - len(flat.doubled)
     m = rows * columns
     long, wide = (float(np.linalg.norm(np.diff(flat.points, axis=k), axis=2).mean()) for k in (0, 1))
     over = [max(int(AVERAGED_MM / size), 1) for size in (long, wide)]
