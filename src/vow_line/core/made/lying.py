@@ -24,6 +24,7 @@ UNSEEN = ("binding", "lining")  # drawn on what they are on, or hidden by it
 TURN_MM = 25.0  # folds nearer than this have a turn between them, no face
 PAST_MM = 1.0  # a fold is cut so far beyond its ends: outlines are simplified
 NEAR_MM = 0.5  # so far outside a leaf its own holes may lie: outlines are simplified
+LEAST_RING = 3
 FLAT_MM = 5.0  # what is sewn lies flat where its holes come to lie so near each other
 Motion = tuple[complex, complex, bool]
 """A plane motion of points as complex numbers: times, plus; of the mirrored ones where it turns over."""
@@ -89,6 +90,8 @@ def leaves_of(piece: Piece, turned: Sequence[tuple[int, int]] = ()) -> tuple[Pol
     """The parts of a piece between its folds, without the narrow ones that turn round something between two of them: of those
     that are `turned` round a bar, by the numbers of their folds, or of any two.
     """
+    if len(piece.outline) < LEAST_RING:  # an odd body leaves nothing of a piece, which is held for it
+        return ()
     areas: list[Polygon] = [shapely.Polygon(piece.outline)]
     for fold in piece.folds:
         line = shapely.LineString(extended(fold, PAST_MM, PAST_MM))
