@@ -19,7 +19,7 @@ def _found(job: Job, code: str) -> list[Finding]:
     return [f for f in plan(job).findings if f.code == code]
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(any_job)
 def test_a_mend_never_breaks_a_job(job: Job) -> None:
     for found in plan(job).findings:

@@ -37,7 +37,7 @@ STEPS_ASTRAY = {"step-missing", "step-early", "step-twice", "step-nowhere", "pie
 NOON = datetime(2027, 1, 5, 12)
 
 
-@settings(max_examples=120)
+@settings(max_examples=80)
 @given(any_job)
 def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
     planned = plan(job)

@@ -85,7 +85,7 @@ def _random_sheath(rng: np.random.Generator) -> Job:
     return Job(name="any", thing=knife(rng), piece=piece, leather=hide)
 
 
-@pytest.mark.parametrize("seed", range(5))
+@pytest.mark.parametrize("seed", range(3))
 def test_a_simulated_maker_agrees_whether_the_knife_comes_out(seed: int) -> None:
     rng, met = np.random.default_rng(seed), {True: 0, False: 0}
     while sum(met.values()) < 40:
@@ -108,7 +108,7 @@ def _codes(planned: Plan) -> set[str]:
 def test_a_plain_blade_in_an_opened_pocket_always_comes_out() -> None:
     """Common practice: a blade that only narrows slides out of a pocket that runs straight."""
     rng, drafted = np.random.default_rng(11), 0
-    while drafted < 600:
+    while drafted < 300:
         planned = plan(Job(name="plain", thing=plain_blade(rng), piece=FoldedSheath(seat_mm=20.0, loop=None)))
         if planned.draft is None:
             continue
@@ -118,7 +118,7 @@ def test_a_plain_blade_in_an_opened_pocket_always_comes_out() -> None:
             assert not {"draw-out", "no-way", "no-room"} & {f.code for f in planned.at("draft") if f.level == "hold"}
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_a_pocket_truly_closed_by_a_millimetre_of_welt_is_always_held(seed: int) -> None:
     """A neck narrower than the belly below it, the welt following it in: where the simulated maker lacks a millimetre."""
     rng, closed = np.random.default_rng(100 + seed), 0
