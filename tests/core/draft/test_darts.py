@@ -139,3 +139,14 @@ def test_darts_are_offered_where_they_help_and_then_do() -> None:
     assert not [f for f in after.findings if f.level == "hold"]
     again = plan(change(after.job, "piece.darts", None))
     assert again.draft.piece("wrap").outline == pytest.approx(made.draft.piece("wrap").outline)
+
+
+@pytest.mark.parametrize("n", [1, 2, 3])
+def test_the_made_thing_shows_its_darts_from_the_top_down_on_the_leather(n: int) -> None:
+    made = cuff(BELLY, "calf", darts=Darts(n=n, deep_mm=70)).made
+    ring = next(m.line for f in made.faces for m in f.marks if m.id == "wrap" and m.closed)
+    stitched = {m.id: m.line for f in made.faces for m in f.marks if m.id.startswith("dart-")}
+    assert set(stitched) == {f"dart-{k}" for k in range(1, n + 1)}
+    for line in stitched.values():
+        assert shapely.Polygon(ring).buffer(4.0).covers(shapely.MultiPoint(line))
+        assert 40 < np.ptp(line[:, 1]) < 72

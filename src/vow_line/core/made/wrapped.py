@@ -45,7 +45,10 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     panels = [x for x in assembly.lies if (x.shell, x.how, x.part) == (lies.shell, "round", lies.part)]
     if len(panels) > 1:
         deep += _between_panels(seams, [p.piece for p in panels], outline)
-    butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1]
+    darts = [s for s in seams if lies.taken_mm is not None and s.seam.line.shape == "butt"]
+    for k, sewn in enumerate(sorted(darts, key=lambda s: s.seam.id), 1):
+        deep += _down_a_side(sewn, outline[:, 1].min() + sewn.seam.s_mm, k / (len(darts) + 1), outline, id)
+    butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1 and not darts]
     for sewn in butts:
         deep.append(Deep(-SEAM, Mark("cut", frozen(middle(np.sort(lies.p[:, 1]))), id=sewn.seam.id)))
         deep.append(Deep(-SEAM - 0.2, stitches(_across(sewn, middle), sewn.seam.id)))
@@ -89,15 +92,21 @@ def _between_panels(seams: Sequence[SewnSeam], panels: list[str], outline: Line)
     """
     for sewn in (s for s in seams if s.seam.line.shape == "butt"):
         k = panels.index(sewn.seam.line.placed[0].piece) + 1
-        turn = 2 * np.pi * k / len(panels)
-        side = -1.0 if np.cos(turn) > 1e-9 else 1.0
-        v = sewn.seam.points[:, 1]
-        row = outline[: len(outline) // 2]
-        half = np.interp(v, *row[np.argsort(row[:, 1])].T[::-1])
-        at = np.column_stack([-half * np.sin(turn), v])
-        yield Deep(side * SEAM, Mark("cut", frozen(at[np.argsort(v)]), id=panels[k]))  # where the next one begins
-        across = np.array([sewn.seam.line.margin_mm * abs(float(np.cos(turn))), 0.0])
-        yield Deep(side * (SEAM + 0.2), stitches([np.array([p - across, p + across]) for p in at], sewn.seam.id))
+        yield from _down_a_side(
+            sewn, sewn.seam.points[:, 1], k / len(panels), outline, panels[k]
+        )  # where the next one begins
+
+
+def _down_a_side(sewn: SewnSeam, v: Values, share: float, outline: Line, id: str) -> Iterator[Deep]:
+    """A seam with its holes so far down a side, so great a share of the way round from behind by the left."""
+    turn = 2 * np.pi * share
+    side = -1.0 if np.cos(turn) > 1e-9 else 1.0
+    row = outline[: len(outline) // 2]
+    half = np.interp(v, *row[np.argsort(row[:, 1])].T[::-1])
+    at = np.column_stack([-half * np.sin(turn), v])
+    yield Deep(side * SEAM, Mark("cut", frozen(at[np.argsort(v)]), id=id))
+    across = np.array([sewn.seam.line.margin_mm * abs(float(np.cos(turn))), 0.0])
+    yield Deep(side * (SEAM + 0.2), stitches([np.array([p - across, p + across]) for p in at], sewn.seam.id))
 
 
 def _over(assembly: Assembly, lies: Lies, over: Lies) -> Iterator[Deep]:
