@@ -114,6 +114,7 @@ def _jobs() -> tuple[Job, ...]:
     jobs.append(change(demo_jobs()["goat-collar"], "piece.lap.held", "riveted"))
     jobs.append(change(demo_jobs()["gaiter"], "piece.foot", {}))
     jobs.append(change(demo_jobs()["thorn-cuff"], "piece.darts", {}))
+    jobs.append(change(demo_jobs()["staple-pouch"], "thing.panels.0.short_mm", 3.0))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.collar", {"edge": "A4"}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.4.how", "buttons"))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.0.how", "bound"))

@@ -536,3 +536,31 @@ def test_two_edges_bound_are_sewn_through_both_halves_of_a_strip_that_is_folded_
     assert not [s.id for s in made.work.steps if s.id == "edge/meet-0"]
     assert [s.id for s in flush.work.steps if s.id == "edge/meet-0"]
     assert made.work.checked.holds
+
+
+@given(seed=st.integers(0, 2**32 - 1), short=st.floats(0.5, 12), share=st.floats(0.2, 0.8))
+@settings(max_examples=15, deadline=None)
+def test_what_was_lost_at_a_fold_is_put_back_there_and_nowhere_else(seed: int, short: float, share: float) -> None:
+    """Cut in two along the fold, the lower half moved down, the gap filled straight: the areas and the holes by hand."""
+    old = panels(np.random.default_rng(seed)).panels[0]
+    ring = np.array(old.ring)
+    high = float(np.ptp(ring[:, 1]))
+    fold, top = round(share * high, 2), float(ring[:, 1].min())
+    holes = tuple((float(x), float(y)) for x, y in ring.mean(axis=0) + [[0, -high / 9], [0, 0], [0, high / 7]])
+    old = old.model_copy(update={"holes": holes, "drawn_with": "nothing"})
+    was, now = shape_of(old), shape_of(old.model_copy(update={"fold_mm": fold, "short_mm": short}))
+    before, after = shapely.Polygon(was.ring), shapely.Polygon(now.ring)
+    across = before.intersection(shapely.LineString([(-1e4, top + fold), (1e4, top + fold)])).length
+    assert after.is_valid
+    assert after.area == pytest.approx(before.area + across * short, rel=1e-6)
+    above, below = (shapely.box(-1e4, a, 1e4, b) for a, b in ((-1e4, top + fold), (top + fold, 1e4)))
+    moved = shapely.union(
+        before.intersection(above), shapely.transform(before.intersection(below), lambda p: p + [0, short])
+    )
+    assert after.buffer(0.01).covers(moved)
+    for (x, y), (u, v) in zip(was.holes, now.holes, strict=True):
+        assert u == pytest.approx(x)
+        assert v == pytest.approx(y + (short if y > top + fold else 0.0))
+    assert list(was.edges) == list(now.edges)
+    half = shape_of(old.model_copy(update={"short_mm": short}))
+    assert np.ptp(half.ring[:, 1]) == pytest.approx(high + short), "where it is not said, half way"

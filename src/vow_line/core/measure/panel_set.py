@@ -37,6 +37,7 @@ STILL = frozen(np.eye(2))
 Sized = Literal["traced", "read"]
 OVER_MM = 120.0  # what is worn below adds so much at most to a girth of the trunk (from memory)
 SIZED: dict[Sized, Said] = {"traced": said("as traced"), "read": said("as read")}
+SHORT_MM = 3.0  # a fold of leather 2 mm thick takes so much, π/2 of that
 ROUND = {"chest": said("chest"), "waist": said("waist"), "other": said("elsewhere")}
 Letter = Annotated[str, Field(pattern="^[A-X]$")]
 
@@ -50,7 +51,8 @@ class Corner(Frozen):
 
 class Panel(Frozen):
     """An outline as it was traced, up as it is worn, seen from outside; its corners in their order round it; the holes in it;
-    what drew it; how high and how wide it is, read by tape.
+    what drew it; how high and how wide it is, read by tape. Where it was folded, so far below its top or, not said, half way,
+    wear and what the fold's turn took have left it `short_mm` short.
     """
 
     letter: Letter
@@ -60,6 +62,8 @@ class Panel(Frozen):
     drawn_with: DrawnWith = "nothing"
     high: Reading = Reading()
     wide: Reading = Reading()
+    fold_mm: Annotated[float, Field(ge=0, le=2000)] = 0.0
+    short_mm: Annotated[float, Field(ge=0, le=50)] = 0.0
 
     @field_validator("corners")
     @classmethod
@@ -69,6 +73,12 @@ class Panel(Frozen):
         if any(c.at >= len(info.data.get("ring", ())) for c in corners):
             raise ValueError(tell("A corner is no point of its outline."))
         return corners
+
+    @property
+    def fold_at_mm(self) -> float:
+        """How far below its top it was folded."""
+        ys = [y for _, y in self.ring]
+        return self.fold_mm or (max(ys) - min(ys)) / 2
 
     @classmethod
     def of_ring(cls, letter: str, ring: Any, drawn_with: DrawnWith = "nothing", holes: Line = NO_HOLES) -> Self:
@@ -100,14 +110,23 @@ def _stretch_of(panel: Panel) -> Line:
 
 @remembered("piece")
 def shape_of(panel: Panel, sized: Sized = "traced") -> Shape:
-    """A panel by its edges, what drew it taken off; as it was traced, or stretched to what was read."""
+    """A panel by its edges, what drew it taken off; as it was traced, or stretched to what was read; what it lost at a fold put
+    back there.
+    """
     ring, letter = np.array(panel.ring), panel.letter
     own = turned_right(within_line(ring, panel.drawn_with))
     by = _stretch_of(panel) if sized == "read" else STILL
+    top = float((own @ by)[:, 1].min())
+
+    def whole_again(line: Line) -> Line:
+        return let_in(line @ by, top + panel.fold_at_mm * float(by[1, 1]), panel.short_mm)
+
     holes = frozen(np.array(panel.holes).reshape(-1, 2) @ by)
+    if panel.short_mm and len(holes):
+        holes = frozen(holes + (holes[:, 1:] > top + panel.fold_at_mm * float(by[1, 1])) * [0.0, panel.short_mm])
     at = [c.at for c in panel.corners]
     if not at:
-        return Shape({f"{letter}1": frozen(closed(own) @ by)}, holes)
+        return Shape({f"{letter}1": whole_again(closed(own))}, holes)
     if panel.drawn_with == "nothing":
         whole, n = np.vstack([own, own]), len(own)
         lines = [whole[a : (b if b > a else b + n) + 1] for a, b in zip(at, [*at[1:], at[0]], strict=True)]
@@ -117,7 +136,21 @@ def shape_of(panel: Panel, sized: Sized = "traced") -> Shape:
         runs = [(b - a) % around or around for a, b in zip(places, [*places[1:], places[0]], strict=True)]
         lines = [stretch(own, a, a + run) for a, run in zip(places, runs, strict=True)]
         lines = [np.vstack([k[:-1], after[:1]]) for k, after in zip(lines, [*lines[1:], lines[0]], strict=True)]
-    return Shape({f"{letter}{c.n}": frozen(line @ by) for c, line in zip(panel.corners, lines, strict=True)}, holes)
+    return Shape({f"{letter}{c.n}": whole_again(line) for c, line in zip(panel.corners, lines, strict=True)}, holes)
+
+
+def let_in(line: Line, at: float, by_mm: float) -> Line:
+    """A line with all of it below `at` so much lower, and straight down where it crosses."""
+    if not by_mm:
+        return frozen(line)
+    points = [line[:1]]
+    for a, b in pairwise(line):
+        if (a[1] - at) * (b[1] - at) < 0:
+            x = float(a[0] + (b[0] - a[0]) * (at - a[1]) / (b[1] - a[1]))
+            points.append(np.array([[x, at], [x, at + 1e-9]] if b[1] > a[1] else [[x, at + 1e-9], [x, at]]))
+        points.append(b[None])
+    whole = np.concatenate(points)
+    return frozen(whole + (whole[:, 1:] > at) * [0.0, by_mm])
 
 
 def corners_of(ring: Line) -> list[int]:
@@ -335,7 +368,9 @@ class PanelSet(Thing):
     def _missing(self) -> Iterator[Finding]:
         """Rows of holes that lack some."""
         for k, panel in enumerate(self.panels):
-            for edge, row in hole_rows(shape_of(panel)).items() if panel.holes else ():
+            for edge, row in (
+                hole_rows(shape_of(panel.model_copy(update={"short_mm": 0.0}))).items() if panel.holes else ()
+            ):
                 lacks = row.missing()
                 if len(lacks):
                     more = tuple((round(float(x), 2), round(float(y), 2)) for x, y in lacks)
@@ -388,6 +423,22 @@ class PanelSet(Thing):
                 Callout(f"thing.panels.{k}.wide", said("wide, {letter}", letter=verbatim(panel.letter)), "length", None,
                         at, "below", f"thing.panels.{k}.high", tape=True, unasked=True),
             ]  # fmt: skip
+            if self.holed:
+                fold = f"thing.panels.{k}.fold_mm"
+                across = (
+                    _across(panel, float(ring[:, 1].min()) + panel.fold_at_mm) if panel.short_mm else np.zeros((0, 2))
+                )
+                if len(across):
+                    marks.append(Mark("fold", frozen(across + [left, 0.0]), id=fold, pairs=True))
+                letter = verbatim(panel.letter)
+                callouts.append(Callout(
+                    f"thing.panels.{k}.short_mm", said("lost, {letter}", letter=letter), "length", panel.short_mm, at, "below",
+                    fold, part=said("a fold of {letter}", letter=letter), usual=SHORT_MM,
+                ))  # fmt: skip
+                if panel.short_mm:
+                    callouts.append(Callout(
+                        fold, said("fold at, {letter}", letter=letter), "length", round(panel.fold_at_mm, 1), at, "below", fold,
+                    ))  # fmt: skip
             if panel.holes:
                 marks.append(
                     Mark("hole", frozen(np.array(panel.holes) + [left, 0.0]), id=f"holes-{panel.letter}", size_mm=2.0)
