@@ -34,24 +34,39 @@ class OnSheet:
 
 def pattern(piece: Piece, stitching: Stitching) -> tuple[Mark, ...]:
     """Everything drawn on one piece in its own frame: grain, glue, skive, folds, cut, punches, holes and their slants."""
-    marks: list[Mark] = [Mark("grain" if piece.side_up == "grain" else "flesh", piece.outline, True, piece.id)]
     assembly = stitching.draft.assembly
-    marks += [Mark("glue", a.ring, True, f"glue/{piece.id}") for a in assembly.glue.get(piece.id, ())]
+    glue = tuple(np.ascontiguousarray(a.ring).tobytes() for a in assembly.glue.get(piece.id, ()))
+    early = frozenset(e.id for e in piece.edges if assembly.finish(piece, e).when == "early")
+    sewn = tuple(
+        (seam, k) for seam in stitching.seams for k, placed in enumerate(seam.line.placed) if placed.piece == piece.id
+    )
+    return _pattern(piece, glue, early, sewn, stitching.choices.mark_every)
+
+
+@remembered("piece")
+def _pattern(
+    piece: Piece, glue: tuple[bytes, ...], early: frozenset[str], sewn: tuple[tuple[Seam, int], ...], mark_every: int
+) -> tuple[Mark, ...]:
+    """The drawing of a piece by all it depends on: where it is glued, which edges are finished by themselves, its seams."""
+    marks: list[Mark] = [Mark("grain" if piece.side_up == "grain" else "flesh", piece.outline, True, piece.id)]
+    marks += [Mark("glue", frozen(np.frombuffer(ring).reshape(-1, 2)), True, f"glue/{piece.id}") for ring in glue]
     marks += [Mark("skive", a.ring, True, "skive") for a in piece.skives]
     marks += [Mark("fold", line, id="fold") for line in piece.folds]
     marks.append(Mark("cut", piece.outline, True, piece.id))
-    marks += [
-        Mark("edge", e.line, id=f"{piece.id}/{e.id}") for e in piece.edges if assembly.finish(piece, e).when == "early"
-    ]
+    marks += [Mark("edge", e.line, id=f"{piece.id}/{e.id}") for e in piece.edges if e.id in early]
     marks += [Mark("cut", slot, True, piece.id) for slot in piece.slots]
     marks += piece.ornament
     for punch in piece.punches:
         marks.append(Mark("cut", frozen([punch.centre]), id=punch.id, size_mm=punch.diameter_mm))
-    for seam in stitching.seams:
-        for k, placed in enumerate(seam.line.placed):
-            if placed.piece == piece.id:
-                marks += _holes(seam, k, stitching.choices.mark_every)
+    for seam, k in sewn:
+        marks += _holes(seam, k, mark_every)
     return tuple(marks)
+
+
+@remembered("piece")
+def _shifted(marks: tuple[Mark, ...], shift: tuple[float, float]) -> tuple[Mark, ...]:
+    """Marks of a piece where it lies on a sheet."""
+    return tuple(moved(m, shift) for m in marks)
 
 
 @remembered("seam")
@@ -109,7 +124,7 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
             corner[0] += BESIDE_MM + wide
             down = max(down, float(corner[1]) + tall)
         marks = pattern(piece, stitching)
-        placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in marks) if placed else marks))
+        placed.append(OnSheet(piece, shift, _shifted(marks, shift) if placed else marks))
     return tuple(placed)
 
 

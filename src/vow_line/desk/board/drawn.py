@@ -3,12 +3,11 @@
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
 from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
-from ...core.curve import Line, Values
+from ...core.curve import Line
 from ...core.drawing import Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
@@ -361,34 +360,26 @@ class Drawn(QWidget):
         others; those that matter less are left out where there is no room.
         """
         to_px = self.transform()
-        labels = sorted(self.scene.labels, key=lambda k: not k.strong)
         found: list[tuple[QRectF, Label, QStaticText]] = []
-        taken = np.empty((4, len(labels)))  # left, top, right, bottom of those that stand
-        offs = np.array(LINES_OFF, float)
-        for label in labels:
+        taken: list[tuple[float, float, float, float]] = []  # left, top, right, bottom of those that stand
+        low, most = -np.inf, np.inf
+        if self.scene.measured and self._zoom == 1.0 and self._pan.isNull():  # else a hand moved the drawing
+            low, most = self._top() + 2, float(self.height() - (self.ruler_px or 6) - self._prompt_px)
+        ascents = {strong: QFontMetrics(type_(17, BOLD) if strong else type_(15)).ascent() for strong in (True, False)}
+        for label in sorted(self.scene.labels, key=lambda k: not k.strong):
             words = laid(label.says.write(self.units), _label_type(label))
             wide, high = words.size().toTuple()
             at = to_px.map(QPointF(*label.at))
             left = at.x() - wide * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
-            tops = at.y() - QFontMetrics(_label_type(label)).ascent() + offs * (high - 3)
-            free = np.flatnonzero(self._has_room(left, tops, wide, high, taken[:, : len(found)]))
-            if len(free) or label.strong or label.meaning == "alarm":
-                box = QRectF(left, float(tops[free[0] if len(free) else 0]), wide, high)
-                taken[:, len(found)] = box.left(), box.top(), box.right(), box.bottom()
+            tops = [at.y() - ascents[label.strong] + off * (high - 3) for off in LINES_OFF]
+            beside = [(a, b) for x, a, y, b in taken if left - 4 < y and left + wide + 4 > x]
+            free = next((top for top in tops if top + 4 >= low and top + high - 4 <= most
+                         and all(top + 3 >= b or top + high - 3 <= a for a, b in beside)), None)  # fmt: skip
+            if free is not None or label.strong or label.meaning == "alarm":
+                box = QRectF(left, tops[0] if free is None else free, wide, high)
+                taken.append((box.left(), box.top(), box.right(), box.bottom()))
                 found.append((box, label, words))
         return found
-
-    def _has_room(self, left: float, tops: Values, wide: float, high: float, taken: Values) -> NDArray[np.bool_]:
-        """Whether words can stand at each height: clear of others, and between sentence and ruler but where a hand moved the
-        drawing.
-        """
-        beside = (left - 4 < taken[2]) & (left + wide + 4 > taken[0])
-        over = (tops[:, None] + 3 < taken[3]) & (tops[:, None] + high - 3 > taken[1])
-        clear = np.logical_not((beside & over).any(axis=1))
-        if self._zoom != 1.0 or not self._pan.isNull() or not self.scene.measured:
-            return np.asarray(clear)
-        low, most = self._top() + 2, self.height() - (self.ruler_px or 6) - self._prompt_px
-        return np.asarray(clear & (tops + 4 >= low) & (tops + high - 4 <= most))
 
     def _paint_labels(self, painter: QPainter) -> None:
         ink = self.ink
