@@ -48,6 +48,10 @@ def _parts(assembly: Assembly) -> Iterator[tuple[Part, Said]]:
     for shell in assembly.shells:
         if any(join.turned for join in assembly.closes(shell)):
             yield ("out", shell.id), said("the {shell}, turned right side out", shell=shell.title)
+    closing = {join.id for shell in assembly.shells for join in assembly.closes(shell)}
+    for join in assembly.joins:
+        if join.turned and join.id not in closing:
+            yield ("open", join.id), said("the {join}, opened", join=join.title)
     for turn in assembly.turns:
         piece = assembly.piece(turn.piece)
         yield ("turn", turn.piece, turn.join), said("the turn of the {piece}", piece=piece.title)

@@ -35,6 +35,7 @@ SLOTS_MIN, CRAFT_MIN, FIX_MIN, GLUE_MIN, FORM_MIN, OIL_MIN = (
 )  # each, by itself (from memory)
 SET_MIN = 3.0  # a rivet or a stud; a temporary seam begun, or drawn out (from memory)
 TURN_OUT_MIN = 8.0  # to turn what was sewn inside out (from memory)
+OPEN_MIN = 6.0  # a seam pressed open and cemented down (from memory)
 TURN_MIN = 3.0  # a buckle or a ring put in, its strap turned (from memory)
 TACKY_MIN = (15.0, 30.0)  # contact cement is dry to the touch, and no longer (common practice)
 CLAMPED_MIN = 60.0  # until glued wood may be handled (common practice)
@@ -232,7 +233,17 @@ class _Making:
 
     def turn_out(self, join: Join) -> None:
         """When the last of the seams that are sewn inside out is sewn, what they make is turned."""
-        for shell in self.draft.assembly.shells:
+        shells = self.draft.assembly.shells
+        if join.turned and not any(j.id == join.id for shell in shells for j in self.draft.assembly.closes(shell)):
+            self.made[join.id] = self.add(
+                f"open/{join.id}", "sew", said("Open the {title}", title=join.title), OPEN_MIN, [self.made[join.id]],
+                said("press it apart with a bone, snip its edges where it curves, cement them down flat, flesh on "
+                     "flesh; what it closes is turned right side out"),
+                TACKY_MIN, CEMENT, [("open", join.id)], join.times,
+            )  # fmt: skip
+            for layer in join.layers:  # a seam across it comes when it lies flat
+                self.on_piece[layer.piece].append(self.made[join.id])
+        for shell in shells:
             turned = [j.id for j in self.draft.assembly.closes(shell) if j.turned]
             if join.turned and join.id in turned and all(id in self.made for id in turned):
                 self.made[join.id] = self.add(

@@ -4,8 +4,11 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
 
+from ....curve import Line
 from ....finding import Finding, Mend
+from ....quantity import Q
 from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
 from ...wrap import NEUTRAL_DRY
@@ -17,13 +20,16 @@ if TYPE_CHECKING:
 
 EASED, MOST_EASED = 0.02, 0.05  # partner edges so much apart are eased unseen, and at most (common practice)
 SAME_MM = 1.0  # halves nearer than this to each other are alike
+OPENS_MM = 2.0  # thicker leather does not lie flat where a seam is opened (from memory)
+LEFT_OUT = 0.25  # of an edge, and what its two corners take, may stay unsewn (from memory)
 LEVEL_OFF = 0.02  # what panels give at a level may differ so much from what is wanted there (from memory)
 
 
 def findings(put: "Put") -> tuple[Finding, ...]:
     """All of it."""
     return (
-        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
+        *_gone(put), *_crossing(put), *_lengths(put), *_laps(put),
+        *_ridges(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
         *_apart(put), *_astray(put), *collar.findings(put),
         *_offered(put),
     )  # fmt: skip
@@ -87,6 +93,7 @@ def _lengths(put: "Put") -> Iterator[Finding]:
                 f"piece.meets.{k}.how", apart,
             )  # fmt: skip
             continue
+        yield from _left_out(put, k, meet)
         share = abs(a - b) / max(a, b)
         if share <= EASED:
             continue
@@ -100,6 +107,20 @@ def _lengths(put: "Put") -> Iterator[Finding]:
         yield Finding(
             "look" if share <= MOST_EASED else "hold", "meet-differs", "draft", says, f"piece.meets.{k}.how", apart
         )
+
+
+def _left_out(put: "Put", k: int, meet: Meet) -> Iterator[Finding]:
+    """Much of an edge that is not sewn, as it lies too near to another cut there: across a crotch, or beside what runs on."""
+    if meet.how not in SEWN or put.kept(meet):
+        return
+    edge, sewn = min(long(put.edges[e]) for e in (meet.a, meet.b)), min(long(line) for line in put.along[k])
+    if edge - sewn > LEFT_OUT * edge + 4 * put.by.margin_mm:
+        yield Finding(
+            "hold", "meet-part", "draft",
+            said("Of {a} and {b} only {x} of {y} is sewn: elsewhere the thread comes too near to another cut.",
+                 a=verbatim(meet.a), b=verbatim(meet.b), x=length(sewn), y=length(edge)), f"piece.meets.{k}.how",
+            Mend(said("they do not meet"), ((f"piece.meets.{k}.how", "apart"),)),
+        )  # fmt: skip
 
 
 def _laps(put: "Put") -> Iterator[Finding]:
@@ -121,6 +142,19 @@ def _laps(put: "Put") -> Iterator[Finding]:
                 "hold", "row-off", "draft",
                 said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",
                 Mend(said("they do not meet"), ((f"{path}.how", "apart"),)),
+            )  # fmt: skip
+
+
+def _ridges(put: "Put") -> Iterator[Finding]:
+    """A seam that is opened lies double beside its thread, and folds both: stiff leather does not."""
+    for k, meet in put.made:
+        if meet.how == "turned" and put.leather_mm > OPENS_MM:
+            yield Finding(
+                "look", "seam-ridge", "draft",
+                said("{a} and {b} are opened after they are sewn: leather of {t} stands there as a ridge. Skive it where it is "
+                     "folded, or sew it edge on edge.", a=verbatim(meet.a), b=verbatim(meet.b),
+                     t=Q("leather", put.leather_mm)), f"piece.meets.{k}.how",
+                Mend(said("edge on edge"), ((f"piece.meets.{k}.how", "flush"),)),
             )  # fmt: skip
 
 
@@ -189,13 +223,19 @@ def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float]]:
     """
     own = 2 * np.pi * NEUTRAL_DRY * put.leather_mm
     for k, level in enumerate(put.body.levels):
-        across = dict(level.across)
+        across = {x: float(np.hypot(*(line[1::2] - line[::2]).T).sum()) for x, line in level.across}
+        taken = sum(across[x] - _seen(put, x, line) for x, line in level.across if any(e[0] == x for e in put.taken_mm))
         for both in put.by.halves:  # the other half is as wide as the one that is kept
-            pair = [across.get(x) for x in (both.a, both.b)]
-            if pair[0] is not None and pair[1] is not None and both.keep in ("a", "b"):
-                across |= dict.fromkeys((both.a, both.b), pair[0 if both.keep == "a" else 1])  # type: ignore[arg-type]
-        wide = sum(float(np.hypot(*(line[1::2] - line[::2]).T).sum()) for line in across.values())
+            if {both.a, both.b} <= across.keys() and both.keep in ("a", "b"):
+                across |= dict.fromkeys((both.a, both.b), across[both.a if both.keep == "a" else both.b])
+        wide = sum(across.values()) - taken
         yield k, level.name, wide, level.girth_mm, level.girth_mm + put.by.ease_mm + own
+
+
+def _seen(put: "Put", letter: str, strokes: Line) -> float:
+    """How much of the strokes across a panel is seen of it when it is sewn."""
+    worn = put.worn(letter)
+    return float(sum(worn.intersection(shapely.LineString(stroke)).length for stroke in strokes.reshape(-1, 2, 2)))
 
 
 def _levels(put: "Put") -> Iterator[Finding]:

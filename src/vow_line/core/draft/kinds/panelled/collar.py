@@ -124,9 +124,9 @@ def neck_at(edge: str, put: "Put") -> Neck | None:
     run, closed = neck(edge, panels, met)
     for id in run:
         line, (start, end) = seam_line(id, put.panels[id[0]], put.cuts[id[0]], margin, free_mm)
-        before, after = (meets.get(along(panels[id[0]], id, by)) for by in (-1, 1))
+        beside = [along(panels[id[0]], id, by) for by in (-1, 1)]
         # edges sewn on each other take so much of the neck, and the holes beyond it
-        first, last = (margin if m is not None and m.how in ("flush", "bound") else 0.0 for m in (before, after))
+        first, last = (put.taken_mm.get(x, 0.0) for x in beside)
         long_mm = max(long(line) - first - last, 0.0)
         start, end = max(start, first + free_mm if first else 0.0), max(end, last + free_mm if last else 0.0)
         if long(line) - start - end >= LEAST_LONG_MM:

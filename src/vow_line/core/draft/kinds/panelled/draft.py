@@ -28,6 +28,7 @@ from .collar import COLLAR, Collar, Sewn, sewn_on
 from .meets import (
     CLOSED,
     DRAWN,
+    EDGE_ON_EDGE,
     FROM_CUT,
     LEAST_EDGE_MM,
     LEAST_LONG_MM,
@@ -49,6 +50,7 @@ NAME_IN_MM, HELD_MM, BASE_MM = (
     12.0,
 )  # an edge is named so far in from it, so much more past its closures, below its line
 BINDING = said("binding")
+ROUNDED_MM = 0.1  # what runs on has ends of its own, so far from the seam as its side is but for this
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
 
 
@@ -154,7 +156,8 @@ def sewn_of(
     if meet.how != "over":
         second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
         shape: Literal["butt", "line"] = "butt" if meet.how == "butt" else "line"
-        return Join(f"meet-{k}", title, shape, (first, second), sewing, shaped=True), None
+        turned = meet.how == "turned"
+        return Join(f"meet-{k}", title, shape, (first, second), sewing, shaped=True, turned=turned), None
     seat = Seat(f"under-{k}", pieces[1], along.lines[1] if kept else other.edges[meet.b])
     second = Layer(pieces[1], seat.id, names[1], along=along.lines[1])
     return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), seat
@@ -279,6 +282,8 @@ class Put:
                 moved |= {meet.a: -meet.gap_mm / 2, meet.b: -meet.gap_mm / 2}
             elif meet.how in ("over", "studs"):
                 moved[meet.b] = meet.under_mm
+            elif meet.how == "turned":
+                moved |= {meet.a: self.by.margin_mm, meet.b: self.by.margin_mm}
         return {id: by for id, by in moved.items() if by}
 
     @cached_property
@@ -288,6 +293,28 @@ class Put:
             k: cut_of(shape, tuple(self.moved_mm.get(id, 0.0) for id in shape.edges))
             for k, shape in self.panels.items()
         }
+
+    @cached_property
+    def taken_mm(self) -> Mapping[str, float]:
+        """How much of a panel each of its edges takes when it is sewn: what lies beyond the thread of edges that stand up, or
+        of old ones that lay on each other or were opened.
+        """
+        taken: dict[str, float] = {}
+        for _, meet in self.standing:
+            kept = self.kept(meet)
+            for e, row in zip((meet.a, meet.b), kept.lines if kept else (None, None), strict=True):
+                if row is not None and meet.how != "butt":
+                    way = shapely.distance(shapely.points(row), shapely.LineString(self.edges[e]))
+                    taken[e] = float(np.mean(way))
+                elif row is None and meet.how in EDGE_ON_EDGE:
+                    taken[e] = self.by.margin_mm
+        return taken
+
+    def worn(self, letter: str) -> shapely.Polygon:
+        """What is seen of a panel when it is sewn: it without what its edges take."""
+        shape = self.panels[letter]
+        by = tuple(-self.taken_mm.get(id, 0.0) for id in shape.edges)
+        return shapely.Polygon(cut_of(shape, by).ring)
 
     @cached_property
     def collar(self) -> Sewn | None:
@@ -314,7 +341,7 @@ class Put:
             return rows
         return together(
             meet.a, meet.b, self.panels[one], self.panels[other], self.cuts[one], self.cuts[other], self._in_mm(meet),
-            FROM_CUT * self.by.margin_mm,
+            self.by.margin_mm - ROUNDED_MM if meet.how == "turned" else FROM_CUT * self.by.margin_mm,
         )  # fmt: skip
 
     def _in_mm(self, meet: Meet) -> tuple[float, float]:
@@ -323,6 +350,8 @@ class Put:
             return (meet.gap_mm / 2 + self.by.in_mm,) * 2
         if meet.how == "studs":
             return meet.under_mm / 2, -meet.under_mm / 2
+        if meet.how == "turned":
+            return 0.0, 0.0
         return self.by.margin_mm, -self.by.margin_mm if meet.how == "over" else self.by.margin_mm
 
     def old_rows(self, meet: Meet) -> tuple[HoleRow | None, HoleRow | None]:

@@ -10,7 +10,13 @@ REACH = 4.0  # an edge that is drawn back is sought on its neighbours so many ti
 
 def outwards(line: Line, by_mm: float) -> Line:
     """An edge of a panel, which goes round it to the right, moved so far out of it, or in where less than nothing."""
-    return beside(line, -by_mm)
+    moved = beside(line, -by_mm)
+    if by_mm <= 0 or shapely.LineString(moved).is_simple:
+        return moved
+    parts = shapely.LineString(line).offset_curve(-by_mm, join_style="mitre")  # a hollow narrower than that is filled
+    return (
+        frozen(shapely.get_coordinates(parts)) if parts.geom_type == "LineString" and len(parts.coords) > 1 else moved
+    )
 
 
 def cut(edges: list[Line], by_mm: list[float]) -> list[Line]:

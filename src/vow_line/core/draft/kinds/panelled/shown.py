@@ -44,7 +44,7 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
     else:
         one = put.along[sewn[0]][0]
         at = walk(one, [0.5 * long(one)])[0]
-        line = shapely.LineString(put.edges[sewn[1].a])
+        line = shapely.LineString(put.cuts[sewn[1].a[0]].edges[sewn[1].a])
         on_cut = line.interpolate(line.project(shapely.Point(at)))
         given.append(Callout("piece.margin_mm", margin, "length", by.margin_mm, _point(at), "left", f"meet-{sewn[0]}",
                              on=f"panel-{sewn[1].a[0]}", to=(float(on_cut.x), float(on_cut.y))))  # fmt: skip
