@@ -129,9 +129,10 @@ def test_a_lining_thickens_what_is_sewn_through_it_and_is_refused_where_it_takes
     assert np.ptp(lined.draft.piece("lining-1").outline, axis=0) == pytest.approx(
         np.ptp(lined.draft.piece("panel-A").outline, axis=0) + 8, abs=0.1
     )
-    tight = plan(ornament(demo("spar-knife").model_copy(update={"vows": ()}), kind="lining", piece="sheath"))
-    held = next(f for f in tight.findings if f.code == "lining-takes-room")
-    assert mend(tight.job, held.mend).ornaments == ()
+    for name, piece in (("spar-knife", "sheath"), ("goat-collar", "strap")):
+        tight = plan(ornament(demo(name).model_copy(update={"vows": ()}), kind="lining", piece=piece))
+        held = next(f for f in tight.findings if f.code == "lining-takes-room")
+        assert mend(tight.job, held.mend).ornaments == ()
 
 
 def test_what_has_no_free_edge_is_not_bound_and_that_is_said() -> None:

@@ -23,7 +23,7 @@ from vow_line.core.draft.kinds.panelled.meets import (
     long,
     offered,
 )
-from vow_line.core.job import Job, change, drag, mend, point_more, remove_station, take_outline
+from vow_line.core.job import Job, change, drag, mend, ornament, point_more, remove_station, take_outline
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.hole_rows import hole_rows
@@ -662,3 +662,30 @@ def test_a_hollow_too_narrow_for_what_runs_on_and_a_waist_too_narrow_for_a_threa
             corners = [c for c in panel.corners if not 1 < panel.ring[c.at][1] < 299]
             pair.append(panel.model_copy(update={"corners": tuple(corners)}))
         assert codes(put(*pair, meets=(Meet(a="A3", b="B1", how="flush"),), asked=False), "hold") == wrong
+
+
+@given(thick=st.floats(0.5, 2.5), front=st.floats(120, 260), back=st.floats(120, 260), both=st.booleans())
+@settings(max_examples=12, deadline=None)
+def test_a_lining_takes_of_the_girth_at_a_level_what_lies_between_the_body_and_the_leather(
+    thick: float, front: float, back: float, both: bool
+) -> None:
+    """Round a cylinder: where it is lined, the leather's middle lies half of its own thickness and the lining farther out."""
+    on = (LevelOn(letter="A", at_mm=150.0), LevelOn(letter="B", at_mm=150.0))
+    level = PanelLevel(round="other", girth=read(400), on=on)
+    meets = Meet(a="A3", b="B1", how="butt"), Meet(a="B3", b="A1", how="butt")
+    made = put(strip("A", front), strip("B", back), levels=(level,), meets=meets)
+    lined = ornament(made.job, kind="lining", piece="panel-A")
+    lined = change(lined, "ornaments.0.thick_mm", thick)
+    if both:
+        lined = change(ornament(lined, kind="lining", piece="panel-B"), "ornaments.1.thick_mm", thick)
+    share = 1.0 if both else front / (front + back)
+    r = 400 / (2 * np.pi)
+    out = [2 * np.pi * share * (r + thick + 1.0), 2 * np.pi * (1 - share) * (r + 1.0)]  # of 2 mm leather
+    after = plan(lined)
+    off = (front + back) - sum(out)
+    assert ("level-off" in {f.code for f in after.findings}) is (abs(off) > 0.02 * 400)
+    if found := next((f for f in after.findings if f.code == "level-off" and f.mend), None):
+        assert found.mend is not None
+        eased = mend(lined, found.mend)
+        assert eased.piece.ease_mm == pytest.approx(off, abs=0.06)
+        assert "level-off" not in {f.code for f in plan(eased).findings}

@@ -79,6 +79,9 @@ HELD_MM = 9.0  # of a fringe's strip under the edge, uncut (from memory)
 def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     """The draft with its ornaments: on the pieces, in the stacks they cover, in the sums and the work. Never raises."""
     assembly = draft.assembly
+    if draft.lined is not None and (thick := _linings(ornaments)):
+        said_of, tell = draft.lined(thick)
+        draft = replace(draft, findings=said_of, tell=tell)
     findings: list[Finding] = []
     reckoned: list[Reckoning] = []
     shown = list(draft.shown)
@@ -112,7 +115,9 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 Mend(said("stamp the {piece} instead", piece=flat.title), ((f"ornaments.{n}.piece", flat.id),))
                 if flat else None,
             ))  # fmt: skip
-        if ornament.kind == "lining" and any(lies.piece == piece.id for lies in assembly.lies):
+        if ornament.kind == "lining" and piece.id in {x.piece for x in assembly.lies} | {
+            x.piece for x in assembly.turns
+        }:
             rest = tuple(o for k, o in enumerate(ornaments) if k != n)
             findings.append(Finding(
                 "hold", "lining-takes-room", "draft",
@@ -159,6 +164,15 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
         draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
         shown=tuple(shown),
     )  # fmt: skip
+
+
+def _linings(ornaments: Sequence[Ornament]) -> dict[str, float]:
+    """How thick what lines each piece is."""
+    thick: dict[str, float] = {}
+    for o in ornaments:
+        if o.kind == "lining":
+            thick[o.piece] = thick.get(o.piece, 0.0) + o.thick_mm
+    return thick
 
 
 def _worked(assembly: Assembly, piece: Piece, ring: Line) -> bool:

@@ -217,9 +217,9 @@ def _halves(put: "Put") -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float]]:
-    """Of each level its number and name, what the panels give there together, the girth read, and what is wanted: that,
-    the ease, and a whole turn of the leather's own.
+def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float, float]]:
+    """Of each level its number and name, what the panels give there together, the girth read, how thick linings there are, all
+    round, and what is wanted: that girth, the ease, and a whole turn of the leather's own and round the linings.
     """
     own = 2 * np.pi * NEUTRAL_DRY * put.leather_mm
     for k, level in enumerate(put.body.levels):
@@ -229,7 +229,8 @@ def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float]]:
             if {both.a, both.b} <= across.keys() and both.keep in ("a", "b"):
                 across |= dict.fromkeys((both.a, both.b), across[both.a if both.keep == "a" else both.b])
         wide = sum(across.values()) - taken
-        yield k, level.name, wide, level.girth_mm, level.girth_mm + put.by.ease_mm + own
+        lining = sum(put.thick.get(f"panel-{x}", 0.0) * w for x, w in across.items()) / max(sum(across.values()), 1e-9)
+        yield k, level.name, wide, level.girth_mm, lining, level.girth_mm + put.by.ease_mm + own + 2 * np.pi * lining
 
 
 def _seen(put: "Put", letter: str, strokes: Line) -> float:
@@ -239,14 +240,14 @@ def _seen(put: "Put", letter: str, strokes: Line) -> float:
 
 
 def _levels(put: "Put") -> Iterator[Finding]:
-    for k, name, wide, girth, wants in at_levels(put):
+    for k, name, wide, girth, _, wants in at_levels(put):
         off = wide - wants
         if abs(off) <= LEVEL_OFF * girth:
             continue
         says = said("At the {level} the panels give {wide}; {wants} are wanted, {d} more: they pull.") if off < 0 else said(
             "At the {level} the panels give {wide}; {wants} are wanted, {d} less: they stand off.")  # fmt: skip
         says = says.filled(level=name, wide=length(wide), wants=length(wants), d=length(abs(off)))
-        least = wide - girth - 2 * np.pi * NEUTRAL_DRY * put.leather_mm
+        least = wide - (wants - put.by.ease_mm)
         mend = Mend(said("{e} of ease is meant", e=length(least)), (("piece.ease_mm", round(float(least), 1)),))
         fits = -100 <= least <= 500 and (off > 0 or least >= 0)
         yield Finding(

@@ -1,7 +1,7 @@
 """Panels drafted: what of each runs on under another, the seams, laces and studs where they meet."""
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
 from functools import cached_property, partial
 from typing import Annotated, ClassVar, Literal
 
@@ -11,10 +11,12 @@ from pydantic import Field
 
 from ....curve import Line, frozen, trim, walk
 from ....drawing import Label
+from ....finding import Finding
 from ....measure import Body, PanelsBody
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow, hole_rows
 from ....memory import remembered
+from ....reckoning import Reckoning
 from ....texts import Said, said, verbatim
 from ...assembly import Assembly
 from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
@@ -231,6 +233,11 @@ class Panelled(KindOfPiece):
     def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
         """The panels as they are cut, and how they meet. Never raises."""
         put = Put(self, body, leather_mm)
+
+        def lined(thick: Mapping[str, float]) -> tuple[tuple[Finding, ...], Callable[[], tuple[Reckoning, ...]]]:
+            other = Put(self, body, leather_mm, thick)
+            return checks.findings(other), partial(shown.reckonings, other)
+
         return Draft(
             assembly=put.assembly,
             marks=(),
@@ -240,16 +247,20 @@ class Panelled(KindOfPiece):
             findings=checks.findings(put),
             shown=tuple(p.id for p in put.assembly.pieces if p.stock.sort == "leather"),
             edges_of=put.tried,
+            lined=lined,
         )
 
 
 @dataclass(frozen=True, eq=False)
 class Put:
-    """Panels put together by their choices, in leather of `leather_mm`. What one of them or one meeting gives is remembered."""
+    """Panels put together by their choices, in leather of `leather_mm`, some lined so `thick`, by their pieces' ids. What one
+    of them or one meeting gives is remembered.
+    """
 
     by: Panelled
     body: PanelsBody
     leather_mm: float
+    thick: Mapping[str, float] = field(default_factory=dict)
 
     @cached_property
     def panels(self) -> Mapping[str, Shape]:

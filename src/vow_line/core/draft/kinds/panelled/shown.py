@@ -151,6 +151,13 @@ def _point(at: Line) -> tuple[float, float]:
     return float(at[0]), float(at[1])
 
 
+def _wanted(lining_mm: float) -> Said:
+    """How the girth that is wanted is added up."""
+    if lining_mm:
+        return said("{wants} wanted: {girth:n} round + {ease:n} ease + 2π × (50 % of {t} + {l} lining, all round)")
+    return said("{wants} wanted: {girth:n} round + {ease:n} ease + 2π × 50 % of {t}")
+
+
 def reckonings(put: "Put") -> tuple[Reckoning, ...]:
     """The sums."""
     sums = []
@@ -161,11 +168,11 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
             said("{a:n} and {b} where they meet, {s} apart", a=length(a), b=length(b),
                  s=percent(abs(a - b) / max(a, b, 1e-9))), (f"meet-{k}",),
         ))  # fmt: skip
-    for k, name, wide, girth, wants in at_levels(put):
+    for k, name, wide, girth, lining, wants in at_levels(put):
         sums.append(reckon(
             f"level-{k}", said("Round the {level}, the panels give", level=name), length(wide),
-            said("{wants} wanted: {girth:n} round + {ease:n} ease + 2π × 50 % of {t}", wants=length(wants),
-                 girth=length(girth), ease=length(put.by.ease_mm), t=Q("leather", put.leather_mm)), (f"level-{k}",),
+            _wanted(lining).filled(wants=length(wants), girth=length(girth), ease=length(put.by.ease_mm),
+                                   t=Q("leather", put.leather_mm), l=length(lining)), (f"level-{k}",),
         ))  # fmt: skip
     for k, meet in put.standing:
         if k not in put.rows:
