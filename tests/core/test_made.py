@@ -282,3 +282,12 @@ def test_an_ornament_is_seen_on_the_side_it_is_on() -> None:
 
     assert uppermost(behind)
     assert not uppermost(outside)
+
+
+def test_what_swings_on_one_rivet_is_said_not_to_be_drawn() -> None:
+    roll = plan(demo("file-roll"))
+    assert roll.made is not None
+    assert "drawn without the tie, which swings on the rivet of the tie" in [words(s) for s in roll.made.says]
+    untied = plan(change(roll.job.model_copy(update={"vows": ()}), "piece.tie", None))
+    assert untied.made is not None
+    assert not [s for s in untied.made.says if "drawn without" in words(s)]

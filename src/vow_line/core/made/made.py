@@ -98,7 +98,7 @@ def made(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> Made:
             if belts else (said("front"), said("back"))
         )  # fmt: skip
         lies_flat = isinstance(of, PanelsBody) or (thing is not None and not worked)
-        flat = _flat(assembly, leaves) if lies_flat else NOTHING
+        flat = _flat(assembly, leaves) if lies_flat else _swings(assembly, leaves)
     faces = Face(titles[0], from_side(deep, first)), Face(titles[1], from_side(deep, -first))
     front = said("its fitting shows its front on the front") if any(t.has_front for t in assembly.turns) else NOTHING
     return Made(faces, tuple(s for s in (draft.carried, flat, front) if s))
@@ -118,6 +118,17 @@ def _flat(assembly: Assembly, leaves: tuple[Leaf, ...]) -> Said:
     if len(rest) == 1:
         return said("drawn as its leather lies flat, without the {piece}", piece=rest[0])
     return said("drawn as its leather lies flat, without {n} of its pieces", n=len(rest))
+
+
+def _swings(assembly: Assembly, leaves: tuple[Leaf, ...]) -> Said:
+    """What is held by one rivet alone lies nowhere: that it is not drawn."""
+    there = {leaf.piece.id for leaf in leaves}
+    joined = {x.piece for join in assembly.joins for x in join.layers} | {t.piece for t in assembly.turns}
+    for piece in assembly.pieces:
+        by = [f for f in assembly.fasteners if piece.id in {id for id, _ in f.through}]
+        if piece.id not in there | joined and len(by) == 1:
+            return said("drawn without the {piece}, which swings on the {rivet}", piece=piece.title, rivet=by[0].title)
+    return NOTHING
 
 
 # leather
