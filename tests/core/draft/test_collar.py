@@ -14,12 +14,12 @@ from vow_line.core.draft.kinds.panelled import Collar, Meet
 from vow_line.core.job import change, mend
 from vow_line.core.plan import Plan, plan
 
-Sewn = Literal["over", "butt", "flush"]
+Sewn = Literal["over", "butt", "flush", "turned"]
 
 
 @settings(max_examples=25, deadline=None)
 @given(
-    st.lists(st.tuples(st.floats(25, 160), st.sampled_from(["over", "butt", "flush"])), min_size=1, max_size=5),
+    st.lists(st.tuples(st.floats(25, 160), st.sampled_from(["over", "butt", "flush", "turned"])), min_size=1, max_size=5),
     st.floats(2.0, 6.0), st.integers(0, 4),
 )  # fmt: skip
 def test_holes_of_the_collar_lie_where_those_of_the_neck_do(
