@@ -616,6 +616,7 @@ def test_a_seam_that_is_opened_is_sewn_where_the_edges_were_traced_and_lies_flat
     steps = {s.id: s for s in made.work.steps}
     order = list(steps)
     assert order.index("sew/meet-0") < order.index("open/meet-0") < order.index("holes/meet-1")
+    assert "inside out: the sides that will be seen lie on each other" in words(steps["sew/meet-0"].says)
     assert not {"glue/meet-0", "edge/meet-0", "edge/panel-A/A3"} & steps.keys(), (
         "its edges are hidden, and free till it is open"
     )

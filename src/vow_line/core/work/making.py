@@ -286,11 +286,13 @@ class _Making:
         if draft.wet and seam in self.stitching.last and not join.shaped:
             need = self.form(seam, need)
         sewn = self.threading.seam(id)
+        told = said("in {stitch}, {n} holes, thread {t}", n=count(len(seam.points)), t=length(sewn.total_mm),
+                    stitch=sewn.stitch.title)  # fmt: skip
+        if join.turned:
+            told = said("{how}; inside out: the sides that will be seen lie on each other", how=told)
         self.made[id] = self.add(
             f"sew/{id}", "sew", said("Sew the {title}", title=title), SET_UP_MIN + seam.run_mm / self.choices.pace_mm_per_min,
-            (need,),
-            said("in {stitch}, {n} holes, thread {t}", n=count(len(seam.points)), t=length(sewn.total_mm),
-                 stitch=sewn.stitch.title),
+            (need,), told,
             caution=said("{one} {other}", one=AWL, other=FLAME), uses=[("join", id)], times=join.times,
         )  # fmt: skip
 
