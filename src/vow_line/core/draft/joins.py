@@ -84,6 +84,11 @@ class Sewing:
     kept: bool = False
 
 
+def begun(place: Said, *, turned: bool) -> Said:
+    """Where a seam begins, for who looks for it there; and that it is sewn inside out, where it is."""
+    return said("{place}, inside out", place=place) if turned else place
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Join:
     """What meets, in which layers, and how it is held; `says` how it is done where it is not sewn. One that is made `round` the

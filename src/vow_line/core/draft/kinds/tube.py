@@ -19,7 +19,7 @@ from ...reckoning import Reckoning, length, percent, reckon
 from ...texts import NOTHING, Said, said
 from ..assembly import Assembly
 from ..drafted import Draft, WayOut
-from ..joins import Join, Layer, Lies, Seat, Sewing, Shell
+from ..joins import Join, Layer, Lies, Seat, Sewing, Shell, begun
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices, loop_findings
 from ..pieces import Edge, Piece, edged, leather
@@ -137,13 +137,14 @@ class Tube(KindOfPiece):
         how: Literal["line", "butt"] = "line" if turned else "butt"
         joins = (
             Join(f"{id}side", says[0], how, (Layer(piece.id, "left", wall), Layer(piece.id, "right", wall)),
-                 Sewing(side, margin, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins=said("the mouth"),
+                 Sewing(side, margin, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+                        begins=begun(said("the mouth"), turned=turned),
                         edge_ends=(True, False)), turned=turned),
             Join(f"{id}base-seam", says[1], "line",
                  (Layer(f"{id}base", "around", base),
                   Layer(piece.id, "foot", wall, along=frozen([[-half, at], [half, at]]))),
                  Sewing(frozen(sewn), margin, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-                        begins=said("the side seam"), closed=True, between=True,
+                        begins=begun(said("the side seam"), turned=turned), closed=True, between=True,
                         through_mm=0.0 if turned else float(np.hypot(margin + leather_mm, margin))), turned=turned),
         )  # fmt: skip
         return _Vessel(piece, Piece(f"{id}base", base, ring, around, stock), joins, half, deep, radius, margin)

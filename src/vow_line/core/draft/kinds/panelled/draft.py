@@ -21,7 +21,7 @@ from ....texts import Said, said, verbatim
 from ...assembly import Assembly
 from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
 from ...drafted import Draft, TriedEdges
-from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing
+from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing, begun
 from ...kind import KindOfPiece
 from ...ornament import CLEAR_MM, LAP_MM
 from ...pieces import Edge, Piece, Punch, Stock, edged, leather
@@ -146,8 +146,9 @@ def sewn_of(
     pieces = [f"panel-{e[0]}" for e in (meet.a, meet.b)]
     names = [said("panel {letter}", letter=verbatim(e[0])) for e in (meet.a, meet.b)]
     title = said("seam {a} to {b}", a=verbatim(meet.a), b=verbatim(meet.b))
+    begins = begun(said("the first corner of {a}", a=verbatim(meet.a)), turned=meet.how == "turned")
     sewing = Sewing(along.lines[0], margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-                    begins=said("the first corner of {a}", a=verbatim(meet.a)), told=True, kept=kept)  # fmt: skip
+                    begins=begins, told=True, kept=kept)  # fmt: skip
     first = Layer(pieces[0], meet.a, names[0])
     if meet.how == "bound":
         strip = f"binding-meet-{k}"
