@@ -237,8 +237,8 @@ class _Making:
         if join.turned and not any(j.id == join.id for shell in shells for j in self.draft.assembly.closes(shell)):
             self.made[join.id] = self.add(
                 f"open/{join.id}", "sew", said("Open the {title}", title=join.title), OPEN_MIN, [self.made[join.id]],
-                said("press it apart with a bone, snip its edges where it curves, cement them down flat, flesh on "
-                     "flesh; what it closes is turned right side out"),
+                said("press it apart with a bone, snip its edges where it curves, cement them down flat; what it "
+                     "closes is turned right side out"),
                 TACKY_MIN, CEMENT, [("open", join.id)], join.times,
             )  # fmt: skip
             for layer in join.layers:  # a seam across it comes when it lies flat

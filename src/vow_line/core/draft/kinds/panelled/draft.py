@@ -323,8 +323,8 @@ class Put:
         return taken
 
     def worn(self, letter: str) -> shapely.Polygon:
-        """What is seen of a panel when it is sewn: it without what its edges take."""
-        shape = self.panels[letter]
+        """What is seen of a panel, as it was traced, when it is sewn: it without what its edges take."""
+        shape = self.body.panels[letter]
         by = tuple(-self.taken_mm.get(id, 0.0) for id in shape.edges)
         return shapely.Polygon(cut_of(shape, by).ring)
 

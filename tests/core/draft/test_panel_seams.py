@@ -1,0 +1,182 @@
+"""Seams of panels that stand up, are bound or opened, and what they and linings take of a girth."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.core.draft.test_panelled import codes, put, strip, traced
+from tests.jobs import read, words
+from vow_line.core.draft.kinds.panelled import Halves, Meet
+from vow_line.core.job import change, mend, ornament
+from vow_line.core.measure.panel_set import Corner, LevelOn, Panel, PanelLevel
+from vow_line.core.plan import Plan, plan
+
+
+@given(margin=st.floats(2.5, 7), thick=st.floats(1.0, 3.0), bind=st.floats(0.5, 1.2), high=st.floats(80, 320))
+@settings(max_examples=12, deadline=None)
+def test_two_edges_bound_are_sewn_through_both_halves_of_a_strip_that_is_folded_round_them(
+    margin: float, thick: float, bind: float, high: float
+) -> None:
+    """Common practice: as long as the edge and 2 laps, as wide as 2 times the edge is thick and what reaches in."""
+    shapes = strip("A", 120.0, high), strip("B", 140.0, high)
+    meets = (Meet(a="A3", b="B1", how="bound"),)
+    made = put(*shapes, meets=meets, margin_mm=margin, bind_mm=bind)
+    made = plan(change(made.job, "leather.thickness_mm", thick))
+    flush = plan(change(made.job, "piece.meets.0.how", "flush"))
+    assert not codes(made, "hold")
+    binding = made.draft.piece("binding-meet-0")
+    way, wide = np.ptp(binding.outline, axis=0)
+    assert way == pytest.approx(high + 20.0, abs=0.1)
+    assert wide == pytest.approx(2 * (2 * thick) + 2 * (margin + 3.0))
+    seam, plain = made.stitching.seam("meet-0"), flush.stitching.seam("meet-0")
+    assert np.allclose(seam.points, plain.points), "where they are sewn does not change"
+    assert seam.stack_mm == pytest.approx(plain.stack_mm + 2 * bind)
+    # folded round the two edges, a hole in either half lies the margin in from where they end
+    for k in (2, 3):
+        assert np.abs(np.abs(seam.on(k)[:, 1]) - 2 * thick) == pytest.approx(margin)
+        assert np.diff(seam.on(k)[:, 0]) == pytest.approx(np.hypot(*np.diff(seam.on(0), axis=0).T), abs=1e-6)
+    for panel, edge in (("panel-A", "A3"), ("panel-B", "B1")):
+        assert made.draft.piece(panel).edge(edge).bound
+        assert f"edge/{panel}/{edge}" not in {s.id for s in made.work.steps}
+    assert not [s.id for s in made.work.steps if s.id == "edge/meet-0"]
+    assert [s.id for s in flush.work.steps if s.id == "edge/meet-0"]
+    assert made.work.checked.holds
+
+
+def leaning(letter: str, wide: float, lean: float, high: float = 300.0) -> Panel:
+    """A strip whose right edge leans out by so much on its height."""
+    return traced(letter, (0, high), (0, 0), (wide, 0), (wide + lean, high))
+
+
+@given(margin=st.floats(2.5, 7), lean=st.floats(-60, 60), how=st.sampled_from(["flush", "bound", "turned", "over", "butt"]),
+       holes=st.sampled_from(["anew", "kept"]))  # fmt: skip
+@settings(max_examples=20, deadline=None)
+def test_what_edges_take_when_they_are_sewn_is_not_there_round_the_body(
+    margin: float, lean: float, how: str, holes: str
+) -> None:
+    """By hand: edges that stand up, and old ones by their holes, take of the girth what lies beyond the thread, over the cosine
+    of how they lean.
+    """
+    on = (LevelOn(letter="A", at_mm=150.0), LevelOn(letter="B", at_mm=150.0))
+    level = PanelLevel(round="other", girth=read(300), on=on)
+    long = float(np.hypot(300, lean))
+    way, steps = np.array([lean, 300.0]) / long, np.linspace(10, long - 10, 20)[:, None]
+    one = [180.0, 0.0] + steps * way + margin * np.array([-way[1], way[0]])
+    other = np.column_stack([np.full(20, margin), steps[:, 0]])
+    pair = [p.model_copy(update={"holes": tuple(map(tuple, row.tolist()))})
+            for p, row in ((leaning("A", 180.0, lean), one), (strip("B", 120.0, long), other))]  # fmt: skip
+    made = put(*pair, levels=(level,), meets=(Meet(a="A3", b="B1", how=how, holes=holes),), margin_mm=margin)
+    given_ = next(float(r.number) for r in made.draft.reckonings if r.key == "level-0")
+    takes = how in ("flush", "bound") or (holes == "kept" and how != "butt")
+    assert "holes-differ" not in codes(made, "hold")
+    assert given_ == pytest.approx(300 + lean / 2 - takes * margin * (1 + long / 300), abs=0.03), "traced to hundredths"
+
+
+@pytest.mark.parametrize(("keep", "each"), [("a", 120.0), ("b", 126.0), ("neither", 123.0), ("mean", 123.0)])
+def test_edges_that_stand_up_take_no_more_where_one_half_is_kept_for_both(keep: str, each: float) -> None:
+    """By hand: twice the half that is kept, or both as they are, less a margin at either edge of the one seam."""
+    on = (LevelOn(letter="A", at_mm=150.0), LevelOn(letter="B", at_mm=150.0))
+    level = PanelLevel(round="other", girth=read(240), on=on)
+    made = put(leaning("A", 110.0, 20.0), leaning("B", 116.0, 20.0), levels=(level,), margin_mm=4.0,
+               meets=(Meet(a="A1", b="B1", how="flush"),), halves=(Halves(a="A", b="B", keep=keep),))  # fmt: skip
+    wide = next(float(r.number) for r in made.draft.reckonings if r.key == "level-0")
+    assert wide == pytest.approx(2 * each - 8.0, abs=0.02)
+
+
+@given(margin=st.floats(2.5, 7), widths=st.tuples(*[st.floats(60, 160)] * 3))
+@settings(max_examples=12, deadline=None)
+def test_a_seam_that_is_opened_is_sewn_where_the_edges_were_traced_and_lies_flat_before_the_next(
+    margin: float, widths: tuple[float, float, float]
+) -> None:
+    """Both edges run on by the margin; opened, what is seen is as wide as what was traced, and the edges lie inside, double."""
+    meets = (Meet(a="A3", b="B1", how="turned"), Meet(a="B3", b="C1", how="turned"))
+    made = put(*(strip(k, w) for k, w in zip("ABC", widths, strict=True)), meets=meets, margin_mm=margin)
+    assert not codes(made, "hold")
+    assert sum(float(np.ptp(p.outline[:, 0])) for p in made.draft.pieces) == pytest.approx(
+        sum(widths) + 4 * margin, abs=0.02
+    )
+    for k, wide in enumerate(widths[:2]):
+        seam = made.stitching.seam(f"meet-{k}")
+        one, other = seam.on(0), seam.on(1)
+        assert one[:, 0] == pytest.approx(wide, abs=0.01)
+        assert other[:, 0] == pytest.approx(0.0)
+        assert one[:, 1] == pytest.approx(other[:, 1])
+    steps = {s.id: s for s in made.work.steps}
+    order = list(steps)
+    assert order.index("sew/meet-0") < order.index("open/meet-0") < order.index("holes/meet-1")
+    assert "inside out: the sides that will be seen lie on each other" in words(steps["sew/meet-0"].says)
+    assert not {"glue/meet-0", "edge/meet-0", "edge/panel-A/A3"} & steps.keys(), (
+        "its edges are hidden, and free till it is open"
+    )
+    assert made.work.checked.holds
+    thick = plan(change(made.job, "leather.thickness_mm", 2.6))
+    ridge = next(f for f in thick.findings if f.code == "seam-ridge")
+    assert "seam-ridge" not in codes(made, "look")
+    assert ridge.mend is not None
+    assert sum(f.code == "seam-ridge" for f in thick.findings) == 2
+    assert sum(f.code == "seam-ridge" for f in plan(mend(thick.job, ridge.mend)).findings) == 1
+
+
+def test_a_hollow_too_narrow_for_what_runs_on_and_a_waist_too_narrow_for_a_thread_are_held() -> None:
+    """A slit 3 mm wide has no room for two edges of 4 mm, and a waist of 5 mm none for a thread 4 mm in."""
+
+    def fingers(slit: float, how: str) -> Plan:
+        wide, far = 60, 120 + slit
+        ring = [(0, 200), (0, 0), (wide, 0), (wide, 120), (wide + slit, 120), (wide + slit, 0), (far, 0), (far, 200)]
+        pair = []
+        for letter, points in (("A", ring), ("B", [(far - x, y) for x, y in ring[::-1]])):
+            panel = traced(letter, *points)
+            wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > 150]
+            pair.append(
+                panel.model_copy(update={"corners": tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1))})
+            )
+        return put(*pair, meets=(Meet(a="A1", b="B1", how=how),), margin_mm=4, asked=False)
+
+    made = fingers(30, "turned")
+    assert not codes(made, "hold")
+    cut = shapely.Polygon(made.draft.piece("panel-A").outline)
+    assert cut.is_valid
+    for x, y in made.stitching.seam("meet-0").on(0)[1:-1].tolist():
+        assert 3.89 < cut.boundary.distance(shapely.Point(x, y)) < 4.0 * np.sqrt(2) + 0.01, (
+            "at most as in a mitred corner"
+        )
+    assert "seam-off-edge" in codes(fingers(3, "turned"), "hold"), "the slit is filled, its thread far from any edge"
+    assert not codes(fingers(30, "flush"), "hold")
+    y = np.linspace(0, 300, 61)
+    for waist, wrong in ((5.0, {"meet-part"}), (40.0, set[str]())):
+        x = waist / 2 + 30 * (np.abs(y - 150) / 150) ** 2
+        pair = []
+        for letter in "AB":
+            panel = traced(letter, *np.column_stack([-x, y])[::-1].tolist(), *np.column_stack([x, y]).tolist())
+            corners = [c for c in panel.corners if not 1 < panel.ring[c.at][1] < 299]
+            pair.append(panel.model_copy(update={"corners": tuple(corners)}))
+        assert codes(put(*pair, meets=(Meet(a="A3", b="B1", how="flush"),), asked=False), "hold") == wrong
+
+
+@given(thick=st.floats(0.5, 2.5), front=st.floats(120, 260), back=st.floats(120, 260), both=st.booleans())
+@settings(max_examples=12, deadline=None)
+def test_a_lining_takes_of_the_girth_at_a_level_what_lies_between_the_body_and_the_leather(
+    thick: float, front: float, back: float, both: bool
+) -> None:
+    """Round a cylinder: where it is lined, the leather's middle lies half of its own thickness and the lining farther out."""
+    on = (LevelOn(letter="A", at_mm=150.0), LevelOn(letter="B", at_mm=150.0))
+    level = PanelLevel(round="other", girth=read(400), on=on)
+    meets = Meet(a="A3", b="B1", how="butt"), Meet(a="B3", b="A1", how="butt")
+    made = put(strip("A", front), strip("B", back), levels=(level,), meets=meets)
+    lined = ornament(made.job, kind="lining", piece="panel-A")
+    lined = change(lined, "ornaments.0.thick_mm", thick)
+    if both:
+        lined = change(ornament(lined, kind="lining", piece="panel-B"), "ornaments.1.thick_mm", thick)
+    share = 1.0 if both else front / (front + back)
+    r = 400 / (2 * np.pi)
+    out = [2 * np.pi * share * (r + thick + 1.0), 2 * np.pi * (1 - share) * (r + 1.0)]  # of 2 mm leather
+    after = plan(lined)
+    off = (front + back) - sum(out)
+    assert ("level-off" in {f.code for f in after.findings}) is (abs(off) > 0.02 * 400)
+    if found := next((f for f in after.findings if f.code == "level-off" and f.mend), None):
+        assert found.mend is not None
+        eased = mend(lined, found.mend)
+        assert eased.piece.ease_mm == pytest.approx(off, abs=0.06)
+        assert "level-off" not in {f.code for f in plan(eased).findings}
