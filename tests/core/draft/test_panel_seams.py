@@ -12,6 +12,7 @@ from vow_line.core.draft.kinds.panelled import Halves, Meet
 from vow_line.core.job import change, mend, ornament
 from vow_line.core.measure.panel_set import Corner, LevelOn, Panel, PanelLevel
 from vow_line.core.plan import Plan, plan
+from vow_line.core.work.complete import complete
 
 
 @given(margin=st.floats(2.5, 7), thick=st.floats(1.0, 3.0), bind=st.floats(0.5, 1.2), high=st.floats(80, 320))
@@ -106,6 +107,10 @@ def test_a_seam_that_is_opened_is_sewn_where_the_edges_were_traced_and_lies_flat
     steps = {s.id: s for s in made.work.steps}
     order = list(steps)
     assert order.index("sew/meet-0") < order.index("open/meet-0") < order.index("holes/meet-1")
+    assert "open/meet-0" in steps["holes/meet-1"].needs, "whatever order they stand in"
+    closed = tuple(s for s in made.work.steps if s.id != "open/meet-1")
+    _, found = complete(made.draft.assembly, closed, wet=False)
+    assert ("step-missing", "open/meet-1") in {(f.code, f.at) for f in found}
     assert "inside out: the sides that will be seen lie on each other" in words(steps["sew/meet-0"].says)
     assert not {"glue/meet-0", "edge/meet-0", "edge/panel-A/A3"} & steps.keys(), (
         "its edges are hidden, and free till it is open"
