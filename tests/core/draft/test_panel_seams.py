@@ -82,7 +82,9 @@ def test_edges_that_stand_up_take_no_more_where_one_half_is_kept_for_both(keep: 
     level = PanelLevel(round="other", girth=read(240), on=on)
     made = put(leaning("A", 110.0, 20.0), leaning("B", 116.0, 20.0), levels=(level,), margin_mm=4.0,
                meets=(Meet(a="A1", b="B1", how="flush"),), halves=(Halves(a="A", b="B", keep=keep),))  # fmt: skip
-    wide = next(float(r.number) for r in made.draft.reckonings if r.key == "level-0")
+    told = next(r for r in made.draft.reckonings if r.key == "level-0")
+    wide = float(told.number)
+    assert [words(m) for m in told.more] == [f"{2 * each:g} across the panels − 8 mm that sewn edges take"]
     assert wide == pytest.approx(2 * each - 8.0, abs=0.02)
 
 

@@ -1,7 +1,7 @@
 """What is wrong with panels: edges that differ, that are not there, that nothing is said of; halves, levels, laps."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 import shapely
@@ -217,10 +217,28 @@ def _halves(put: "Put") -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float, float]]:
-    """Of each level its number and name, what the panels give there together, the girth read, how thick linings there are, all
-    round, and what is wanted: that girth, the ease, and a whole turn of the leather's own and round the linings.
+class AtLevel(NamedTuple):
+    """A level: its number and name, how wide the panels are there together, what of that their edges take, the girth read, how
+    thick linings are, all round, and what is wanted: that girth, the ease, and a whole turn of the leather's own and round the
+    linings.
     """
+
+    k: int
+    name: Said
+    across_mm: float
+    taken_mm: float
+    girth_mm: float
+    lining_mm: float
+    wants_mm: float
+
+    @property
+    def gives_mm(self) -> float:
+        """What the panels give there together."""
+        return self.across_mm - self.taken_mm
+
+
+def at_levels(put: "Put") -> Iterator[AtLevel]:
+    """What is read and given at each level."""
     own = 2 * np.pi * NEUTRAL_DRY * put.leather_mm
     for k, level in enumerate(put.body.levels):
         across = {x: float(np.hypot(*(line[1::2] - line[::2]).T).sum()) for x, line in level.across}
@@ -228,9 +246,10 @@ def at_levels(put: "Put") -> Iterator[tuple[int, Said, float, float, float, floa
         for both in put.by.halves:  # the other half is as wide as the one that is kept
             if {both.a, both.b} <= across.keys() and both.keep in ("a", "b"):
                 across |= dict.fromkeys((both.a, both.b), across[both.a if both.keep == "a" else both.b])
-        wide = sum(across.values()) - taken
-        lining = sum(put.thick.get(f"panel-{x}", 0.0) * w for x, w in across.items()) / max(sum(across.values()), 1e-9)
-        yield k, level.name, wide, level.girth_mm, lining, level.girth_mm + put.by.ease_mm + own + 2 * np.pi * lining
+        wide = sum(across.values())
+        lining = sum(put.thick.get(f"panel-{x}", 0.0) * w for x, w in across.items()) / max(wide, 1e-9)
+        wants = level.girth_mm + put.by.ease_mm + own + 2 * np.pi * lining
+        yield AtLevel(k, level.name, wide, taken, level.girth_mm, lining, wants)
 
 
 def _seen(put: "Put", letter: str, strokes: Line) -> float:
@@ -240,7 +259,8 @@ def _seen(put: "Put", letter: str, strokes: Line) -> float:
 
 
 def _levels(put: "Put") -> Iterator[Finding]:
-    for k, name, wide, girth, _, wants in at_levels(put):
+    for level in at_levels(put):
+        k, name, wide, girth, wants = level.k, level.name, level.gives_mm, level.girth_mm, level.wants_mm
         off = wide - wants
         if abs(off) <= LEVEL_OFF * girth:
             continue

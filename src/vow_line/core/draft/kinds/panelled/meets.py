@@ -39,7 +39,7 @@ Letter = Annotated[str, Field(pattern="^[A-X]$")]
 How = Literal["over", "butt", "flush", "bound", "turned", "laced", "buttons", "studs", "apart"]
 HOWS = {
     "over": said("sewn over it"), "butt": said("edge to edge"), "flush": said("edge on edge"),
-    "bound": said("bound together"), "turned": said("inside out"), "laced": said("by a lace"),
+    "bound": said("bound"), "turned": said("inside out"), "laced": said("by a lace"),
     "buttons": said("by buttons and loops"), "studs": said("by studs"),
     "apart": said("not at all"),
 }  # fmt: skip

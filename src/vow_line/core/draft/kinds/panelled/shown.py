@@ -1,5 +1,6 @@
 """What is shown of panels: values and sums."""
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -14,7 +15,7 @@ from ....texts import Said, said, verbatim
 from ...closures import KNOT_MM, lace_mm
 from ...ornament import CLEAR_MM, LAP_MM
 from . import collar
-from .checks import at_levels
+from .checks import AtLevel, at_levels
 from .meets import DRAWN, HOWS, SEWN, Meet, long
 
 if TYPE_CHECKING:
@@ -158,6 +159,16 @@ def _wanted(lining_mm: float) -> Said:
     return said("{wants} wanted: {girth:n} round + {ease:n} ease + 2π × 50 % of {t}")
 
 
+def _parts(at: AtLevel) -> Iterator[Said]:
+    """What the sums of a level are made of, where they are not as traced."""
+    if at.taken_mm:
+        yield said("{w:n} across the panels − {d} that sewn edges take", w=length(at.across_mm), d=length(at.taken_mm))
+    if at.lining_mm:
+        yield said(
+            "lining, all round: of each panel its thickness × its width, ÷ {w} across all", w=length(at.across_mm)
+        )
+
+
 def reckonings(put: "Put") -> tuple[Reckoning, ...]:
     """The sums."""
     sums = []
@@ -168,11 +179,12 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
             said("{a:n} and {b} where they meet, {s} apart", a=length(a), b=length(b),
                  s=percent(abs(a - b) / max(a, b, 1e-9))), (f"meet-{k}",),
         ))  # fmt: skip
-    for k, name, wide, girth, lining, wants in at_levels(put):
+    for at in at_levels(put):
         sums.append(reckon(
-            f"level-{k}", said("Round the {level}, the panels give", level=name), length(wide),
-            _wanted(lining).filled(wants=length(wants), girth=length(girth), ease=length(put.by.ease_mm),
-                                   t=Q("leather", put.leather_mm), l=length(lining)), (f"level-{k}",),
+            f"level-{at.k}", said("Round the {level}, the panels give", level=at.name), length(at.gives_mm),
+            _wanted(at.lining_mm).filled(wants=length(at.wants_mm), girth=length(at.girth_mm), ease=length(put.by.ease_mm),
+                                         t=Q("leather", put.leather_mm), l=length(at.lining_mm)), (f"level-{at.k}",),
+            tuple(_parts(at)),
         ))  # fmt: skip
     for k, meet in put.standing:
         if k not in put.rows:
