@@ -113,9 +113,11 @@ def _jobs() -> tuple[Job, ...]:
     jobs.append(change(demo_jobs()["secateurs-holster"], "piece.back_up_mm", 40.0))
     jobs.append(change(demo_jobs()["goat-collar"], "piece.lap.held", "riveted"))
     jobs.append(change(demo_jobs()["gaiter"], "piece.foot", {}))
-    jobs.append(change(demo_jobs()["thorn-cuff"], "piece.darts", {}))
+    jobs += [change(demo_jobs()["thorn-cuff"], "piece.darts", {"gussets": way}) for way in (False, True)]
     jobs.append(change(demo_jobs()["staple-pouch"], "thing.panels.0.short_mm", 3.0))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.collar", {"edge": "A4"}))
+    halves = change(demo_jobs()["waistcoat"], "piece.meets.0.how", "laced")
+    jobs.append(change(halves, "piece.collar", {"edge": "A4", "over_mm": 30.0}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.4.how", "buttons"))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.0.how", "bound"))
     jobs += [steps.ornament(demo_jobs()["secateurs-holster"], kind=k, piece="front") for k in TITLES]

@@ -127,3 +127,79 @@ def test_no_edge_for_it_is_said_and_mended_in_one_press() -> None:
     short = plan(change(job, "piece.collar", Collar(edge="A4", stand_mm=40, fall_mm=20)))
     wrong = next(f for f in short.findings if f.code == "collar-short")
     assert "collar-short" not in {f.code for f in plan(mend(short.job, wrong.mend)).findings}
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.lists(st.tuples(st.floats(60, 160), st.sampled_from(["over", "butt", "flush", "laced"]), st.floats(0, 60)),
+             min_size=2, max_size=6),
+    st.floats(2.0, 6.0), st.floats(5, 50), st.integers(0, 5), st.booleans(),
+)  # fmt: skip
+def test_where_a_lacing_parts_the_neck_strips_lie_over_each_other_by_what_is_asked(
+    strips: list[tuple[float, str, float]], margin: float, over: float, n: int, ring: bool
+) -> None:
+    """Strips side by side and worn, in a row or round: each strip of the collar is laid where its holes say, and then reaches
+    half of what is asked past the middle of a lacing, whatever the gap.
+    """
+    letters = "ABCDEF"[: len(strips)]
+    follow = list(zip(letters, letters[1:] + letters[:1] if ring else letters[1:], strips, strict=False))
+    meets = tuple(Meet(a=f"{p}3", b=f"{q}1", how=how, gap_mm=gap) for p, q, (_, how, gap) in follow)  # type: ignore[arg-type]
+    on = f"{letters[n % len(letters)]}2"
+    made = put(*(strip(k, w) for k, (w, _, _) in zip(letters, strips, strict=True)), meets=meets, margin_mm=margin,
+               collar=Collar(edge=on, stand_mm=40, over_mm=over))  # fmt: skip
+    laced = [k for k, (_, _, (_, how, _)) in enumerate(follow) if how == "laced"]
+    assert not codes(made, "hold")
+    assert all(c.holds for c in made.proof.checked)
+    pieces = {p.id: p for p in made.draft.pieces if p.id.startswith("collar")}
+    assert len(pieces) == (max(len(laced), 1) if ring else len(laced) + 1)
+    assert ("collar-no-lacing" in codes(made, "look")) is not bool(laced)
+    taken = [margin if how == "flush" else 0.0 for _, _, (_, how, _) in follow]
+    taken += [] if ring else [0.0]  # beyond the last edge
+    begins, at = [], 0.0
+    for k, (wide, _, _) in enumerate(strips):
+        before = taken[k - 1]
+        begins.append(at - before)
+        at += wide - before - taken[k]
+    round_mm = at
+    lies: dict[str, list[float]] = {}
+    for k, letter in enumerate(letters):
+        seam = made.stitching.seam(f"collar-{letter}2")
+        id = next(j for j in made.draft.assembly.joins if j.id == seam.id).layers[1].piece
+        from_mm = begins[k] + seam.on(0)[:, 0] - seam.on(1)[:, 0]
+        lies.setdefault(id, []).extend((from_mm % round_mm if ring else from_mm).tolist())
+    ends: list[tuple[float, float]] = []
+    for id, piece in pieces.items():
+        off = np.array(lies[id])
+        off = (off - off[0] + round_mm / 2) % round_mm - round_mm / 2 if ring else off - off[0]
+        assert off == pytest.approx(0.0, abs=0.05), "all its holes lie on their own"
+        ends.append((lies[id][0], lies[id][0] + float(np.ptp(piece.outline[:, 0]))))
+    for k in laced:
+        middle, half = begins[k] + strips[k][0], round_mm / 2
+        beyond = [((end - middle + half) % round_mm - half if ring else end - middle) for _, end in ends]
+        short = [((middle - first + half) % round_mm - half if ring else middle - first) for first, _ in ends]
+        assert min(abs(by - over / 2) for by in beyond) < 0.05
+        assert min(abs(by - over / 2) for by in short) < 0.05
+
+
+def test_a_lacing_by_hand() -> None:
+    """Two strips of 200 and 140 laced 30 apart, 24 over each other: 212 and 152; 54 when laced shut."""
+    laced = (Meet(a="A3", b="B1", how="laced", gap_mm=30),)
+    made = put(strip("A", 200), strip("B", 140), meets=laced, collar=Collar(edge="B2", stand_mm=40, over_mm=24))
+    halves = made.draft.pieces[2:]
+    assert [words(p.title) for p in halves] == ["collar, first half", "collar, second half"]
+    assert [float(np.ptp(p.outline[:, 0])) for p in halves] == pytest.approx([212, 152])
+    told = {r.key: words(r.sum) for r in made.draft.tell()}
+    assert "54 mm laced shut" in told["collar-over-A3"]
+    alone = put(strip("A", 200), strip("B", 140), meets=laced, collar=Collar(edge="B2", stand_mm=40))
+    assert np.ptp(alone.draft.piece("collar").outline[:, 0]) == pytest.approx(140), "on the one side of the lacing only"
+    offers = next(c for c in alone.draft.callouts if c.path == "piece.collar.over_mm")
+    assert plan(change(alone.job, offers.path, offers.usual)).draft.piece("collar-2").count == 1
+    sewn = put(strip("A", 200), strip("B", 140), collar=Collar(edge="B2"))
+    assert not [c for c in sewn.draft.callouts if c.path == "piece.collar.over_mm"], "nothing to slide: not offered"
+
+
+def test_parts_that_reach_beyond_each_other_are_held_and_mended() -> None:
+    laced = (Meet(a="A3", b="B1", how="laced", gap_mm=10),)
+    held = put(strip("A", 200), strip("B", 60), meets=laced, collar=Collar(edge="A2", over_mm=130))
+    (wrong,) = (f for f in held.findings if f.code == "collar-over")
+    assert not codes(plan(mend(held.job, wrong.mend)), "hold")

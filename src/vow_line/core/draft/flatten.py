@@ -16,6 +16,7 @@ from ..curve import Line, Values, frozen
 
 MOST_ROUNDS = 100
 SETTLED = 1e-11  # it is settled when the energy falls by less than this share of itself
+ROUNDED = 1e-15  # or by less than is lost where the sums it is the difference of are rounded
 DEEP = 6  # rounds that are mixed
 HELD = 1e3  # two points are held together by so much, where edges weigh about 1
 Complex = NDArray[np.complex128]
@@ -26,7 +27,7 @@ class Flat:
     """A surface laid flat: its points `(n + 1, m + 1, 2)`, rows and columns as the surface's, its middle column upright, the
     first row at the top; its triangles `(k, 3)` by number of point; how much each must stretch, and how much shrink, to become
     round again, `(k,)`; the energies it settled through. Where it is slit a column of points is there twice, the first of both
-    by its number in `doubled`.
+    by its number in `doubled`; its sides part from one row on and before another.
     """
 
     points: Values
@@ -35,14 +36,19 @@ class Flat:
     least: Values
     energies: tuple[float, ...]
     doubled: tuple[int, ...] = ()
+    slit: tuple[int, int] = (0, 0)
 
     @property
     def folded(self) -> bool:
         """Whether it did not settle, a triangle lies turned over, or the outline crosses itself."""
         from shapely import LinearRing
 
-        unsettled = len(self.energies) > MOST_ROUNDS
-        return unsettled or bool((self.least <= -1).any()) or not LinearRing(self.outline).is_simple
+        return self.astray or not LinearRing(self.outline).is_simple
+
+    @property
+    def astray(self) -> bool:
+        """Whether it did not settle, or a triangle lies turned over."""
+        return len(self.energies) > MOST_ROUNDS or bool((self.least <= -1).any())
 
     @property
     def outline(self) -> Line:
@@ -62,11 +68,13 @@ def triangles(rows: int, columns: int) -> NDArray[np.int64]:
     return np.concatenate([one.reshape(-1, 3), two.reshape(-1, 3)])
 
 
-def flatten(points: Values, weights: Values | None = None, slits: tuple[tuple[int, ...], int] = ((), 0)) -> Flat:
+def flatten(
+    points: Values, weights: Values | None = None, slits: tuple[tuple[int, ...], int, int] = ((), 0, 0)
+) -> Flat:
     """A surface `(n + 1, m + 1, 3)` laid flat; with `weights (k,)` some of its triangles count more. With `slits` it is cut
-    open along some of its columns from the first row on, over so many rows.
+    open along some of its columns, from one row on and before another.
     """
-    cut, deep = slits
+    cut, first, end = slits
     twice = np.sort(np.concatenate([np.arange(points.shape[1]), np.array(cut, int)]))
     doubled = tuple(c + k for k, c in enumerate(sorted(cut)))
     start = best_cone(points).reshape(points.shape[:2])[:, twice].ravel()
@@ -76,7 +84,7 @@ def flatten(points: Values, weights: Values | None = None, slits: tuple[tuple[in
     if cut:  # nothing lies between the two sides of a slit
         square = np.tile(np.arange((rows - 1) * (columns - 1)), 2) % (columns - 1)
         corners = corners[~np.isin(square, doubled)]
-    held = np.array([r * columns + c for r in range(deep, rows) for c in doubled], int)
+    held = np.array([r * columns + c for r in range(rows) if not first <= r < end for c in doubled], int)
     rest = _flat_each(points.reshape(-1, 3), corners)
     times = np.ones(len(corners)) if weights is None else weights
     system = _System(rest, corners, rows * columns, columns, times, held)
@@ -84,7 +92,7 @@ def flatten(points: Values, weights: Values | None = None, slits: tuple[tuple[in
     settled[held] = settled[held + 1] = (settled[held] + settled[held + 1]) / 2
     z = _upright(settled.reshape(rows, columns))
     most, least = _strains(z.ravel(), rest, corners)
-    return Flat(np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled)
+    return Flat(np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled, (first, end))
 
 
 def best_cone(points: Values) -> Complex:
@@ -189,7 +197,6 @@ def _settle(system: _System, start: Complex) -> tuple[Complex, list[float]]:
     energies = [energy]
     steps: list[Complex] = []
     ways: list[Complex] = []
-    scale = system.own
     for _ in range(MOST_ROUNDS):
         way = moved - z
         steps, ways = [*steps[-DEEP:], moved], [*ways[-DEEP:], way]
@@ -202,7 +209,7 @@ def _settle(system: _System, start: Complex) -> tuple[Complex, list[float]]:
         fell = energy - tried_energy
         z, moved, energy = tried, tried_next, tried_energy
         energies.append(energy)
-        if fell <= SETTLED * max(abs(energy), 1e-9 * scale):
+        if fell <= max(SETTLED * abs(energy), ROUNDED * system.own):
             break
     return z, energies
 

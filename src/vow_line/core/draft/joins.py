@@ -161,8 +161,9 @@ class Lies:
     `rounded` of half the thickness, and is drawn together by `stretch`. Beyond `loose_mm` of room it is too loose. What comes
     out turning has its `swing`; a leather round such a core, that of the core. Of what lies over one piece more than once, or
     goes on there in another way, what belongs together has one `part`. What goes round and is not closed stands `open_mm (n,)`
-    apart there, or laps where that is less than nothing; what is `taken_mm` out of it there is sewn away; leather that
-    `gives` a share of its length need not be as long as its way by so much.
+    apart there, or laps where that is less than nothing; what is `taken_mm` out of it there is sewn away, or, less than
+    nothing, given by the pieces that are `let_in`; leather that `gives` a share of its length need not be as long as its way
+    by so much.
     """
 
     shell: str
@@ -180,6 +181,7 @@ class Lies:
     open_mm: Values | None = None
     gives: float = 0.0
     taken_mm: Values | None = None
+    let_in: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, eq=False)

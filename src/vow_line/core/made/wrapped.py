@@ -47,7 +47,10 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _between_panels(seams, [p.piece for p in panels], outline)
     darts = [s for s in seams if lies.taken_mm is not None and s.seam.line.shape == "butt"]
     for k, sewn in enumerate(sorted(darts, key=lambda s: s.seam.id), 1):
-        deep += _down_a_side(sewn, outline[:, 1].min() + sewn.seam.s_mm, k / (len(darts) + 1), outline, id)
+        deep += _down_a_side(sewn, _from_end(sewn, outline), k / (len(darts) + 1), outline, id)
+    for k, gusset in enumerate(lies.let_in, 1):
+        for sewn in (s for s in seams if gusset in {p.piece for p in s.seam.line.placed}):
+            deep += _let_in(sewn, k / (len(lies.let_in) + 1), outline, id)
     butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1 and not darts]
     for sewn in butts:
         deep.append(Deep(-SEAM, Mark("cut", frozen(middle(np.sort(lies.p[:, 1]))), id=sewn.seam.id)))
@@ -97,16 +100,36 @@ def _between_panels(seams: Sequence[SewnSeam], panels: list[str], outline: Line)
         )  # where the next one begins
 
 
-def _down_a_side(sewn: SewnSeam, v: Values, share: float, outline: Line, id: str) -> Iterator[Deep]:
-    """A seam with its holes so far down a side, so great a share of the way round from behind by the left."""
-    turn = 2 * np.pi * share
-    side = -1.0 if np.cos(turn) > 1e-9 else 1.0
+def _from_end(sewn: SewnSeam, outline: Line) -> Values:
+    """How far down the holes of a seam lie that begins at an end, the top or the low one."""
+    top, low = outline[:, 1].min(), outline[:, 1].max()
+    from_low = sewn.seam.points[0, 1] > sewn.seam.points[-1, 1]
+    return np.asarray(low - sewn.seam.s_mm if from_low else top + sewn.seam.s_mm)
+
+
+def _let_in(sewn: SewnSeam, share: float, outline: Line, id: str) -> Iterator[Deep]:
+    """A side of what is let into a slit, as wide there as it is, so great a share of the way round."""
+    v = _from_end(sewn, outline)
+    off = sewn.seam.on(1)[:, 0]
+    yield from _down_a_side(sewn, v, share + off / (2 * np.pi * _half(outline, v)), outline, id)
+
+
+def _half(outline: Line, v: Values) -> Values:
+    """How far the outline reaches to a side, so far down."""
     row = outline[: len(outline) // 2]
-    half = np.interp(v, *row[np.argsort(row[:, 1])].T[::-1])
-    at = np.column_stack([-half * np.sin(turn), v])
+    return np.interp(v, *row[np.argsort(row[:, 1])].T[::-1])
+
+
+def _down_a_side(sewn: SewnSeam, v: Values, share: float | Values, outline: Line, id: str) -> Iterator[Deep]:
+    """A seam with its holes so far down a side, so great a share of the way round from behind by the left."""
+    turn = 2 * np.pi * np.broadcast_to(share, len(v))
+    side = -1.0 if np.cos(turn).mean() > 1e-9 else 1.0
+    at = np.column_stack([-_half(outline, v) * np.sin(turn), v])
     yield Deep(side * SEAM, Mark("cut", frozen(at[np.argsort(v)]), id=id))
-    across = np.array([sewn.seam.line.margin_mm * abs(float(np.cos(turn))), 0.0])
-    yield Deep(side * (SEAM + 0.2), stitches([np.array([p - across, p + across]) for p in at], sewn.seam.id))
+    across = np.column_stack([sewn.seam.line.margin_mm * np.abs(np.cos(turn)), np.zeros(len(v))])
+    yield Deep(
+        side * (SEAM + 0.2), stitches([np.array([p - w, p + w]) for p, w in zip(at, across, strict=True)], sewn.seam.id)
+    )
 
 
 def _over(assembly: Assembly, lies: Lies, over: Lies) -> Iterator[Deep]:

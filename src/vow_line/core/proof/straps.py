@@ -11,7 +11,8 @@ from ..measure.body import Body, BoxBody, FittingBody, GirthBody, LongBody, Tool
 from ..reckoning import count, length
 from ..texts import said, several
 from .given import TRUE_MM, Assembled, Fault, Result, area_of_ring, counted
-from .room import girth_of, sections_of
+from .room import sections_of
+from .round import girth_of
 
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
 TURN_MM = 0.5

@@ -25,6 +25,10 @@ BETTER = 0.8  # another closing line is offered where it leaves so much of the s
 CLOSING: dict[Closing, Said] = {
     "back": said("back"), "outside": said("outer side"), "inside": said("inner side"), "front": said("front"),
 }  # fmt: skip
+TWO: dict[tuple[darts.End, bool], Said] = {
+    ("top", False): said("two darts from the top, {d} deep"), ("low", False): said("two darts from the low end, {d} deep"),
+    ("top", True): said("two gussets from the top, {d} deep"), ("low", True): said("two gussets from the low end, {d} deep"),
+}  # fmt: skip
 AS: dict[Closing, tuple[Closing, ...]] = {  # a section is even from side to side: closed at either it strains alike
     "front": ("front", "inside"), "back": ("back", "inside"), "outside": ("outside", "inside"), "inside": ("outside", "inside"),
 }  # fmt: skip
@@ -95,19 +99,29 @@ def _elsewhere(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: floa
 
 
 def _darted(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: float) -> list[Mend]:
-    """Darts from the top, where the limb turns in again below it: as deep as five sixths of the way to where it turns most."""
+    """Darts from an end, where the limb turns in again towards that, gussets where it spreads: as deep as five sixths of the
+    way to where it turns most. The one that helps most, where any does.
+    """
     if wrap.panels > 1 or wrap.over or wrap.darts:
         return []
     low, high = wrap.between(body)
-    turning = [(k, at) for at, k in turns(body) if low + MIDDLE * (high - low) < at < high]
-    if not turning or max(turning)[0] <= 0:
+    tried = []
+    for at, way, gussets in (("top", 1.0, False), ("low", 1.0, False), ("top", -1.0, True), ("low", -1.0, True)):
+        # how far towards that end, as a share of the way, and how much it turns there
+        share = [(way * k, abs((high if at == "top" else low) - x)) for x, k in turns(body) if low < x < high]
+        turning = [(k, far) for k, far in share if far < (1 - MIDDLE) * (high - low)]
+        if not turning or max(turning)[0] <= 0:
+            continue
+        deep = float(np.clip(np.round(max(turning)[1] * 5 / 6), 20.0, 300.0))
+        made = darts.Darts(n=2, deep_mm=deep, at=at, gussets=gussets)
+        laid = wrap.model_copy(update={"darts": made}).wrap(body, leather_mm, steps=COARSE)
+        left = max(laid.stretched, laid.shrunk)
+        if left <= BETTER * strain and not laid.folded and not darts.findings(made, laid):
+            tried.append((left, made))
+    if not tried:
         return []
-    deep = float(np.clip(np.round((high - max(turning)[1]) * 5 / 6), 20.0, 300.0))
-    made = darts.Darts(n=2, deep_mm=deep)
-    laid = wrap.model_copy(update={"darts": made}).wrap(body, leather_mm, steps=COARSE)
-    if max(laid.stretched, laid.shrunk) > BETTER * strain or darts.findings(made, laid):
-        return []
-    return [Mend(said("two darts from the top, {d} deep", d=length(deep)), (("piece.darts", made),))]
+    made = min(tried, key=lambda each: each[0])[1]
+    return [Mend(TWO[made.at, made.gussets].filled(d=length(made.deep_mm)), (("piece.darts", made),))]
 
 
 def turns(body: LimbBody) -> list[tuple[float, float]]:
@@ -181,7 +195,8 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
     elif wrap.darts:
         found.append(Finding(
             "look", "darts-idle", "draft",
-            said("Darts are made in a wrap of one piece whose top is not folded over; in this there are none."), "piece.panels",
+            said("Darts and gussets are made in a wrap of one piece whose top is not folded over; in this there are none."),
+            "piece.panels",
             Mend(said("no darts"), (("piece.darts", None),)),
         ))  # fmt: skip
     if wrap.foot and not body.heel:

@@ -27,7 +27,7 @@ from . import checks, shown
 from .closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, inward
 from .closures import AnyClosure
 from .closures.laced import Laced
-from .darts import Darts, seams, top_edges
+from .darts import Darts, end_edges, let_in, seams
 from .fold import FoldOver
 from .foot import FootStrap, UnderFoot, foot_strap
 from .wrap import OVER, Closing, Part, Wrap, laid_flat, most_strain
@@ -89,9 +89,9 @@ class LimbWrap(KindOfPiece):
         deep = min(darts.deep_mm, high - low - LEAST_LONG_MM / 2) if darts else 0.0
         made, flats, folded = laid_flat(
             body, low, high, more, closing or self.closing, panels or self.panels, steps, over, leather_mm if over else 0.0,
-            (darts.n, deep) if darts and deep > 0 else (0, 0.0),
+            (darts.n, deep) if darts and deep > 0 else (0, 0.0), darts is not None and darts.at == "low",
         )  # fmt: skip
-        return Wrap(made, flats, *self.closed.open_mm, folded)
+        return Wrap(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets)
 
     @property
     def darts_made(self) -> Darts | None:
@@ -114,14 +114,18 @@ class LimbWrap(KindOfPiece):
         under_foot = foot_strap(self.foot, wrap, leather_mm) if self.foot else None
         panels = [self._panel(wrap, part, by, leather_mm, under_foot) for part in wrap.parts]
         under = self._under(self.closed, wrap, leather_mm) if isinstance(self.closed, Gapped) else None
-        more = [*([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])]
+        darts = seams(wrap.first, self.margin_mm) if not wrap.filled else []
+        gussets = let_in(wrap.first, self.margin_mm, leather_mm)
+        more = [
+            *gussets.pieces, *([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])
+        ]  # fmt: skip
         sewn = [s for k, pair in enumerate(pairwise(wrap.parts), 1) for s in self._seams(k, *pair, leather_mm)]
         ids = tuple(p.id for p in panels)
-        darts = seams(wrap.first, self.margin_mm)
         return Draft(
             assembly=Assembly(
-                (*panels, *more), (*((under[2],) if under else ()), *darts, *by.joins, *sewn),
-                (*((under[1],) if under else ()), *by.seats), shells=(Shell("wrap", said("wrap"), ids, way="wrapped"),),
+                (*panels, *more), (*((under[2],) if under else ()), *darts, *gussets.joins, *by.joins, *sewn),
+                (*((under[1],) if under else ()), *gussets.seats, *by.seats),
+                shells=(Shell("wrap", said("wrap"), ids, way="wrapped"),),
                 fasteners=(*by.fasteners, *(under_foot.fasteners if under_foot else ())),
                 lies=tuple(self._lies(wrap, leather_mm)), turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
             ),
@@ -147,11 +151,11 @@ class LimbWrap(KindOfPiece):
             Edge("left-over", OVER_LEFT, frozen([*crease[:1], *part.over_left[::-1]]), "free" if first else ""),
         ] if over else []  # fmt: skip
         outline, edges = edged(
-            *top_edges(part, part.all_rows[0]),
+            *end_edges(part, part.all_rows[0], "top"),
             *sides[:1],
             Edge("right", RIGHT, frozen([*crease[-1:], *part.right]), "free" if last else "",
                  beside="left" if first and last else ""),
-            Edge("low", said("low end"), frozen(part.rows[-1][::-1]), "mouth"),
+            *(replace(e, line=frozen(e.line[::-1])) for e in reversed(end_edges(part, part.rows[-1], "low"))),
             Edge("left", LEFT, frozen([*part.left[::-1], *crease[:1]]), "free" if first else ""),
             *sides[1:],
         )  # fmt: skip
@@ -202,6 +206,7 @@ class LimbWrap(KindOfPiece):
                 "wrap", part.id, "round", frozen(wrap.surface.at_mm[::-1]), frozen(part.left[::-1]),
                 frozen(part.right[::-1]), loose_mm=self.ease_mm, open_mm=frozen(wrap.open_mm[::-1]), gives=gives,
                 taken_mm=frozen(wrap.darted_mm[::-1]) if part.flat.doubled else None,
+                let_in=tuple(f"gusset-{k}" for k, _ in enumerate(part.slits.sides, 1)) if part.filled else (),
             )  # fmt: skip
         if wrap.over is None:
             return

@@ -13,13 +13,13 @@ from ....drawing import Callout, Mark
 from ....measure import LimbBody
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, percent, reckon
-from ....texts import joined, said
+from ....texts import Said, joined, said
 from ...drafted import Section
 from ...surface import around, half_width
 from .checks import CLOSING, PANELS, in_words, worst
 from .closure import point
 from .closures import CLOSURES
-from .darts import Darts, made
+from .darts import ENDS, FROM, UNDER_MARGINS, Darts, End
 from .fold import FoldOver
 from .foot import UP_MM, FootStrap
 from .wrap import CLOSING_RAD, OVER, Part, Wrap, even
@@ -30,6 +30,10 @@ if TYPE_CHECKING:
 SEEN_STRAIN = 0.01  # less than this is not hatched
 PER_STROKE = 0.01  # a stroke for each so much
 MOST_STROKES = 5
+SLITS: dict[tuple[End, bool], Said] = {
+    ("top", False): said("darts from the top"), ("low", False): said("darts from the low end"),
+    ("top", True): said("gussets from the top"), ("low", True): said("gussets from the low end"),
+}  # fmt: skip
 SEEN_FROM = 0.25  # how far from above the limb is looked at, rad
 
 
@@ -61,19 +65,21 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
     given.append(Callout("piece.over", said("its top"), "count", wrap.over, top, "left",
                          choices=(said("cut plain"), said("folded over")), meant=(None, wrap.over or FoldOver())))  # fmt: skip
     if wrap.panels == 1 and not wrap.over:
-        given.append(Callout("piece.darts", said("darts"), "count", wrap.darts, top, "left",
-                             choices=(said("no darts"), said("darts from the top")),
-                             meant=(None, wrap.darts or Darts())))  # fmt: skip
-    darts = made(laid.first)
-    if darts and wrap.darts:
-        left, right = darts[0]
+        given.append(Callout("piece.darts", said("slits"), "count", wrap.darts, top, "left",
+                             choices=(said("no darts"), *SLITS.values()),
+                             meant=(None, *(_slit(wrap.darts, *way) for way in SLITS))))  # fmt: skip
+    sides = laid.first.slits.sides
+    if sides and wrap.darts:
+        left, right = sides[0]
+        darts, filled = wrap.darts, wrap.darts.gussets
         given += [
-            Callout("piece.darts.deep_mm", said("darts, deep"), "length", wrap.darts.deep_mm, point(left[0]), "left",
-                    to=point(left[-1]), part=said("darts")),
-            Callout("piece.darts.n", said("from its top"), "count", wrap.darts.n, point(right[0]), "right",
-                    choices=(said("one dart"), said("two darts"), said("three darts")), meant=(1, 2, 3)),
+            Callout("piece.darts.deep_mm", said("gussets, deep") if filled else said("darts, deep"), "length", darts.deep_mm,
+                    point(left[0]), "left", to=point(left[-1]), part=said("gussets") if filled else said("darts")),
+            Callout("piece.darts.n", said("from its {end}", end=ENDS[darts.at]), "count", darts.n, point(right[0]), "right",
+                    choices=(said("one gusset"), said("two gussets"), said("three gussets")) if filled else
+                    (said("one dart"), said("two darts"), said("three darts")), meant=(1, 2, 3)),
             Callout("piece.margin_mm", said("thread to the cut"), "length", wrap.margin_mm, point(left[len(left) // 2]),
-                    "left", "dart-1"),
+                    "left", "gusset-1-left" if filled else "dart-1"),
         ]  # fmt: skip
     if wrap.over:
         given.append(Callout("piece.over.deep_mm", said("folded over"), "length", wrap.over.deep_mm,
@@ -116,14 +122,8 @@ def reckonings(
         ))  # fmt: skip
     edges = [float(arc_length(line)[-1]) for line in (laid.left, laid.right)]
     n = len(rows[0])
-    if laid.first.flat.doubled:
-        opens = laid.first.apart_mm[0]
-        sums.append(reckon(
-            "darts", said("Darts take out"), length(float(opens.sum())),
-            joined(*(said("{d}", d=length(float(d))) for d in opens), said("at the top")),
-            tuple(f"dart-{k}" for k in range(1, len(opens) + 1)),
-            (said("settled so that the leather strains least"),),
-        ))  # fmt: skip
+    if laid.first.slits.sides and wrap.darts:
+        sums += _slits(wrap.darts, laid, wrap.margin_mm)
     if laid.over is not None:
         first, deep = laid.first, float(np.ptp(laid.over.at_mm))
         high = float(arc_length(first.flat.points[: first.over + 1, first.flat.points.shape[1] // 2])[-1])
@@ -144,6 +144,31 @@ def reckonings(
                     s=length(wrap.closed.spacing_mm)), ("closures",)),
     ]  # fmt: skip
     return (*sums, *wrap.closed.reckonings(laid, rows, leather_mm))
+
+
+def _slit(now: Darts | None, at: End, filled: bool) -> Darts:
+    return (now or Darts()).model_copy(update={"at": at, "gussets": filled})
+
+
+def _slits(darts: Darts, laid: Wrap, margin_mm: float) -> list[Reckoning]:
+    """What darts take out, or how wide and how long each gusset is cut."""
+    slits = laid.first.slits
+    opens, settled = slits.apart_mm[slits.rows[0]], said("settled so that the leather strains least")
+    if not darts.gussets:
+        return [reckon(
+            "darts", said("Darts take out"), length(float(opens.sum())),
+            joined(*(said("{d}", d=length(float(d))) for d in opens), said("at {end}", end=FROM[darts.at])),
+            tuple(f"dart-{k}" for k in range(1, len(opens) + 1)), (settled,),
+        )]  # fmt: skip
+    under, sums = UNDER_MARGINS * margin_mm, []
+    for k, (wide, by) in enumerate(zip(slits.let_in_mm[slits.rows[0]], opens, strict=True), 1):
+        sums.append(reckon(
+            f"gusset-{k}", said("Gusset {k} fills", k=k), length(float(wide)),
+            said("{by:n} that the sides would lap + {o:n} that they are opened, at {end}; + 2 × {u}, under them",
+                 by=length(-float(by)), o=length(float(wide + by)), end=FROM[darts.at], u=length(under)),
+            (f"gusset-{k}",), (settled,),
+        ))  # fmt: skip
+    return sums
 
 
 def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
@@ -267,10 +292,11 @@ def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     marks.append(Mark("cut" if near else "dimension", frozen(closing), id="closing"))
     if near:
         marks.append(Mark("done", frozen(even(closing, np.linspace(0.06, 0.94, closures))), id="closures", size_mm=6.0))
-    for k, (doubled, (side, _)) in enumerate(zip(laid.first.flat.doubled, made(laid.first), strict=False)):
-        column, deep = doubled - k, len(side) - 1
-        towards = bool(facing[: max(deep, 1), column - 1 : column + 1].any(axis=1).mean() > 0.5)
-        marks.append(Mark("cut" if towards else "dimension", frozen(seen[: deep + 1, column]), id=f"dart-{k + 1}"))
+    for k, (doubled, (side, _)) in enumerate(zip(laid.first.flat.doubled, laid.first.slits.sides, strict=False)):
+        column, rows = doubled - k, laid.first.slits.rows[: len(side)] - laid.first.over
+        between = np.minimum(rows, len(facing) - 1)
+        towards = bool(facing[between, column - 1 : column + 1].any(axis=1).mean() > 0.5)
+        marks.append(Mark("cut" if towards else "dimension", frozen(seen[rows, column]), id=f"dart-{k + 1}"))
     for k in range(1, len(laid.flats)):
         column = k * (seen.shape[1] - 1) // len(laid.flats)
         towards = bool(facing[:, column - 1 : column + 1].any(axis=1).mean() > 0.5)

@@ -9,12 +9,13 @@ from typing import Literal
 
 import numpy as np
 
-from ....curve import Line, Values, arc_length, frozen, walk
+from ....curve import Line, Values, arc_length, frozen
 from ....measure import LimbBody
 from ....memory import remembered
 from ....texts import Said, said
 from ...flatten import Flat, flatten
 from ...surface import ALONG, ROUND, Surface, surface
+from .slits import Slits, drawn_in
 
 Closing = Literal["back", "outside", "inside", "front"]
 CLOSING_RAD: dict[Closing, float] = {"front": 0.0, "outside": np.pi / 2, "back": np.pi, "inside": -np.pi / 2}
@@ -53,7 +54,7 @@ class Over:
 @dataclass(frozen=True, eq=False)
 class Part:
     """One panel of a wrap, laid flat by itself; how far in its edges are moved at either side in each row, out where that is
-    less than nothing. The first `over` rows are folded over the top.
+    less than nothing. The first `over` rows are folded over the top. If it is `filled`, something is let into its slits.
     """
 
     id: str
@@ -62,13 +63,14 @@ class Part:
     in_left_mm: Values
     in_right_mm: Values
     over: int = 0
+    filled: bool = False
 
     @cached_property
     def all_rows(self) -> tuple[Line, ...]:
         """Each girth line from its left edge to its right, from the cut at the top down."""
         return tuple(
-            _once(_drawn_in(_drawn_in(row, a)[::-1], b)[::-1])
-            for row, a, b in zip(self.flat.points, self.in_left_mm, self.in_right_mm, strict=True)
+            _once(drawn_in(drawn_in(np.concatenate(strips), a)[::-1], b)[::-1])
+            for strips, a, b in zip(self.slits.strips, self.in_left_mm, self.in_right_mm, strict=True)
         )
 
     @property
@@ -82,13 +84,19 @@ class Part:
         return self.all_rows[: self.over]
 
     @cached_property
-    def apart_mm(self) -> Values:
-        """How far apart the sides of its darts lie in each row, `(rows, darts)`; less than nothing where they would lap."""
-        z, first = self.flat.points, list(self.flat.doubled)
-        between = z[:, [c + 1 for c in first]] - z[:, first]
-        before = z[:, first] - z[:, [c - 1 for c in first]]
-        ways = np.sign((between * before).sum(axis=2))
-        return np.asarray(ways * np.linalg.norm(between, axis=2)).reshape(len(z), len(first))
+    def slits(self) -> Slits:
+        """Its slits."""
+        return Slits(self.flat, self.filled)
+
+    @property
+    def folded(self) -> bool:
+        """Whether it does not lie flat; what is cut back at its slits may."""
+        if not self.filled:
+            return self.flat.folded
+        from shapely import LinearRing
+
+        ring = np.concatenate([self.all_rows[0][:-1], self.right[:-1], self.rows[-1][:0:-1], self.left[:0:-1]])
+        return self.flat.astray or not LinearRing(ring).is_simple
 
     @property
     def crease(self) -> Line | None:
@@ -133,7 +141,8 @@ class Part:
 @dataclass(frozen=True, eq=False)
 class Wrap:
     """A limb between two places as a surface, and that laid flat, in one piece or in panels that take an equal share; what
-    stands open between its edges at its low and its high end, less than nothing where they lap.
+    stands open between its edges at its low and its high end, less than nothing where they lap; if it is `filled`, something
+    is let into its slits.
     """
 
     surface: Surface
@@ -141,6 +150,7 @@ class Wrap:
     open_low_mm: float
     open_high_mm: float
     over: Over | None = None
+    filled: bool = False
 
     @property
     def open_mm(self) -> Values:
@@ -163,7 +173,7 @@ class Wrap:
             (f"wrap-{k}", said("panel {k}", k=k)) for k in range(1, n + 1)
         ]  # fmt: skip
         return tuple(
-            Part(id, title, flat, half if k == 0 else none, half if k == n - 1 else none, over)
+            Part(id, title, flat, half if k == 0 else none, half if k == n - 1 else none, over, self.filled)
             for k, ((id, title), flat) in enumerate(zip(named, self.flats, strict=True))
         )
 
@@ -206,8 +216,8 @@ class Wrap:
 
     @property
     def darted_mm(self) -> Values:
-        """What darts take out of each row `(n + 1,)` on the limb."""
-        return np.asarray(sum(part.apart_mm[part.over :].sum(axis=1) for part in self.parts))
+        """What darts take out of each row `(n + 1,)` on the limb; less than nothing where gussets are let in."""
+        return np.asarray(sum(part.slits.apart_mm[part.over :].sum(axis=1) for part in self.parts))
 
     @cached_property
     def girded(self) -> tuple[Girded, ...]:
@@ -245,7 +255,7 @@ class Wrap:
     @property
     def folded(self) -> bool:
         """Whether a panel does not lie flat."""
-        return any(flat.folded for flat in self.flats)
+        return any(part.folded for part in self.parts)
 
     def v_of(self, at_mm: float) -> float:
         """Where a place along the limb lies down the middle of the first panel."""
@@ -263,18 +273,6 @@ def _once(row: Line) -> Line:
     return row if there.all() else frozen(row[there])
 
 
-def _drawn_in(row: Line, by: float) -> Line:
-    """A row shorter by so much at its first end, or run on straight where that is less than nothing."""
-    if by == 0:
-        return frozen(row)
-    if by < 0:
-        first = row[0] - row[1]
-        return frozen(np.concatenate([[row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:]]))
-    s = arc_length(row)
-    by = min(by, 0.45 * float(s[-1]))
-    return frozen(walk(row, np.concatenate([[by], s[s > by + 1e-6]])))
-
-
 def even(line: Line, shares: Values) -> Line:
     """Points at shares of a line's length."""
     s = arc_length(line)
@@ -284,16 +282,19 @@ def even(line: Line, shares: Values) -> Line:
 @remembered("part")
 def laid_flat(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int = 1,
-    steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0, darts: tuple[int, float] = (0, 0.0),
+    steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0, slits: tuple[int, float] = (0, 0.0),
+    low: bool = False,
 ) -> tuple[Surface, tuple[Flat, ...], Over | None]:  # fmt: skip
     """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels; `over_mm` of it
-    folded over the top, a leather `thick_mm` farther out; or with so many `darts` from the top, so deep.
+    folded over the top, a leather `thick_mm` farther out; or with so many `slits` from the top, so deep, or from the `low` end.
     """
-    tip = to_mm - darts[1] if darts[0] and panels == 1 and not over_mm else None
+    tip = None
+    if slits[0] and panels == 1 and not over_mm:
+        tip = from_mm + slits[1] if low else to_mm - slits[1]
     made, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps, tip)
     if not over_mm:
-        slits = ((), 0) if tip is None else slit(made, *darts)
-        return made, tuple(flatten(share, slits=slits) for share in shares), None
+        cut = ((), 0, 0) if tip is None else slit(made, *slits, low)
+        return made, tuple(flatten(share, slits=cut) for share in shares), None
     deep = min(over_mm, to_mm - from_mm)
     rows = max(round(deep / (to_mm - from_mm) * steps[1]), 2)
     inner, outer = (surface(body, to_mm - deep, to_mm, more, CLOSING_RAD[closing], (made.points.shape[1] - 1, rows))
@@ -307,11 +308,13 @@ def laid_flat(
     return made, tuple(flats), Over(points[::-1], inner.at_mm[::-1], inner.girth_mm[::-1])
 
 
-def slit(made: Surface, darts: int, deep_mm: float) -> tuple[tuple[int, ...], int]:
-    """The columns that so many darts from the top are cut along, an equal share apart, and over how many rows they go."""
-    columns = made.points.shape[1] - 1
-    down = (made.at_mm[0] - made.at_mm[:-1]) < deep_mm - 1e-9
-    return tuple(round(columns * k / (darts + 1)) for k in range(1, darts + 1)), max(int(down.sum()), 1)
+def slit(made: Surface, n: int, deep_mm: float, low: bool) -> tuple[tuple[int, ...], int, int]:
+    """The columns that so many slits are cut along, an equal share apart, from which row on, and before which."""
+    columns, rows = made.points.shape[1] - 1, len(made.at_mm)
+    way = made.at_mm[1:] - made.at_mm[-1] if low else made.at_mm[0] - made.at_mm[:-1]
+    deep = max(int((way < deep_mm - 1e-9).sum()), 1)
+    cut = tuple(round(columns * k / (n + 1)) for k in range(1, n + 1))
+    return (cut, rows - deep, rows) if low else (cut, 0, deep)
 
 
 @remembered("part")

@@ -1,4 +1,6 @@
-"""A collar: a strip on the edges round a neck, upright, or folded over so that a part of it falls outside."""
+"""A collar: strips on the edges round a neck, upright, or folded over so that a part of it falls outside; where a lacing parts
+the neck they slide over each other.
+"""
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
@@ -15,10 +17,10 @@ from ....measure.body import Shape
 from ....memory import remembered
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, reckon
-from ....texts import said, verbatim
+from ....texts import Said, said, verbatim
 from ...joins import Join, Layer, Seat, Sewing
 from ...pieces import Craft, Edge, Piece, Skive, edged, leather
-from .meets import FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, SEWN, EdgeId, long, outward
+from .meets import ADJUSTS, FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, SEWN, EdgeId, long, outward
 from .outline import outwards, within
 
 if TYPE_CHECKING:
@@ -27,25 +29,28 @@ if TYPE_CHECKING:
 FOLD_THIN = 0.5  # what is left of the leather along the fold (from memory)
 UP = 0.5  # an edge that looks up by so much may be one of the neck's
 FALLS_OVER_MM = 10.0  # what falls is so much longer than what stands, so that the seam is covered (from memory)
+OVER_MM = 40.0  # parts that slide over each other do so by this, as drafted (from memory)
 COLLAR = said("collar")
 
 
 class Collar(Frozen):
     """Sewn on at `edge` and on along the edges that follow it over a sewn seam, either way. It stands `stand_mm` high; if it is
-    folded, `fall_mm` of it lie over that on the outside.
+    folded, `fall_mm` of it lie over that on the outside. Where a lacing parts the neck it ends, or, if `over_mm`, goes on as a
+    strip of its own, and the two lie over each other by that much.
     """
 
     edge: EdgeId
     stand_mm: Annotated[float, Field(ge=5, le=200)] = 35.0
     fall_mm: Annotated[float, Field(ge=0, le=300)] = 0.0
+    over_mm: Annotated[float, Field(ge=0, le=150)] = 0.0
 
 
 def neck(
     edge: str, panels: Mapping[str, tuple[str, ...]], met: Mapping[str, str | None]
 ) -> tuple[tuple[str, ...], bool]:
-    """The edges that follow each other over sewn seams, in the sense in which each goes round its panel, with `edge` among
-    them: of each panel the names of its edges in turn, of each edge that is `met` the one it is sewn to, or None. And
-    whether it goes all round; it then begins with `edge`.
+    """The edges that follow each other over what it goes on over, in the sense in which each goes round its panel, with `edge`
+    among them: of each panel the names of its edges in turn, of each edge that is `met` the one beyond which the next follows,
+    or None. And whether it goes all round; it then begins with `edge`.
     """
 
     def beyond(id: str, by: int) -> str | None:
@@ -78,8 +83,8 @@ def seam_line(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Part:
-    """What of a collar is sewn to one edge: it lies there `from_mm` to `to_mm` along the collar, and its holes on a line
-    `(n, 2)` on the panel, which begins `begins_mm` along the collar.
+    """What of a strip is sewn to one edge: it lies there `from_mm` to `to_mm` along the strip, and its holes on a line
+    `(n, 2)` on the panel, which begins `begins_mm` along the strip.
     """
 
     edge: str
@@ -90,41 +95,89 @@ class Part:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Neck:
-    """All that a collar goes along: the edges in turn, its parts, how long they are together, the edges too short for a seam,
-    at which it lies loose, and whether it is closed.
+class Strip:
+    """One strip of a collar: the edges it goes along in turn, its parts, how long it is cut, how much of that lies over or
+    under another strip beyond its first edge and beyond its last, and the edges too short for a seam, at which it lies loose.
     """
 
     run: tuple[str, ...]
     parts: tuple[Part, ...]
     long_mm: float
+    beyond_mm: tuple[float, float]
     loose: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Neck:
+    """All that a collar goes along: its strips in turn; whether it is closed; and the edges that are laced where one strip lies
+    over the next, with how far apart they are.
+    """
+
+    strips: tuple[Strip, ...]
     closed: bool
+    laced: tuple[tuple[str, float], ...]
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """What is sewn, of all strips."""
+        return tuple(part for strip in self.strips for part in strip.parts)
+
+    @property
+    def loose(self) -> tuple[str, ...]:
+        """The edges too short for a seam."""
+        return tuple(id for strip in self.strips for id in strip.loose)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Sewn:
-    """A collar as it is cut, and what sews it on."""
+    """A collar as it is cut, a piece for each strip, and what sews them on."""
 
     neck: Neck
-    piece: Piece
+    pieces: tuple[Piece, ...]
     joins: tuple[Join, ...]
     seats: tuple[Seat, ...]
 
 
-def neck_at(edge: str, put: "Put") -> Neck | None:
-    """The neck that an edge is of; None where the edge is not there, meets another, or has no part that can be sewn."""
-    margin, free_mm = put.by.margin_mm, FROM_CUT * put.by.margin_mm
+def neck_at(edge: str, put: "Put", over_mm: float = 0.0) -> Neck | None:
+    """The neck that an edge is of, over lacings too if strips lie `over_mm` over each other there; None where the edge is not
+    there, meets another, or has no part that can be sewn.
+    """
     meets = {e: m for _, m in put.standing for e in (m.a, m.b)}
     if edge not in put.edges or edge in meets:
         return None
     panels = {k: tuple(shape.edges) for k, shape in put.panels.items()}
-    met = {e: (m.b if e == m.a else m.a) if m.how in SEWN else None for e, m in meets.items()}
-    found, loose, at = [], [], 0.0
+    over = (*SEWN, *ADJUSTS) if over_mm else SEWN
+    met = {e: (m.b if e == m.a else m.a) if m.how in over else None for e, m in meets.items()}
     run, closed = neck(edge, panels, met)
+    after = [meets.get(along(panels[id[0]], id, 1)) for id in run]
+    parted = (
+        [k for k, m in enumerate(after) if m and m.how in ADJUSTS and (closed or k + 1 < len(run))] if over_mm else []
+    )
+    if closed and parted:  # it is open where the first of them is
+        n = parted[0] + 1
+        run, after = run[n:] + run[:n], after[n:] + after[:n]
+        parted = [(k - n) % len(run) for k in parted]
+    laced = tuple((along(panels[run[k][0]], run[k], 1), m.gap_mm) for k in sorted(parted) if (m := after[k]))
+    ends = sorted({*parted, len(run) - 1})
+    runs = [run[k + 1 : n + 1] for k, n in zip([-1, *ends], ends, strict=False)]
+    ring = closed and bool(parted)
+    strips = tuple(
+        _strip(ids, put, (over_mm / 2 if k or ring else 0.0, over_mm / 2 if ring or k + 1 < len(runs) else 0.0))
+        for k, ids in enumerate(runs)
+    )
+    return Neck(strips, closed and not parted, laced) if any(s.parts for s in strips) else None
+
+
+def _strip(run: tuple[str, ...], put: "Put", beyond_mm: tuple[float, float]) -> Strip:
+    """The strip along some edges in turn, so much longer at its ends. As traced, edges that are laced end in the middle between
+    them.
+    """
+    margin, free_mm = put.by.margin_mm, FROM_CUT * put.by.margin_mm
+    found, loose, at = [], [], beyond_mm[0]
     for id in run:
-        line, (start, end) = seam_line(id, put.panels[id[0]], put.cuts[id[0]], margin, free_mm)
-        beside = [along(panels[id[0]], id, by) for by in (-1, 1)]
+        shape = put.panels[id[0]]
+        line, (start, end) = seam_line(id, shape, put.cuts[id[0]], margin, free_mm)
+        beside = [along(tuple(shape.edges), id, by) for by in (-1, 1)]
         # edges sewn on each other take so much of the neck, and the holes beyond it
         first, last = (put.taken_mm.get(x, 0.0) for x in beside)
         long_mm = max(long(line) - first - last, 0.0)
@@ -134,52 +187,74 @@ def neck_at(edge: str, put: "Put") -> Neck | None:
         else:
             loose.append(id)
         at += long_mm
-    return Neck(run, tuple(found), at, tuple(loose), closed) if found else None
+    return Strip(run, tuple(found), at + beyond_mm[1], beyond_mm, tuple(loose))
+
+
+def title_of(k: int, n: int) -> Said:
+    """What the strip of that number is called, of so many."""
+    if n == 1:
+        return COLLAR
+    if n == 2:
+        return said("collar, second half") if k else said("collar, first half")
+    return said("collar, part {k}", k=k + 1)
 
 
 def sewn_on(collar: Collar, put: "Put") -> Sewn | None:
     """The collar and its seams; None where there is no edge for it."""
-    found = neck_at(collar.edge, put)
+    found = neck_at(collar.edge, put, collar.over_mm)
     if found is None:
         return None
-    margin, thick = put.by.margin_mm, put.leather_mm
-    folded = fold_mm(collar, thick)
-    high, wide = high_mm(collar, margin, thick), found.long_mm
-    at = np.array
+    pieces, joins, seats = [], [], []
+    n = len(found.strips)
+    for k, strip in enumerate(found.strips):
+        id, title = "collar" if n == 1 else f"collar-{k + 1}", title_of(k, n)
+        pieces.append(_piece(id, title, collar, strip.long_mm, put))
+        for part in strip.parts:
+            join, seat = _seam(part, id, title, high_mm(collar, put.by.margin_mm, put.leather_mm), put.by.margin_mm)
+            joins.append(join)
+            seats.append(seat)
+    return Sewn(found, tuple(pieces), tuple(joins), tuple(seats))
+
+
+def _piece(id: str, title: Said, collar: Collar, wide: float, put: "Put") -> Piece:
+    """A strip as it is cut."""
+    thick, at = put.leather_mm, np.array
+    high, folded = high_mm(collar, put.by.margin_mm, thick), fold_mm(collar, thick)
     outline, edges = edged(
         Edge("top", said("free edge"), at([[0.0, 0.0], [wide, 0.0]]), "free"),
         Edge("right", said("right end"), at([[wide, 0.0], [wide, high]]), "free"),
         Edge("foot", said("foot"), at([[wide, high], [0.0, high]]), "turn"),
         Edge("left", said("left end"), at([[0.0, high], [0.0, 0.0]]), "free"),
     )
-    piece = Piece("collar", COLLAR, outline, edges, leather(thick))
-    if collar.fall_mm:
-        begins, ends = collar.fall_mm, collar.fall_mm + folded
-        low, top = begins - min(thick, begins / 2), ends + min(thick, collar.stand_mm / 2)
-        band = frozen([[0.0, low], [wide, low], [wide, top], [0.0, top]])
-        middle = (begins + ends) / 2
-        piece = replace(
-            piece, folds=(frozen([[0.0, middle], [wide, middle]]),), side_up="flesh",
-            skives=(Skive("fold", said("to half along its fold"), band, thick, FOLD_THIN * thick),),
-            crafts=(Craft(said("Fold the collar"), said("damp, along its line, {fall} laid down on the side that is up, "
-                                                        "and tapped flat", fall=length(collar.fall_mm))),),
-        )  # fmt: skip
-    joins, seats = [], []
-    for part in found.parts:
-        name = verbatim(part.edge)
-        seat = Seat(f"neck-{part.edge}", "collar", frozen([[part.from_mm, high - LEAST_LAP * margin],
-                                                            [part.to_mm, high - LEAST_LAP * margin]]))  # fmt: skip
-        run = part.begins_mm + np.array([0.0, long(part.line)])
-        on = frozen(np.column_stack([run, np.full(2, high - margin)]))
-        sewing = Sewing(part.line, margin, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
-                        begins=said("the first corner of {a}", a=name), told=True)  # fmt: skip
-        layers = (Layer(f"panel-{part.edge[0]}", part.edge, said("panel {letter}", letter=verbatim(part.edge[0]))),
-                  Layer("collar", seat.id, COLLAR, along=on))  # fmt: skip
-        joins.append(
-            Join(f"collar-{part.edge}", said("seam {a} to the collar", a=name), "line", layers, sewing, shaped=True)
-        )
-        seats.append(seat)
-    return Sewn(found, piece, tuple(joins), tuple(seats))
+    piece = Piece(id, title, outline, edges, leather(thick))
+    if not collar.fall_mm:
+        return piece
+    begins, ends = collar.fall_mm, collar.fall_mm + folded
+    low, top = begins - min(thick, begins / 2), ends + min(thick, collar.stand_mm / 2)
+    band = frozen([[0.0, low], [wide, low], [wide, top], [0.0, top]])
+    middle = (begins + ends) / 2
+    fold = said("Fold the collar") if id == "collar" else said("Fold the {piece}", piece=title)
+    return replace(
+        piece, folds=(frozen([[0.0, middle], [wide, middle]]),), side_up="flesh",
+        skives=(Skive("fold", said("to half along its fold"), band, thick, FOLD_THIN * thick),),
+        crafts=(Craft(fold, said("damp, along its line, {fall} laid down on the side that is up, "
+                                 "and tapped flat", fall=length(collar.fall_mm))),),
+    )  # fmt: skip
+
+
+def _seam(part: Part, on: str, title: Said, high: float, margin: float) -> tuple[Join, Seat]:
+    """What sews a part of a strip to its edge."""
+    name = verbatim(part.edge)
+    foot = high - LEAST_LAP * margin
+    seat = Seat(f"neck-{part.edge}", on, frozen([[part.from_mm, foot], [part.to_mm, foot]]))
+    run = part.begins_mm + np.array([0.0, long(part.line)])
+    along_it = frozen(np.column_stack([run, np.full(2, high - margin)]))
+    sewing = Sewing(part.line, margin, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
+                    begins=said("the first corner of {a}", a=name), told=True)  # fmt: skip
+    layers = (Layer(f"panel-{part.edge[0]}", part.edge, said("panel {letter}", letter=verbatim(part.edge[0]))),
+              Layer(on, seat.id, title, along=along_it))  # fmt: skip
+    says = said("seam {a} to the collar", a=name)
+    return Join(f"collar-{part.edge}", says, "line", layers, sewing, shaped=True), seat
 
 
 def fold_mm(collar: Collar, thick_mm: float) -> float:
@@ -231,12 +306,26 @@ def callouts(put: "Put") -> Iterator[Callout]:
     if sewn is None:
         return
     top = float(fold_mm(collar, put.leather_mm)) + collar.fall_mm
-    wide = sewn.neck.long_mm
-    yield Callout("piece.collar.stand_mm", said("collar stands"), "length", collar.stand_mm, (wide, top), "right", "collar",
-                  on="collar", to=(wide, top + collar.stand_mm))  # fmt: skip
-    yield Callout("piece.collar.fall_mm", said("collar falls"), "length", collar.fall_mm, (0.0, 0.0), "left", "collar",
-                  on="collar", to=(0.0, collar.fall_mm), part=said("a fold of the collar"),
+    first, wide = sewn.pieces[0].id, sewn.neck.strips[0].long_mm
+    yield Callout("piece.collar.stand_mm", said("collar stands"), "length", collar.stand_mm, (wide, top), "right", first,
+                  on=first, to=(wide, top + collar.stand_mm))  # fmt: skip
+    yield Callout("piece.collar.fall_mm", said("collar falls"), "length", collar.fall_mm, (0.0, 0.0), "left", first,
+                  on=first, to=(0.0, collar.fall_mm), part=said("a fold of the collar"),
                   usual=collar.stand_mm + FALLS_OVER_MM)  # fmt: skip
+    if collar.over_mm or _at_lacing(collar, put):
+        high = high_mm(collar, put.by.margin_mm, put.leather_mm)
+        ends = next((k for k, strip in enumerate(sewn.neck.strips) if strip.beyond_mm[1]), 0)
+        there, end = sewn.pieces[ends].id, sewn.neck.strips[ends].long_mm
+        yield Callout("piece.collar.over_mm", said("parts of the collar lie over each other"), "length", collar.over_mm,
+                      (end, 0.5 * high), "right", there, on=there,
+                      to=(end - collar.over_mm, 0.5 * high) if sewn.neck.laced else None,
+                      part=said("parts of the collar that slide at a lacing"), usual=OVER_MM)  # fmt: skip
+
+
+def _at_lacing(collar: Collar, put: "Put") -> bool:
+    """Whether a lacing parts the neck it is on, and there is an edge for it beyond."""
+    found = neck_at(collar.edge, put, OVER_MM)
+    return found is not None and bool(found.laced)
 
 
 def reckonings(put: "Put") -> Iterator[Reckoning]:
@@ -244,22 +333,36 @@ def reckonings(put: "Put") -> Iterator[Reckoning]:
     collar, sewn, thick = put.by.collar, put.collar, put.leather_mm
     if collar is None or sewn is None:
         return
-    names = verbatim(" + ".join(sewn.neck.run))
     ends = said("all round: its ends meet at the first corner of {edge}", edge=verbatim(collar.edge))
-    yield reckon("collar-long", said("Cut the collar, long"), length(sewn.neck.long_mm),
-                 said("the seam along {edges}, {m} in", edges=names, m=length(put.by.margin_mm)), ("collar",),
-                 (ends,) if sewn.neck.closed else ())  # fmt: skip
+    for piece, strip in zip(sewn.pieces, sewn.neck.strips, strict=True):
+        names = verbatim(" + ".join(strip.run))
+        says = said("the seam along {edges}, {m} in").filled(edges=names, m=length(put.by.margin_mm))
+        beyond = sum(x > 0 for x in strip.beyond_mm)
+        if beyond:
+            says = said("the seam along {edges}, {m} in, + {n:n} × half of {over}").filled(
+                edges=names, m=length(put.by.margin_mm), n=count(beyond), over=length(collar.over_mm))  # fmt: skip
+        title = (
+            said("Cut the collar, long") if piece.id == "collar" else said("Cut the {piece}, long", piece=piece.title)
+        )
+        yield reckon(
+            piece.id + "-long", title, length(strip.long_mm), says, (piece.id,), (ends,) if sewn.neck.closed else ()
+        )
+    for edge, gap_mm in sewn.neck.laced:
+        yield reckon(f"collar-over-{edge}", said("Over each other at {edge}", edge=verbatim(edge)), length(collar.over_mm),
+                     said("as drafted, laced {gap} apart; {shut} laced shut; let out by more than {over} the collar gapes",
+                          gap=length(gap_mm), shut=length(collar.over_mm + gap_mm), over=length(collar.over_mm)),
+                     tuple(p.id for p in sewn.pieces))  # fmt: skip
     under = said("{n:n} × {m:n} under the neck's edge", n=count(int(LEAST_LAP)), m=length(put.by.margin_mm))
     says = said("{stand:n} standing + {fall:n} falling + {fold:n} for the fold, π/2 × {t} + {under}",
                 fall=length(collar.fall_mm), fold=length(fold_mm(collar, thick)), t=Q("leather", thick),
                 ) if collar.fall_mm else said("{stand:n} standing + {under}")  # fmt: skip
     yield reckon("collar-high", said("Cut the collar, high"), length(high_mm(collar, put.by.margin_mm, thick)),
-                 says.filled(stand=length(collar.stand_mm), under=under), ("collar",))  # fmt: skip
+                 says.filled(stand=length(collar.stand_mm), under=under), tuple(p.id for p in sewn.pieces))  # fmt: skip
 
 
 def findings(put: "Put") -> Iterator[Finding]:
-    """A collar on an edge that is not there, or meets another; what of it is not sewn; a fold that does not cover its
-    seam.
+    """A collar on an edge that is not there, or meets another; what of it is not sewn; parts that are to slide where nothing is
+    laced, or reach beyond each other; a fold that does not cover its seam.
     """
     collar = put.by.collar
     if collar is None:
@@ -283,6 +386,21 @@ def findings(put: "Put") -> Iterator[Finding]:
             "look", "collar-loose", "draft",
             said("Along {edge} the collar is not sewn: there is no room for a seam between its corners.", edge=verbatim(id)),
             "piece.collar.edge",
+        )  # fmt: skip
+    strips, none = put.collar.neck.strips, (("piece.collar.over_mm", 0.0),)
+    if collar.over_mm and not put.collar.neck.laced:
+        yield Finding(
+            "look", "collar-no-lacing", "draft",
+            said("Parts of the collar are to lie over each other, but no lacing parts its neck: it is one strip."),
+            "piece.collar.over_mm", Mend(said("in one"), none),
+        )  # fmt: skip
+    least = min(strip.long_mm - sum(strip.beyond_mm) for strip in strips)
+    if put.collar.neck.laced and collar.over_mm / 2 > least:
+        yield Finding(
+            "hold", "collar-over", "draft",
+            said("Parts of the collar lie {over} over each other, but one of them is only {long} long on its edge.",
+                 over=length(collar.over_mm), long=length(least)), "piece.collar.over_mm",
+            Mend(said("in one, to the lacing"), none),
         )  # fmt: skip
     if 0 < collar.fall_mm < collar.stand_mm + put.by.margin_mm:
         covers = round(collar.stand_mm + FALLS_OVER_MM, 1)

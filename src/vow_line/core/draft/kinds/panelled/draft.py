@@ -424,7 +424,7 @@ class Put:
             and x.piece.startswith("binding")
         )  # fmt: skip
         if self.collar:
-            pieces += (self.collar.piece,)
+            pieces += self.collar.pieces
         return Assembly(
             pieces, tuple(join for join, _ in sewn), (*(seat for _, seat in sewn if seat), *halves), tuple(self._fasteners()),
             laces=tuple(self._laces()), loops=tuple(self._loops()),

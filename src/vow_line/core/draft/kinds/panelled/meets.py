@@ -34,6 +34,7 @@ COMPLEX = np.array([1.0, 1.0j])
 CLOSED, SEWN = ("laced", "buttons", "studs"), ("over", "butt", "flush", "bound", "turned")
 EDGE_ON_EDGE = ("flush", "bound")  # sewn so far inside both edges, which stand up
 DRAWN = ("laced", "buttons")  # together, over a gap
+ADJUSTS = ("laced",)  # by being let out or in
 EdgeId = Annotated[str, Field(pattern=r"^[A-X]\d{1,2}$")]
 Letter = Annotated[str, Field(pattern="^[A-X]$")]
 How = Literal["over", "butt", "flush", "bound", "turned", "laced", "buttons", "studs", "apart"]

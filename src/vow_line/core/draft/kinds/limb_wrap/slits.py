@@ -1,0 +1,95 @@
+"""Slits in a panel laid flat, from its top or its low end: how far their sides come apart, and what is let into them."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ....curve import Line, Values, arc_length, frozen, walk
+from ...flatten import Flat
+
+OPEN_MM = 3.0  # a slit that something is let into is opened so far at its end, for the knife and the edge (from memory)
+CLOSED_MM = 0.05  # sides so near are together
+
+
+@dataclass(frozen=True, eq=False)
+class Slits:
+    """The slits of a panel; `filled`, something is let into them, else they are closed."""
+
+    flat: Flat
+    filled: bool
+
+    @property
+    def low(self) -> bool:
+        """Whether they are cut from the low end up."""
+        return self.flat.slit[0] > 0
+
+    @cached_property
+    def apart_mm(self) -> Values:
+        """How far apart their sides come to lie in each row, `(rows, slits)`; less than nothing where they would lap."""
+        z, first = self.flat.points, list(self.flat.doubled)
+        between = z[:, [c + 1 for c in first]] - z[:, first]
+        before = z[:, first] - z[:, [c - 1 for c in first]]
+        ways = np.sign((between * before).sum(axis=2))
+        return np.asarray(ways * np.linalg.norm(between, axis=2)).reshape(len(z), len(first))
+
+    @cached_property
+    def rows(self) -> NDArray[np.int64]:
+        """The rows that they part, from their ends towards their tips, and the row in which the tips lie."""
+        first, end = self.flat.slit
+        return np.arange(end - 1, first - 2, -1) if self.low else np.arange(first, end + 1)
+
+    @cached_property
+    def let_in_mm(self) -> Values:
+        """How wide what is let into them is in each row, `(rows, slits)`: as much as their sides would lie over each other, and
+        what they are opened by, less and less towards their tips. Nothing where they are closed.
+        """
+        wide = np.zeros_like(self.apart_mm)
+        if self.filled:
+            for j, c in enumerate(self.flat.doubled):
+                run = arc_length((self.flat.points[self.rows, c] + self.flat.points[self.rows, c + 1]) / 2)
+                opens = OPEN_MM * (1 - run / max(float(run[-1]), 1e-9))
+                wide[self.rows, j] = np.maximum(opens - self.apart_mm[self.rows, j], 0.0)
+            wide[self.rows[-1]] = 0.0
+        return wide
+
+    @cached_property
+    def strips(self) -> tuple[list[Line], ...]:
+        """Each row as what lies between the slits. Where something is let in they are cut back by half of it either side: the
+        sides then stand as far apart as they are opened.
+        """
+        parted = [np.split(row, [c + 1 for c in self.flat.doubled]) for row in self.flat.points]
+        for k, j in zip(*np.nonzero(self.let_in_mm), strict=True):
+            by = float(self.let_in_mm[k, j]) / 2
+            parted[k][j] = drawn_in(parted[k][j][::-1], by)[::-1]
+            parted[k][j + 1] = drawn_in(parted[k][j + 1], by)
+        return tuple(parted)
+
+    @cached_property
+    def sides(self) -> tuple[tuple[Line, Line], ...]:
+        """The two sides of each slit from its end to its tip, which lies where they come together."""
+        found = []
+        for j, c in enumerate(self.flat.doubled):
+            rows = self.rows
+            if not self.filled:
+                closed = np.flatnonzero(self.apart_mm[rows, j] < CLOSED_MM)
+                rows = rows[: closed[0] + 1] if len(closed) else rows
+            *parted, tip = rows
+            if parted:
+                end = (self.flat.points[tip, c] + self.flat.points[tip, c + 1]) / 2
+                found.append((frozen([*(self.strips[k][j][-1] for k in parted), end]),
+                              frozen([*(self.strips[k][j + 1][0] for k in parted), end])))  # fmt: skip
+        return tuple(found)
+
+
+def drawn_in(row: Line, by: float) -> Line:
+    """A row shorter by so much at its first end, or run on straight where that is less than nothing."""
+    if by == 0:
+        return frozen(row)
+    if by < 0:
+        first = row[0] - row[1]
+        return frozen(np.concatenate([[row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:]]))
+    s = arc_length(row)
+    by = min(by, 0.45 * float(s[-1]))
+    return frozen(walk(row, np.concatenate([[by], s[s > by + 1e-6]])))
