@@ -113,7 +113,7 @@ def wedge(sides: tuple[Line, Line], wide_mm: Values) -> tuple[Line, Line]:
         way = right[-1] - left[-1]
         along = way / np.hypot(*way) if np.hypot(*way) > LEAST_WIDE_MM else along
     tip = (left[-1] + right[-1]) / 2
-    turn = np.array([[tip[1], tip[0]], [-tip[0], tip[1]]]) / np.hypot(*tip)
+    turn = np.array([[tip[1], tip[0]], [-tip[0], tip[1]]]) / max(float(np.hypot(*tip)), 1e-9)
     return frozen(np.array(left) @ turn), frozen(np.array(right) @ turn)
 
 
