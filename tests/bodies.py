@@ -4,6 +4,7 @@ from typing import Literal
 
 import numpy as np
 
+from vow_line.core.curve import Line, arc_length, mirror, walk
 from vow_line.core.measure import Thing
 from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
 from vow_line.core.measure.readings import Reading
@@ -207,8 +208,69 @@ def old_piece(rng: Rng) -> OldPiece:
     return OldPiece(panels=tuple(found))
 
 
+def spread_hand(rng: Rng) -> tuple[Line, dict[str, tuple[float, float, float]]]:
+    """The outline of a hand laid flat, to the right round, its thumb to the right; and where the tip of each finger is, and how
+    long that is from the middle of its base.
+    """
+    k = float(rng.uniform(0.75, 1.2))
+    wide, high = 100 * k, 215 * k
+    thick = k * np.array([19, 22, 23, 22]) * rng.uniform(0.9, 1.1, 4)
+    thick *= wide / thick.sum()
+    long = k * np.array([58, 74, 82, 72]) * rng.uniform(0.9, 1.1, 4)
+    lean = np.radians(np.array([-14, -5, 1, 8]) + rng.uniform(-3, 3, 4))
+    left = np.append(0.0, np.cumsum(thick))
+    base = k * np.array([86, 80, 78, 80, 86])
+    ring: list[tuple[float, float]] = [(0.03 * wide, high)]
+    tips = {}
+    lies = [((left[j], base[j]), (left[j + 1], base[j + 1]), long[j], lean[j]) for j in range(4)]
+    turn = float(np.radians(rng.uniform(40, 60)))
+    lies.append(((wide, 122 * k), (wide, 156 * k), 62 * k * float(rng.uniform(0.9, 1.1)), turn))
+    for name, (one, other, far, aside) in zip(("little", "ring", "middle", "index", "thumb"), lies, strict=True):
+        (a, b), (c, d) = one, other
+        way = np.array([np.sin(aside), -np.cos(aside)])
+        across = np.array([-way[1], way[0]])
+        half = 0.4 * abs(float(np.array([c - a, d - b]) @ across))
+        middle = np.array([(a + c) / 2, (b + d) / 2])
+        round_ = middle + way * (far - half)
+        turns = np.linspace(np.pi, 0, 13)[:, None]
+        arc = round_ + half * (np.cos(turns) * across + np.sin(turns) * way)
+        ring += [one, *map(tuple, arc), other]
+        tips[name] = (*map(float, middle + way * far), float(far))
+    ring.append((0.97 * wide, high))
+    points = np.array(ring)
+    whole = np.vstack([points, points[:1]])
+    s = arc_length(whole)
+    return walk(whole, np.unique(np.concatenate([s[:-1], np.arange(0, s[-1], 4.0)]))), tips  # type: ignore[return-value]
+
+
+def fingered_hand(rng: Rng) -> Hand:
+    """A pattern whose fingers are made each as long as is read, its palm to the girth of the hand, corners at its wrist."""
+    ring, tips = spread_hand(rng)
+    panels = []
+    for letter, own in (("A", ring), ("B", mirror(ring)[::-1])):
+        panel = Panel.of_ring(letter, own).fingered()
+        wrist = 0.95 * max(y for _, y in panel.ring)
+        corners = tuple(c for c in panel.corners if panel.ring[c.at][1] > wrist)
+        panels.append(panel.model_copy(update={"corners": corners}))
+    by = float(rng.uniform(0.93, 1.07))
+    on = tuple(LevelOn(letter=p.letter, at_mm=round(Hand().middle_of(p), 1)) for p in panels)
+    girth = 2 * float(np.ptp(ring[ring[:, 1] > 0.8 * ring[:, 1].max(), 0])) * by - 12.0
+    lengths = {
+        name: read(long * by * rng.uniform(0.95, 1.05) - 7.0, rng)
+        for name, (_, _, long) in tips.items()
+        if rng.random() < 0.7
+    }
+    high = {"high": read(np.ptp(ring[:, 1]) * by, rng)} if rng.random() < 0.5 else {}
+    return Hand(
+        panels=tuple(p.model_copy(update=high) for p in panels), **lengths,
+        levels=(PanelLevel(round="hand", girth=read(girth, rng), on=on),) if rng.random() < 0.7 else (),
+    )  # fmt: skip
+
+
 def hand(rng: Rng) -> Hand:
-    """The back and the palm of somebody else's pattern, made a little larger or smaller."""
+    """The back and the palm of somebody else's pattern, made a little larger or smaller; or finger by finger."""
+    if rng.random() < 0.5:
+        return fingered_hand(rng)
     w, h, thumb = rng.uniform(80, 110), rng.uniform(200, 270), rng.uniform(25, 45)
     back = [(0.0, h), (0.0, 40.0), (w * 0.3, 0.0), (w * 0.7, 0.0), (w, 40.0), (w, h * 0.5), (w + thumb, h * 0.45),
             (w + thumb, h * 0.6), (w, h * 0.8), (w, h)]  # fmt: skip

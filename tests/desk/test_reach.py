@@ -43,7 +43,7 @@ NOON = datetime(2027, 3, 1, 12)
 THE_PROGRAMS_OWN = {"format"}
 NEVER_TRACED = re.compile(
     r"(thick|height|girth|across|bar|opening|around|depth|off)\.outline$|tools\.\*\.(long|wide)\.outline$|guard\.width\.outline$"
-    r"|^thing\.(wide|high|deep)\.outline$"
+    r"|^thing\.(wide|high|deep|thumb|index|middle|ring|little|fingers)\.outline$"
 )
 """An outline gives widths and lengths along it; these come from a reading alone."""
 WRITTEN_AS_TEXT = {"leather.outline", "leather.flaws", "piece.relief", "work.sessions"}
@@ -116,6 +116,8 @@ def _jobs() -> tuple[Job, ...]:
     jobs += [change(demo_jobs()["thorn-cuff"], "piece.darts", {"gussets": way}) for way in (False, True)]
     jobs.append(change(demo_jobs()["staple-pouch"], "thing.panels.0.short_mm", 3.0))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.collar", {"edge": "A4"}))
+    jobs.append(change(demo_jobs()["hedging-mitten"], "thing.fingers", read(160)))
+    jobs.append(change(demo_jobs()["bramble-glove"], "thing.little", read(50)))
     halves = change(demo_jobs()["waistcoat"], "piece.meets.0.how", "laced")
     jobs.append(change(halves, "piece.collar", {"edge": "A4", "over_mm": 30.0}))
     jobs.append(change(demo_jobs()["waistcoat"], "piece.meets.4.how", "buttons"))

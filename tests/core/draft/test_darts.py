@@ -310,7 +310,7 @@ def test_the_made_thing_shows_its_gussets_from_their_end(at: Literal["top", "low
     made = cuff(FLARE if at == "top" else over(FLARE), "calf", darts=Darts(n=2, deep_mm=90, at=at, gussets=True)).made
     ring = next(m.line for f in made.faces for m in f.marks if m.id == "wrap" and m.closed)
     stitched = {m.id: m.line for f in made.faces for m in f.marks if m.id.startswith("gusset-")}
-    assert set(stitched) == {f"gusset-{k}-{side}" for k in (1, 2) for side in ("left", "right")}
+    assert set(stitched) == {f"gusset-{k}{side}" for k in (1, 2) for side in ("", "-left", "-right")}
     middle = float(ring[:, 1].mean())
     for line in stitched.values():
         assert shapely.Polygon(ring).buffer(4.0).covers(shapely.MultiPoint(line))

@@ -16,7 +16,9 @@ from ..drawing import Callout, Mark
 from ..finding import Finding
 from ..reckoning import Reckoning
 from ..texts import NOTHING, Said, said
+from .fingers import Spoke
 
+ON_EDGE_MM = 0.05
 FADES_MM = 60.0  # where a corner moves, the next edge goes with it so far (from memory)
 FINE_MM = 4.0
 HOLES_GO_MM = 30.0  # holes so near an edge go with it (from memory)
@@ -237,13 +239,60 @@ class LetOut:
     by_mm: float
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class FingerOn:
+    """A finger that was read, as it lies on a panel: its name, the edge its tip lies on, where it lies, how long the finger was
+    read.
+    """
+
+    name: Said
+    edge: str
+    lies: Spoke
+    read_mm: float
+
+
 @dataclass(frozen=True, eq=False)
 class PanelsBody(Body):
-    """Panels by their letters; what was read round the wearer at `levels`."""
+    """Panels by their letters; what was read round the wearer at `levels`, which are as they were `before` some of
+    their edges were let out; of a hand its `fingers` that were read, the panels
+    that grow `across` to the first girth, and those that `follow` the panels they meet, which nothing was read of; whether it
+    is a `hand`.
+    """
 
     panels: Mapping[str, Shape]
     levels: tuple[Level, ...] = ()
     astray: tuple[str, ...] = ()
+    before: tuple[Level, ...] = ()
+    fingers: tuple[FingerOn, ...] = ()
+    across: frozenset[str] = frozenset()
+    follow: frozenset[str] = frozenset()
+    hand: bool = False
+
+    def stretched(self, letters: frozenset[str], by: Line) -> Self:
+        """The same with some of its panels stretched, a matrix `(2, 2)` to multiply by; fingers that were read stay as long."""
+        fingers = tuple(
+            replace(f, lies=f.lies.mapped(by).as_long(f.lies.long_mm)) if f.edge[0] in letters else f
+            for f in self.fingers
+        )
+
+        def made(letter: str, points: Line) -> Line:
+            points = points @ by
+            for f in (f for f in self.fingers if f.edge[0] == letter):
+                points = f.lies.mapped(by).lengthened(points, f.lies.long_mm)
+            return frozen(points)
+
+        panels = {
+            k: Shape({id: made(k, line) for id, line in p.edges.items()}, made(k, p.holes)) if k in letters else p
+            for k, p in self.panels.items()
+        }
+        levels, before = (
+            tuple(
+                replace(v, across=tuple((k, frozen(line @ by) if k in letters else line) for k, line in v.across))
+                for v in each
+            )
+            for each in (self.levels, self.before)
+        )
+        return replace(self, panels=panels, levels=levels, before=before, fingers=fingers)
 
     def corrected(self, lacks: Lacks) -> Self:
         """As they are: their edges are let out one by one."""
@@ -259,11 +308,11 @@ class PanelsBody(Body):
         panels = {k: _let_out(p, by_panel[k]) if k in by_panel else p for k, p in self.panels.items()}
         levels = tuple(
             replace(level, across=tuple(
-                (k, _across(panels[k], line)) if k in by_panel else (k, line) for k, line in level.across))
+                (k, _across(panels[k], line, self.panels[k])) if k in by_panel else (k, line) for k, line in level.across))
             for level in self.levels
         )  # fmt: skip
         astray = tuple(dict.fromkeys(c.edge for c in corrections if c.edge not in there))
-        return replace(self, panels=panels, levels=levels, astray=astray)
+        return replace(self, panels=panels, levels=levels, astray=astray, before=self.before or self.levels)
 
     @cached_property
     def edges(self) -> Mapping[str, Line]:
@@ -354,13 +403,23 @@ def _fine(line: Line, shares: list[float]) -> Line:
     return walk(line, np.unique(np.concatenate([s, even, np.array(shares) * s[-1]])))
 
 
-def _across(shape: Shape, strokes: Line) -> Line:
-    """The strokes across a panel at the height of those that crossed it before."""
-    ring = shape.ring
+def _across(shape: Shape, strokes: Line, before: Shape) -> Line:
+    """The strokes across a panel at the height of those that crossed it before; an end that did not lie on its outline, as at
+    the base of a finger, stays.
+    """
+    ring, y = shape.ring, float(strokes[0, 1])
     low, high = ring[:, 0].min() - 1.0, ring[:, 0].max() + 1.0
-    there = area_within(ring).intersection(shapely.LineString([(low, strokes[0, 1]), (high, strokes[0, 1])]))
-    parts = [shapely.get_coordinates(g)[[0, -1]] for g in shapely.get_parts(there) if g.length > 0]
-    return frozen(np.concatenate(parts)) if parts else strokes
+    there = area_within(ring).intersection(shapely.LineString([(low, y), (high, y)]))
+    parts = [np.sort(shapely.get_coordinates(g)[[0, -1], 0]) for g in shapely.get_parts(there) if g.length > 0]
+    edge, found = shapely.LinearRing(before.ring), []
+    for stroke in strokes.reshape(-1, 2, 2) if parts else ():
+        a, b = np.sort(stroke[:, 0])
+        first, last = min(parts, key=lambda p: max(p[0] - (a + b) / 2, (a + b) / 2 - p[1]))
+        ends = [
+            (old if edge.distance(shapely.Point(old, y)) > ON_EDGE_MM else new) for old, new in ((a, first), (b, last))
+        ]
+        found += [[ends[0], y], [ends[1], y]]
+    return frozen(found) if found else strokes
 
 
 def _widened(x: Values, top: Values, low: Values, y: Values, lacks: Lacks) -> tuple[Values, Values, Values]:

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from pydantic import Field, ValidationInfo, field_validator
 
-from ..curve import Line, arc_length, area_within, corners, frozen
+from ..curve import Line, arc_length, area_within, corners, frozen, walk
 from ..drawing import Callout, Handle, Label, Mark
 from ..errors import RefusedChange
 from ..finding import Finding, Mend
@@ -20,7 +20,8 @@ from ..quantity import FRENCH_INCH_MM, INCH_MM
 from ..reckoning import Reckoning, count, fine, length, reckon, times
 from ..ring import closed, place_on, stretch, turned_right
 from ..texts import Said, said, several, tell, verbatim
-from .body import Body, Level, Measured, PanelsBody, Shape
+from .body import Body, FingerOn, Level, Measured, PanelsBody, Shape
+from .fingers import FINGERS, Finger, Which, fingers_of, spoke, with_ends
 from .hole_rows import hole_rows
 from .people import unlikely
 from .readings import MOST_LONG_MM, RIGID_MM, SPREAD_SAYS, Reading, beside_outline, read_so_far
@@ -37,8 +38,10 @@ STILL = frozen(np.eye(2))
 Sized = Literal["traced", "read"]
 OVER_MM = 120.0  # what is worn below adds so much at most to a girth of the trunk (from memory)
 SIZED: dict[Sized, Said] = {"traced": said("as traced"), "read": said("as read")}
+LEAST_UP, HALVINGS = 0.3, 40
 SHORT_MM = 3.0  # a fold of leather 2 mm thick takes so much, π/2 of that
-ROUND = {"chest": said("chest"), "waist": said("waist"), "other": said("elsewhere")}
+ROUND = {"chest": said("chest"), "waist": said("waist"), "hand": said("hand"), "other": said("elsewhere")}
+Lengths = tuple[tuple[Which, float], ...]
 Letter = Annotated[str, Field(pattern="^[A-X]$")]
 
 
@@ -52,7 +55,8 @@ class Corner(Frozen):
 class Panel(Frozen):
     """An outline as it was traced, up as it is worn, seen from outside; its corners in their order round it; the holes in it;
     what drew it; how high and how wide it is, read by tape. Where it was folded, so far below its top or, not said, half way,
-    wear and what the fold's turn took have left it `short_mm` short.
+    wear and what the fold's turn took have left it `short_mm` short. Its
+    `fingers`, if it is one of a hand.
     """
 
     letter: Letter
@@ -64,6 +68,7 @@ class Panel(Frozen):
     wide: Reading = Reading()
     fold_mm: Annotated[float, Field(ge=0, le=2000)] = 0.0
     short_mm: Annotated[float, Field(ge=0, le=50)] = 0.0
+    fingers: Annotated[tuple[Finger, ...], Field(max_length=8)] = ()
 
     @field_validator("corners")
     @classmethod
@@ -91,6 +96,10 @@ class Panel(Frozen):
             drawn_with=drawn_with, holes=tuple((round(float(x), 2), round(float(y), 2)) for x, y in at_holes[:MOST_HOLES]),
         ).measured()  # fmt: skip
 
+    def fingered(self) -> Self:
+        """The same with its fingers found."""
+        return self.model_copy(update={"fingers": fingers_of(np.array(self.ring))})
+
     def measured(self) -> Self:
         """The same with what its outline gives laid beside what was read of it."""
         wide, high = np.ptp(within_line(np.array(self.ring), self.drawn_with), axis=0).tolist()
@@ -98,30 +107,58 @@ class Panel(Frozen):
 
 
 @remembered("piece")
-def _stretch_of(panel: Panel) -> Line:
+def stretch_of(panel: Panel, lengths: Lengths = ()) -> Line:
     """What takes points of a panel, as traced, to where they lie when it is as high and as wide as was read: a matrix `(2, 2)`
-    to multiply by. Where its width was not read it grows both ways alike.
+    to multiply by. Where its width was not read it grows both ways alike. What its fingers of these lengths are high is part
+    of its height.
     """
-    wide, high = np.ptp(within_line(np.array(panel.ring), panel.drawn_with), axis=0).tolist()
+    own = within_line(np.array(panel.ring), panel.drawn_with)
+    wide, high = np.ptp(own, axis=0).tolist()
     up = panel.high.mean_mm / high if panel.high.by_hand else 1.0
     across = panel.wide.mean_mm / wide if panel.wide.by_hand else up
+    if panel.high.by_hand and any(f.which in dict(lengths) for f in panel.fingers):
+
+        def off(up: float) -> float:
+            by = np.diag([across, up])
+            return float(np.ptp(_with_fingers(own @ by, panel, by, lengths)[:, 1])) - panel.high.mean_mm
+
+        low, top = LEAST_UP * up, up / LEAST_UP
+        if off(low) < 0 < off(top):  # else the fingers alone are higher than that: it is said
+            for _ in range(HALVINGS):
+                middle = (low + top) / 2
+                low, top = (middle, top) if off(middle) < 0 else (low, middle)
+            up = (low + top) / 2
     return frozen(np.diag([across, up]))
 
 
+def _with_fingers(points: Line, panel: Panel, by: Line, lengths: Lengths) -> Line:
+    """Points of a panel after a stretch, its fingers as long as these."""
+    for finger in panel.fingers:
+        lies, long_mm = spoke(np.array(panel.ring), finger), dict(lengths).get(finger.which)
+        if lies is not None and long_mm is not None:
+            lies = lies.mapped(by)
+            points = lies.lengthened(points, long_mm)
+    return points
+
+
 @remembered("piece")
-def shape_of(panel: Panel, sized: Sized = "traced") -> Shape:
-    """A panel by its edges, what drew it taken off; as it was traced, or stretched to what was read; what it lost at a fold put
-    back there.
+def shape_of(panel: Panel, sized: Sized = "traced", lengths: Lengths = ()) -> Shape:
+    """A panel by its edges, what drew it taken off; as it was traced, or stretched to what was read, its fingers to their
+    `lengths`; what it lost at a fold put back there.
     """
     ring, letter = np.array(panel.ring), panel.letter
     own = turned_right(within_line(ring, panel.drawn_with))
-    by = _stretch_of(panel) if sized == "read" else STILL
+    by = stretch_of(panel, lengths) if sized == "read" else STILL
     top = float((own @ by)[:, 1].min())
+    lengths = lengths if sized == "read" else ()
+    spokes = [s for f in panel.fingers if f.which in dict(lengths) and (s := spoke(ring, f)) is not None]
 
     def whole_again(line: Line) -> Line:
-        return let_in(line @ by, top + panel.fold_at_mm * float(by[1, 1]), panel.short_mm)
+        line = with_ends(line, spokes) if spokes else line
+        line = _with_fingers(line @ by, panel, by, lengths)
+        return let_in(line, top + panel.fold_at_mm * float(by[1, 1]), panel.short_mm)
 
-    holes = frozen(np.array(panel.holes).reshape(-1, 2) @ by)
+    holes = frozen(_with_fingers(np.array(panel.holes).reshape(-1, 2) @ by, panel, by, lengths))
     if panel.short_mm and len(holes):
         holes = frozen(holes + (holes[:, 1:] > top + panel.fold_at_mm * float(by[1, 1])) * [0.0, panel.short_mm])
     at = [c.at for c in panel.corners]
@@ -170,7 +207,7 @@ class LevelOn(Frozen):
 class PanelLevel(Frozen):
     """A girth of the wearer, over what is worn below, and where it crosses the panels; one it lies above or below it misses."""
 
-    round: Literal["chest", "waist", "other"] = "chest"
+    round: Literal["chest", "waist", "hand", "other"] = "chest"
     girth: Reading = Reading()
     on: Annotated[tuple[LevelOn, ...], Field(max_length=24)] = ()
 
@@ -189,6 +226,9 @@ class PanelSet(Thing):
     many: ClassVar[bool] = True
     holed: ClassVar[bool] = False
     """Whether what is pointed at within a panel is a hole of it."""
+    of_hand: ClassVar[bool] = False
+    rounds: ClassVar[tuple[str, ...]] = ("chest", "waist", "other")
+    """What a level may go round, the likeliest first."""
     caution: ClassVar[Said] = said("A tape wrap is cut off with blunt-nosed scissors, away from the skin.")
 
     @field_validator("panels")
@@ -211,7 +251,7 @@ class PanelSet(Thing):
         if not free:
             raise RefusedChange(tell("There are {n} panels already.", n=len(self.panels)), "thing.panels")
         panel = Panel.of_ring(free[0], ring, drawn_with, holes)
-        middle = float(np.array(panel.ring)[:, 1].max()) / 2
+        middle = self.middle_of(panel)
         levels = tuple(
             k.model_copy(update={"on": (*k.on, LevelOn(letter=panel.letter, at_mm=round(middle, 1)))})
             for k in self.levels
@@ -222,10 +262,14 @@ class PanelSet(Thing):
         """A level more, across the middle of every panel. Raises RefusedChange when there is none."""
         if not self.panels:
             raise RefusedChange(tell("There is no panel yet that a level could cross."), "thing.levels")
-        on = tuple(LevelOn(letter=p.letter, at_mm=round(max(y for _, y in p.ring) / 2, 1)) for p in self.panels)
+        on = tuple(LevelOn(letter=p.letter, at_mm=round(self.middle_of(p), 1)) for p in self.panels)
         rounds = [k.round for k in self.levels]
-        free = next((r for r in ("chest", "waist") if r not in rounds), "other")
+        free = next((r for r in self.rounds if r not in rounds), "other")
         return "levels", (*self.levels, PanelLevel(round=free, on=on))
+
+    def middle_of(self, panel: Panel) -> float:
+        """Where a level that is put on a panel crosses it."""
+        return max(y for _, y in panel.ring) / 2
 
     def place_of(self, x: float, y: float) -> float | None:
         """Levels are not set where the drawing is pointed at."""
@@ -242,6 +286,9 @@ class PanelSet(Thing):
             return f"thing.panels.{number}.holes", tuple(h for k, h in enumerate(holes) if k != int(of))
         if part == "levels" and number.isdigit():
             return "thing.levels", tuple(k for i, k in enumerate(self.levels) if i != int(number))
+        if part == "panels" and which == "fingers":
+            fingers = self.panels[int(number)].fingers
+            return f"thing.panels.{number}.fingers", tuple(f for k, f in enumerate(fingers) if k != int(of))
         if part == "panels" and number.isdigit():
             gone = self.panels[int(number)].letter
             levels = tuple(k.model_copy(update={"on": tuple(o for o in k.on if o.letter != gone)}) for k in self.levels)
@@ -290,6 +337,13 @@ class PanelSet(Thing):
                 x, y = panel.ring[corner.at]
                 name = said("corner {name}", name=verbatim(f"{panel.letter}{corner.n}"))
                 found.append(Handle(f"thing.panels.{k}.corners.{j}.at", name, (x + lefts[panel.letter], y)))
+            for j, finger in enumerate(panel.fingers):
+                ends = (("from_mm", said("{finger} of panel {letter}, its base, one end")),
+                        ("to_mm", said("{finger} of panel {letter}, its base, other end")))  # fmt: skip
+                for end, name in ends:
+                    x, y = walk(closed(np.array(panel.ring)), [getattr(finger, end)])[0].tolist()
+                    name = name.filled(finger=FINGERS[finger.which], letter=verbatim(panel.letter))
+                    found.append(Handle(f"thing.panels.{k}.fingers.{j}.{end}", name, (x + lefts[panel.letter], y)))
             for j, (x, y) in enumerate(panel.holes if self.holed else ()):
                 name = said("hole {n} of panel {letter}", n=j + 1, letter=verbatim(panel.letter))
                 found.append(Handle(f"thing.panels.{k}.holes.{j}", name, (x + lefts[panel.letter], y)))
@@ -308,6 +362,9 @@ class PanelSet(Thing):
         if part == "levels":
             return path, float(to[1])
         k = int(number)
+        if sort == "fingers":
+            x, y = float(to[0]) - self._lefts()[k], float(to[1])
+            return path, round(place_on(np.array(self.panels[k].ring), (x, y)), 1)
         if sort == "holes":
             return path, (round(float(to[0]) - self._lefts()[k], 2), round(float(to[1]), 2))
         panel = self.panels[k]
@@ -344,17 +401,20 @@ class PanelSet(Thing):
         if self.sized == "traced":
             findings += beside_outline(read, self)
         findings += self._missing()
+        findings += self._of_fingers()
         for k, level in enumerate(self.levels):
             path, name = f"thing.levels.{k}.girth", said("The girth, {level}", level=ROUND[level.round])
             findings += level.girth.findings(path, name, GIRTH_MM, MOST_LONG_MM)
-            if level.round != "other":
+            if level.round in ("chest", "waist"):
                 findings += unlikely(level.round, level.girth, path, OVER_MM)
         body = None
         if self.panels and all(shapely.Polygon(p.ring).is_valid for p in self.panels):
             readings = [*(p.high for p in self.panels), *(k.girth for k in self.levels)]
+            shapes = {p.letter: shape_of(p, self.sized, self.lengths) for p in self.panels}
             body = PanelsBody(
-                self.name, max(r.spread_mm for r in readings), {p.letter: shape_of(p, self.sized) for p in self.panels},
-                tuple(self._levels()),
+                self.name, max(r.spread_mm for r in readings), shapes, tuple(self._levels()),
+                fingers=tuple(self._fingers_on()), across=self._across_to(), follow=self._following(),
+                hand=self.of_hand,
             )  # fmt: skip
         elif not self.panels:
             findings.append(Finding(
@@ -364,6 +424,31 @@ class PanelSet(Thing):
             ))  # fmt: skip
         marks, callouts = self._drawn()
         return Measured(body, marks, callouts, lambda: self._sums(body), tuple(findings))
+
+    @property
+    def lengths(self) -> Lengths:
+        """How long fingers are to be on its panels."""
+        return ()
+
+    def _of_fingers(self) -> Iterator[Finding]:
+        """What there is to say of fingers."""
+        yield from ()
+
+    def _fingers_on(self) -> Iterator[FingerOn]:
+        """Fingers that were read, where they lie on its panels."""
+        yield from ()
+
+    def _across_to(self) -> frozenset[str]:
+        """Which of its panels grow across to the first girth."""
+        return frozenset()
+
+    def _following(self) -> frozenset[str]:
+        """Which of its panels follow those they meet."""
+        return frozenset()
+
+    def more_readings(self) -> tuple[Reading, ...]:
+        """What else was read."""
+        return ()
 
     def _missing(self) -> Iterator[Finding]:
         """Rows of holes that lack some."""
@@ -389,7 +474,7 @@ class PanelSet(Thing):
         for level in self.levels:
             if level.girth.taken and level.girth.mean_mm > 0:
                 across = (
-                    (o.letter, _across(p, o.at_mm) @ (_stretch_of(p) if self.sized == "read" else STILL))
+                    (o.letter, _across(p, o.at_mm) @ (stretch_of(p, self.lengths) if self.sized == "read" else STILL))
                     for o in level.on if (p := panels.get(o.letter)) is not None
                 )  # fmt: skip
                 yield Level(
@@ -461,14 +546,18 @@ class PanelSet(Thing):
                 Callout(f"thing.levels.{k}.girth", ROUND[level.round], "length", None, at, "left",
                         f"thing.levels.{k}.girth", tape=True),
                 Callout(f"thing.levels.{k}.round", said("level {k} goes round", k=k + 1), "count", level.round, at, "left",
-                        choices=tuple(ROUND.values()), meant=tuple(ROUND), seldom=True),
+                        choices=tuple(ROUND[r] for r in self.rounds), meant=self.rounds, seldom=True),
             ]  # fmt: skip
+        self._drawn_too(lefts, marks, callouts)
         if marks:
             callouts.append(Callout("thing.sized", said("made as large"), "count", self.sized, (0.0, 0.0), "left",
                                     choices=tuple(SIZED.values()), meant=tuple(SIZED)))  # fmt: skip
         else:
             marks.append(Mark("dimension", frozen([[0, 0], [160, 0], [160, 100], [0, 100]]), True, "panels"))
         return tuple(marks), tuple(callouts)
+
+    def _drawn_too(self, lefts: dict[str, float], marks: list[Mark], callouts: list[Callout]) -> None:
+        """What else is drawn on its panels, which begin at `lefts`."""
 
     def _sums(self, body: PanelsBody | None) -> tuple[Reckoning, ...]:
         if body is None:
@@ -488,14 +577,23 @@ class PanelSet(Thing):
             for shape in body.panels.values() for edge, row in hole_rows(shape).items()
         ]  # fmt: skip
         spread = reckon("spread", said("Readings spread"), length(body.spread_mm), SPREAD_SAYS)
-        return (*each, *rows, spread, *read_so_far([*(p.high for p in self.panels), *(k.girth for k in self.levels)]))
+        return (
+            *each,
+            *rows,
+            spread,
+            *read_so_far([*(p.high for p in self.panels), *(k.girth for k in self.levels), *self.more_readings()]),
+        )
 
 
 def _across(panel: Panel, y: float) -> Line:
     """Where a panel is crossed so far below its top: strokes `(2 n, 2)` in its own frame; none where it does not reach."""
     ring = np.array(panel.ring)
     low, high = float(ring[:, 0].min()) - 1.0, float(ring[:, 0].max()) + 1.0
-    cut = area_within(ring).intersection(shapely.LineString([(low, y), (high, y)]))
+    area = area_within(ring)
+    for finger in panel.fingers:  # a girth does not go round them
+        lies = spoke(ring, finger)
+        area = area if lies is None or finger.which == "fingers" else area.difference(area_within(lies.run))
+    cut = area.intersection(shapely.LineString([(low, y), (high, y)]))
     pairs = [shapely.get_coordinates(g)[[0, -1]] for g in getattr(cut, "geoms", [cut]) if g.length > 0]
     return frozen(np.concatenate(pairs)) if pairs else np.zeros((0, 2))
 

@@ -48,7 +48,9 @@ class WithCallouts(WithDimensions):
         self._names, self._leaders = said_there, []
         said_in = {c.path for c in self._sentence if isinstance(c, Callout)}
         there = [c for c in self.scene.callouts if c.path not in said_in and not c.absent]
-        self._measure(there if self.scene.measured else [], to_px)
+        about = {c.path for c in self._about()}
+        self._measure(there if self.scene.measured else [], to_px, [c for c in there if c.path not in about])
+        there = [c for c in there if c.path in about]
         if self._closer or self._wider:  # the drawing gives way to values as they turned out to stand
             self._place()
             return

@@ -8,7 +8,7 @@ from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPix
 from PySide6.QtWidgets import QWidget
 
 from ...core.curve import Line
-from ...core.drawing import Handle, Label
+from ...core.drawing import Callout, Handle, Label
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
 from ...core.texts import tell
@@ -23,6 +23,7 @@ SENTENCE_PX = 16
 COLUMN_PX = 158  # left and right of the drawing, for callouts
 RULER_PX = 30
 MOST_IN_COLUMN = 8
+FEW_SELDOM = 4
 LOW_PX, FEW, INLINE_PX = 460, 2, 300.0  # on a lower board more values than so few stand in a line each, so wide
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
 LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
@@ -163,7 +164,7 @@ class Drawn(QWidget):
 
     def _frame(self) -> QRectF:
         """Where the drawing goes, in px."""
-        sides = {c.side for c in self.scene.callouts}
+        sides = {c.side for c in self._about()}
         left = float(COLUMN_PX * self._left_columns() if "left" in sides else 34)
         right = COLUMN_PX + 16.0 if "right" in sides else 34.0
         left = INLINE_PX if self._inline() else left
@@ -196,8 +197,14 @@ class Drawn(QWidget):
 
     def _inline(self) -> bool:
         """Whether there is too little height between the rows for the values left of the drawing but in a line each."""
-        sides = [c.side for c in self.scene.callouts]
+        sides = [c.side for c in self._about()]
         return not self.scene.measured and self.height() < LOW_PX and "above" in sides and sides.count("left") > FEW
+
+    def _about(self) -> list[Callout]:
+        """The values that stand about the drawing: where many are seldom changed these wait behind a word."""
+        often = [c for c in self.scene.callouts if not c.seldom]
+        few = self.scene.measured or len(self.scene.callouts) - len(often) <= FEW_SELDOM
+        return list(self.scene.callouts) if few else often
 
     @property
     def ruler_px(self) -> int:
@@ -208,7 +215,7 @@ class Drawn(QWidget):
         """Many values stand in two columns, those that are chosen nearer to the drawing."""
         if self.scene.measured:
             return 1
-        return 2 if len([c for c in self.scene.callouts if c.side == "left"]) > MOST_IN_COLUMN else 1
+        return 2 if len([c for c in self._about() if c.side == "left"]) > MOST_IN_COLUMN else 1
 
     @property
     def scale(self) -> float:

@@ -66,9 +66,11 @@ class WithDimensions(WithValues):
             found[callout.chain or callout.path] = [*links, callout], (*points, *ends[1 if points else 0 :])
         return found
 
-    def _measure(self, callouts: list[Callout], to_px: QTransform) -> None:
-        """Lay the values out as dimensions of the drawing; what there is no room for waits behind a word."""
-        self._tied, self._grounds, folded = [], [], []
+    def _measure(self, callouts: list[Callout], to_px: QTransform, folded: list[Callout]) -> None:
+        """Lay the values out as dimensions of the drawing; what there is no room for waits behind a word, with what does
+        already.
+        """
+        self._tied, self._grounds = [], []
         self._closer, self._wider = set(), False
         if callouts:
             links = self._links(to_px)

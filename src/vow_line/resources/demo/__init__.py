@@ -34,6 +34,7 @@ def demo_jobs() -> dict[str, Job]:
         "waistcoat": panels.waistcoat(),
         "staple-pouch": panels.old_pouch(),
         "hedging-mitten": panels.hedging_mitten(),
+        "bramble-glove": panels.bramble_glove(),
     }
 
 

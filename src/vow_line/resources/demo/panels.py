@@ -117,7 +117,7 @@ def hedging_mitten() -> Job:
     palm = tuple((round(180.0 - x, 1), y) for x, y in reversed(back))
     panels = []
     for letter, ring in (("A", back), ("B", palm)):
-        panel = Panel.of_ring(letter, ring)
+        panel = Panel.of_ring(letter, ring).fingered()
         wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > 250.0]
         panels.append(panel.model_copy(update={
             "corners": tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1)),
@@ -131,4 +131,50 @@ def hedging_mitten() -> Job:
         piece=Panelled(meets=(Meet(a="A1", b="B1", how="flush"),), asked=False),
         stitch=StitchChoices(pitch_mm=4.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=68)),
+    )  # fmt: skip
+
+
+def _finger(
+    left: tuple[float, float], right: tuple[float, float], tip: tuple[float, float]
+) -> list[tuple[float, float]]:
+    """Up the left of a finger, round its tip and down its right, all but its last point: it narrows to seven tenths."""
+    (a, b), (c, d), (e, f) = left, right, tip
+    u, v = e - (a + c) / 2, f - (b + d) / 2
+
+    def up(x: float, y: float, side: int, share: float) -> tuple[float, float]:
+        return round(x + share * (u + 0.18 * side * (c - a)), 1), round(y + share * (v + 0.18 * side * (d - b)), 1)
+
+    one, other = (up(a, b, 1, s) for s in (0.82, 1.0)), (up(c, d, -1, s) for s in (0.82, 1.0))
+    (g, over), (k, back) = one, other
+    return [left, up(a, b, 1, 0.4), *_curved(g, over, tip, steps=7), *_curved(tip, back, k, steps=7), k]
+
+
+def bramble_glove() -> Job:
+    """Being measured: a glove for Wren Hollin's left hand, each finger by itself, from a pattern that fits Perrin Oake."""
+    palm = (
+        (4.0, 216.0), (0.0, 96.0),
+        *_finger((0.0, 92.0), (24.0, 84.0), (0.0, 26.0)), *_finger((24.0, 84.0), (50.0, 82.0), (33.0, 3.0)),
+        *_finger((50.0, 82.0), (76.0, 84.0), (66.0, -6.0)), *_finger((76.0, 84.0), (101.0, 92.0), (98.0, 10.0)),
+        (102.0, 96.0), *_finger((104.0, 128.0), (101.0, 160.0), (156.0, 106.0)), (101.0, 160.0), (98.0, 216.0),
+    )  # fmt: skip
+    back = tuple((round(160.0 - x, 1), y) for x, y in reversed(palm))
+    panels = []
+    for letter, ring in (("A", palm), ("B", back)):
+        panel = Panel.of_ring(letter, ring).fingered()
+        wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > 210.0]
+        panels.append(panel.model_copy(update={
+            "corners": tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1)),
+            "high": panel.high.model_copy(update={"first": 214.0, "second": 214.5}),
+        }))  # fmt: skip
+    girth = PanelLevel(round="hand", girth=twice(196.0, 197.0), on=tuple(LevelOn(letter=k, at_mm=118.0) for k in "AB"))
+    thing = Hand(
+        name="left hand", panels=tuple(panels), levels=(girth,), thumb=twice(58.0, 58.5), index=twice(69.0, 69.5),
+        middle=twice(76.0, 76.5), ring=twice(70.5, 70.0),
+    )  # fmt: skip
+    return Job(
+        name="Bramble glove", maker="Ansel Tarn", whose="Wren Hollin", promised=date(2027, 5, 8), thing=thing,
+        leather=SIDE.model_copy(update={"thickness_mm": 1.4, "tannage": "oil"}),
+        piece=Panelled(meets=(Meet(a="A1", b="B1", how="flush"),), asked=False, margin_mm=3.0, ease_mm=8.0),
+        stitch=StitchChoices(pitch_mm=3.5, tool="awl"), thread=ThreadChoices(thread=LINEN),
+        work=WorkChoices(begins=BEGUN + timedelta(days=96)),
     )  # fmt: skip

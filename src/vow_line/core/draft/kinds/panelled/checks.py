@@ -1,6 +1,6 @@
 """What is wrong with panels: edges that differ, that are not there, that nothing is said of; halves, levels, laps."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
@@ -19,9 +19,11 @@ if TYPE_CHECKING:
     from .draft import Put
 
 EASED, MOST_EASED = 0.02, 0.05  # partner edges so much apart are eased unseen, and at most (common practice)
+Changes = tuple[tuple[str, tuple[Meet, ...]], ...]
 SAME_MM = 1.0  # halves nearer than this to each other are alike
 OPENS_MM = 2.0  # thicker leather does not lie flat where a seam is opened (from memory)
 LEFT_OUT = 0.25  # of an edge, and what its two corners take, may stay unsewn (from memory)
+ROOM_MM = 3.0  # beyond a fingertip (from memory)
 LEVEL_OFF = 0.02  # what panels give at a level may differ so much from what is wanted there (from memory)
 
 
@@ -30,7 +32,7 @@ def findings(put: "Put") -> tuple[Finding, ...]:
     return (
         *_gone(put), *_crossing(put), *_lengths(put), *_laps(put),
         *_ridges(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
-        *_apart(put), *_astray(put), *collar.findings(put),
+        *_apart(put), *_astray(put), *_fingers(put), *collar.findings(put),
         *_offered(put),
     )  # fmt: skip
 
@@ -280,24 +282,66 @@ def _levels(put: "Put") -> Iterator[Finding]:
         )
 
 
+class Inside(NamedTuple):
+    """How long a finger of the pattern is, what the seam round its tip takes of that, how long it was read."""
+
+    name: Said
+    edge: str
+    long_mm: float
+    taken_mm: float
+    read_mm: float
+
+    @property
+    def room_mm(self) -> float:
+        """What is left beyond the fingertip."""
+        return self.long_mm - self.taken_mm - self.read_mm
+
+
+def fingers_inside(put: "Put") -> Iterator[Inside]:
+    """Every finger that was read."""
+    for f in put.body.fingers:
+        yield Inside(f.name, f.edge, f.lies.long_mm, put.taken_mm.get(f.edge, 0.0), f.read_mm)
+
+
+def _fingers(put: "Put") -> Iterator[Finding]:
+    """A finger that is longer than what is made for it."""
+    tight = min((f for f in fingers_inside(put) if f.room_mm < 0), key=lambda f: f.room_mm, default=None)
+    if tight is not None:
+        beyond = round(tight.taken_mm + ROOM_MM, 1)
+        yield Finding(
+            "look", "finger-short", "draft",
+            said("The {finger} on panel {letter} is {long} long inside its seam; it was read as {read}.", finger=tight.name,
+                 letter=verbatim(tight.edge[0]), long=length(tight.long_mm - tight.taken_mm), read=length(tight.read_mm)),
+            f"panel-{tight.edge[0]}",
+            Mend(said("a pattern {d} longer than a finger", d=length(beyond)), (("thing.beyond_mm", beyond),)),
+        )  # fmt: skip
+
+
 def _offered(put: "Put") -> Iterator[Finding]:
     pair = offered(put.by.meets, put.edges) if put.by.asked else None
     if pair is None or len(put.by.meets) >= MOST_MEETS:
         return
     a, b = pair
 
-    def with_(how: str) -> tuple[tuple[str, tuple[Meet, ...]], ...]:
+    def with_(how: str) -> Changes:
         return (("piece.meets", (*put.by.meets, Meet(a=a, b=b, how=how))),)
 
     yield Finding(
         "look", "edges-alike", "draft",
         said("{a} and {b} are alike, {x:n} and {y} long: do they meet?", a=verbatim(a), b=verbatim(b),
              x=length(long(put.edges[a])), y=length(long(put.edges[b]))), f"piece.meets/{a}{b}",
-        Mend(said("{a} over {b}", a=verbatim(a), b=verbatim(b)), with_("over")),
-        (Mend(said("edge to edge"), with_("butt")), Mend(said("laced"), with_("laced")),
-         Mend(said("studs"), with_("studs")), Mend(said("they do not meet"), with_("apart")),
-         Mend(said("no others meet"), (("piece.asked", False),))),
+        *_ways(a, b, with_, hand=put.body.hand),
     )  # fmt: skip
+
+
+def _ways(a: str, b: str, with_: Callable[[str], Changes], *, hand: bool) -> tuple[Mend, tuple[Mend, ...]]:
+    """How two edges may meet, the likeliest first: of a glove edge on edge."""
+    butt = Mend(said("edge to edge"), with_("butt"))
+    no = Mend(said("they do not meet"), with_("apart")), Mend(said("no others meet"), (("piece.asked", False),))
+    if hand:
+        return Mend(said("edge on edge"), with_("flush")), (butt, Mend(said("inside out"), with_("turned")), *no)
+    over = Mend(said("{a} over {b}", a=verbatim(a), b=verbatim(b)), with_("over"))
+    return over, (butt, Mend(said("laced"), with_("laced")), Mend(said("studs"), with_("studs")), *no)
 
 
 def _apart(put: "Put") -> Iterator[Finding]:

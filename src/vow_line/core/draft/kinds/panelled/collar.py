@@ -292,7 +292,7 @@ def callouts(put: "Put") -> Iterator[Callout]:
     """Whether there is one, and its values."""
     collar, sewn = put.by.collar, put.collar
     offers = collar or usual(put)
-    if offers is None:
+    if offers is None or (collar is None and put.body.hand):  # a hand has no neck
         return
     on = f"panel-{offers.edge[0]}" if offers.edge in put.edges else ""
     at = _middle(put.edges[offers.edge]) if on else (0.0, 0.0)

@@ -233,6 +233,9 @@ class Panelled(KindOfPiece):
 
     def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
         """The panels as they are cut, and how they meet. Never raises."""
+        from .sized import sized  # it puts them together to see what they give
+
+        body = sized(self, body, leather_mm) if body.across or body.follow else body
         put = Put(self, body, leather_mm)
 
         def lined(thick: Mapping[str, float]) -> tuple[tuple[Finding, ...], Callable[[], tuple[Reckoning, ...]]]:

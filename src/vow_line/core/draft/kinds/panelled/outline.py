@@ -5,15 +5,25 @@ import shapely
 
 from ....curve import Line, arc_length, beside, extended, frozen
 
+MOST_MITRE = 1.5  # a corner of a line moved in stands off by so much more at most
 REACH = 4.0  # an edge that is drawn back is sought on its neighbours so many times as far on
 
 
 def outwards(line: Line, by_mm: float) -> Line:
     """An edge of a panel, which goes round it to the right, moved so far out of it, or in where less than nothing."""
     moved = beside(line, -by_mm)
-    if by_mm <= 0 or shapely.LineString(moved).is_simple:
+    if by_mm <= 0:
+        # round a hollow as sharp as between two fingers it goes as a compass would, and where a tip is narrow it is cut short
+        off = shapely.distance(shapely.points(moved), shapely.LineString(line))
+        if off.max() <= MOST_MITRE * -by_mm and shapely.LineString(moved).is_simple:
+            return moved
+        parts = shapely.LineString(line).offset_curve(-by_mm, quad_segs=16, join_style="round")
+    elif shapely.LineString(moved).is_simple:
         return moved
-    parts = shapely.LineString(line).offset_curve(-by_mm, join_style="mitre")  # a hollow narrower than that is filled
+    else:
+        parts = shapely.LineString(line).offset_curve(
+            -by_mm, join_style="mitre"
+        )  # a hollow narrower than that is filled
     return (
         frozen(shapely.get_coordinates(parts)) if parts.geom_type == "LineString" and len(parts.coords) > 1 else moved
     )

@@ -15,7 +15,7 @@ from ....texts import Said, said, verbatim
 from ...closures import KNOT_MM, lace_mm
 from ...ornament import CLEAR_MM, LAP_MM
 from . import collar
-from .checks import AtLevel, at_levels
+from .checks import AtLevel, at_levels, fingers_inside
 from .meets import DRAWN, HOWS, SEWN, Meet, long
 
 if TYPE_CHECKING:
@@ -185,6 +185,14 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
             _wanted(at.lining_mm).filled(wants=length(at.wants_mm), girth=length(at.girth_mm), ease=length(put.by.ease_mm),
                                          t=Q("leather", put.leather_mm), l=length(at.lining_mm)), (f"level-{at.k}",),
             tuple(_parts(at)),
+        ))  # fmt: skip
+    for f in fingers_inside(put):
+        sums.append(reckon(
+            f"finger-{f.edge}-{f.name.template}", said("{finger} inside, {letter}", finger=f.name, letter=verbatim(f.edge[0])),
+            length(f.long_mm - f.taken_mm),
+            said("{long:n} of the pattern − {taken} that its seam takes; read as {read}, {room} of room",
+                 long=length(f.long_mm), taken=length(f.taken_mm), read=length(f.read_mm), room=length(f.room_mm)),
+            (f"panel-{f.edge[0]}",),
         ))  # fmt: skip
     for k, meet in put.standing:
         if k not in put.rows:
