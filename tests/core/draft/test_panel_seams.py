@@ -187,3 +187,64 @@ def test_a_lining_takes_of_the_girth_at_a_level_what_lies_between_the_body_and_t
         eased = mend(lined, found.mend)
         assert eased.piece.ease_mm == pytest.approx(off, abs=0.06)
         assert "level-off" not in {f.code for f in plan(eased).findings}
+
+
+def _bent(x: float, from_mm: float, radius: float) -> float:
+    """Where a point of a strip comes to lie that is bent back half round from a place on, by its middle layer, step by step."""
+    at, way, turned = from_mm, 1.0, 0.0
+    steps = 20_000
+    for _ in range(steps):
+        if turned < np.pi:
+            turned = min(turned + (x - from_mm) / steps / radius, np.pi)
+        way = float(np.cos(turned))
+        at += way * (x - from_mm) / steps
+    return at
+
+
+@given(margin=st.floats(2.0, 7), thick=st.floats(0.8, 3.0), under=st.floats(16, 40), high=st.floats(80, 320))
+@settings(max_examples=12, deadline=None)
+def test_an_edge_folded_in_lies_where_it_was_traced_and_its_holes_on_each_other(
+    margin: float, thick: float, under: float, high: float
+) -> None:
+    """The strip that is turned in, thinned to half, is bent round its middle layer step by step."""
+    meets = (Meet(a="A3", b="B1", how="folded", under_mm=under),)
+    made = put(strip("A", 120.0, high), strip("B", 140.0, high), meets=meets, margin_mm=margin)
+    made = plan(change(made.job, "leather.thickness_mm", thick))
+    assert not codes(made, "hold")
+    assert all(c.holds for c in made.proof.checked)
+    seam, thin = made.stitching.seam("meet-0"), thick / 2
+    assert seam.stack_mm == pytest.approx(2 * thick + thin)
+    assert [p.piece for p in seam.line.placed] == ["panel-A", "panel-A", "panel-B"]
+    face, turned, below = (seam.on(k)[:, 0] for k in range(3))
+    assert face == pytest.approx(120.0 - margin, abs=1e-6)
+    assert below == pytest.approx(-margin, abs=1e-6)
+    begins = 120.0 - thin  # its outside then ends where the edge was traced
+    assert _bent(float(turned[0]), begins, thin / 2) == pytest.approx(120.0 - margin, abs=0.01)
+    cut = made.draft.piece("panel-A").outline[:, 0].max()
+    assert _bent(float(cut), begins, thin / 2) == pytest.approx(120.0 - 2 * margin, abs=0.01)
+    (fold,) = made.draft.piece("panel-A").folds
+    assert fold[:, 0] == pytest.approx(begins + np.pi / 4 * thin, abs=1e-6)
+    assert np.ptp(made.draft.piece("panel-B").outline[:, 0]) == pytest.approx(140.0 + under)
+    steps = [s.id for s in made.work.steps]
+    assert steps.index("skive/panel-A/turn-A3") < steps.index("craft/panel-A/0") < steps.index("sew/meet-0")
+    assert not {"edge/panel-A/A3", "edge/panel-B/B1"} & set(steps)
+    assert made.work.checked.holds
+    plain = plan(change(made.job, "piece.meets.0.how", "over"))
+    assert plain.stitching.seam("meet-0").on(1)[:, 0] == pytest.approx(below), "what lies under it is as it was"
+
+
+@pytest.mark.parametrize("bow", [-1.0, 1.0])
+def test_what_is_turned_in_along_a_curve_is_said(bow: float) -> None:
+    """A belly's turn is longer than where it lies by (R + w) over (R - w), a hollow's shorter."""
+    turn = np.linspace(-0.9, 0.9, 60)
+    side = [(200 + bow * 150 * (np.cos(t) - np.cos(0.9)), 150 + 150 * np.sin(t) / np.sin(0.9)) for t in turn]
+    a = traced("A", (0, 300), (0, 0), *side)
+    b = traced("B", *[(400 - x, y) for x, y in side[::-1]], (300, 0), (300, 300))
+    edge = next(k for k, v in put(a).measured.body.panels["A"].edges.items() if len(v) > 10)
+    other = next(k for k, v in put(b).measured.body.panels["B"].edges.items() if len(v) > 10)
+    made = put(a, b, meets=(Meet(a=edge, b=other, how="folded"),))
+    (found,) = (f for f in made.findings if f.code == "turn-curved")
+    assert ("notch" in words(found.says)) is (bow > 0)
+    assert not {f.code for f in plan(mend(made.job, found.mend)).findings} & {"turn-curved"}
+    straight = put(strip("A", 100), strip("B", 100), meets=(Meet(a="A3", b="B1", how="folded"),))
+    assert "turn-curved" not in {f.code for f in straight.findings}

@@ -25,6 +25,7 @@ TURN_MM = 25.0  # folds nearer than this have a turn between them, no face
 PAST_MM = 1.0  # a fold is cut so far beyond its ends: outlines are simplified
 NEAR_MM = 0.5  # so far outside a leaf its own holes may lie: outlines are simplified
 LEAST_RING = 3
+ALIKE_MM = 0.02
 FLAT_MM = 5.0  # what is sewn lies flat where its holes come to lie so near each other
 Motion = tuple[complex, complex, bool]
 """A plane motion of points as complex numbers: times, plus; of the mirrored ones where it turns over."""
@@ -74,10 +75,13 @@ def moved(points: Line, motion: Motion) -> Line:
 
 
 def fitted(points: Line, onto: Line, over: bool | None) -> Motion:
-    """The motion that brings points onto others in least squares, turned over or not, or whichever is nearer."""
+    """The motion that brings points onto others in least squares, turned over or not, or whichever is clearly nearer: points in
+    a row do not tell, and nothing is turned over without need.
+    """
     if over is None:
-        return min((fitted(points, onto, way) for way in (False, True)),
-                   key=lambda m: float(np.hypot(*(moved(points, m) - onto).T).sum()))  # fmt: skip
+        plain, turned = (fitted(points, onto, way) for way in (False, True))
+        off = [float(np.hypot(*(moved(points, m) - onto).T).mean()) for m in (plain, turned)]
+        return turned if off[1] < off[0] - ALIKE_MM else plain
     p, q = points @ COMPLEX, onto @ COMPLEX
     p = p.conj() if over else p
     pm, qm = complex(p.mean()), complex(q.mean())

@@ -13,7 +13,7 @@ from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
 from ...wrap import NEUTRAL_DRY
 from . import collar
-from .meets import LEAST_LAP, MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
+from .meets import LAPPED, LEAST_LAP, MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
     from .draft import Put
@@ -32,7 +32,7 @@ def findings(put: "Put") -> tuple[Finding, ...]:
     return (
         *_gone(put), *_crossing(put), *_lengths(put), *_laps(put),
         *_ridges(put), *_buttons(put), *_holes(put), *_halves(put), *_levels(put),
-        *_apart(put), *_astray(put), *_fingers(put), *collar.findings(put),
+        *_apart(put), *_astray(put), *_turned_in(put), *_fingers(put), *collar.findings(put),
         *_offered(put),
     )  # fmt: skip
 
@@ -131,8 +131,8 @@ def _laps(put: "Put") -> Iterator[Finding]:
         path = f"piece.meets.{k}"
         if put.kept(meet):
             continue
-        least = LEAST_LAP * (put.by.margin_mm if meet.how == "over" else put.by.hole_mm)
-        if meet.how in ("over", "studs") and meet.under_mm < least:
+        least = LEAST_LAP * (put.by.margin_mm if meet.how in LAPPED else put.by.hole_mm)
+        if meet.how in (*LAPPED, "studs") and meet.under_mm < least:
             yield Finding(
                 "hold", "lap-narrow", "draft",
                 said("{b} reaches {w} under {a}: {least} at least, for holes clear of both cuts.", a=verbatim(meet.a),
@@ -157,6 +157,25 @@ def _ridges(put: "Put") -> Iterator[Finding]:
                      "folded, or sew it edge on edge.", a=verbatim(meet.a), b=verbatim(meet.b),
                      t=Q("leather", put.leather_mm)), f"piece.meets.{k}.how",
                 Mend(said("edge on edge"), ((f"piece.meets.{k}.how", "flush"),)),
+            )  # fmt: skip
+
+
+def _turned_in(put: "Put") -> Iterator[Finding]:
+    """What is turned in along a curve is longer or shorter than where it lies: it is notched, or slit."""
+    for k, meet in put.made:
+        if meet.how != "folded":
+            continue
+        turn = put.turn(meet)
+        off = long(turn.cut) / long(turn.lies) - 1
+        if abs(off) > EASED:
+            says = said("What is turned in at {a} is {off} longer than where it lies: notch it, or it puckers.")
+            if off < 0:
+                says = said(
+                    "What is turned in at {a} is {off} shorter than where it lies: slit it, or it draws the edge in."
+                )
+            yield Finding(
+                "look", "turn-curved", "draft", says.filled(a=verbatim(meet.a), off=percent(abs(off))), f"piece.meets.{k}.how",
+                Mend(said("not folded"), ((f"piece.meets.{k}.how", "over"),)),
             )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from ....measure import Body, PanelsBody
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow, hole_rows
 from ....memory import remembered
-from ....reckoning import Reckoning
+from ....reckoning import Reckoning, length
 from ....texts import Said, said, verbatim
 from ...assembly import Assembly
 from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
@@ -24,14 +24,16 @@ from ...drafted import Draft, TriedEdges
 from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing, begun
 from ...kind import KindOfPiece
 from ...ornament import CLEAR_MM, LAP_MM
-from ...pieces import Edge, Piece, Punch, Stock, edged, leather
+from ...pieces import Craft, Edge, Piece, Punch, Stock, edged, leather
 from . import checks, shown
 from .collar import COLLAR, Collar, Sewn, sewn_on
+from .folded import Turn, turn_mm, turn_of
 from .meets import (
     CLOSED,
     DRAWN,
     EDGE_ON_EDGE,
     FROM_CUT,
+    LAPPED,
     LEAST_EDGE_MM,
     LEAST_LONG_MM,
     MOST_MEETS,
@@ -138,10 +140,10 @@ def rows_of(along: Together, spacing_mm: float, ends_mm: float) -> Together:
 
 @remembered("run")
 def sewn_of(
-    k: int, meet: Meet, margin_mm: float, along: Together, other: Shape, kept: bool, thick_mm: float
-) -> tuple[Join, Seat | None]:  # fmt: skip
+    k: int, meet: Meet, margin_mm: float, along: Together, other: Shape, kept: bool, thick_mm: float, turn: Turn | None = None,
+) -> tuple[Join, tuple[Seat, ...]]:  # fmt: skip
     """Two edges, together `thick_mm`, sewn, by holes that are `kept` or made anew; where the one lies over the other, the seam
-    is a line on what of that lies under it.
+    is a line on what of that lies under it; through what is turned in too, if it is folded.
     """
     pieces = [f"panel-{e[0]}" for e in (meet.a, meet.b)]
     names = [said("panel {letter}", letter=verbatim(e[0])) for e in (meet.a, meet.b)]
@@ -155,15 +157,23 @@ def sewn_of(
         halves = tuple(Layer(strip, f"half-{n}", BINDING, along=half_of(along.lines[0], side * (margin_mm + thick_mm)))
                        for n, side in enumerate((-1.0, 1.0)))  # fmt: skip
         second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
-        return Join(f"meet-{k}", title, "line", (first, second, *halves), sewing, shaped=True), None
-    if meet.how != "over":
+        return Join(f"meet-{k}", title, "line", (first, second, *halves), sewing, shaped=True), ()
+    if meet.how not in LAPPED:
         second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
         shape: Literal["butt", "line"] = "butt" if meet.how == "butt" else "line"
         turned = meet.how == "turned"
-        return Join(f"meet-{k}", title, shape, (first, second), sewing, shaped=True, turned=turned), None
+        return Join(f"meet-{k}", title, shape, (first, second), sewing, shaped=True, turned=turned), ()
     seat = Seat(f"under-{k}", pieces[1], along.lines[1] if kept else other.edges[meet.b])
     second = Layer(pieces[1], seat.id, names[1], along=along.lines[1])
-    return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), seat
+    if turn is None:
+        return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), (seat,)
+    title = said("seam {a}, folded in, to {b}", a=verbatim(meet.a), b=verbatim(meet.b))
+    seats = (Seat(f"face-{k}", pieces[0], turn.edge), Seat(f"turn-{k}", pieces[0], turn.seam), seat)
+    layers = (
+        Layer(pieces[0], seats[0].id, names[0], along=along.lines[0]),
+        Layer(pieces[0], seats[1].id, said("what of {a} is turned in", a=verbatim(meet.a)), along=turn.seam), second,
+    )  # fmt: skip
+    return Join(f"meet-{k}", title, "line", layers, sewing, shaped=True), seats
 
 
 def half_of(line: Line, v: float) -> Line:
@@ -189,9 +199,12 @@ def strip_of(
 @remembered("piece")
 def piece_of(
     letter: str, cut: Cut, sewn: frozenset[str], under: frozenset[str], bound: frozenset[str],
-    rows: tuple[tuple[str, Together, int], ...], hole_mm: float, leather_mm: float
+    rows: tuple[tuple[str, Together, int], ...], hole_mm: float, leather_mm: float,
+    turns: tuple[tuple[str, Turn], ...] = (),
 ) -> Piece:  # fmt: skip
-    """A panel as a piece, with the holes of its rows; what is sewn down `under` another, or `bound`, is not finished."""
+    """A panel as a piece, with the holes of its rows; what is sewn down `under` another, `bound` or turned in is not
+    finished.
+    """
     outline, edges = edged(*(
         Edge(id, said("edge {name}", name=verbatim(id)), line, "" if id in sewn else "turn" if id in under else "free",
              bound=id in bound)
@@ -201,8 +214,16 @@ def piece_of(
         Punch(f"{id}-{i}", said("holes along {name}", name=verbatim(id)), (float(u), float(v)), hole_mm, f"row-{id}")
         for id, row, which in rows for i, (u, v) in enumerate(row.lines[which].tolist(), 1)
     )  # fmt: skip
-    return Piece(f"panel-{letter}", said("panel {letter}", letter=verbatim(letter)), outline, edges, leather(leather_mm),
-                 punches=punches)  # fmt: skip
+    return Piece(
+        f"panel-{letter}", said("panel {letter}", letter=verbatim(letter)), outline, edges, leather(leather_mm),
+        punches=punches, folds=tuple(turn.fold for _, turn in turns),
+        skives=tuple(turn.skived(id, leather_mm) for id, turn in turns),
+        crafts=tuple(
+            Craft(said("Turn in the edge {name}", name=verbatim(id)),
+                  said("damp, along its line, {wide} laid down on the flesh side and cemented; where it curves, notched or "
+                       "slit to the seam, not beyond it", wide=length(turn.wide_mm))) for id, turn in turns
+        ),
+    )  # fmt: skip
 
 
 class Panelled(KindOfPiece):
@@ -295,8 +316,10 @@ class Put:
                 continue
             if meet.how in DRAWN:
                 moved |= {meet.a: -meet.gap_mm / 2, meet.b: -meet.gap_mm / 2}
-            elif meet.how in ("over", "studs"):
+            elif meet.how in (*LAPPED, "studs"):
                 moved[meet.b] = meet.under_mm
+                if meet.how == "folded":
+                    moved[meet.a] = turn_mm(self.by.margin_mm, self.leather_mm)
             elif meet.how == "turned":
                 moved |= {meet.a: self.by.margin_mm, meet.b: self.by.margin_mm}
         return {id: by for id, by in moved.items() if by}
@@ -359,6 +382,12 @@ class Put:
             self.by.margin_mm - ROUNDED_MM if meet.how == "turned" else FROM_CUT * self.by.margin_mm,
         )  # fmt: skip
 
+    def turn(self, meet: Meet) -> Turn:
+        """What of its first edge is turned in."""
+        letter = meet.a[0]
+        return turn_of(meet.a, self.panels[letter], self._together(meet), self.cuts[letter], self.by.margin_mm,
+                       self.leather_mm)  # fmt: skip
+
     def _in_mm(self, meet: Meet) -> tuple[float, float]:
         """How far in from where each edge was traced the two are held together."""
         if meet.how in DRAWN:
@@ -367,7 +396,7 @@ class Put:
             return meet.under_mm / 2, -meet.under_mm / 2
         if meet.how == "turned":
             return 0.0, 0.0
-        return self.by.margin_mm, -self.by.margin_mm if meet.how == "over" else self.by.margin_mm
+        return self.by.margin_mm, -self.by.margin_mm if meet.how in LAPPED else self.by.margin_mm
 
     def old_rows(self, meet: Meet) -> tuple[HoleRow | None, HoleRow | None]:
         """The rows of holes that are there along two edges."""
@@ -376,7 +405,7 @@ class Put:
 
     def kept(self, meet: Meet) -> Together | None:
         """The holes of two edges that are to be kept, where there are as many on either."""
-        if meet.holes == "anew" or meet.how not in SEWN:
+        if meet.holes == "anew" or meet.how not in SEWN or meet.how == "folded":
             return None
         one, other = self.old_rows(meet)
         return kept_rows(one, other) if one and other and len(one.points) == len(other.points) else None
@@ -403,21 +432,24 @@ class Put:
         """The pieces and what holds them together."""
         sewn = [
             sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]], self.kept(m) is not None,
-                    2 * self.leather_mm)
+                    2 * self.leather_mm, self.turn(m) if m.how == "folded" else None)
             for k, m in self.made if m.how in SEWN
         ]  # fmt: skip
         if self.by.order == "last-first":
             sewn.reverse()
         if self.collar:  # the neck is round when its panels are together
-            sewn += [(join, seat) for join, seat in zip(self.collar.joins, self.collar.seats, strict=True)]
+            sewn += [(join, (seat,)) for join, seat in zip(self.collar.joins, self.collar.seats, strict=True)]
         taken = {x.part for join, _ in sewn for x in join.layers}
-        under = frozenset(m.b for _, m in self.made if m.how == "over" and not self.kept(m))
+        under = frozenset(m.b for _, m in self.made if m.how in LAPPED and not self.kept(m))
+        turns = {m.a: self.turn(m) for _, m in self.made if m.how == "folded"}
+        under |= turns.keys()
         rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
         bound = {e for _, m in self.made if m.how == "bound" for e in (m.a, m.b)}
         pieces = tuple(
             piece_of(k, cut, frozenset(taken & cut.edges.keys()), frozenset(under & cut.edges.keys()),
                      frozenset(bound & cut.edges.keys()),
-                     tuple((e, *rows[e]) for e in cut.edges if e in rows), self.by.hole_mm, self.leather_mm)
+                     tuple((e, *rows[e]) for e in cut.edges if e in rows), self.by.hole_mm, self.leather_mm,
+                     tuple((e, turns[e]) for e in cut.edges if e in turns))
             for k, cut in self.cuts.items()
         )  # fmt: skip
         strips = tuple(self._strips())
@@ -429,7 +461,8 @@ class Put:
         if self.collar:
             pieces += self.collar.pieces
         return Assembly(
-            pieces, tuple(join for join, _ in sewn), (*(seat for _, seat in sewn if seat), *halves), tuple(self._fasteners()),
+            pieces, tuple(join for join, _ in sewn), (*(seat for _, seats in sewn for seat in seats), *halves),
+            tuple(self._fasteners()),
             laces=tuple(self._laces()), loops=tuple(self._loops()),
         )  # fmt: skip
 

@@ -31,15 +31,17 @@ HALF_OFF = (
 POINTS = 33
 MOST_MEETS = 80
 COMPLEX = np.array([1.0, 1.0j])
-CLOSED, SEWN = ("laced", "buttons", "studs"), ("over", "butt", "flush", "bound", "turned")
+CLOSED, SEWN = ("laced", "buttons", "studs"), ("over", "folded", "butt", "flush", "bound", "turned")
+LAPPED = ("over", "folded")  # sewn through what of the other edge lies under
 EDGE_ON_EDGE = ("flush", "bound")  # sewn so far inside both edges, which stand up
 DRAWN = ("laced", "buttons")  # together, over a gap
 ADJUSTS = ("laced",)  # by being let out or in
 EdgeId = Annotated[str, Field(pattern=r"^[A-X]\d{1,2}$")]
 Letter = Annotated[str, Field(pattern="^[A-X]$")]
-How = Literal["over", "butt", "flush", "bound", "turned", "laced", "buttons", "studs", "apart"]
+How = Literal["over", "folded", "butt", "flush", "bound", "turned", "laced", "buttons", "studs", "apart"]
 HOWS = {
-    "over": said("sewn over it"), "butt": said("edge to edge"), "flush": said("edge on edge"),
+    "over": said("sewn over it"), "folded": said("folded in"), "butt": said("edge to edge"),
+    "flush": said("edge on edge"),
     "bound": said("bound"), "turned": said("inside out"), "laced": said("by a lace"),
     "buttons": said("by buttons and loops"), "studs": said("by studs"),
     "apart": said("not at all"),
@@ -47,10 +49,10 @@ HOWS = {
 
 
 class Meet(Frozen):
-    """Two edges by their names, and how they meet: `a` over `b`, which reaches `under_mm` past it, and sewn or closed by studs;
-    edge to edge, sewn, or flush on each other, bound or not; grain on grain and then opened, both run on past the seam; drawn
-    together by a lace, or by loops over buttons, `gap_mm`
-    apart; or not at all. What is sewn has its holes anew, or those that are there are kept.
+    """Two edges by their names, and how they meet: `a` over `b`, which reaches `under_mm` past it, and sewn, with `a` turned in
+    first if it is folded, or closed by studs; edge to edge, sewn, or flush on each other, bound or not; grain on grain and then
+    opened, both run on past the seam; drawn together by a lace, or by loops over buttons, `gap_mm` apart; or not at all. What
+    is sewn has its holes anew, or those that are there are kept.
     """
 
     a: EdgeId

@@ -16,7 +16,8 @@ from ...closures import KNOT_MM, lace_mm
 from ...ornament import CLEAR_MM, LAP_MM
 from . import collar
 from .checks import AtLevel, at_levels, fingers_inside
-from .meets import DRAWN, HOWS, SEWN, Meet, long
+from .folded import wide_mm
+from .meets import DRAWN, HOWS, LAPPED, SEWN, Meet, long
 
 if TYPE_CHECKING:
     from .draft import Put
@@ -94,10 +95,10 @@ def _meetings(put: "Put") -> list[Callout]:
         path, mark, pair = f"piece.meets.{k}", f"meet-{k}", {"a": verbatim(meet.a), "b": verbatim(meet.b)}
         given.append(Callout(f"{path}.how", said("{a} meets {b}").filled(**pair), "count", meet.how, at, side, mark, on=on,
                              choices=hows, meant=hows_meant, seldom=k not in made))  # fmt: skip
-        if k in made and meet.how in SEWN and all(put.old_rows(meet)):
+        if k in made and meet.how in SEWN and meet.how != "folded" and all(put.old_rows(meet)):
             given.append(Callout(f"{path}.holes", said("holes of {a} and {b}").filled(**pair), "count", meet.holes, at, side,
                                  mark, on=on, choices=HOLES, meant=("anew", "kept"), seldom=True))  # fmt: skip
-        if k in made and meet.how in ("over", "studs") and not put.kept(meet):
+        if k in made and meet.how in (*LAPPED, "studs") and not put.kept(meet):
             given.append(Callout(f"{path}.under_mm", said("{b} under {a}").filled(**pair), "length", meet.under_mm, at, side,
                                  mark, on=on, seldom=True))  # fmt: skip
         if k in made and meet.how in DRAWN:
@@ -179,6 +180,13 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
             said("{a:n} and {b} where they meet, {s} apart", a=length(a), b=length(b),
                  s=percent(abs(a - b) / max(a, b, 1e-9))), (f"meet-{k}",),
         ))  # fmt: skip
+        if meet.how == "folded":
+            sums.append(reckon(
+                f"turn-{k}", said("Turned in at {a}", a=verbatim(meet.a)), length(wide_mm(put.by.margin_mm)),
+                said("2 × {m} from its fold; {b} is what of it is cut beyond the edge as traced: thinned to half, it turns by "
+                     "less than it lies back", m=length(put.by.margin_mm), b=length(put.moved_mm.get(meet.a, 0.0))),
+                (f"meet-{k}",),
+            ))  # fmt: skip
     for at in at_levels(put):
         sums.append(reckon(
             f"level-{at.k}", said("Round the {level}, the panels give", level=at.name), length(at.gives_mm),
