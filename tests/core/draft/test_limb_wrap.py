@@ -22,7 +22,7 @@ from vow_line.core.draft.kinds.limb_wrap.closures.studs import Studs
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.kinds.limb_wrap.foot import FootStrap
 from vow_line.core.draft.pieces import edged
-from vow_line.core.job import Job, change, mend
+from vow_line.core.job import Job, change, mend, ornament
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.things.limb import Limb, LimbStation
@@ -538,3 +538,28 @@ def test_the_proof_finds_a_top_that_runs_on_as_the_limb_does_instead_of_turning_
     others = tuple(x for x in assembly.lies if not x.part)
     held = {f.code for f in prove(replace(assembly, lies=(*others, turned)), (), body).findings if f.level == "hold"}
     assert "does-not-close" in held
+
+
+@pytest.mark.parametrize("n", [1, 2, 3])
+def test_a_lined_cuff_goes_round_its_lining_too(n: int) -> None:
+    """Round a pipe: the leather's middle lies half its own thickness outside the lining; of panels each lines its share."""
+    pipe = tuple((a, 300.0) for a in (0, 60, 120, 180))
+    made = cuff(pipe, deep=round(300 / np.pi, 3), panels=n, closed=Laced(gap_low_mm=12, gap_high_mm=12))
+    ids = [p.id for p in made.draft.pieces if p.id.startswith("wrap")]
+    job, lining = made.job, 1.5
+    for k, id in enumerate(ids[: max(n - 1, 1)]):  # of three panels two
+        job = change(ornament(job, kind="lining", piece=id), f"ornaments.{k}.thick_mm", lining)
+    lined = plan(job)
+    assert not [f for f in lined.findings if f.level == "hold"]
+    assert all(c.holds for c in lined.proof.checked)
+    share = 1.0 if n == 1 else (n - 1) / n
+    wide = [sum(float(np.ptp(p.draft.piece(id).outline[:, 0])) for id in ids) for p in (made, lined)]
+    assert wide[1] - wide[0] == pytest.approx(2 * np.pi * lining * share, abs=0.05)
+    told = {r.key: words(r.sum) for r in lined.draft.tell()}
+    assert "of lining" in told["top"]
+    assert "of lining" not in {r.key: words(r.sum) for r in made.draft.tell()}["top"]
+    thicker = (
+        replace(p, stock=replace(p.stock, thickness_mm=8.0)) if p.stock.sort == "lining" else p for p in lined.draft.pieces
+    )
+    tight = replace(lined.draft.assembly, pieces=tuple(thicker))
+    assert "does-not-close" in {f.code for f in prove(tight, (), lined.measured.body).findings}

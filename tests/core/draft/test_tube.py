@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.jobs import read
+from tests.jobs import read, words
 from vow_line.core.curve import frozen
 from vow_line.core.draft.kinds.tube import Lid, Tube
 from vow_line.core.draft.loop import BeltLoop
 from vow_line.core.draft.pieces import Piece, edged
-from vow_line.core.job import Job, mend
+from vow_line.core.job import Job, change, mend, ornament
 from vow_line.core.leather import Hide
 from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.plan import Plan, plan
@@ -38,7 +38,7 @@ def test_bent_round_the_wall_meets_its_disc_hole_by_hole(
     made = tube(across, thick=round(thick, 2), ease_mm=round(ease, 1), pitch=round(pitch, 1),
                 sewn="turned" if turned else "corner")  # fmt: skip
     wall, seam = made.draft.piece("wall"), made.stitching.seam("base-seam")
-    inside = made.job.piece.inside_mm(made.measured.body)
+    inside = made.measured.body.across_mm + made.job.piece.ease_mm
     disc, round_ = seam.on(0), seam.on(1)
     assert len(disc) == len(round_)
     half = (inside + made.job.leather.thickness_mm) * np.pi / 2  # half the neutral girth, k = 0.5
@@ -151,3 +151,27 @@ def test_soft_leather_turns() -> None:
     assert not [f for f in tube(thick=2.4, tannage="chrome", sewn="turned").findings if f.level == "hold"]
     found = next(f for f in tube(across=14.0, thick=1.4, sewn="turned").findings if f.code == "does-not-turn")
     assert found.level == "hold", "a tube twelve thicknesses wide is not turned"
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.floats(40, 120), st.floats(1.2, 3.0), st.floats(0.5, 3.0), st.booleans(), st.booleans())
+def test_a_lined_tube_holds_the_thing_inside_its_linings(
+    across: float, thick: float, lining: float, turned: bool, base_too: bool
+) -> None:
+    """By hand: the wall's middle lies half its thickness outside the lining; the thing stands on what lies on the base."""
+    bare = tube(across=across, thick=thick, sewn="turned" if turned else "corner", stiffened=True)
+    job = change(ornament(bare.job, kind="lining", piece="wall"), "ornaments.0.thick_mm", lining)
+    if base_too:
+        job = change(ornament(job, kind="lining", piece="base"), "ornaments.1.thick_mm", lining)
+    made = plan(job)
+    assert not {f.code for f in made.findings if f.level == "hold"} - {"does-not-turn", "leather-too-small"}
+    assert made.proof is not None
+    assert all(c.holds for c in made.proof.checked)
+    wall, margin = made.draft.piece("wall"), made.job.piece.margin_mm if turned else 0.0
+    wide, deep = np.ptp(wall.outline, axis=0)
+    assert (wide - 2 * margin) / np.pi == pytest.approx(across + made.job.piece.ease_mm + 2 * lining + thick)
+    inside = made.measured.body.length_mm - made.job.piece.out_mm
+    assert deep - margin == pytest.approx(inside + thick + (lining if base_too else 0.0)), "a stiffener takes of it too"
+    told = {r.key: words(r.sum) for r in made.draft.tell()}
+    assert "of lining" in told["inside"]
+    assert "lie inside on the base" in told["deep"]

@@ -99,8 +99,8 @@ class Draft:
     worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned`
     draws it wrapped again; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
     pieces are counted for all of them. `outside` is the side that is shown. Put together for several wearers, `each` of
-    them has a draft of its own. `lined(thick)` gives the findings and the sums anew with linings so thick under its pieces, by
-    their ids, where those lie between it and what it goes round.
+    them has a draft of its own. `lined(thick)` gives it anew with linings so thick under its pieces, by their ids, where those
+    lie between it and what it goes round; `counted` are the pieces whose lining is in it.
     """
 
     assembly: Assembly
@@ -116,9 +116,8 @@ class Draft:
     judge: Callable[[Way], Finding | None] = _fine
     station_of: Callable[[float, float], tuple[float, Side]] | None = None
     edges_of: Callable[[], TriedEdges] | None = None
-    lined: Callable[[Mapping[str, float]], tuple[tuple[Finding, ...], Callable[[], tuple[Reckoning, ...]]]] | None = (
-        None
-    )
+    lined: Callable[[Mapping[str, float]], "Draft"] | None = None
+    counted: frozenset[str] = frozenset()
     wet: bool = False
     sentences: tuple[Said, ...] = ()
     closed: Callable[[], tuple[Line, Line]] | None = None

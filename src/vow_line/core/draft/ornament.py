@@ -78,10 +78,9 @@ HELD_MM = 9.0  # of a fringe's strip under the edge, uncut (from memory)
 
 def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     """The draft with its ornaments: on the pieces, in the stacks they cover, in the sums and the work. Never raises."""
-    assembly = draft.assembly
     if draft.lined is not None and (thick := _linings(ornaments)):
-        said_of, tell = draft.lined(thick)
-        draft = replace(draft, findings=said_of, tell=tell)
+        draft = draft.lined(thick)
+    assembly = draft.assembly
     findings: list[Finding] = []
     reckoned: list[Reckoning] = []
     shown = list(draft.shown)
@@ -115,9 +114,8 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 Mend(said("stamp the {piece} instead", piece=flat.title), ((f"ornaments.{n}.piece", flat.id),))
                 if flat else None,
             ))  # fmt: skip
-        if ornament.kind == "lining" and piece.id in {x.piece for x in assembly.lies} | {
-            x.piece for x in assembly.turns
-        }:
+        tight = {x.piece for x in assembly.lies} | {x.piece for x in assembly.turns}
+        if ornament.kind == "lining" and piece.id in tight - draft.counted:
             rest = tuple(o for k, o in enumerate(ornaments) if k != n)
             findings.append(Finding(
                 "hold", "lining-takes-room", "draft",

@@ -15,6 +15,7 @@ from .given import TRUE_MM, Assembled, Fault, area_of, area_of_ring
 
 MEAN_OFF = 0.008  # a piece laid flat for a limb is stretched here and shrunk there, and all in all hardly
 BOWED = 0.03  # a row of such a piece is bowed: by its chord and the slope of its edges it is known so nearly
+COVERS = 0.9  # of a piece what lines it covers
 SHARES = np.linspace(0.0, 1.0, 25)
 
 
@@ -32,7 +33,7 @@ def goes_round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple
             return np.zeros(0), []
     else:
         girth = girth_of(given, shell.holds, lies)
-    turned = 2 * np.pi * piece.stock.neutral * piece.thickness_mm
+    turned = 2 * np.pi * (piece.stock.neutral * piece.thickness_mm + _lining_mm(given, piece.id))
     if shell.holds == "body" and len(has) > 1:
         # square to edges that spread the way round is an arc: their chord times β / sin β, β how far they turn from the middle
         spread = np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2))
@@ -87,7 +88,17 @@ def _girths(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, Values,
     """Where leather goes round a limb, the girth there with its ease, and how long the leather must be with its own turn."""
     assert isinstance(given.body, LimbBody)
     girth = given.body.girth_at(lies.x_mm) + (lies.loose_mm or 0.0)
-    return lies.x_mm, girth, girth + 2 * np.pi * piece.stock.neutral * piece.thickness_mm
+    round_ = [x.piece for x in given.assembly.lies if (x.shell, x.how, x.part) == (lies.shell, lies.how, lies.part)]
+    lining = float(np.mean([_lining_mm(given, id) for id in round_]))
+    return lies.x_mm, girth, girth + 2 * np.pi * (piece.stock.neutral * piece.thickness_mm + lining)
+
+
+def _lining_mm(given: Assembled, id: str) -> float:
+    """How thick what lines a piece is: as large as that."""
+    under = {x.piece for j in given.assembly.joins if any(y.piece == id for y in j.layers) for x in j.layers} - {id}
+    whole = COVERS * given.assembly.piece(id).area_mm2
+    linings = (p for p in map(given.assembly.piece, under) if p.stock.sort == "lining" and p.area_mm2 > whole)
+    return sum(p.thickness_mm for p in linings)
 
 
 def _covers(given: Assembled, lies: Lies, piece: Piece) -> tuple[float, float]:

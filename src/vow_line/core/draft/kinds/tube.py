@@ -2,6 +2,7 @@
 edge to edge and through the corner; with a lid, a stiffener in its base, and something to hang it by.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import partial
 from typing import Annotated, ClassVar, Literal
@@ -63,18 +64,22 @@ class Tube(KindOfPiece):
     stiffened: bool = False
     loop: BeltLoop | None = None
 
-    def inside_mm(self, body: RoundBody) -> float:
-        """Its width inside."""
-        return body.across_mm + self.ease_mm
-
-    def deep_mm(self, body: RoundBody) -> float:
-        """How deep it is."""
-        return max(body.length_mm - self.out_mm, 1.0)
-
     def draft(self, body: RoundBody, leather_mm: float) -> Draft:
         """Wall and base, lid and loop, their seams. Never raises."""
-        vessel = self._vessel("", WALL, BASE, self.inside_mm(body), self.deep_mm(body), leather_mm)
-        over = self.inside_mm(body) + 2 * leather_mm + LID_ROOM_MM
+        return self._drafted(body, leather_mm, {})
+
+    def _room(self, body: RoundBody, leather_mm: float, thick: Mapping[str, float]) -> "_Room":
+        """What of it is taken by linings and a stiffener."""
+        wall, base = thick.get("wall", 0.0), thick.get("base", 0.0)
+        base += leather_mm if self.stiffened else 0.0
+        inside, deep = body.across_mm + self.ease_mm, max(body.length_mm - self.out_mm, 1.0)
+        return _Room(inside, inside + 2 * wall, wall, deep, deep + base, base, thick.get("lid-wall", 0.0))
+
+    def _drafted(self, body: RoundBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
+        """The same, some of its pieces lined so thick."""
+        room = self._room(body, leather_mm, thick)
+        vessel = self._vessel("", WALL, BASE, room.wide, room.high, leather_mm)
+        over = room.wide + 2 * leather_mm + LID_ROOM_MM + 2 * room.lid
         lid = (
             self._vessel("lid-", said("lid's wall"), said("lid's top"), over, self.lid.deep_mm, leather_mm)
             if self.lid else None
@@ -83,7 +88,7 @@ class Tube(KindOfPiece):
         pieces, joins = [on.back, vessel.base, *on.strips], [*on.joins, *vessel.joins]
         seats = list(on.seats)
         if self.stiffened:
-            disc, seat, glued = self._stiffener(body, leather_mm)
+            disc, seat, glued = self._stiffener(room, vessel, leather_mm)
             pieces.append(disc)
             seats.append(seat)
             joins.insert(0, glued)
@@ -92,17 +97,19 @@ class Tube(KindOfPiece):
             pieces += [lid.wall, lid.base]
             joins += lid.joins
             shells.append(Shell("lid", said("lid"), ("lid-wall", "lid-base"), ""))
-        half, deep, long = body.across_mm / 2, self.deep_mm(body), body.length_mm
+        half, deep, long = body.across_mm / 2, room.deep, body.length_mm
         thing = frozen([[-half, deep - long], [half, deep - long], [half, deep], [-half, deep]])
         return Draft(
             assembly=Assembly(
-                tuple(pieces), tuple(joins), tuple(seats), shells=tuple(shells), lies=(self._lies(body, vessel),),
+                tuple(pieces), tuple(joins), tuple(seats), shells=tuple(shells), lies=(self._lies(vessel),),
                 belts=on.belts, rings=on.rings,
             ),
-            marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, deep]]), id="deep"),),
-            callouts=self._callouts(body, vessel, leather_mm),
-            tell=partial(self._reckonings, body, leather_mm),
-            findings=self._findings(body, on.back, vessel, leather_mm),
+            marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, room.high]]), id="deep"),),
+            callouts=self._callouts(vessel, leather_mm),
+            tell=partial(self._reckonings, body, room, leather_mm),
+            findings=self._findings(body, on.back, vessel, room, leather_mm),
+            lined=partial(self._drafted, body, leather_mm),
+            counted=frozenset({"wall", "base", "lid-wall"}),
             shown=tuple(p.id for p in pieces),
             way_out=WayOut(deep, lambda mm: frozen(thing - [0.0, mm]), self.ease_mm / 2, 0.0),
             carried=NOTHING if self.loop is None else said("hangs from the belt by its wall, its seam away from the body"),
@@ -149,25 +156,24 @@ class Tube(KindOfPiece):
         )  # fmt: skip
         return _Vessel(piece, Piece(f"{id}base", base, ring, around, stock), joins, half, deep, radius, margin)
 
-    def _stiffener(self, body: RoundBody, leather_mm: float) -> tuple[Piece, Seat, Join]:
+    def _stiffener(self, room: "_Room", vessel: "_Vessel", leather_mm: float) -> tuple[Piece, Seat, Join]:
         """A disc inside the base, 3 mm inside its stitches, and no larger than the tube is inside."""
-        vessel = self._vessel("", WALL, BASE, self.inside_mm(body), self.deep_mm(body), leather_mm)
         sewn = vessel.radius if self.sewn == "turned" else vessel.radius - vessel.margin
-        radius = max(min(sewn - STIFFENER_IN_MM, body.across_mm / 2), 3.0)
+        radius = max(min(sewn - STIFFENER_IN_MM, (room.inside - self.ease_mm) / 2), 3.0)
         outline, edges = edged(Edge("around", said("around"), _circle(radius), "free"))
         disc = Piece("stiffener", said("stiffener"), outline, edges, leather(leather_mm))
         join = Join("stiffener", said("stiffener"), "glued", (Layer("base", "stiffener-seat"), Layer("stiffener")),
                     says=said("glue it to the inside of the base before that is sewn"))  # fmt: skip
         return disc, Seat("stiffener-seat", "base", outline), join
 
-    def _lies(self, body: RoundBody, vessel: "_Vessel") -> Lies:
+    def _lies(self, vessel: "_Vessel") -> Lies:
         """The thing goes all round inside the wall, as deep as it stands in."""
         deep = vessel.deep
         x = np.linspace(0.0, deep, 9)
         p, q = (frozen(np.column_stack([np.full(9, s * vessel.half), x])) for s in (-1, 1))
         return Lies("tube", "wall", "round", frozen(x), p, q, loose_mm=np.pi * self.ease_mm)
 
-    def _callouts(self, body: RoundBody, vessel: "_Vessel", leather_mm: float) -> tuple[Callout, ...]:
+    def _callouts(self, vessel: "_Vessel", leather_mm: float) -> tuple[Callout, ...]:
         half, deep = vessel.half, vessel.deep
         low = deep if self.sewn == "turned" else deep - vessel.margin
         callouts = [
@@ -200,37 +206,44 @@ class Tube(KindOfPiece):
             ]  # fmt: skip
         return tuple(callouts)
 
-    def _reckonings(self, body: RoundBody, leather_mm: float) -> tuple[Reckoning, ...]:
-        inside, deep = self.inside_mm(body), self.deep_mm(body)
+    def _reckonings(self, body: RoundBody, room: "_Room", leather_mm: float) -> tuple[Reckoning, ...]:
+        inside = room.wide
         wrap = float(flat_length(np.pi * inside, 2 * np.pi, NEUTRAL_DRY, leather_mm))
         turned = self.sewn == "turned"
         wide = wrap + (2 * self.margin_mm if turned else 0.0)
         disc = wrap / np.pi + 2 * self.margin_mm if turned else inside + 2 * leather_mm
         sums = [
             reckon("inside", said("Wide inside"), length(inside),
-                   said("{d:n} thick + {e} ease", d=length(body.across_mm), e=length(self.ease_mm)), ("wall",)),
+                   (said("{d:n} thick + {e} ease + 2 × {l} of lining") if room.wall else said("{d:n} thick + {e} ease")).filled(
+                       d=length(body.across_mm), e=length(self.ease_mm), l=length(room.wall)), ("wall",)),
             reckon("wall", said("Cut the wall, wide"), length(wide),
                    said("π × ({d:n} + 2 × {k} of {t}) + 2 × {m} at its seam", d=length(inside), k=percent(NEUTRAL_DRY),
                         t=Q("leather", leather_mm), m=length(self.margin_mm)) if turned else
                    said("π × ({d:n} + 2 × {k} of {t})", d=length(inside), k=percent(NEUTRAL_DRY),
                         t=Q("leather", leather_mm)), ("wall",)),
-            reckon("deep", said("Deep inside"), length(deep),
-                   said("{l:n} long − {o} that stand out", l=length(body.length_mm), o=length(self.out_mm)), ("deep",)),
+            reckon("deep", said("Deep inside"), length(room.high),
+                   (said("{l:n} long − {o} that stand out + {b} that lie inside on the base") if room.base else
+                    said("{l:n} long − {o} that stand out")).filled(
+                        l=length(body.length_mm), o=length(self.out_mm), b=length(room.base)), ("deep",)),
             reckon("disc", said("Cut the base, across"), length(disc),
                    said("{w:n} / π + 2 × {m}", w=length(wrap), m=length(self.margin_mm)) if turned else
                    said("{d:n} inside + 2 × {t}", d=length(inside), t=Q("leather", leather_mm)), ("base",)),
         ]  # fmt: skip
         if self.lid:
             sums.append(reckon(
-                "lid", said("Lid, wide inside"), length(inside + 2 * leather_mm + LID_ROOM_MM),
-                said("{d:n} + 2 × {t} + {room} room", d=length(inside), t=Q("leather", leather_mm), room=length(LID_ROOM_MM)),
+                "lid", said("Lid, wide inside"), length(inside + 2 * leather_mm + LID_ROOM_MM + 2 * room.lid),
+                (said("{d:n} + 2 × {t} + {room} room + 2 × {l} of lining") if room.lid else
+                 said("{d:n} + 2 × {t} + {room} room")).filled(
+                     d=length(inside), t=Q("leather", leather_mm), room=length(LID_ROOM_MM), l=length(room.lid)),
                 ("lid-wall",),
             ))  # fmt: skip
         return tuple(sums)
 
-    def _findings(self, body: RoundBody, wall: Piece, vessel: "_Vessel", leather_mm: float) -> tuple[Finding, ...]:
+    def _findings(
+        self, body: RoundBody, wall: Piece, vessel: "_Vessel", room: "_Room", leather_mm: float
+    ) -> tuple[Finding, ...]:
         findings: list[Finding] = []
-        inside, deep = self.inside_mm(body), self.deep_mm(body)
+        inside, deep = room.wide, room.high
         if self.out_mm >= body.length_mm:
             findings.append(Finding(
                 "hold", "nothing-goes-in", "draft",
@@ -306,6 +319,21 @@ class Tube(KindOfPiece):
     def _other(self, says: Said, level: Literal["hold", "look"]) -> Finding:
         return Finding(level, "does-not-turn", "draft", says, "piece.sewn",
                        Mend(said("sew it through the corner"), (("piece.sewn", "corner"),)))  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Room:
+    """How wide it is for the thing, and inside its leather, a lining of the wall thicker either side; how deep for the thing,
+    and inside its leather, by what lies on the base; how thick the lid is lined.
+    """
+
+    inside: float
+    wide: float
+    wall: float
+    deep: float
+    high: float
+    base: float
+    lid: float
 
 
 @dataclass(frozen=True, slots=True, eq=False)

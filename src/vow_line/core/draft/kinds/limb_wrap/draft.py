@@ -1,6 +1,6 @@
 """The limb wrap drafted: the settled piece, its closure by its rule, the tongue under it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import partial
 from itertools import pairwise
@@ -78,20 +78,20 @@ class LimbWrap(KindOfPiece):
 
     def wrap(
         self, body: LimbBody, leather_mm: float, closing: Closing | None = None, panels: int | None = None,
-        steps: tuple[int, int] = (ROUND, ALONG),
+        steps: tuple[int, int] = (ROUND, ALONG), lining_mm: float = 0.0,
     ) -> Wrap:  # fmt: skip
-        """The limb laid flat, a whole turn of the leather's own and the ease laid on; or closed elsewhere, in other panels, by
-        other steps.
+        """The limb laid flat, a whole turn of the leather's own, round a lining, and the ease laid on; or closed elsewhere, in
+        other panels, by other steps.
         """
         low, high = self.between(body)
-        more = 2 * np.pi * self.neutral * leather_mm + self.ease_mm
+        more = 2 * np.pi * (self.neutral * leather_mm + lining_mm) + self.ease_mm
         over, darts = self.over.deep_mm if self.over else 0.0, self.darts_made if panels is None else None
         deep = min(darts.deep_mm, high - low - LEAST_LONG_MM / 2) if darts else 0.0
         made, flats, folded = laid_flat(
             body, low, high, more, closing or self.closing, panels or self.panels, steps, over, leather_mm if over else 0.0,
             (darts.n, deep) if darts and deep > 0 else (0, 0.0), darts is not None and darts.at == "low",
         )  # fmt: skip
-        return Wrap(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets)
+        return Wrap(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets, lining_mm)
 
     @property
     def darts_made(self) -> Darts | None:
@@ -108,7 +108,12 @@ class LimbWrap(KindOfPiece):
 
     def draft(self, body: LimbBody, leather_mm: float) -> Draft:
         """The panels and their seams, the closures and the tongue. Never raises."""
-        wrap = self.wrap(body, leather_mm)
+        return self._drafted(body, leather_mm, {})
+
+    def _drafted(self, body: LimbBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
+        """The same, some of its panels lined so thick."""
+        ids = ("wrap",) if self.panels == 1 else tuple(f"wrap-{k}" for k in range(1, self.panels + 1))
+        wrap = self.wrap(body, leather_mm, lining_mm=sum(thick.get(id, 0.0) for id in ids) / len(ids))
         rows = self.closed.rows(wrap)
         by = self.closed.fitted(wrap, rows, leather_mm)
         under_foot = foot_strap(self.foot, wrap, leather_mm) if self.foot else None
@@ -120,7 +125,6 @@ class LimbWrap(KindOfPiece):
             *gussets.pieces, *([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])
         ]  # fmt: skip
         sewn = [s for k, pair in enumerate(pairwise(wrap.parts), 1) for s in self._seams(k, *pair, leather_mm)]
-        ids = tuple(p.id for p in panels)
         return Draft(
             assembly=Assembly(
                 (*panels, *more), (*((under[2],) if under else ()), *darts, *gussets.joins, *by.joins, *sewn),
@@ -140,6 +144,7 @@ class LimbWrap(KindOfPiece):
             station_of=lambda _, v: (wrap.at_of(v), "round"),
             wet=self.formed,
             turned=Turned(partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap)),
+            lined=partial(self._drafted, body, leather_mm), counted=frozenset(ids),
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED, DARTED),
         )  # fmt: skip
 

@@ -108,12 +108,13 @@ def reckonings(
     for key, name, k in (("top", said("Wide at the top"), 0), ("low", said("Wide below"), -1)):
         line, gap = laid.girded[k], float(laid.open_mm[k])
         girth = float(body.girth_at(np.array(line.at_mm)))
-        more = (
-            said("{g:n} round + 2π × {k} of {t} + {e:n} ease")
-            if wrap.ease_mm
-            else said("{g:n} round + 2π × {k} of {t}")
+        more = said("{g:n} round + 2π × {k} of {t}").filled(
+            g=length(girth), k=percent(wrap.neutral), t=Q("leather", leather_mm)
         )
-        more = more.filled(g=length(girth), k=percent(wrap.neutral), t=Q("leather", leather_mm), e=length(wrap.ease_mm))
+        if laid.lining_mm:
+            more = said("{more} + 2π × {l} of lining", more=more, l=length(laid.lining_mm))
+        if wrap.ease_mm:
+            more = said("{more} + {e:n} ease", more=more, e=length(wrap.ease_mm))
         less = said("{more}, less a gap of {gap}") if gap >= 0 else said("{more}, and a lap of {gap}")
         sums.append(reckon(
             key, name, length(float(laid.wide_mm[k])), less.filled(more=more, gap=length(abs(gap))), ("wrap",),
@@ -238,9 +239,7 @@ def section(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, v: 
     def draw() -> tuple[Mark, ...]:
         ring = around(ratio, 120, 0.0)[:-1] * half
         limb = shapely.Polygon(ring)
-        inner, outer = (
-            limb.buffer(d) for d in (wrap.ease_mm / (2 * np.pi) + 0.01, leather_mm + wrap.ease_mm / (2 * np.pi))
-        )
+        inner, outer = (limb.buffer(d + laid.lining_mm + wrap.ease_mm / (2 * np.pi)) for d in (0.01, leather_mm))
         closing = CLOSING_RAD[wrap.closing]
         way = np.array([np.sin(closing), -ratio * np.cos(closing)])
         across = np.array([-way[1], way[0]]) / max(float(np.hypot(*way)), 1e-9)

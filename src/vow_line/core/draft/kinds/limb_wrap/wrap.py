@@ -142,7 +142,7 @@ class Part:
 class Wrap:
     """A limb between two places as a surface, and that laid flat, in one piece or in panels that take an equal share; what
     stands open between its edges at its low and its high end, less than nothing where they lap; if it is `filled`, something
-    is let into its slits.
+    is let into its slits; how thick what lines it is, all round.
     """
 
     surface: Surface
@@ -151,6 +151,7 @@ class Wrap:
     open_high_mm: float
     over: Over | None = None
     filled: bool = False
+    lining_mm: float = 0.0
 
     @property
     def open_mm(self) -> Values:

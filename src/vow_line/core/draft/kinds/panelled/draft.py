@@ -1,6 +1,6 @@
 """Panels drafted: what of each runs on under another, the seams, laces and studs where they meet."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property, partial
 from typing import Annotated, ClassVar, Literal
@@ -11,12 +11,11 @@ from pydantic import Field
 
 from ....curve import Line, frozen, trim, walk
 from ....drawing import Label
-from ....finding import Finding
 from ....measure import Body, PanelsBody
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow, hole_rows
 from ....memory import remembered
-from ....reckoning import Reckoning, length
+from ....reckoning import length
 from ....texts import Said, said, verbatim
 from ...assembly import Assembly
 from ...closures import KNOT_MM, TAIL_MM, how_many, lace_mm, loop_mm, stood
@@ -257,12 +256,11 @@ class Panelled(KindOfPiece):
         from .sized import sized  # it puts them together to see what they give
 
         body = sized(self, body, leather_mm) if body.across or body.follow else body
-        put = Put(self, body, leather_mm)
+        return self._drafted(body, leather_mm, {})
 
-        def lined(thick: Mapping[str, float]) -> tuple[tuple[Finding, ...], Callable[[], tuple[Reckoning, ...]]]:
-            other = Put(self, body, leather_mm, thick)
-            return checks.findings(other), partial(shown.reckonings, other)
-
+    def _drafted(self, body: PanelsBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
+        """The same, some of them lined so thick."""
+        put = Put(self, body, leather_mm, thick)
         return Draft(
             assembly=put.assembly,
             marks=(),
@@ -272,7 +270,7 @@ class Panelled(KindOfPiece):
             findings=checks.findings(put),
             shown=tuple(p.id for p in put.assembly.pieces if p.stock.sort == "leather"),
             edges_of=put.tried,
-            lined=lined,
+            lined=partial(self._drafted, body, leather_mm),
         )
 
 
