@@ -242,13 +242,14 @@ class LetOut:
 @dataclass(frozen=True, slots=True, eq=False)
 class FingerOn:
     """A finger that was read, as it lies on a panel: its name, the edge its tip lies on, where it lies, how long the finger was
-    read.
+    read; which points of the panel's edges, by their names, are its own.
     """
 
     name: Said
     edge: str
     lies: Spoke
     read_mm: float
+    own: Mapping[str, Mask]
 
 
 @dataclass(frozen=True, eq=False)
@@ -275,14 +276,16 @@ class PanelsBody(Body):
             for f in self.fingers
         )
 
-        def made(letter: str, points: Line) -> Line:
+        lie = {id(f): f.lies.mapped(by) for f in self.fingers}
+
+        def made(letter: str, points: Line, edge: str = "") -> Line:
             points = points @ by
             for f in (f for f in self.fingers if f.edge[0] == letter):
-                points = f.lies.mapped(by).lengthened(points, f.lies.long_mm)
+                points = lie[id(f)].lengthened(points, f.lies.long_mm, f.own.get(edge))
             return frozen(points)
 
         panels = {
-            k: Shape({id: made(k, line) for id, line in p.edges.items()}, made(k, p.holes)) if k in letters else p
+            k: Shape({e: made(k, line, e) for e, line in p.edges.items()}, made(k, p.holes)) if k in letters else p
             for k, p in self.panels.items()
         }
         levels, before = (

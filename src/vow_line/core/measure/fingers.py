@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from ..curve import Line, Values, angle_between, arc_length, area_within, frozen, walk
+from ..curve import Line, Mask, Values, angle_between, arc_length, area_within, frozen, walk
 from ..frozen import Frozen
 from ..ring import closed, stretch
 from ..texts import Said, said
@@ -52,7 +52,7 @@ class Spoke:
     @property
     def middle(self) -> Line:
         """The middle of its base."""
-        return np.asarray(self.base.mean(axis=0))
+        return np.asarray((self.base[0] + self.base[1]) / 2)
 
     @property
     def long_mm(self) -> float:
@@ -65,19 +65,28 @@ class Spoke:
 
     def as_long(self, long_mm: float) -> "Spoke":
         """The same so long."""
-        run = self.lengthened(self.run, long_mm)
+        run = self.lengthened(self.run, long_mm, np.ones(len(self.run), bool))
         tip = self.middle + (self.tip - self.middle) * long_mm / max(self.long_mm, LEAST_MM)
         return Spoke(self.base, frozen(tip), frozen(run))
 
-    def lengthened(self, points: Line, long_mm: float) -> Line:
-        """Points `(n, 2)`, those of the finger moved along it by their share of what makes it so long: none at its base."""
+    def holds(self, points: Line) -> Mask:
+        """Which of points `(n, 2)` are the finger's."""
+        return np.asarray(shapely.contains_xy(area_within(self.run).buffer(ON_MM), *points.T))
+
+    def lengthened(self, points: Line, long_mm: float, of_it: Mask | None = None) -> Line:
+        """Points `(n, 2)`, those of the finger, or, if these are known, those `of_it (n,)`, moved along it by their share of
+        what makes it so long: none at its base.
+        """
         times = long_mm / max(self.long_mm, LEAST_MM)
         if times == 1 or not len(points):
             return points
-        inside = shapely.contains_xy(area_within(self.run).buffer(ON_MM), *points.T)
-        along = self.tip - self.middle
-        shares = np.linalg.solve(np.column_stack([self.base[1] - self.base[0], along]), (points - self.middle).T)[1]
-        return np.asarray(points + (times - 1) * (np.maximum(shares, 0.0) * inside)[:, None] * along)
+        of_it = self.holds(points) if of_it is None or len(of_it) != len(points) else of_it
+        (a, b), (u, v) = self.base[1] - self.base[0], self.tip - self.middle
+        x, y = (points[of_it] - self.middle).T
+        shares = np.maximum((a * y - b * x) / (a * v - b * u), 0.0)
+        moved = points.copy()
+        moved[of_it] += (times - 1) * shares[:, None] * np.array([u, v])
+        return moved
 
 
 def spoke(ring: Line, finger: Finger) -> Spoke | None:

@@ -121,7 +121,8 @@ class Hand(PanelSet):
                 made = lies.mapped(stretch_of(panel, self.lengths)).as_long(lengths[which])
                 tip = shapely.Point(made.tip)
                 edge = min(edges, key=lambda e: float(shapely.LineString(edges[e]).distance(tip)))
-                yield FingerOn(FINGERS[which], edge, made, self.reading_of(which).mean_mm)
+                own = {id: made.holds(line) for id, line in edges.items()}
+                yield FingerOn(FINGERS[which], edge, made, self.reading_of(which).mean_mm, own)
 
     def _girded(self) -> set[str]:
         """The panels that the first girth goes over, if it was read."""

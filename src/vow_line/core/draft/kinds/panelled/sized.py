@@ -12,7 +12,7 @@ from .meets import long, standing
 if TYPE_CHECKING:
     from .draft import Panelled
 
-ROUNDS = 3
+ROUNDS = 2
 LEAST, MOST = 0.5, 2.0  # a pattern is stretched no more than this
 
 
