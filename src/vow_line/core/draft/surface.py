@@ -1,10 +1,11 @@
 """The surface of a limb from its girths: ellipses across a straight reference, cut open along a closing line, as a mesh."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
-from ..curve import Values, smooth_through
+from ..curve import Values, frozen, smooth_through
 from ..measure.body import LimbBody
 
 ROUND, ALONG = 24, 14
@@ -38,6 +39,7 @@ def half_width(girth_mm: Values, ratio: Values) -> Values:
     return np.asarray(girth_mm / perimeter(np.ones_like(ratio), ratio))
 
 
+@lru_cache(maxsize=256)
 def around(ratio: float, steps: int, from_rad: float) -> Values:
     """Points `(steps + 1, 2)` round an ellipse half 1 wide, as far from each other along it, from an angle all the way round;
     0 rad is the front, y = 0 its middle.
@@ -46,7 +48,7 @@ def around(ratio: float, steps: int, from_rad: float) -> Values:
     x, y = np.sin(turn), -ratio * np.cos(turn)
     along = np.append(0.0, np.cumsum(np.hypot(np.diff(x), np.diff(y))))
     at = np.interp(np.arange(steps + 1) * (along[-1] / steps), along, turn)
-    return np.column_stack([np.sin(at), -ratio * np.cos(at)])
+    return frozen(np.column_stack([np.sin(at), -ratio * np.cos(at)]))
 
 
 def surface(

@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ....curve import Line, Values, arc_length, frozen, walk
+from ....curve import Line, Values, arc_length, frozen
 from ...flatten import Flat
 
 OPEN_MM = 3.0  # a slit that something is let into is opened so far at its end, for the knife and the edge (from memory)
@@ -90,6 +90,10 @@ def drawn_in(row: Line, by: float) -> Line:
     if by < 0:
         first = row[0] - row[1]
         return frozen(np.concatenate([[row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:]]))
-    s = arc_length(row)
-    by = min(by, 0.45 * float(s[-1]))
-    return frozen(walk(row, np.concatenate([[by], s[s > by + 1e-6]])))
+    long = np.hypot(*np.diff(row, axis=0).T)
+    by = min(by, 0.45 * float(long.sum()))
+    k = 0
+    while by > long[k] - 1e-6:
+        by -= float(long[k])
+        k += 1
+    return frozen(np.concatenate([[row[k] + max(by, 0.0) / long[k] * (row[k + 1] - row[k])], row[k + 1 :]]))
