@@ -559,7 +559,8 @@ def test_a_lined_cuff_goes_round_its_lining_too(n: int) -> None:
     assert "of lining" in told["top"]
     assert "of lining" not in {r.key: words(r.sum) for r in made.draft.tell()}["top"]
     thicker = (
-        replace(p, stock=replace(p.stock, thickness_mm=8.0)) if p.stock.sort == "lining" else p for p in lined.draft.pieces
+        replace(p, stock=replace(p.stock, thickness_mm=8.0)) if p.stock.sort == "lining" else p
+        for p in lined.draft.pieces
     )
     tight = replace(lined.draft.assembly, pieces=tuple(thicker))
     assert "does-not-close" in {f.code for f in prove(tight, (), lined.measured.body).findings}

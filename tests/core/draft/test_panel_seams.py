@@ -10,6 +10,7 @@ from tests.core.draft.test_panelled import codes, put, strip, traced
 from tests.jobs import read, words
 from vow_line.core.draft.kinds.panelled import Halves, Meet
 from vow_line.core.job import change, mend, ornament
+from vow_line.core.made.lying import lie
 from vow_line.core.measure.panel_set import Corner, LevelOn, Panel, PanelLevel
 from vow_line.core.plan import Plan, plan
 from vow_line.core.work.complete import complete
@@ -248,3 +249,16 @@ def test_what_is_turned_in_along_a_curve_is_said(bow: float) -> None:
     assert not {f.code for f in plan(mend(made.job, found.mend)).findings} & {"turn-curved"}
     straight = put(strip("A", 100), strip("B", 100), meets=(Meet(a="A3", b="B1", how="folded"),))
     assert "turn-curved" not in {f.code for f in straight.findings}
+
+
+@pytest.mark.parametrize("how", ["over", "folded"])
+def test_panels_sewn_on_each_other_lie_the_same_side_up(how: str) -> None:
+    """A row of holes does not tell which way up what they are in lies; nothing is turned over for it."""
+    shapes = tuple(leaning(k, 120.0, lean, 260.0) for k, lean in zip("ABCD", (10, -14, 6, 0), strict=True))
+    meets = tuple(Meet(a=f"{p}3", b=f"{q}1", how=how) for p, q in ("AB", "BC", "CD"))  # type: ignore[arg-type]
+    made = put(*shapes, meets=meets)
+    faces = {}
+    for leaf in lie(made.draft.assembly, made.stitching.seams):
+        if leaf.area.area > 5000:
+            faces[leaf.piece.id] = leaf.motion[2]
+    assert faces == dict.fromkeys([f"panel-{k}" for k in "ABCD"], False)

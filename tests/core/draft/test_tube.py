@@ -172,6 +172,13 @@ def test_a_lined_tube_holds_the_thing_inside_its_linings(
     assert (wide - 2 * margin) / np.pi == pytest.approx(across + made.job.piece.ease_mm + 2 * lining + thick)
     inside = made.measured.body.length_mm - made.job.piece.out_mm
     assert deep - margin == pytest.approx(inside + thick + (lining if base_too else 0.0)), "a stiffener takes of it too"
+    lidded = change(job, "piece.lid", Lid(deep_mm=made.job.piece.out_mm + 60.0))
+    lids = [
+        plan(lidded),
+        plan(change(ornament(lidded, kind="lining", piece="lid-wall"), f"ornaments.{1 + base_too}.thick_mm", 2.0)),
+    ]
+    one, other = (float(np.ptp(p.draft.piece("lid-wall").outline[:, 0])) for p in lids)
+    assert other - one == pytest.approx(2 * np.pi * 2.0), "its lining lies between it and the tube"
     told = {r.key: words(r.sum) for r in made.draft.tell()}
     assert "of lining" in told["inside"]
     assert "lie inside on the base" in told["deep"]

@@ -11,6 +11,7 @@ from tests.core.draft.test_panelled import TABLE, codes, strip
 from tests.jobs import demo, read, words
 from vow_line.core.curve import arc_length, mirror
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
+from vow_line.core.draft.kinds.panelled.sized import sized
 from vow_line.core.job import Job, change, drag, mend
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.fingers import FINGERS, Finger, fingers_of, spoke
@@ -69,6 +70,16 @@ def test_one_finger_grows_to_what_is_read_and_nothing_else_moves(
     (panel,) = pattern(seed, "A")
     spokes = {f.which: spoke(np.array(panel.ring), f) for f in panel.fingers}
     of = spokes[which]
+    # holes along its base, along the middle, and in another finger
+    shares = np.array([0.04, 0.3, 0.7, 0.96])[:, None]
+    along_base = of.base[0] + shares * (of.base[1] - of.base[0])
+    elsewhere = next(s for name, s in spokes.items() if name != which)
+    holes = [
+        *along_base,
+        of.middle + 0.5 * (of.tip - of.middle),
+        elsewhere.middle + 0.8 * (elsewhere.tip - elsewhere.middle),
+    ]
+    panel = panel.model_copy(update={"holes": tuple((float(x), float(y)) for x, y in holes)})
     hand = Hand(panels=(panel,), beyond_mm=round(beyond, 1)).model_copy(
         update={which: read(round(of.long_mm * times - beyond, 2))}
     )
@@ -81,6 +92,9 @@ def test_one_finger_grows_to_what_is_read_and_nothing_else_moves(
     assert ring.exterior.distance(shapely.Point(tip)) < 0.1
     for point in (*of.base, *(s.tip for name, s in spokes.items() if name != which)):
         assert ring.exterior.distance(shapely.Point(point)) < 0.1
+    assert shape.holes[:4] == pytest.approx(along_base, abs=1e-6)
+    assert shape.holes[4] == pytest.approx(of.middle + 0.5 * times * (of.tip - of.middle), abs=0.1)
+    assert shape.holes[5] == pytest.approx(holes[5], abs=1e-6)
     (on,) = hand.measure().body.fingers
     assert (on.name, on.edge[0], on.read_mm) == (
         FINGERS[which],
@@ -153,16 +167,26 @@ def test_the_palm_goes_round_the_hand_inside_its_seams_and_fingers_stay_as_long(
         walked += palm.length - (2 * margin if how == "flush" else 0.0)
         assert len(holes) == len(seam.points)
     assert walked == pytest.approx(girth + ease + np.pi * leather, rel=0.01)
+    body = sized(made.job.piece, made.measured.body, leather)
+    for finger in body.fingers:
+        ring = shapely.Polygon(body.panels[finger.edge[0]].ring)
+        assert ring.exterior.distance(shapely.Point(finger.lies.tip)) < 0.1
+        assert all(ring.exterior.distance(shapely.Point(p)) < 0.1 for p in finger.lies.base)
+        assert finger.lies.long_mm == pytest.approx(0.95 * thumb.long_mm, abs=0.05)
     for finger in made.draft.tell():
         if finger.key.startswith("finger-"):
             taken = margin if how == "flush" else 0.0
             assert finger.number == pytest.approx(0.95 * thumb.long_mm - taken, abs=0.15)
 
 
-def test_what_a_mock_up_let_out_stays_let_out() -> None:
+@pytest.mark.parametrize(("at_mm", "along_mm"), [(118.0, 98.0), (140.0, 76.0)])
+def test_what_a_mock_up_let_out_stays_let_out(at_mm: float, along_mm: float) -> None:
+    """Across the palm alone, and across the base of the thumb, which is no end of the leather."""
     job = demo("bramble-glove")
+    on = tuple(o.model_copy(update={"at_mm": at_mm}) for o in job.thing.levels[0].on)
+    job = change(job, "thing.levels.0.on", on)
     plain = plan(job)
-    trial = Trial(corrections=(Correction(edge="A1", side="edge", at_mm=98.0, over_mm=110.0, by_mm=6.0),))
+    trial = Trial(corrections=(Correction(edge="A1", side="edge", at_mm=along_mm, over_mm=110.0, by_mm=6.0),))
     tried = plan(change(job, "trials", (*job.trials, trial)))
     gives, let_out = (next(r.number for r in p.draft.tell() if r.key == "level-0") for p in (plain, tried))
     assert let_out - gives == pytest.approx(6.0, abs=0.8)
