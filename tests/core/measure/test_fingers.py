@@ -173,10 +173,10 @@ def test_the_palm_goes_round_the_hand_inside_its_seams_and_fingers_stay_as_long(
         assert ring.exterior.distance(shapely.Point(finger.lies.tip)) < 0.1
         assert all(ring.exterior.distance(shapely.Point(p)) < 0.1 for p in finger.lies.base)
         assert finger.lies.long_mm == pytest.approx(0.95 * thumb.long_mm, abs=0.05)
-    for finger in made.draft.tell():
-        if finger.key.startswith("finger-"):
+    for sum_ in made.draft.tell():
+        if sum_.key.startswith("finger-"):
             taken = margin if how == "flush" else 0.0
-            assert finger.number == pytest.approx(0.95 * thumb.long_mm - taken, abs=0.15)
+            assert sum_.number == pytest.approx(0.95 * thumb.long_mm - taken, abs=0.15)
 
 
 @pytest.mark.parametrize(("at_mm", "along_mm"), [(118.0, 98.0), (140.0, 76.0)])
