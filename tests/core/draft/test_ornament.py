@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
@@ -9,6 +11,7 @@ from vow_line.core.curve import arc_length
 from vow_line.core.draft.ornament import Ornament, row_of
 from vow_line.core.job import Job, change, mend, ornament, plain_again
 from vow_line.core.plan import plan
+from vow_line.core.proof import prove
 from vow_line.core.ring import closed
 
 
@@ -129,10 +132,46 @@ def test_a_lining_thickens_what_is_sewn_through_it_and_is_refused_where_it_takes
     assert np.ptp(lined.draft.piece("lining-1").outline, axis=0) == pytest.approx(
         np.ptp(lined.draft.piece("panel-A").outline, axis=0) + 8, abs=0.1
     )
-    for name, piece in (("spar-knife", "sheath"), ("goat-collar", "strap")):
+    for name, piece, code in (
+        ("spar-knife", "sheath", "lining-takes-room"), ("goat-collar", "keeper", "lining-takes-room"),
+        ("basket-handle", "strap", "lining-takes-room"), ("tool-sling", "strap", "lining-takes-room"),
+        ("mallet-tab", "strip", "lining-nowhere"),
+    ):  # fmt: skip
         tight = plan(ornament(demo(name).model_copy(update={"vows": ()}), kind="lining", piece=piece))
-        held = next(f for f in tight.findings if f.code == "lining-takes-room")
+        held = next(f for f in tight.findings if f.code == code)
         assert mend(tight.job, held.mend).ornaments == ()
+
+
+@pytest.mark.parametrize("thick", [0.6, 1.0, 2.5])
+def test_a_lined_collar_goes_round_its_lining_too_and_that_ends_clear_of_the_lap(thick: float) -> None:
+    """By hand: the strap's middle lies half its thickness outside the lining; a keeper goes round both plies and theirs."""
+    bare = plan(demo("goat-collar").model_copy(update={"vows": ()}))
+    made = plan(change(ornament(bare.job, kind="lining", piece="strap"), "ornaments.0.thick_mm", thick))
+    assert not made.holds
+    assert all(c.holds for c in made.proof.checked)
+    one, other = (p.draft.piece("strap") for p in (bare, made))
+    assert np.ptp(other.outline[:, 0]) - np.ptp(one.outline[:, 0]) == pytest.approx(2 * np.pi * thick)
+    keepers = [float(np.ptp(p.draft.piece("keeper").outline[:, 0])) for p in (bare, made)]
+    assert keepers[1] - keepers[0] == pytest.approx(2 * 2 * thick)
+    lining, lap = made.draft.piece("lining-1"), made.job.piece.lap.long_mm
+    assert lining.outline[:, 0].min() == pytest.approx(lap + 1.0, abs=0.1), "glued down large"
+    assert lining.outline[:, 0].max() == pytest.approx(other.outline[:, 0].max() + 4.0, abs=0.3)
+    assert made.stitching.seam("first-end").stack_mm == pytest.approx(bare.stitching.seam("first-end").stack_mm)
+    assembly = made.draft.assembly
+    without = replace(assembly, joins=tuple(j for j in assembly.joins if j.id != "lining-1"))
+    assert "strap-length" in {f.code for f in prove(without, (), made.measured.body).findings}
+    told = {r.key: words(r.sum) for r in made.draft.tell()}
+    assert "lining" in told["fits"]
+    between = plan(ornament(demo("tool-sling").model_copy(update={"vows": ()}), kind="lining", piece="strap"))
+    free = plan(
+        ornament(
+            change(between.job, "piece.pad", None).model_copy(update={"ornaments": ()}), kind="lining", piece="strap"
+        )
+    )
+    assert not free.holds
+    ends = free.draft.piece("lining-1").outline[:, 0]
+    assert ends.min() > free.job.piece.lap.long_mm
+    assert ends.max() < free.job.piece.long_mm
 
 
 def test_what_has_no_free_edge_is_not_bound_and_that_is_said() -> None:

@@ -100,7 +100,8 @@ class Draft:
     draws it wrapped again; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
     pieces are counted for all of them. `outside` is the side that is shown. Put together for several wearers, `each` of
     them has a draft of its own. `lined(thick)` gives it anew with linings so thick under its pieces, by their ids, where those
-    lie between it and what it goes round; `counted` are the pieces whose lining is in it.
+    lie between it and what it goes round; `counted` are the pieces whose lining is in it, and those `around` go round
+    something else.
     """
 
     assembly: Assembly
@@ -118,6 +119,7 @@ class Draft:
     edges_of: Callable[[], TriedEdges] | None = None
     lined: Callable[[Mapping[str, float]], "Draft"] | None = None
     counted: frozenset[str] = frozenset()
+    around: frozenset[str] = frozenset()
     wet: bool = False
     sentences: tuple[Said, ...] = ()
     closed: Callable[[], tuple[Line, Line]] | None = None

@@ -8,8 +8,10 @@ import numpy as np
 import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import split
 
-from ..curve import Line, arc_length, beside, frozen, headings, walk
+from ..curve import Line, arc_length, beside, extended, frozen, headings, walk
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
@@ -73,6 +75,8 @@ LAP_MM = 10.0  # a binding's strip is so much longer at either end (from memory)
 LEAST_BOUND_MM = 20.0  # no shorter edge is bound (from memory)
 CLEAR_MM = 3.0  # a binding or a fringe is sewn so far from the edges of its strip (from memory)
 WAVE_MM = 24.0  # a natural edge is drawn waving at this length
+LINED_FROM_MM = 1.0  # a lining begins so far from where a lap ends
+LEAST_LINED = 0.3  # of a piece a lining is worth its glue
 HELD_MM = 9.0  # of a fringe's strip under the edge, uncut (from memory)
 
 
@@ -114,11 +118,14 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 Mend(said("stamp the {piece} instead", piece=flat.title), ((f"ornaments.{n}.piece", flat.id),))
                 if flat else None,
             ))  # fmt: skip
-        tight = {x.piece for x in assembly.lies} | {x.piece for x in assembly.turns}
-        if ornament.kind == "lining" and piece.id in tight - draft.counted:
+        own = _unturned(piece, assembly, ornament.large_by_mm) if ornament.kind == "lining" else line
+        tight = {x.piece for xs in (assembly.lies, assembly.closes_round, assembly.keeps) for x in xs} | draft.around
+        if ornament.kind == "lining" and (piece.id in tight - draft.counted or own is None):
             rest = tuple(o for k, o in enumerate(ornaments) if k != n)
             findings.append(Finding(
-                "hold", "lining-takes-room", "draft",
+                "hold", "lining-takes-room" if own is not None else "lining-nowhere", "draft",
+                said("Hardly anything of the {piece} lies beside what is turned and laid back: a lining has no place there.",
+                     piece=piece.title) if own is None else
                 said("A lining {t} thick takes room round the thing that the {piece} was not drafted with. Measure the thing "
                      "with the lining round it.", t=fine(ornament.thick_mm), piece=piece.title), f"ornaments.{n}.piece",
                 Mend(said("no lining"), (("ornaments", rest),)),
@@ -152,7 +159,8 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
                 ))  # fmt: skip
         else:
             piece, sums = _put(ornament, n, piece, line)
-            more = _overlay(ornament, n, piece, line) if ornament.kind in ("overlay", "lining") else ([], [], [])
+            on = line if own is None else own
+            more = _overlay(ornament, n, piece, on) if ornament.kind in ("overlay", "lining") else ([], [], [])
         reckoned += sums
         if ornament.kind == "fringe":  # what it is slit into is to be seen
             shown += [strip.id for strip in more[0]]
@@ -162,6 +170,29 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
         draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
         shown=tuple(shown),
     )  # fmt: skip
+
+
+def _unturned(piece: Piece, assembly: Assembly, large_mm: float) -> Line | None:
+    """Where a lining goes under a piece: all of it; of one that is turned round a bar what is not turned, and what is laid back
+    does not lie on, however large it is glued down. None where hardly anything is left.
+    """
+    turns = [t for t in assembly.turns if t.piece == piece.id]
+    if not turns:
+        return piece.outline
+    area: BaseGeometry = Polygon(piece.outline)
+    clear = LINED_FROM_MM + large_mm
+    for turn in turns:
+        for fold in (piece.folds[k] for k in turn.folds):
+            parts = shapely.get_parts(split(area, shapely.LineString(extended(fold, 1.0, 1.0))))
+            area = max(parts, key=lambda p: p.area)
+        for layer in assembly.join(turn.join).layers if turn.join else ():
+            seat = next((s for s in assembly.seats if (s.piece, s.id) == (piece.id, layer.part)), None)
+            if seat is not None and len(seat.line) > 2:
+                area = area.difference(Polygon(seat.line).buffer(clear, join_style="mitre"))
+    area = max(shapely.get_parts(area), key=lambda p: p.area, default=Polygon())
+    if area.area < LEAST_LINED * Polygon(piece.outline).area:
+        return None
+    return frozen(shapely.get_coordinates(area.exterior)[:-1])
 
 
 def _linings(ornaments: Sequence[Ornament]) -> dict[str, float]:

@@ -33,7 +33,7 @@ def goes_round(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple
             return np.zeros(0), []
     else:
         girth = girth_of(given, shell.holds, lies)
-    turned = 2 * np.pi * (piece.stock.neutral * piece.thickness_mm + _lining_mm(given, piece.id))
+    turned = 2 * np.pi * (piece.stock.neutral * piece.thickness_mm + lining_mm(given, piece.id))
     if shell.holds == "body" and len(has) > 1:
         # square to edges that spread the way round is an arc: their chord times β / sin β, β how far they turn from the middle
         spread = np.arctan(np.gradient(has / 2, (lies.p[:, 1] + lies.q[:, 1]) / 2))
@@ -89,14 +89,14 @@ def _girths(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, Values,
     assert isinstance(given.body, LimbBody)
     girth = given.body.girth_at(lies.x_mm) + (lies.loose_mm or 0.0)
     round_ = [x.piece for x in given.assembly.lies if (x.shell, x.how, x.part) == (lies.shell, lies.how, lies.part)]
-    lining = float(np.mean([_lining_mm(given, id) for id in round_]))
+    lining = float(np.mean([lining_mm(given, id) for id in round_]))
     return lies.x_mm, girth, girth + 2 * np.pi * (piece.stock.neutral * piece.thickness_mm + lining)
 
 
-def _lining_mm(given: Assembled, id: str) -> float:
-    """How thick what lines a piece is: as large as that."""
+def lining_mm(given: Assembled, id: str, covers: float = COVERS) -> float:
+    """How thick what lines a piece is, so great a share of it at least."""
     under = {x.piece for j in given.assembly.joins if any(y.piece == id for y in j.layers) for x in j.layers} - {id}
-    whole = COVERS * given.assembly.piece(id).area_mm2
+    whole = covers * given.assembly.piece(id).area_mm2
     linings = (p for p in map(given.assembly.piece, under) if p.stock.sort == "lining" and p.area_mm2 > whole)
     return sum(p.thickness_mm for p in linings)
 

@@ -12,8 +12,9 @@ from ..reckoning import count, length
 from ..texts import said, several
 from .given import TRUE_MM, Assembled, Fault, Result, area_of_ring, counted
 from .room import sections_of
-from .round import girth_of
+from .round import girth_of, lining_mm
 
+LINED = 0.3  # a strap is lined beside its turns and laps, on so much of it or more
 SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
 TURN_MM = 0.5
 
@@ -90,7 +91,7 @@ def _closing(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
         hole = next(np.array(k.centre) for k in piece.punches if k.id == closes.hole)
         has = float(shapely.LineString(piece.folds[closes.fold]).distance(shapely.Point(hole)))
         inside = (given.body.girth_mm + closes.ease_mm) / (2 * np.pi)
-        way = _round(inside + piece.stock.neutral * piece.thickness_mm)
+        way = _round(inside + piece.stock.neutral * piece.thickness_mm + lining_mm(given, piece.id, LINED))
         faults = [Fault("hold", "strap-length", said(
             "From its bar to its hole the {piece} is {has} long for a girth that takes {way}.", has=length(has),
             way=length(way), piece=piece.title), piece.id)] if abs(has - way) > SHORT_MM else []  # fmt: skip

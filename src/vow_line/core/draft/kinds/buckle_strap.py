@@ -1,5 +1,6 @@
 """The buckled strap: a collar, a belt, a band round a head: one end turned round a buckle's bar, holes in the other."""
 
+from collections.abc import Mapping
 from functools import partial
 from typing import Annotated, ClassVar, Literal
 
@@ -19,7 +20,7 @@ from ..drafted import Draft
 from ..joins import Closes, Join, Keeps
 from ..kind import KindOfPiece
 from ..pieces import Piece, Punch, leather
-from ..strapping import ENDS, Cut, Lap, Strapping, TurnedEnd, cut_length, half_turn, round_plies, sleeve, strapping
+from ..strapping import ENDS, Cut, Lap, TurnedEnd, cut_length, half_turn, round_plies, sleeve, strapping
 from ..turned import bar_findings, lap_callouts, lap_findings, lap_reckonings
 from ..wrap import NEUTRAL_DRY
 
@@ -55,32 +56,39 @@ class BuckleStrap(KindOfPiece):
     keeper: Keeper | None = Keeper()
     load: Literal["nothing", "pulls"] = "nothing"
 
-    def closed_mm(self, body: GirthBody, leather_mm: float) -> float:
-        """From the bar to the hole it fits by: the girth, its ease, and a whole turn of the strap's own thickness, 2π k t."""
-        return body.girth_mm + self.ease_mm + 2 * np.pi * NEUTRAL_DRY * leather_mm
+    def closed_mm(self, body: GirthBody, leather_mm: float, lining_mm: float) -> float:
+        """From the bar to the hole it fits by: the girth, its ease, and a whole turn of the strap's own thickness and round its
+        lining, 2π (k t + l).
+        """
+        return body.girth_mm + self.ease_mm + 2 * np.pi * (NEUTRAL_DRY * leather_mm + lining_mm)
 
-    def long_mm(self, body: GirthBody, leather_mm: float) -> float:
+    def long_mm(self, body: GirthBody, leather_mm: float, lining_mm: float) -> float:
         """From the bar to the tip."""
-        return self.closed_mm(body, leather_mm) + (self.holes - 1) / 2 * self.step_mm + self.past_mm
+        return self.closed_mm(body, leather_mm, lining_mm) + (self.holes - 1) / 2 * self.step_mm + self.past_mm
 
-    def places_mm(self, body: GirthBody, leather_mm: float) -> list[float]:
+    def places_mm(self, body: GirthBody, leather_mm: float, lining_mm: float) -> list[float]:
         """Where the holes lie, from the bar."""
         middle = (self.holes - 1) / 2
-        return [self.closed_mm(body, leather_mm) + (k - middle) * self.step_mm for k in range(self.holes)]
+        return [self.closed_mm(body, leather_mm, lining_mm) + (k - middle) * self.step_mm for k in range(self.holes)]
 
     def draft(self, body: GirthBody, leather_mm: float) -> Draft:
         """The strap, its holes, its turn and its keeper. Never raises."""
-        places = self.places_mm(body, leather_mm)
+        return self._drafted(body, leather_mm, {})
+
+    def _drafted(self, body: GirthBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
+        """The same, lined so thick."""
+        lining = thick.get("strap", 0.0)
+        places = self.places_mm(body, leather_mm, lining)
         punches = tuple(Punch(f"hole-{k}", HOLES, (u, 0.0), self.tongue_mm, "holes") for k, u in enumerate(places, 1))
         first, stock = (
             TurnedEnd(body.bar_mm, self.lap, tongue=True, holds=BUCKLE, title=BUCKLE_END),
             leather(leather_mm),
         )
         strap = strapping(
-            "strap", said("strap"), self.width_mm, self.long_mm(body, leather_mm), first, self.end, stock, self.margin_mm,
-            punches, carries=self.load == "pulls",
+            "strap", said("strap"), self.width_mm, self.long_mm(body, leather_mm, lining), first, self.end, stock,
+            self.margin_mm, punches, carries=self.load == "pulls",
         )  # fmt: skip
-        keeper = self._keeper(leather_mm)
+        keeper = self._keeper(leather_mm, lining)
         fits = f"hole-{self.holes // 2 + 1}" if self.holes % 2 else f"hole-{self.holes // 2}"
         short = 0.0 if self.holes % 2 else -self.step_mm / 2
         return Draft(
@@ -89,35 +97,50 @@ class BuckleStrap(KindOfPiece):
                 (*((keeper[1],) if keeper else ()), *strap.joins),
                 strap.seats, strap.fasteners, turns=strap.turns,
                 closes_round=(Closes("strap", 0, fits, self.ease_mm + short),),
-                keeps=self._keeps(),
+                keeps=self._keeps(lining),
             ),
             marks=(Mark("dimension", frozen([[0.0, 0.0], [places[-1], 0.0]]), id="fits"),),
-            callouts=self._callouts(body, leather_mm, places),
-            tell=partial(self._reckonings, body, leather_mm, strap),
+            callouts=self._callouts(body, leather_mm, places, lining),
+            tell=partial(self._reckonings, body, leather_mm, lining),
+            lined=partial(self._drafted, body, leather_mm),
+            counted=frozenset({"strap"}),
             findings=self._findings(body, leather_mm, places),
             shown=("strap", *(("keeper",) if keeper else ())),
             sentences=(said("Its end cut {end}, the turn {held}, {keeper}; {load}."),),
         )  # fmt: skip
 
-    def _keeper(self, leather_mm: float) -> tuple[Piece, Join] | None:
+    def _keeper(self, leather_mm: float, lining_mm: float) -> tuple[Piece, Join] | None:
         if self.keeper is None:
             return None
-        return sleeve("keeper", said("keeper"), self.keeper_mm(leather_mm), self.keeper.width_mm, leather(leather_mm),
-                      self.margin_mm)  # fmt: skip
+        return sleeve("keeper", said("keeper"), self.keeper_mm(leather_mm, lining_mm), self.keeper.width_mm,
+                      leather(leather_mm), self.margin_mm)  # fmt: skip
 
-    def _keeps(self) -> tuple[Keeps, ...]:
+    def _keeps(self, lining_mm: float) -> tuple[Keeps, ...]:
         if self.keeper is None:
             return ()
         wide = self.keeper.width_mm
-        return (Keeps("keeper", "strap", KEEPER_PLIES, KEEPER_LOOSE_MM, self.lap.long_mm + wide, wide),)
+        return (
+            Keeps(
+                "keeper",
+                "strap",
+                KEEPER_PLIES,
+                KEEPER_LOOSE_MM,
+                self.lap.long_mm + wide,
+                wide,
+                besides_mm=KEEPER_PLIES * lining_mm,
+            ),
+        )
 
-    def keeper_mm(self, leather_mm: float) -> float:
-        """How long a keeper is cut: round the strap's plies at its corners, 2 (w + n t) + 2π k t, and half of what it may be
-        looser."""
-        return round_plies(self.width_mm, KEEPER_PLIES * leather_mm, leather_mm) + KEEPER_LOOSE_MM / 2
+    def keeper_mm(self, leather_mm: float, lining_mm: float) -> float:
+        """How long a keeper is cut: round the strap's plies and their lining at its corners, 2 (w + n (t + l)) + 2π k t, and
+        half of what it may be looser."""
+        high = KEEPER_PLIES * (leather_mm + lining_mm)
+        return round_plies(self.width_mm, high, leather_mm) + KEEPER_LOOSE_MM / 2
 
-    def _callouts(self, body: GirthBody, leather_mm: float, places: list[float]) -> tuple[Callout, ...]:
-        edge, tip = self.width_mm / 2, self.long_mm(body, leather_mm)
+    def _callouts(
+        self, body: GirthBody, leather_mm: float, places: list[float], lining_mm: float
+    ) -> tuple[Callout, ...]:
+        edge, tip = self.width_mm / 2, self.long_mm(body, leather_mm, lining_mm)
         hole = places[-2] if len(places) > 1 else places[-1]
         callouts = [
             Callout("piece.width_mm", said("wide"), "length", self.width_mm, (tip * 0.3, -edge), "right", "strap",
@@ -142,21 +165,23 @@ class BuckleStrap(KindOfPiece):
                     choices=(said("no keeper"), said("a keeper")), meant=(None, self.keeper or Keeper())),
         ]  # fmt: skip
         if self.keeper:
-            long = self.keeper_mm(leather_mm)
+            long = self.keeper_mm(leather_mm, lining_mm)
             callouts.append(Callout("piece.keeper.width_mm", said("keeper, wide"), "length", self.keeper.width_mm,
                                     (long, 0.0), "right", "keeper", on="keeper", to=(long, self.keeper.width_mm)))  # fmt: skip
         return tuple(callouts)
 
-    def _reckonings(self, body: GirthBody, leather_mm: float, strap: Strapping) -> tuple[Reckoning, ...]:
+    def _reckonings(self, body: GirthBody, leather_mm: float, lining_mm: float) -> tuple[Reckoning, ...]:
         closed, first = (
-            self.closed_mm(body, leather_mm),
+            self.closed_mm(body, leather_mm, lining_mm),
             TurnedEnd(body.bar_mm, self.lap, tongue=True, holds=BUCKLE, title=BUCKLE_END),
         )
-        long = self.long_mm(body, leather_mm)
+        long = self.long_mm(body, leather_mm, lining_mm)
         sums = [
             reckon("fits", said("From the bar to the middle hole"), length(closed),
-                   said("{g:n} round + {e:n} looser + 2π × {k} of {t}", g=length(body.girth_mm), e=length(self.ease_mm),
-                        k=percent(NEUTRAL_DRY), t=Q("leather", leather_mm)), ("fits",),
+                   (said("{g:n} round + {e:n} looser + 2π × ({k} of {t} + {l} lining)") if lining_mm else
+                    said("{g:n} round + {e:n} looser + 2π × {k} of {t}")).filled(
+                        g=length(body.girth_mm), e=length(self.ease_mm), k=percent(NEUTRAL_DRY), t=Q("leather", leather_mm),
+                        l=length(lining_mm)), ("fits",),
                    (said("the middle of {n} holes, {step} apart: it fits {less} smaller or larger",
                          n=count(self.holes), step=length(self.step_mm),
                          less=length((self.holes - 1) / 2 * self.step_mm)),) if self.holes > 1 else ()),
@@ -173,9 +198,11 @@ class BuckleStrap(KindOfPiece):
         ]  # fmt: skip
         if self.keeper:
             sums.append(reckon(
-                "keeper", said("Cut the keeper"), length(self.keeper_mm(leather_mm)),
-                said("2 × ({w:n} + {n} × {t:n}) + 2π × {k} of {t} + {ease}", w=length(self.width_mm), n=count(KEEPER_PLIES),
-                     t=Q("leather", leather_mm), k=percent(NEUTRAL_DRY), ease=length(KEEPER_LOOSE_MM / 2)), ("keeper",),
+                "keeper", said("Cut the keeper"), length(self.keeper_mm(leather_mm, lining_mm)),
+                (said("2 × ({w:n} + {n} × ({t:n} + {l:n})) + 2π × {k} of {t} + {ease}") if lining_mm else
+                 said("2 × ({w:n} + {n} × {t:n}) + 2π × {k} of {t} + {ease}")).filled(
+                     w=length(self.width_mm), n=count(KEEPER_PLIES), t=Q("leather", leather_mm), l=length(lining_mm),
+                     k=percent(NEUTRAL_DRY), ease=length(KEEPER_LOOSE_MM / 2)), ("keeper",),
             ))  # fmt: skip
         return (*sums, *lap_reckonings(self.lap, leather_mm))
 

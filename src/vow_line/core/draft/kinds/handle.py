@@ -73,6 +73,7 @@ class Handle(KindOfPiece):
             tell=partial(self._reckonings, body, leather_mm),
             findings=self._findings(body, leather_mm),
             shown=("strap",),
+            around=frozenset({"strap"}),
             sentences=(said("Its turns {held}; {load}."),),
             carried=said("drawn before it is rolled"),
         )  # fmt: skip

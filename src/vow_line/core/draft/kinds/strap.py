@@ -86,6 +86,7 @@ class Strap(KindOfPiece):
             tell=partial(self._reckonings, body, leather_mm, strap),
             findings=self._findings(body, leather_mm),
             shown=("strap", *(p.id for p in pieces)),
+            around=frozenset({"strap"} if self.pad else ()),
             sentences=(said("Its far end {far}, the turn {held}; {load}."),),
         )  # fmt: skip
 
