@@ -19,7 +19,7 @@ VIEWS = (
     ("sew", "spar-knife", "sew"), ("edge", "spar-knife", "edge"), ("record", "grafting-knife", "record"),
     ("measure-arm", "thorn-cuff", "measure"), ("draft-billhook", "billhook-cover", "draft"),
     ("draft-cuff", "thorn-cuff", "draft"), ("draft-waistcoat", "waistcoat", "draft"),
-    ("draft-collar", "goat-collar", "draft"), ("begin", "", "begin"),
+    ("draft-glove", "bramble-glove", "draft"), ("begin", "", "begin"),
 )  # fmt: skip
 
 

@@ -108,13 +108,15 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
     """Pieces about the first, which stays in its own frame: tall ones to the right of it, wide ones below."""
     placed: list[OnSheet] = []
     corner, down, gap = np.zeros(2), 0.0, BESIDE_MM
-    for id in ids:
-        piece = draft.piece(id)
+    pieces = [draft.piece(id) for id in ids]
+    sizes = [np.ptp(p.outline, axis=0).tolist() for p in pieces]
+    across = sum(wide + BESIDE_MM for k, (wide, tall) in enumerate(sizes) if k == 0 or wide <= tall)
+    for piece in pieces:
         low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
         wide, tall = (float(d) for d in high - low)
         if not placed:
             shift, corner, down = (0.0, 0.0), np.array([high[0], low[1]]), float(high[1])
-            left, gap = float(low[0]), max(BESIDE_MM, NAME_SHARE * max(wide, tall))
+            left, gap = float(low[0]), max(BESIDE_MM, NAME_SHARE * max(across, tall))
         elif wide > tall:
             shift = (left - float(low[0]), down + gap - float(low[1]))
             down += gap + tall

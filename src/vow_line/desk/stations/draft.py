@@ -51,6 +51,7 @@ ORNAMENT_FIELDS = {
 }
 STOCKS = {"felt": said("felt"), "foam": said("foam"), "card": said("card"), "cloth": said("cloth")}
 TOUCH_MM = 9.0
+OVER_MM, OVER = 4.0, 0.012  # a name stands so far over its piece, or as a share of how wide all of them lie
 WRAPPED_MM = 26.0  # from the pieces to what is wrapped again
 UNDER = ("grain", "flesh", "glue")
 
@@ -69,9 +70,11 @@ def _scene(plan: Plan, view: View) -> Scene:
     own = [moved(m, shifts[m.on]) if m.on in shifts else m for m in draft.marks]
     below = [m for m in own if m.meaning == "welt"]
     above = [m for m in own if m.meaning != "welt"]
+    rings = [sheet.marks[0].line for sheet in laid]
+    over_mm = max(OVER_MM, OVER * float(np.ptp(np.concatenate(rings)[:, 0])))
     labels = _named(draft.labels, laid) + tuple(
-        Label(sheet.piece.named, (float(sheet.marks[0].line[:, 0].mean()), float(sheet.marks[0].line[:, 1].min()) - 4))
-        for sheet in laid if len(laid) > 1
+        Label(sheet.piece.named, (float(ring[:, 0].mean()), float(ring[:, 1].min()) - over_mm))
+        for sheet, ring in zip(laid, rings, strict=True) if len(laid) > 1
     )  # fmt: skip
     turns = None
     if draft.turned is not None:

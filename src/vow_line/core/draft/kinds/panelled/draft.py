@@ -53,6 +53,7 @@ NAME_IN_MM, HELD_MM, BASE_MM = (
     12.0,
 )  # an edge is named so far in from it, so much more past its closures, below its line
 BINDING = said("binding")
+NEARLY_ROUND = 0.6
 ROUNDED_MM = 0.1  # what runs on has ends of its own, so far from the seam as its side is but for this
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
 
@@ -105,10 +106,16 @@ def together(
 
 @remembered("piece")
 def named_at(shape: Shape) -> Mapping[str, tuple[tuple[float, float], tuple[float, float]]]:
-    """The middle of each edge that is long enough to be named, and the way it looks there."""
+    """The middle of each edge that is long enough to be named, and the way it looks there; of one that goes nearly all round a
+    place well within it.
+    """
     found = {}
+    around = sum(map(long, shape.edges.values()))
     for id, line in shape.edges.items():
-        if long(line) >= LEAST_EDGE_MM:
+        if len(shape.edges) > 1 and long(line) > NEARLY_ROUND * around:
+            within_it = shapely.Polygon(shape.ring).representative_point()
+            found[id] = ((within_it.x, within_it.y + NAME_IN_MM), (0.0, -1.0))
+        elif long(line) >= LEAST_EDGE_MM:
             near = walk(line, 0.5 * long(line) + np.array([-NAME_IN_MM, 0.0, NAME_IN_MM]))
             (x, y), (u, v) = near[1].tolist(), outward(near).tolist()
             found[id] = ((x, y), (u, v))
