@@ -10,6 +10,7 @@ from tests.bodies import spread_hand
 from tests.core.draft.test_panelled import TABLE, codes, strip
 from tests.jobs import demo, read, words
 from vow_line.core.curve import arc_length, mirror
+from vow_line.core.draft.inside_out import TURNS_ACROSS, TURNS_TO_MM
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
 from vow_line.core.draft.kinds.panelled.sized import sized
 from vow_line.core.job import Job, change, drag, mend
@@ -95,7 +96,7 @@ def test_one_finger_grows_to_what_is_read_and_nothing_else_moves(
     assert shape.holes[:4] == pytest.approx(along_base, abs=1e-6)
     assert shape.holes[4] == pytest.approx(of.middle + 0.5 * times * (of.tip - of.middle), abs=0.1)
     assert shape.holes[5] == pytest.approx(holes[5], abs=1e-6)
-    (on,) = hand.measure().body.fingers
+    (on,) = (f for f in hand.measure().body.fingers if f.read_mm is not None)
     assert (on.name, on.edge[0], on.read_mm) == (
         FINGERS[which],
         "A",
@@ -116,7 +117,7 @@ def test_the_height_read_has_the_fingers_in_it(seed: int, high: float, middle: f
     ring = hand.measure().body.panels["A"].ring
     assert np.ptp(ring[:, 1]) == pytest.approx(round(up * high, 2), abs=0.05)
     assert np.ptp(ring[:, 0]) == pytest.approx(across * wide, rel=0.06), "a finger that leans goes aside as it grows"
-    (on,) = hand.measure().body.fingers
+    (on,) = (f for f in hand.measure().body.fingers if f.read_mm is not None)
     assert on.lies.long_mm == pytest.approx(of.long_mm * middle, abs=0.02)
 
 
@@ -168,7 +169,7 @@ def test_the_palm_goes_round_the_hand_inside_its_seams_and_fingers_stay_as_long(
         assert len(holes) == len(seam.points)
     assert walked == pytest.approx(girth + ease + np.pi * leather, rel=0.01)
     body = sized(made.job.piece, made.measured.body, leather)
-    for finger in body.fingers:
+    for finger in (f for f in body.fingers if f.read_mm is not None):
         ring = shapely.Polygon(body.panels[finger.edge[0]].ring)
         assert ring.exterior.distance(shapely.Point(finger.lies.tip)) < 0.1
         assert all(ring.exterior.distance(shapely.Point(p)) < 0.1 for p in finger.lies.base)
@@ -235,3 +236,22 @@ def test_fingers_are_marked_in_one_press_dragged_named_and_taken_away() -> None:
     nowhere = next(f for f in made.findings if f.code == "finger-nowhere")
     assert not plan(mend(made.job, nowhere.mend)).job.thing.thumb.by_hand
     assert "thumb" in words(nowhere.says)
+
+
+@pytest.mark.parametrize("tannage", ["veg", "oil", "chrome"])
+def test_a_glove_sewn_inside_out_turns_if_its_leather_and_its_fingers_do(tannage: str) -> None:
+    """A finger laid flat so wide is a tube two of that round; what turns and what does not, as for any tube."""
+    job = change(demo("bramble-glove"), "leather.tannage", tannage)
+    job = change(job, "piece.meets.0.how", "turned")
+    base = min(float(np.hypot(*(s.base[1] - s.base[0])))
+               for f in job.thing.panels[0].fingers if (s := spoke(np.array(job.thing.panels[0].ring), f)))  # fmt: skip
+    turns = 2 * base / np.pi / TURNS_ACROSS
+    for thick in (0.5 * turns, 1.3 * turns, TURNS_TO_MM[tannage] + 0.2):
+        made = plan(change(job, "leather.thickness_mm", round(thick, 2)))
+        held = [f for f in made.findings if f.code == "does-not-turn"]
+        assert bool(held) is (thick > turns)
+        for found in held:
+            assert ("at its base" in words(found.says)) is (thick < TURNS_TO_MM[tannage])
+            assert "does-not-turn" not in {f.code for f in plan(mend(made.job, found.mend)).findings}
+    flush = plan(change(change(job, "piece.meets.0.how", "flush"), "leather.thickness_mm", 3.0))
+    assert "does-not-turn" not in {f.code for f in flush.findings}

@@ -241,21 +241,21 @@ class LetOut:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class FingerOn:
-    """A finger that was read, as it lies on a panel: its name, the edge its tip lies on, where it lies, how long the finger was
-    read; which points of the panel's edges, by their names, are its own.
+    """A finger as it lies on a panel: its name, the edge its tip lies on, where it lies, how long the finger was read, if it
+    was; which points of the panel's edges, by their names, are its own.
     """
 
     name: Said
     edge: str
     lies: Spoke
-    read_mm: float
+    read_mm: float | None
     own: Mapping[str, Mask]
 
 
 @dataclass(frozen=True, eq=False)
 class PanelsBody(Body):
     """Panels by their letters; what was read round the wearer at `levels`, which are as they were `before` some of
-    their edges were let out; of a hand its `fingers` that were read, the panels
+    their edges were let out; of a hand its `fingers`, the panels
     that grow `across` to the first girth, and those that `follow` the panels they meet, which nothing was read of; whether it
     is a `hand`.
     """
@@ -271,16 +271,17 @@ class PanelsBody(Body):
 
     def stretched(self, letters: frozenset[str], by: Line) -> Self:
         """The same with some of its panels stretched, a matrix `(2, 2)` to multiply by; fingers that were read stay as long."""
+        lie = {id(f): f.lies.mapped(by) for f in self.fingers if f.edge[0] in letters}
         fingers = tuple(
-            replace(f, lies=f.lies.mapped(by).as_long(f.lies.long_mm)) if f.edge[0] in letters else f
+            replace(f, lies=lie[id(f)] if f.read_mm is None else lie[id(f)].as_long(f.lies.long_mm))
+            if id(f) in lie
+            else f
             for f in self.fingers
         )
 
-        lie = {id(f): f.lies.mapped(by) for f in self.fingers}
-
         def made(letter: str, points: Line, edge: str = "") -> Line:
             points = points @ by
-            for f in (f for f in self.fingers if f.edge[0] == letter):
+            for f in (f for f in self.fingers if f.edge[0] == letter and f.read_mm is not None):
                 points = lie[id(f)].lengthened(points, f.lies.long_mm, f.own.get(edge))
             return frozen(points)
 

@@ -20,6 +20,7 @@ from ...reckoning import Reckoning, length, percent, reckon
 from ...texts import NOTHING, Said, said
 from ..assembly import Assembly
 from ..drafted import Draft, WayOut
+from ..inside_out import TURNS_ACROSS, TURNS_TO_MM
 from ..joins import Join, Layer, Lies, Seat, Sewing, Shell, begun
 from ..kind import KindOfPiece
 from ..loop import BeltLoop, hung, loop_choices, loop_findings
@@ -31,8 +32,6 @@ LID_ROOM_MM = 1.0  # a lid is so much wider inside than the tube outside (from m
 CLEAR_OF_LID_MM = 3.0
 SEAMS_APART_MM = 3.0  # the side seam's line ends so far above the base's
 LEAST_LID_MM = 20.0  # a lid that reaches less far down falls off (from memory)
-TURNS_TO_MM = {"veg": 1.6, "oil": 2.4, "chrome": 2.8}  # thicker leather does not turn (from memory)
-TURNS_ACROSS = 12.0  # nor does a tube narrower than so many thicknesses (from memory)
 HAND_MM = 75.0  # a hand that turns a seam or holds a needle inside wants so much room (from memory)
 REACHES_MM = 60.0  # and without it fingers reach so far in (from memory)
 WALL, BASE = said("wall"), said("base")

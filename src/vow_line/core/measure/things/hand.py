@@ -112,17 +112,17 @@ class Hand(PanelSet):
                 )  # fmt: skip
 
     def _fingers_on(self) -> Iterator[FingerOn]:
-        if self.sized == "traced":
-            return
-        lengths = dict(self.lengths)
+        as_read = self.sized == "read"
+        lengths = dict(self.lengths) if as_read else {}
         for _, panel, _, which, lies in self._there():
-            if which in lengths:
-                edges = shape_of(panel, self.sized, self.lengths).edges
-                made = lies.mapped(stretch_of(panel, self.lengths)).as_long(lengths[which])
-                tip = shapely.Point(made.tip)
-                edge = min(edges, key=lambda e: float(shapely.LineString(edges[e]).distance(tip)))
-                own = {id: made.holds(line) for id, line in edges.items()}
-                yield FingerOn(FINGERS[which], edge, made, self.reading_of(which).mean_mm, own)
+            edges = shape_of(panel, self.sized, self.lengths).edges
+            made = lies.mapped(stretch_of(panel, self.lengths)) if as_read else lies
+            made = made.as_long(lengths[which]) if which in lengths else made
+            tip = shapely.Point(made.tip)
+            edge = min(edges, key=lambda e: float(shapely.LineString(edges[e]).distance(tip)))
+            own = {id: made.holds(line) for id, line in edges.items()}
+            read = self.reading_of(which).mean_mm if which in lengths else None
+            yield FingerOn(FINGERS[which], edge, made, read, own)
 
     def _girded(self) -> set[str]:
         """The panels that the first girth goes over, if it was read."""

@@ -8,15 +8,17 @@ import shapely
 
 from ....curve import Line
 from ....finding import Finding, Mend
+from ....measure import PanelsBody
 from ....quantity import Q
 from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
+from ...inside_out import TURNS_ACROSS, TURNS_TO_MM
 from ...wrap import NEUTRAL_DRY
 from . import collar
 from .meets import LAPPED, LEAST_LAP, MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
-    from .draft import Put
+    from .draft import Panelled, Put
 
 EASED, MOST_EASED = 0.02, 0.05  # partner edges so much apart are eased unseen, and at most (common practice)
 Changes = tuple[tuple[str, tuple[Meet, ...]], ...]
@@ -318,8 +320,28 @@ class Inside(NamedTuple):
 
 def fingers_inside(put: "Put") -> Iterator[Inside]:
     """Every finger that was read."""
-    for f in put.body.fingers:
-        yield Inside(f.name, f.edge, f.lies.long_mm, put.taken_mm.get(f.edge, 0.0), f.read_mm)
+    for f in (f for f in put.body.fingers if f.read_mm is not None):
+        yield Inside(f.name, f.edge, f.lies.long_mm, put.taken_mm.get(f.edge, 0.0), f.read_mm or 0.0)
+
+
+def suits(by: "Panelled", body: PanelsBody, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
+    """Whether a glove that is sewn inside out can be turned: its leather, and its narrowest finger."""
+    seams = [k for k, meet in enumerate(by.meets) if meet.how == "turned"]
+    if not body.hand or not seams:
+        return ()
+    flush = Mend(said("edge on edge"), tuple((f"piece.meets.{k}.how", "flush") for k in seams))
+    most = TURNS_TO_MM[tannage]
+    if leather_mm > most:
+        says = said("Leather of {t}, tanned as this is, does not turn: {most} would.", t=Q("leather", leather_mm),
+                    most=Q("leather", most))  # fmt: skip
+        return (Finding("hold", "does-not-turn", "draft", says, f"piece.meets.{seams[0]}.how", flush),)
+    across = {f.name: 2 * float(np.hypot(*(f.lies.base[1] - f.lies.base[0]))) / np.pi for f in body.fingers}
+    narrow = min(across, key=lambda name: across[name], default=None)
+    if narrow is None or across[narrow] >= TURNS_ACROSS * leather_mm:
+        return ()
+    says = said("The {finger}, {d} thick at its base, does not turn in leather of {t}: {least} would.", finger=narrow,
+                d=length(across[narrow]), t=Q("leather", leather_mm), least=length(TURNS_ACROSS * leather_mm))  # fmt: skip
+    return (Finding("hold", "does-not-turn", "draft", says, f"piece.meets.{seams[0]}.how", flush),)
 
 
 def _fingers(put: "Put") -> Iterator[Finding]:

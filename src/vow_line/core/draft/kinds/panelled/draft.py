@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property, partial
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 import numpy as np
 import shapely
@@ -11,6 +11,7 @@ from pydantic import Field
 
 from ....curve import Line, frozen, trim, walk
 from ....drawing import Label
+from ....finding import Finding
 from ....measure import Body, PanelsBody
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow, hole_rows
@@ -264,6 +265,10 @@ class Panelled(KindOfPiece):
 
         body = sized(self, body, leather_mm) if body.across or body.follow else body
         return self._drafted(body, leather_mm, {})
+
+    def suits(self, body: Any, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
+        """Whether what is sewn inside out can be turned."""
+        return checks.suits(self, body, leather_mm, tannage)
 
     def _drafted(self, body: PanelsBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
         """The same, some of them lined so thick."""
