@@ -117,3 +117,49 @@ def test_the_holes_of_an_old_part_come_with_its_outline_and_are_moved_put_and_ta
     assert session.job.thing.panels[2].holes[-1] == pytest.approx((40.5, 50), abs=0.6)
     desk.key(Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
     assert session.job.thing.panels[2].holes == part.holes
+
+
+def test_a_glove_is_made_finger_by_finger_at_the_window(desk: Desk, tmp_path: Path) -> None:
+    desk.open("bramble-glove")
+    desk.station("measure")
+    session, board = desk.window.session, desk.window.pages.station.board
+
+    def high(piece: str) -> float:
+        outline = session.plan.draft.piece(piece).outline
+        return float(outline[outline[:, 0] < outline[:, 0].min() + 24.0, 1].min())
+
+    desk.station("draft")
+    before = high("panel-A")
+    desk.station("measure")
+    for turn in ("first", "second"):
+        desk.type(f"thing.little.{turn}", "80")
+    desk.station("draft")
+    assert [v for name, v in desk.slip().items() if name.startswith("Little finger inside")] == ["84 mm", "84 mm"]
+    assert high("panel-A") < before - 10.0
+    desk.station("measure")
+
+    def little() -> float:
+        return next(f.from_mm for f in session.job.thing.panels[0].fingers if f.which == "little")
+
+    k = next(k for k, f in enumerate(session.job.thing.panels[0].fingers) if f.which == "little")
+    was = little()
+    board.setFocus()
+    while board.held != f"thing.panels.0.fingers.{k}.from_mm":
+        desk.key(Qt.Key.Key_P)
+    desk.key(Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert little() == pytest.approx(was + 5.0, abs=0.6), "on round it, up its side, which leans"
+    desk.key(Qt.Key.Key_Delete, Qt.KeyboardModifier.ControlModifier)
+    assert [f.which for f in session.job.thing.panels[0].fingers] == ["ring", "middle", "index", "thumb"]
+    board.more.setFocus()
+    name = next(c for path, c in board._combos.items() if path == "thing.panels.0.fingers.0.which")
+    assert name.isVisible()
+    name.setCurrentIndex(name.findText("little finger"))
+    name.activated.emit(name.currentIndex())
+    assert session.job.thing.panels[0].fingers[0].which == "little"
+
+    path = tmp_path / "hand.svg"
+    ring = session.job.thing.panels[1].ring
+    path.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="300mm" height="300mm" viewBox="0 0 300 300"><path d="M'
+                    + " L".join(f"{x + 40},{y + 40}" for x, y in ring) + ' Z"/></svg>')  # fmt: skip
+    take_from_file(session, desk.window, path, drew="nothing")
+    assert {f.which for f in session.job.thing.panels[2].fingers} == {"thumb", "index", "middle", "ring", "little"}

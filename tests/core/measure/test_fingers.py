@@ -255,3 +255,15 @@ def test_a_glove_sewn_inside_out_turns_if_its_leather_and_its_fingers_do(tannage
             assert "does-not-turn" not in {f.code for f in plan(mend(made.job, found.mend)).findings}
     flush = plan(change(change(job, "piece.meets.0.how", "flush"), "leather.thickness_mm", 3.0))
     assert "does-not-turn" not in {f.code for f in flush.findings}
+
+
+def test_when_one_finger_was_read_the_others_are_asked_for() -> None:
+    hand = Hand(panels=pattern(5, "A", "B"))
+
+    def asked(of: Hand) -> set[str]:
+        return {c.path for c in of.measure().callouts if c.path.removeprefix("thing.") in FINGERS and not c.unasked}
+
+    assert asked(hand) == set()
+    some = hand.model_copy(update={"middle": read(70.0)})
+    assert asked(some) == {f"thing.{which}" for which in ("thumb", "index", "middle", "ring", "little")}
+    assert not codes(put(some), "hold") & {"reading-missing"}

@@ -148,7 +148,9 @@ class Hand(PanelSet):
             marks.append(Mark("dimension", frozen(lies.base + left), id=f"thing.panels.{k}.fingers.{j}"))
             at = (float(lies.tip[0] + left[0]), float(lies.tip[1]))
             if which not in asked:
-                callouts.append(Callout(id, FINGERS[which], "length", None, at, "above", id, tape=True, unasked=True))
+                callouts.append(
+                    Callout(id, FINGERS[which], "length", None, at, "above", id, tape=True, unasked=not self.lengths)
+                )
                 asked.add(which)
             callouts.append(Callout(
                 f"thing.panels.{k}.fingers.{j}.which", said("finger {j} of {letter}", j=j + 1, letter=verbatim(panel.letter)),
