@@ -12,7 +12,7 @@ from shapely.affinity import translate
 
 from tests.core.draft.test_limb_wrap import CALF, cuff
 from tests.jobs import read, words
-from vow_line.core.curve import arc_length, frozen
+from vow_line.core.curve import arc_length, frozen, walk
 from vow_line.core.draft.flatten import flatten
 from vow_line.core.draft.kinds.limb_wrap.closures.buckled import Buckled
 from vow_line.core.draft.kinds.limb_wrap.closures.laced import Laced
@@ -240,14 +240,24 @@ def test_gussets_fill_what_lies_doubled_in_the_flat_and_are_sewn_hole_on_hole(
     assert all(c.holds for c in made.proof.checked)
     wrap, margin = made.draft.piece("wrap"), made.job.piece.margin_mm
     flat = made.job.piece.wrap(made.measured.body, 2.0).first.flat
-    ends = flat.points[0 if at == "top" else -1]
-    added = 0.0
-    for k, c in enumerate(flat.doubled, 1):
+    added = filled = 0.0
+    for k in range(1, n + 1):
         gusset = made.draft.piece(f"gusset-{k}")
         one, other = (s.line for s in made.draft.assembly.seats if s.piece == gusset.id)
-        laps = float(np.hypot(*(ends[c] - ends[c + 1])))
-        assert np.hypot(*(one[0] - other[0])) == pytest.approx(laps + 3.0, abs=0.05)
+        filled += float(np.hypot(*(one[0] - other[0])))
         added += float(shapely.Polygon([*one, *other[::-1]]).area)
+        slit = [wrap.edge(f"dart-{k}-{name}").line[::way] for name, way in (("left", 1), ("right", -1))]
+        slit = [line if at == "top" else line[::-1] for line in slit]
+        shares = np.linspace(0, 0.95, 12)
+        if (
+            shapely.LineString(slit[1]).project(shapely.Point(slit[0][0])) < 0.1
+        ):  # one side may end higher than the other
+            slit.reverse()
+        across = shapely.LineString(slit[1])
+        open_ = [across.distance(shapely.Point(p)) for p in walk(slit[0], shares * arc_length(slit[0])[-1])]
+        assert open_[0] == pytest.approx(3.0, abs=0.8)
+        assert (np.diff(open_) < 0.1).all(), "opened less and less towards its tip"
+        assert open_[-1] < 0.5
         for seat, name in ((one, "left"), (other, "right")):
             side = wrap.edge(f"dart-{k}-{name}").line
             assert arc_length(seat)[-1] == pytest.approx(arc_length(side)[-1], rel=2e-3), "as long as what lies on it"
@@ -264,6 +274,12 @@ def test_gussets_fill_what_lies_doubled_in_the_flat_and_are_sewn_hole_on_hole(
     plain = cuff(rows, "calf", closed=Laced(gap_low_mm=10, gap_high_mm=4))
     assert wrap.area_mm2 + added == pytest.approx(plain.draft.piece("wrap").area_mm2, rel=0.03)
     before, after = (p.job.piece.wrap(p.measured.body, 2.0) for p in (plain, made))
+    strips = [np.split(row, [c + 1 for c in flat.doubled]) for row in flat.points]
+    leather = [sum(float(arc_length(strip)[-1]) for strip in row) for row in strips]
+    assert after.wide_mm + after.open_mm == pytest.approx(leather, abs=0.05), "between the slits, and what is let in"
+    cut = sum(float(arc_length(e.line)[-1]) for e in wrap.edges if e.id.partition("-")[0] == at)
+    gap = made.job.piece.closed.open_mm[1 if at == "top" else 0]
+    assert cut + filled + gap == pytest.approx(leather[0 if at == "top" else -1], abs=0.1), "what is cut away is let in"
     assert after.stretched < 0.85 * before.stretched
     assembly = made.draft.assembly
     narrow = tuple(

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,7 +10,8 @@ from numpy.typing import NDArray
 from ....curve import Line, Values, arc_length, frozen
 from ...flatten import Flat
 
-OPEN_MM = 3.0  # a slit that something is let into is opened so far at its end, for the knife and the edge (from memory)
+OPEN_MM = 3.0  # a slit that something is let into is opened so far at its end, for the knife (from memory)
+ROUNDS = 6
 CLOSED_MM = 0.05  # sides so near are together
 
 
@@ -42,22 +44,31 @@ class Slits:
 
     @cached_property
     def let_in_mm(self) -> Values:
-        """How wide what is let into them is in each row, `(rows, slits)`: as much as their sides would lie over each other, and
-        what they are opened by, less and less towards their tips. Nothing where they are closed.
+        """How wide what is let into them is in each row, `(rows, slits)`: so wide that their sides, cut back by half of it
+        along their rows, do not lie over each other anywhere and stand open, less and less towards their tips. Nothing where
+        they are closed.
         """
         wide = np.zeros_like(self.apart_mm)
         if self.filled:
+            z, rows = self.flat.points, self.rows
             for j, c in enumerate(self.flat.doubled):
-                run = arc_length((self.flat.points[self.rows, c] + self.flat.points[self.rows, c + 1]) / 2)
+                left, right = z[rows, c], z[rows, c + 1]
+                run = arc_length((left + right) / 2)
                 opens = OPEN_MM * (1 - run / max(float(run[-1]), 1e-9))
-                wide[self.rows, j] = np.maximum(opens - self.apart_mm[self.rows, j], 0.0)
-            wide[self.rows[-1]] = 0.0
+                ways = _unit(z[rows, c - 1] - left), _unit(z[rows, c + 2] - right)
+                down = _unit(((left + right)[-1:] - (left + right)[:1]) / 2)[0]
+                by = np.maximum(-self.apart_mm[rows, j], 0.0)
+                for _ in range(ROUNDS):
+                    open_ = _between(left + by[:, None] / 2 * ways[0], right + by[:, None] / 2 * ways[1], down)
+                    by = by + np.maximum(opens - open_, 0.0)
+                wide[rows, j] = by
+            wide[rows[-1]] = 0.0
         return wide
 
     @cached_property
     def strips(self) -> tuple[list[Line], ...]:
-        """Each row as what lies between the slits. Where something is let in they are cut back by half of it either side: the
-        sides then stand as far apart as they are opened.
+        """Each row as what lies between the slits. Where something is let in they are cut back by half of it either side: their
+        sides then lie beside each other.
         """
         parted = [np.split(row, [c + 1 for c in self.flat.doubled]) for row in self.flat.points]
         for k, j in zip(*np.nonzero(self.let_in_mm), strict=True):
@@ -65,6 +76,16 @@ class Slits:
             parted[k][j] = drawn_in(parted[k][j][::-1], by)[::-1]
             parted[k][j + 1] = drawn_in(parted[k][j + 1], by)
         return tuple(parted)
+
+    @cached_property
+    def taken_mm(self) -> Values:
+        """How much longer each row is across them than what goes round there, `(rows, slits)`: as they stand apart, less what
+        is let in.
+        """
+        if not self.filled:
+            return self.apart_mm
+        across = [[float(np.hypot(*(b[0] - a[-1]))) for a, b in pairwise(strips)] for strips in self.strips]
+        return np.array(across).reshape(self.let_in_mm.shape) - self.let_in_mm
 
     @cached_property
     def sides(self) -> tuple[tuple[Line, Line], ...]:
@@ -81,6 +102,19 @@ class Slits:
                 found.append((frozen([*(self.strips[k][j][-1] for k in parted), end]),
                               frozen([*(self.strips[k][j + 1][0] for k in parted), end])))  # fmt: skip
         return tuple(found)
+
+
+def _unit(ways: Line) -> Line:
+    return np.asarray(ways / np.maximum(np.hypot(*ways.T), 1e-9)[:, None])
+
+
+def _between(left: Line, right: Line, down: Line) -> Values:
+    """How far a right side lies beyond a left one, at points of either `(n, 2)`, across the way they go down: the less of what
+    it is at both; less than nothing where they lie over each other.
+    """
+    across = np.array([abs(down[1]), -down[0] * np.sign(down[1])])
+    (s, x), (t, y) = ((line @ down, line @ across) for line in (left, right))
+    return np.asarray(np.minimum(np.interp(s, t, y) - x, y - np.interp(t, s, x)))
 
 
 def drawn_in(row: Line, by: float) -> Line:

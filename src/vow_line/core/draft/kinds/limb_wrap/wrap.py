@@ -218,7 +218,7 @@ class Wrap:
     @property
     def darted_mm(self) -> Values:
         """What darts take out of each row `(n + 1,)` on the limb; less than nothing where gussets are let in."""
-        return np.asarray(sum(part.slits.apart_mm[part.over :].sum(axis=1) for part in self.parts))
+        return np.asarray(sum(part.slits.taken_mm[part.over :].sum(axis=1) for part in self.parts))
 
     @cached_property
     def girded(self) -> tuple[Girded, ...]:
