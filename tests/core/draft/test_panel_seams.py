@@ -224,7 +224,9 @@ def test_an_edge_folded_in_lies_where_it_was_traced_and_its_holes_on_each_other(
     cut = made.draft.piece("panel-A").outline[:, 0].max()
     assert _bent(float(cut), begins, thin / 2) == pytest.approx(120.0 - 2 * margin, abs=0.01)
     (skive,) = made.draft.piece("panel-A").skives
-    assert (skive.ring[:, 0].min(), skive.ring[:, 0].max()) == (pytest.approx(begins), pytest.approx(cut)), "as it turns"
+    assert (skive.ring[:, 0].min(), skive.ring[:, 0].max()) == (pytest.approx(begins), pytest.approx(cut)), (
+        "as it turns"
+    )
     (fold,) = made.draft.piece("panel-A").folds
     assert fold[:, 0] == pytest.approx(begins + np.pi / 4 * thin, abs=1e-6)
     assert np.ptp(made.draft.piece("panel-B").outline[:, 0]) == pytest.approx(140.0 + under)

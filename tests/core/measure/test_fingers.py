@@ -13,7 +13,7 @@ from vow_line.core.curve import arc_length, mirror
 from vow_line.core.draft.inside_out import TURNS_ACROSS, TURNS_TO_MM
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
 from vow_line.core.draft.kinds.panelled.sized import sized
-from vow_line.core.job import Job, change, drag, mend
+from vow_line.core.job import Job, change, drag, mend, ornament
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.fingers import FINGERS, Finger, fingers_of, spoke
 from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
@@ -168,7 +168,7 @@ def test_the_palm_goes_round_the_hand_inside_its_seams_and_fingers_stay_as_long(
         walked += palm.length - (2 * margin if how == "flush" else 0.0)
         assert len(holes) == len(seam.points)
     assert walked == pytest.approx(girth + ease + np.pi * leather, rel=0.01)
-    body = sized(made.job.piece, made.measured.body, leather)
+    body = sized(made.job.piece, made.measured.body, leather, {})
     for finger in (f for f in body.fingers if f.read_mm is not None):
         ring = shapely.Polygon(body.panels[finger.edge[0]].ring)
         assert ring.exterior.distance(shapely.Point(finger.lies.tip)) < 0.1
@@ -267,3 +267,18 @@ def test_when_one_finger_was_read_the_others_are_asked_for() -> None:
     some = hand.model_copy(update={"middle": read(70.0)})
     assert asked(some) == {f"thing.{which}" for which in ("thumb", "index", "middle", "ring", "little")}
     assert not codes(put(some), "hold") & {"reading-missing"}
+
+
+@pytest.mark.parametrize("lining", [0.8, 2.0])
+def test_a_lined_glove_goes_round_its_lining_too(lining: float) -> None:
+    """Both its panels lined: 2π of that more round the hand, and of the fingers' room it takes as much as it is thick."""
+    bare = plan(demo("bramble-glove"))
+    job = bare.job
+    for k, letter in enumerate("AB"):
+        job = change(ornament(job, kind="lining", piece=f"panel-{letter}"), f"ornaments.{k}.thick_mm", lining)
+    made = plan(job)
+    assert "level-off" not in {f.code for f in made.findings}
+    one, other = (next(r.number for r in p.draft.tell() if r.key == "level-0") for p in (bare, made))
+    assert other - one == pytest.approx(2 * np.pi * lining, abs=0.3)
+    fingers = [[r.number for r in p.draft.tell() if r.key.startswith("finger-")] for p in (bare, made)]
+    assert [a - b for a, b in zip(*fingers, strict=True)] == pytest.approx([lining] * len(fingers[0]), abs=0.1)

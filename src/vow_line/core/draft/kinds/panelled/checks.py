@@ -304,7 +304,7 @@ def _levels(put: "Put") -> Iterator[Finding]:
 
 
 class Inside(NamedTuple):
-    """How long a finger of the pattern is, what the seam round its tip takes of that, how long it was read."""
+    """How long a finger of the pattern is, what the seam round its tip and a lining take of that, how long it was read."""
 
     name: Said
     edge: str
@@ -321,7 +321,8 @@ class Inside(NamedTuple):
 def fingers_inside(put: "Put") -> Iterator[Inside]:
     """Every finger that was read."""
     for f in (f for f in put.body.fingers if f.read_mm is not None):
-        yield Inside(f.name, f.edge, f.lies.long_mm, put.taken_mm.get(f.edge, 0.0), f.read_mm or 0.0)
+        taken = put.taken_mm.get(f.edge, 0.0) + put.thick.get(f"panel-{f.edge[0]}", 0.0)
+        yield Inside(f.name, f.edge, f.lies.long_mm, taken, f.read_mm or 0.0)
 
 
 def suits(by: "Panelled", body: PanelsBody, leather_mm: float, tannage: str) -> tuple[Finding, ...]:

@@ -261,9 +261,6 @@ class Panelled(KindOfPiece):
 
     def draft(self, body: PanelsBody, leather_mm: float) -> Draft:
         """The panels as they are cut, and how they meet. Never raises."""
-        from .sized import sized  # it puts them together to see what they give
-
-        body = sized(self, body, leather_mm) if body.across or body.follow else body
         return self._drafted(body, leather_mm, {})
 
     def suits(self, body: Any, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
@@ -272,7 +269,11 @@ class Panelled(KindOfPiece):
 
     def _drafted(self, body: PanelsBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
         """The same, some of them lined so thick."""
-        put = Put(self, body, leather_mm, thick)
+        from .sized import sized  # it puts them together to see what they give
+
+        put = Put(
+            self, sized(self, body, leather_mm, thick) if body.across or body.follow else body, leather_mm, thick
+        )  # fmt: skip
         return Draft(
             assembly=put.assembly,
             marks=(),

@@ -198,7 +198,9 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
         sums.append(reckon(
             f"finger-{f.edge}-{f.name.template}", said("{finger} inside, {letter}", finger=f.name, letter=verbatim(f.edge[0])),
             length(f.long_mm - f.taken_mm),
-            said("{long:n} of the pattern − {taken} that its seam takes; read as {read}, {room} of room",
+            (said("{long:n} of the pattern − {taken} that its seam and lining take; read as {read}, {room} of room")
+             if put.thick.get(f"panel-{f.edge[0]}") else
+             said("{long:n} of the pattern − {taken} that its seam takes; read as {read}, {room} of room")).filled(
                  long=length(f.long_mm), taken=length(f.taken_mm), read=length(f.read_mm), room=length(f.room_mm)),
             (f"panel-{f.edge[0]}",),
         ))  # fmt: skip

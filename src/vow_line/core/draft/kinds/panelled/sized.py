@@ -1,5 +1,6 @@
 """Panels of a hand sized by what only the draft knows: across to its girth, and those nothing was read of by what they meet."""
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,13 +17,13 @@ ROUNDS = 2
 LEAST, MOST = 0.5, 2.0  # a pattern is stretched no more than this
 
 
-def sized(by: "Panelled", body: PanelsBody, leather_mm: float) -> PanelsBody:
+def sized(by: "Panelled", body: PanelsBody, leather_mm: float, thick: Mapping[str, float]) -> PanelsBody:
     """The panels as large as the hand asks: those that grow across to its girth do, by one share, so that together with the
-    others they give it, its ease and the leather's turn, less what their edges take; those that follow are stretched up or
-    down to be as long as what they meet.
+    others they give it, its ease and the turn of the leather, round linings so `thick`, less what their edges take; those that
+    follow are stretched up or down to be as long as what they meet.
     """
     for _ in range(ROUNDS if body.across else 0):
-        given = next(iter(at_levels(Put(by, body, leather_mm))), None)
+        given = next(iter(at_levels(Put(by, body, leather_mm, thick))), None)
         if given is None:
             break
         now, own = (
