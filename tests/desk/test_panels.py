@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
@@ -163,3 +164,39 @@ def test_a_glove_is_made_finger_by_finger_at_the_window(desk: Desk, tmp_path: Pa
                     + " L".join(f"{x + 40},{y + 40}" for x, y in ring) + ' Z"/></svg>')  # fmt: skip
     take_from_file(session, desk.window, path, drew="nothing")
     assert {f.which for f in session.job.thing.panels[2].fingers} == {"thumb", "index", "middle", "ring", "little"}
+
+
+def test_a_panel_that_was_traced_lying_another_way_is_turned_and_turned_over(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("measure")
+    session, board = desk.window.session, desk.window.pages.station.board
+    control, shift = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+    before = session.job.thing.panels
+
+    def lies(k: int) -> np.ndarray:
+        return np.ptp(np.array(session.job.thing.panels[k].ring), axis=0)
+
+    was = lies(1)
+    board.fields["thing.panels.1.high.first"].setFocus()
+    desk.key(Qt.Key.Key_R, control)
+    assert lies(1) == pytest.approx(was[::-1], abs=0.02)
+    assert session.job.thing.panels[0] == before[0]
+    assert session.job.thing.panels[2] == before[2]
+    board.setFocus()
+    desk.key(Qt.Key.Key_Z, control)
+    assert session.job.thing.panels == before
+    while not (board.held or "").startswith("thing.panels.2.corners"):
+        desk.key(Qt.Key.Key_P)
+    desk.key(Qt.Key.Key_R, control | shift)
+    mirrored = np.array(session.job.thing.panels[2].ring)[::-1]
+    assert mirrored[:, 0] == pytest.approx(lies(2)[0] - np.array(before[2].ring)[:, 0], abs=0.02)
+    desk.key(Qt.Key.Key_Period, control)
+    assert lies(2)[0] > 1.01 * np.ptp(np.array(before[2].ring)[:, 0]), "a degree of so high a panel"
+    desk.key(Qt.Key.Key_Comma, control)
+    assert lies(2) == pytest.approx(np.ptp(np.array(before[2].ring), axis=0), abs=0.05)
+    assert [w.says.template for w in board.scene.labels].count("outer side") == 3
+    desk.open("laying-knife")
+    desk.station("measure")
+    desk.key(Qt.Key.Key_R, control)
+    assert session.job.thing.body == "knife"
+    assert not session.undo_name

@@ -309,6 +309,11 @@ def remove_station(job: Job, *, path: str) -> Job:
     return change(job, *job.thing.without(path))
 
 
+def lay(job: Job, *, path: str, by_rad: float = 0.0, over: bool = False) -> Job:
+    """The job with the panel that `path` lies in turned to the right, or over. Raises RefusedChange."""
+    return change(job, *job.thing.laid(path, by_rad=by_rad, over=over))
+
+
 def turn_to(job: Job, number: int) -> Job:
     """The job with another of what it is made for in hand; nothing of what is made changes. Raises RefusedChange."""
     there = next((w for w in job.wearers if w.number == number), None)

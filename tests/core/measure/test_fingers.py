@@ -282,3 +282,17 @@ def test_a_lined_glove_goes_round_its_lining_too(lining: float) -> None:
     assert other - one == pytest.approx(2 * np.pi * lining, abs=0.3)
     fingers = [[r.number for r in p.draft.tell() if r.key.startswith("finger-")] for p in (bare, made)]
     assert [a - b for a, b in zip(*fingers, strict=True)] == pytest.approx([lining] * len(fingers[0]), abs=0.1)
+
+
+@settings(max_examples=20, deadline=None)
+@given(SEEDS, st.sampled_from([0.0, 0.02, -0.02]))
+def test_turned_over_a_hand_has_its_fingers_where_they_were(seed: int, by_rad: float) -> None:
+    (panel,) = pattern(seed, "A")
+    over = panel.turned(by_rad).over()
+    assert [f.which for f in over.fingers] == [f.which for f in panel.fingers]
+    for one, other in zip(panel.fingers, over.fingers, strict=True):
+        was, now = (spoke(np.array(p.ring), f) for p, f in ((panel, one), (over, other)))
+        assert now.long_mm == pytest.approx(was.long_mm, abs=0.3)
+        assert np.hypot(*np.subtract(*now.base)) == pytest.approx(np.hypot(*np.subtract(*was.base)), abs=0.3)
+    found = {f.which: f for f in fingers_of(np.array(over.ring))}
+    assert all(abs(found[f.which].from_mm - f.from_mm) < 12.0 for f in over.fingers)

@@ -38,6 +38,8 @@ STILL = frozen(np.eye(2))
 Sized = Literal["traced", "read"]
 OVER_MM = 120.0  # what is worn below adds so much at most to a girth of the trunk (from memory)
 SIZED: dict[Sized, Said] = {"traced": said("as traced"), "read": said("as read")}
+SIDE_MM, SIDE = 9.0, 0.07  # the side that is seen is named so far below the letter, or by a share of the height
+LEAST_TURN_RAD = 0.5  # turned by less it stands as it did
 LEAST_UP, HALVINGS = 0.3, 40
 SHORT_MM = 3.0  # a fold of leather 2 mm thick takes so much, π/2 of that
 ROUND = {"chest": said("chest"), "waist": said("waist"), "hand": said("hand"), "other": said("elsewhere")}
@@ -95,6 +97,35 @@ class Panel(Frozen):
             letter=letter, ring=points, corners=tuple(Corner(n=n, at=i) for n, i in enumerate(at, 1)),
             drawn_with=drawn_with, holes=tuple((round(float(x), 2), round(float(y), 2)) for x, y in at_holes[:MOST_HOLES]),
         ).measured()  # fmt: skip
+
+    def turned(self, by_rad: float) -> Self:
+        """The same turned to the right by so much: another way of it is up."""
+        c, s = (round(float(f(by_rad)), 12) for f in (np.cos, np.sin))
+        return self._laid(np.array([[c, s], [-s, c]]), self.ring, self.corners, self.fingers)
+
+    def over(self) -> Self:
+        """The same turned over, left for right: it was seen from inside. Edges keep their numbers, and fingers their places."""
+        n, around = len(self.ring), float(arc_length(closed(np.array(self.ring)))[-1])
+        last = float(np.hypot(*np.subtract(self.ring[0], self.ring[-1])))
+        ends = [*self.corners[1:], *self.corners[:1]]
+        corners = (Corner(n=a.n, at=n - 1 - b.at) for a, b in zip(self.corners, ends, strict=True))
+        fingers = (
+            f.model_copy(update={"from_mm": round((around - last - f.to_mm) % around, 1),
+                                 "to_mm": round((around - last - f.from_mm) % around, 1)}) for f in self.fingers
+        )  # fmt: skip
+        flipped = np.array([[-1.0, 0.0], [0.0, 1.0]])
+        return self._laid(flipped, self.ring[::-1], tuple(sorted(corners, key=lambda c: c.at)), tuple(fingers))
+
+    def _laid(self, by: Line, ring: Any, corners: tuple[Corner, ...], fingers: tuple[Finger, ...]) -> Self:
+        """The same by a motion, a matrix `(2, 2)` to multiply by, its outline begun and gone round as given."""
+        points, holes = np.array(ring) @ by, np.array(self.holes).reshape(-1, 2) @ by
+        left_top = points.min(axis=0)
+        points, holes = points - left_top, holes - left_top
+        laid = self.model_copy(update={
+            "ring": tuple((round(float(x), 2), round(float(y), 2)) for x, y in points), "corners": corners, "fingers": fingers,
+            "holes": tuple((round(float(x), 2), round(float(y), 2)) for x, y in holes),
+        })  # fmt: skip
+        return laid.measured() if self.high.outline is not None else laid
 
     def fingered(self) -> Self:
         """The same with its fingers found."""
@@ -296,6 +327,28 @@ class PanelSet(Thing):
             return "thing", self.model_copy(update={"panels": kept, "levels": levels})
         return super().without(path)
 
+    def laid(self, path: str, *, by_rad: float = 0.0, over: bool = False) -> tuple[str, Any]:
+        """A panel turned, or turned over; levels cross the middle of one that stands another way."""
+        _, part, number, *_ = [*path.split("."), "", "", ""]
+        k = int(number) if part == "panels" and number.isdigit() else 0 if len(self.panels) == 1 else -1
+        if not 0 <= k < len(self.panels):
+            raise RefusedChange(
+                tell("Which panel?"),
+                "thing.panels",
+                tell("Put the focus on one of its readings, or hold a corner of it."),
+            )
+        panel = self.panels[k]
+        new = panel.over() if over else panel.turned(by_rad)
+        panels = (*self.panels[:k], new, *self.panels[k + 1 :])
+        if over or abs(by_rad) < LEAST_TURN_RAD:
+            return "thing.panels", panels
+        middle = round(self.middle_of(new), 1)
+        levels = tuple(
+            v.model_copy(update={"on": tuple(o.model_copy(update={"at_mm": middle}) if o.letter == new.letter else o
+                                             for o in v.on)}) for v in self.levels
+        )  # fmt: skip
+        return "thing", self.model_copy(update={"panels": panels, "levels": levels})
+
     def with_point(self, x: float, y: float) -> tuple[str, Any] | None:
         """A corner more where an outline was pointed at; a hole more within it, where its panels have some."""
         for k, (panel, left) in enumerate(zip(self.panels, self._lefts(), strict=True)):
@@ -482,12 +535,14 @@ class PanelSet(Thing):
                 )
 
     def labels(self) -> tuple[Label, ...]:
-        """A letter on each panel."""
-        lefts = self._lefts()
-        return tuple(
-            Label(said("{letter}", letter=verbatim(p.letter)), _middle(np.array(p.ring), left), strong=True)
-            for p, left in zip(self.panels, lefts, strict=True)
-        )
+        """A letter on each panel, and which side of it is seen."""
+        found: list[Label] = []
+        for p, left in zip(self.panels, self._lefts(), strict=True):
+            x, y = _middle(np.array(p.ring), left)
+            below = max(SIDE_MM, SIDE * max(v for _, v in p.ring))
+            found += [Label(said("{letter}", letter=verbatim(p.letter)), (x, y), strong=True),
+                      Label(said("outer side"), (x, y + below))]  # fmt: skip
+        return tuple(found)
 
     def _drawn(self) -> tuple[tuple[Mark, ...], tuple[Callout, ...]]:
         marks: list[Mark] = []

@@ -92,6 +92,12 @@ class Thing(Frozen):
         """The thing with a guard, still to be measured, or without the one it has. Raises RefusedChange."""
         raise RefusedChange(tell("A {thing} has no guard.", thing=self.says), "thing")
 
+    def laid(self, path: str, *, by_rad: float = 0.0, over: bool = False) -> tuple[str, Any]:
+        """The field that changes, and its new value, when the traced part that a path lies in is laid another way: turned by so
+        much, to the right, or turned over. Raises RefusedChange.
+        """
+        raise RefusedChange(tell("A {thing} has no panels to be laid another way.", thing=self.says), "thing")
+
     def without(self, path: str) -> tuple[str, Any]:
         """The field that changes, and its new value, when what a path lies in is taken away. Raises RefusedChange."""
         _, part, number, *_ = [*path.split("."), "", "", ""]

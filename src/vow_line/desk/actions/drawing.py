@@ -82,6 +82,12 @@ def _let_out(session: Session, at: tuple[float, float] | None) -> None:
         session.point(f"trials.{len(trials) - 1}.corrections.{len(trials[-1].corrections) - 1}.by_mm")
 
 
+def lay(session: Session, path: str, by_rad: float = 0.0, *, over: bool = False) -> None:
+    """Turn the panel that the reading at this path belongs to, or turn it over."""
+    says = tell("turn a panel over") if over else tell("turn a panel")
+    session.do(says, lambda j: steps.lay(j, path=path, by_rad=by_rad, over=over))
+
+
 def remove_station(session: Session, path: str) -> None:
     """Take away the station that the reading at this path belongs to."""
     session.do(tell("take a station away"), lambda j: steps.remove_station(j, path=path))

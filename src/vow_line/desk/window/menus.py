@@ -29,6 +29,7 @@ from ..stations.draft import ORNAMENT_FIELDS
 from .main_window import MainWindow
 from .pages import Pages
 
+LAID = ("quarter", "turn-right", "turn-left", "turn-over")
 TURN_RAD = 0.2  # what is wrapped again turns by so much at a press
 WITHOUT_A_JOB = {
     "shelf", "new", "open", "quit", "ink", "larger", "sounds", "asks", "practise", "lace", "forget-kept", "keys", "cautions",
@@ -45,6 +46,8 @@ AT: dict[str, tuple[str, ...]] = {
         "section",
         "add-station",
         "remove-station",
+        "quarter",
+        "turn-over",
         "guard",
         "taken",
         "one-more",
@@ -166,6 +169,13 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
         "Ctrl+Ins",
     )
     add(measure, "remove-station", tell("Take this station away"), pages.remove_station, "Ctrl+Del")
+    for id, says, by_deg, keys in (
+        ("quarter", tell("Turn this panel a quarter"), 90.0, "Ctrl+R"),
+        ("turn-right", tell("Turn this panel a little to the right"), 1.0, "Ctrl+."),
+        ("turn-left", tell("Turn this panel a little to the left"), -1.0, "Ctrl+,"),
+    ):
+        add(measure, id, says, partial(pages.lay_panel, by_deg), keys)
+    add(measure, "turn-over", tell("Turn this panel over"), partial(pages.lay_panel, over=True), "Ctrl+Shift+R")
     add(measure, "guard", tell("A guard, or none"), lambda: session.do(tell("a guard, or none"), steps.toggle_guard))
     add(measure, "taken", tell("How this reading was taken…"), pages.ask_taken, "Ctrl+I")
     measure.addSeparator()
@@ -239,7 +249,8 @@ def enable(actions: dict[str, QAction], session: Session, on_shelf: bool) -> Non
     if session.open:
         thing, job = type(session.job.thing), session.job
         for name, method in (("trace", "traced"), ("outline", "traced"), ("section", "sectioned"),
-                             ("guard", "guarded_or_not"), ("add-station", "with_station")):  # fmt: skip
+                             ("guard", "guarded_or_not"), ("add-station", "with_station"),
+                             *((turn, "laid") for turn in LAID)):  # fmt: skip
             actions[name].setEnabled(getattr(thing, method) is not getattr(Thing, method))
         if session.station == "draft":
             _enable_drawn(actions, session.plan)

@@ -1,5 +1,6 @@
 """Which page is seen: the shelf, beginning, a station, the vow, sewing; and what they ask for."""
 
+import math
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
@@ -229,6 +230,11 @@ class Pages(QStackedWidget):
     def remove_station(self) -> None:
         """Take away the station whose reading has the focus."""
         drawing.remove_station(self.session, self.station.board.at_hand or self.station.board.held)
+
+    def lay_panel(self, by_deg: float = 0.0, *, over: bool = False) -> None:
+        """Turn the panel that has the focus, or turn it over."""
+        board = self.station.board
+        drawing.lay(self.session, board.at_hand or board.held, math.radians(by_deg), over=over)
 
     def ask_step(self) -> None:
         """Ask how the step that is pointed at on the slip went, or the last that was ticked off."""
