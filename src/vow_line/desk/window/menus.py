@@ -29,7 +29,7 @@ from ..stations.draft import ORNAMENT_FIELDS
 from .main_window import MainWindow
 from .pages import Pages
 
-LAID = ("quarter", "turn-right", "turn-left", "turn-over")
+LAID = ("lay", "quarter", "turn-right", "turn-left", "turn-over")
 TURN_RAD = 0.2  # what is wrapped again turns by so much at a press
 WITHOUT_A_JOB = {
     "shelf", "new", "open", "quit", "ink", "larger", "sounds", "asks", "practise", "lace", "forget-kept", "keys", "cautions",
@@ -46,8 +46,7 @@ AT: dict[str, tuple[str, ...]] = {
         "section",
         "add-station",
         "remove-station",
-        "quarter",
-        "turn-over",
+        "lay",
         "guard",
         "taken",
         "one-more",
@@ -133,6 +132,15 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(edit, "leather", tell("More of the leather…"), partial(ask_leather, session, window), "Ctrl+Shift+L")
     edit.addSeparator()
     add(edit, "break", tell("Break the vow"), session.break_vow)
+    panel = edit.addMenu(tell("Lay this panel another way"))
+    actions["lay"] = panel.menuAction()
+    for id, says, by_deg, keys in (
+        ("quarter", tell("Turn this panel a quarter"), 90.0, "Ctrl+R"),
+        ("turn-right", tell("Turn this panel a little to the right"), 1.0, "Ctrl+."),
+        ("turn-left", tell("Turn this panel a little to the left"), -1.0, "Ctrl+,"),
+    ):
+        add(panel, id, says, partial(pages.lay_panel, by_deg), keys)
+    add(panel, "turn-over", tell("Turn this panel over"), partial(pages.lay_panel, over=True), "Ctrl+Shift+R")
     view = bar.addMenu(tell("&View"))
     add(view, "fit", tell("Fit the drawing"), board.fit, "F")
     add(view, "in", tell("Nearer"), lambda: board.zoom(1.25), key.ZoomIn)
@@ -169,13 +177,6 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
         "Ctrl+Ins",
     )
     add(measure, "remove-station", tell("Take this station away"), pages.remove_station, "Ctrl+Del")
-    for id, says, by_deg, keys in (
-        ("quarter", tell("Turn this panel a quarter"), 90.0, "Ctrl+R"),
-        ("turn-right", tell("Turn this panel a little to the right"), 1.0, "Ctrl+."),
-        ("turn-left", tell("Turn this panel a little to the left"), -1.0, "Ctrl+,"),
-    ):
-        add(measure, id, says, partial(pages.lay_panel, by_deg), keys)
-    add(measure, "turn-over", tell("Turn this panel over"), partial(pages.lay_panel, over=True), "Ctrl+Shift+R")
     add(measure, "guard", tell("A guard, or none"), lambda: session.do(tell("a guard, or none"), steps.toggle_guard))
     add(measure, "taken", tell("How this reading was taken…"), pages.ask_taken, "Ctrl+I")
     measure.addSeparator()
