@@ -381,7 +381,7 @@ def _ways(a: str, b: str, with_: Callable[[str], Changes], *, hand: bool) -> tup
     butt = Mend(said("edge to edge"), with_("butt"))
     no = Mend(said("they do not meet"), with_("apart")), Mend(said("no others meet"), (("piece.asked", False),))
     if hand:
-        return Mend(said("edge on edge"), with_("flush")), (butt, Mend(said("inside out"), with_("turned")), *no)
+        return Mend(said("edge on edge"), with_("flush")), (butt, *no)
     over = Mend(said("{a} over {b}", a=verbatim(a), b=verbatim(b)), with_("over"))
     return over, (butt, Mend(said("laced"), with_("laced")), Mend(said("studs"), with_("studs")), *no)
 
