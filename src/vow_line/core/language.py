@@ -14,6 +14,11 @@ def speak(language: "NullTranslations | None") -> None:
     _spoken = language
 
 
+def spoken() -> "NullTranslations | None":
+    """The language spoken."""
+    return _spoken
+
+
 def translated(text: str, context: str = "") -> str:
     """A text in the language spoken."""
     if _spoken is None or not text:

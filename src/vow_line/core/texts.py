@@ -5,12 +5,13 @@ A text is marked for translation by standing in `said`, `several` or `tell`, who
 changes has a slot. `./run texts` collects them all.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 from string import Formatter
 from typing import Union
 
-from .language import translated, translated_for
+from .language import spoken, translated, translated_for
 from .quantity import Q, Units, write
 
 Value = Union[Q, str, int, "Said"]
@@ -31,22 +32,28 @@ class Said:
 
     def write(self, units: Units) -> str:
         """The text in the maker's units and language."""
-        template = _translated(self)
-        shown = {v.kind: v for n, v in self.values if isinstance(v, Q) and f"{{{n}}}" in template}
-        return template.format_map({
-            n: v if isinstance(v, str | int) else _Slot(v, units, shown.get(v.kind) if isinstance(v, Q) else None)
-            for n, v in self.values
-        })  # fmt: skip
+        return _written(self, units, spoken())
 
     def filled(self, **values: Value) -> "Said":
         """The text with more in its slots."""
-        return replace(self, values=(*self.values, *values.items()))
+        return Said(self.template, (*self.values, *values.items()), self.context, self.more)
 
     def __format__(self, spec: str) -> str:
         raise TypeError(f"{self.template!r} is written in a maker's units and language, not pasted")
 
     def __bool__(self) -> bool:
         return bool(self.template)
+
+
+@lru_cache(16384)
+def _written(text: Said, units: Units, _language: object) -> str:
+    """A text in these units and the language spoken: most of what a drawing says is as it was before an edit."""
+    template = _translated(text)
+    shown = {v.kind: v for n, v in text.values if isinstance(v, Q) and f"{{{n}}}" in template}
+    return template.format_map({
+        n: v if isinstance(v, str | int) else _Slot(v, units, shown.get(v.kind) if isinstance(v, Q) else None)
+        for n, v in text.values
+    })  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
