@@ -129,7 +129,7 @@ def test_no_edge_for_it_is_said_and_mended_in_one_press() -> None:
     assert "collar-short" not in {f.code for f in plan(mend(short.job, wrong.mend)).findings}
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(
     st.lists(st.tuples(st.floats(60, 160), st.sampled_from(["over", "butt", "flush", "laced"]), st.floats(0, 60)),
              min_size=2, max_size=6),
