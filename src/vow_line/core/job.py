@@ -310,7 +310,14 @@ def remove_station(job: Job, *, path: str) -> Job:
 
 
 def lay(job: Job, *, path: str, by_rad: float = 0.0, over: bool = False) -> Job:
-    """The job with the panel that `path` lies in turned to the right, or over. Raises RefusedChange."""
+    """The job with the panel that `path` lies in turned to the right, or over. Raises RefusedChange, too where a mock-up
+    was corrected along an edge, which would then run the other way.
+    """
+    if over and any(c.edge for t in job.trials if not t.taken_back for c in t.corrections):
+        raise RefusedChange(
+            tell("A mock-up was corrected along an edge, which would then run the other way."), "trials",
+            tell("Take the mock-up back first, and correct it again when the panel lies as it should."),
+        )  # fmt: skip
     return change(job, *job.thing.laid(path, by_rad=by_rad, over=over))
 
 

@@ -21,7 +21,7 @@ from vow_line.core.draft.kinds.limb_wrap.darts import Darts, wedge
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.pieces import edged
 from vow_line.core.draft.surface import surface
-from vow_line.core.job import change, mend
+from vow_line.core.job import change, mend, ornament
 from vow_line.core.measure.things.limb import Limb, LimbStation
 from vow_line.core.plan import plan
 from vow_line.core.proof import prove
@@ -34,6 +34,15 @@ def rounded(rows: tuple[tuple[float, float], ...]) -> Limb:
     """A calf as deep as wide everywhere, its front straight."""
     stations = tuple(LimbStation(at_mm=a, girth=read(g), depth=read(round(g / np.pi, 4))) for a, g in rows)
     return Limb(which="calf", stations=stations)
+
+
+def straight(rows: tuple[tuple[float, float], ...]) -> Limb:
+    """A calf as deep as wide everywhere, its middle straight: it stands off the edge evenly all round."""
+    stations = tuple(
+        LimbStation(at_mm=a, girth=read(g), depth=read(round(g / np.pi, 3)), off=read(round(80 - g / (2 * np.pi), 3)))
+        for a, g in rows
+    )
+    return Limb(which="calf", edge="back", stations=stations)
 
 
 def over(rows: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
@@ -68,12 +77,8 @@ def test_below_a_cone_on_a_pipe_darts_open_as_it_turns(n: int) -> None:
     much as one of them.
     """
     rows = ((0, 420), (80, 420), (160, 420), (220, 420), (221, 419.6), (300, 388))
-    stations = tuple(  # its middle straight: it stands off the edge evenly all round
-        LimbStation(at_mm=a, girth=read(g), depth=read(round(g / np.pi, 3)), off=read(round(80 - g / (2 * np.pi), 3)))
-        for a, g in rows
-    )
     made = cuff(rows, "calf", darts=Darts(n=n, deep_mm=80), closed=Laced(gap_low_mm=0, gap_high_mm=0))
-    made = plan(change(made.job, "thing", Limb(which="calf", edge="back", stations=stations)))
+    made = plan(change(made.job, "thing", straight(rows)))
     turn = (419.6 - 388) / np.hypot(79, (419.6 - 388) / (2 * np.pi))
     apart = made.job.piece.wrap(made.measured.body, 2.0).first.slits.apart_mm[0]
     assert apart.sum() / n == pytest.approx(turn * 80 / (n + 1), rel=0.3)
@@ -211,12 +216,8 @@ def test_from_the_low_end_it_is_the_same_as_from_the_top_of_a_limb_that_stands_o
 def test_above_a_pipe_that_spreads_gussets_fill_as_much_as_it_turns(n: int) -> None:
     """K s / (n + 1) each, as darts take out, where the limb turns the other way."""
     rows = ((0, 388), (79, 388), (80, 388.4), (150, 416), (220, 444), (300, 476))
-    stations = tuple(
-        LimbStation(at_mm=a, girth=read(g), depth=read(round(g / np.pi, 3)), off=read(round(80 - g / (2 * np.pi), 3)))
-        for a, g in rows
-    )
     made = cuff(rows, "calf", darts=Darts(n=n, deep_mm=220, gussets=True), closed=Laced(gap_low_mm=0, gap_high_mm=0))
-    made = plan(change(made.job, "thing", Limb(which="calf", edge="back", stations=stations)))
+    made = plan(change(made.job, "thing", straight(rows)))
     assert not [f for f in made.findings if f.level == "hold"]
     rise = 476 - 388.4
     turn = rise / np.hypot(220, rise / (2 * np.pi))
@@ -331,3 +332,13 @@ def test_the_made_thing_shows_its_gussets_from_their_end(at: Literal["top", "low
     for line in stitched.values():
         assert shapely.Polygon(ring).buffer(4.0).covers(shapely.MultiPoint(line))
         assert (line[:, 1] < middle).all() if at == "top" else (line[:, 1] > middle).all()
+
+
+@pytest.mark.parametrize("kind", ["lining", "overlay", "binding", "border"])
+@pytest.mark.parametrize("piece", ["gusset-1", "wrap"])
+def test_gussets_and_what_they_are_let_into_bear_ornament(kind: str, piece: str) -> None:
+    made = cuff(FLARE, "calf", darts=Darts(n=2, deep_mm=90, gussets=True))
+    ornate = plan(ornament(made.job, kind=kind, piece=piece))
+    assert not ornate.failures
+    assert not [f for f in ornate.findings if f.level == "hold" and f.code != "leather-too-small"]
+    assert {m.id for f in ornate.made.faces for m in f.marks} >= {"gusset-1-left", "gusset-2-right"}

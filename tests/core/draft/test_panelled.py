@@ -588,6 +588,15 @@ def test_a_quarter_turn_by_hand_and_what_is_no_panel() -> None:
     assert {k: (v[0].tolist(), v[-1].tolist()) for k, v in edges.items()} == {
         "B1": ([0, 0], [200, 0]), "B2": ([200, 0], [200, 80]), "B3": ([200, 80], [0, 80]), "B4": ([0, 80], [0, 0]),
     }  # fmt: skip
+    tall = turned.panels[1]
+    assert (tall.high.by_hand, tall.wide.by_hand) == ((), job.thing.panels[1].high.by_hand), "its height lies across"
+    leaning = lay(job, path="thing.panels.1", by_rad=0.5).thing.panels[1]
+    assert leaning.high.by_hand == job.thing.panels[1].high.by_hand
+    trial = Trial(corrections=(Correction(edge="A1", side="edge", at_mm=50.0, by_mm=4.0),))
+    tried = change(job, "trials", (trial,))
+    with pytest.raises(RefusedChange):
+        lay(tried, path="thing.panels.0", over=True)
+    assert lay(change(tried, "trials.0.taken_back", True), path="thing.panels.0", over=True).thing != job.thing
     with pytest.raises(RefusedChange):
         lay(job, path="thing.levels", by_rad=1.0)
     with pytest.raises(RefusedChange):

@@ -49,7 +49,7 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     for k, sewn in enumerate(sorted(darts, key=lambda s: s.seam.id), 1):
         deep += _down_a_side(sewn, _from_end(sewn, outline), k / (len(darts) + 1), outline, id)
     for k, gusset in enumerate(lies.let_in, 1):
-        for sewn in (s for s in seams if gusset in {p.piece for p in s.seam.line.placed}):
+        for sewn in (s for s in seams if [p.piece for p in s.seam.line.placed[:2]] == [id, gusset]):
             deep += _let_in(sewn, k / (len(lies.let_in) + 1), outline, gusset)
     butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1 and not darts]
     for sewn in butts:

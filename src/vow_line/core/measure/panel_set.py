@@ -99,9 +99,12 @@ class Panel(Frozen):
         ).measured()  # fmt: skip
 
     def turned(self, by_rad: float) -> Self:
-        """The same turned to the right by so much: another way of it is up."""
+        """The same turned to the right by so much: another way of it is up. What was read as its height is its width when it
+        lies across, and its width its height.
+        """
         c, s = (round(float(f(by_rad)), 12) for f in (np.cos, np.sin))
-        return self._laid(np.array([[c, s], [-s, c]]), self.ring, self.corners, self.fingers)
+        lies = self if abs(s) < abs(c) else self.model_copy(update={"high": self.wide, "wide": self.high})
+        return lies._laid(np.array([[c, s], [-s, c]]), self.ring, self.corners, self.fingers)
 
     def over(self) -> Self:
         """The same turned over, left for right: it was seen from inside. Edges keep their numbers, and fingers their places."""
@@ -125,7 +128,7 @@ class Panel(Frozen):
             "ring": tuple((round(float(x), 2), round(float(y), 2)) for x, y in points), "corners": corners, "fingers": fingers,
             "holes": tuple((round(float(x), 2), round(float(y), 2)) for x, y in holes),
         })  # fmt: skip
-        return laid.measured() if self.high.outline is not None else laid
+        return laid if self.high.outline is self.wide.outline is None else laid.measured()
 
     def fingered(self) -> Self:
         """The same with its fingers found."""

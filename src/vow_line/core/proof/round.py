@@ -72,7 +72,7 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
     else:
         covers, long = (sum(ways) for ways in zip(*(_covers(given, part, piece) for part in whole), strict=True))
         area = sum(float(area_of_ring(given.assembly.piece(p.piece).outline).area) for p in panels)
-        area += sum(_let_in(given, id).area_mm2 for p in panels for id in p.let_in)
+        area += sum(_let_in(given, id, p.piece).area_mm2 for p in panels for id in p.let_in)
         mean, most = (area - covers) / max(long, 1e-9), MEAN_OFF * float(girth.mean()) + sure
     if abs(gap[k]) <= allowed[k] and abs(mean) <= most:
         return np.array([most - abs(mean)]), []
@@ -126,24 +126,23 @@ class LetIn:
     area_mm2: float
 
 
-def _let_in(given: Assembled, id: str) -> LetIn:
-    """A piece with two seats, each sewn under a side of a slit."""
-    seats = [seat for seat in given.assembly.seats if seat.piece == id]
-    sides = []
-    for seat in seats:
-        join = next(j for j in given.assembly.joins if any((x.piece, x.part) == (id, seat.id) for x in j.layers))
-        upper = next(x for x in join.layers if x.piece != id)
-        sides.append(given.assembly.line_of(upper))
+def _let_in(given: Assembled, id: str, into: str) -> LetIn:
+    """A piece two seats of which are each sewn under a side of a slit of another, besides what else lies on it."""
+    own = {seat.id: seat.line for seat in given.assembly.seats if seat.piece == id}
+    lines, sides = list[Line](), list[Line]()
+    for join in given.assembly.joins:
+        upper = next((x for x in join.layers if x.piece == into), None)
+        part = next((x.part for x in join.layers if x.piece == id and x.part in own), "")
+        if upper is not None and part:
+            lines.append(own[part])
+            sides.append(given.assembly.line_of(upper))
     one, other = sides
     if np.hypot(*(one[-1] - other[-1])) > np.hypot(*(one[0] - other[0])):
         one, other = one[::-1], other[::-1]
     if np.hypot(*(one[-1] - other[-1])) > np.hypot(*(one[-1] - other[0])):
         other = other[::-1]
-    under = [seat.line for seat in seats]
-    wide, open_ = (
-        np.hypot(*(_at_shares(a) - _at_shares(b)).T) for a, b in (under, (one, other))
-    )  # fmt: skip
-    return LetIn(wide - open_, float(area_of_ring(np.concatenate([under[0], under[1][::-1]])).area))
+    wide, open_ = (np.hypot(*(_at_shares(a) - _at_shares(b)).T) for a, b in (lines, (one, other)))
+    return LetIn(wide - open_, float(area_of_ring(np.concatenate([lines[0], lines[1][::-1]])).area))
 
 
 def _at_shares(line: Line) -> Line:
@@ -162,7 +161,7 @@ def _taken(given: Assembled, lies: Lies) -> Values | float:
         return lies.taken_mm
     end, tip = (x[0], x[min(there[-1] + 1, len(x) - 1)]) if there[0] == 0 else (x[-1], x[max(there[0] - 1, 0)])
     share = np.abs(x - end) / max(abs(float(tip - end)), 1e-9)
-    return -sum(np.interp(share, SHARES, _let_in(given, id).gives_mm, right=0.0) for id in lies.let_in)
+    return -sum(np.interp(share, SHARES, _let_in(given, id, lies.piece).gives_mm, right=0.0) for id in lies.let_in)
 
 
 def _along_arc(lies: Lies) -> Values:

@@ -16,6 +16,8 @@ from ...core.thread import ThreadChoices
 from ...core.work import WorkChoices
 from .bench import BEGUN, LINEN, SIDE, twice
 
+WRIST = 0.95  # of its height, and lower, a glove has its wrist
+
 
 def _curved(*through: tuple[float, float], steps: int = 14) -> list[tuple[float, float]]:
     """A bend from the first point to the last that leans toward the one between."""
@@ -105,6 +107,23 @@ def old_pouch() -> Job:
     )  # fmt: skip
 
 
+def _both_sides(ring: tuple[tuple[float, float], ...], across: float, **read: tuple[float, float]) -> tuple[Panel, ...]:
+    """A side of a glove and its mirror image, fingers found, corners at their wrists alone, with what was read of both."""
+    other = tuple((round(across - x, 1), y) for x, y in reversed(ring))
+    panels = []
+    for letter, side in (("A", ring), ("B", other)):
+        panel = Panel.of_ring(letter, side).fingered()
+        low = WRIST * max(y for _, y in panel.ring)
+        wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > low]
+        readings = {
+            name: getattr(panel, name).model_copy(update=dict(zip(("first", "second"), two, strict=True)))
+            for name, two in read.items()
+        }
+        corners = tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1))
+        panels.append(panel.model_copy(update={"corners": corners, **readings}))
+    return tuple(panels)
+
+
 def hedging_mitten() -> Job:
     """Read back: a mitten against thorns for Perrin Oake's right hand, from a pattern that fits somebody else's."""
     back = (
@@ -114,17 +133,7 @@ def hedging_mitten() -> Job:
         *_curved((156.0, 115.0), (174.0, 120.0), (161.0, 168.0)), *_curved((161.0, 168.0), (147.0, 214.0), (122.0, 236.0)),
         *_curved((122.0, 236.0), (112.0, 246.0), (112.0, 260.0)), (112.0, 260.0),
     )  # fmt: skip
-    palm = tuple((round(180.0 - x, 1), y) for x, y in reversed(back))
-    panels = []
-    for letter, ring in (("A", back), ("B", palm)):
-        panel = Panel.of_ring(letter, ring).fingered()
-        wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > 250.0]
-        panels.append(panel.model_copy(update={
-            "corners": tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1)),
-            "high": panel.high.model_copy(update={"first": 266.0, "second": 266.5}),
-            "wide": panel.wide.model_copy(update={"first": 158.0, "second": 158.0}),
-        }))  # fmt: skip
-    thing = Hand(name="right hand", panels=tuple(panels))
+    thing = Hand(name="right hand", panels=_both_sides(back, 180.0, high=(266.0, 266.5), wide=(158.0, 158.0)))
     return Job(
         name="Hedging mitten", maker="Ansel Tarn", whose="Perrin Oake", promised=date(2027, 3, 31), thing=thing,
         leather=SIDE.model_copy(update={"thickness_mm": 1.8}),
@@ -157,18 +166,10 @@ def bramble_glove() -> Job:
         *_finger((50.0, 82.0), (76.0, 84.0), (66.0, -6.0)), *_finger((76.0, 84.0), (101.0, 92.0), (98.0, 10.0)),
         (102.0, 96.0), *_finger((104.0, 128.0), (101.0, 160.0), (156.0, 106.0)), (101.0, 160.0), (98.0, 216.0),
     )  # fmt: skip
-    back = tuple((round(160.0 - x, 1), y) for x, y in reversed(palm))
-    panels = []
-    for letter, ring in (("A", palm), ("B", back)):
-        panel = Panel.of_ring(letter, ring).fingered()
-        wrist = [c.at for c in panel.corners if panel.ring[c.at][1] > 210.0]
-        panels.append(panel.model_copy(update={
-            "corners": tuple(Corner(n=n, at=at) for n, at in enumerate(wrist, 1)),
-            "high": panel.high.model_copy(update={"first": 214.0, "second": 214.5}),
-        }))  # fmt: skip
     girth = PanelLevel(round="hand", girth=twice(196.0, 197.0), on=tuple(LevelOn(letter=k, at_mm=118.0) for k in "AB"))
     thing = Hand(
-        name="left hand", panels=tuple(panels), levels=(girth,), thumb=twice(58.0, 58.5), index=twice(69.0, 69.5),
+        name="left hand", panels=_both_sides(palm, 160.0, high=(214.0, 214.5)), levels=(girth,),
+        thumb=twice(58.0, 58.5), index=twice(69.0, 69.5),
         middle=twice(76.0, 76.5), ring=twice(70.5, 70.0),
     )  # fmt: skip
     return Job(
