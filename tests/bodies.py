@@ -6,7 +6,8 @@ import numpy as np
 
 from vow_line.core.curve import Line, arc_length, mirror, walk
 from vow_line.core.measure import Thing
-from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
+from vow_line.core.measure.panel import Panel, shape_of
+from vow_line.core.measure.panel_set import LevelOn, PanelLevel
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.box import Box
 from vow_line.core.measure.things.fitting import Fitting

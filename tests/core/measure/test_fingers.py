@@ -16,7 +16,8 @@ from vow_line.core.draft.kinds.panelled.sized import sized
 from vow_line.core.job import Job, change, drag, mend, ornament
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.fingers import FINGERS, Finger, fingers_of, spoke
-from vow_line.core.measure.panel_set import LevelOn, Panel, PanelLevel, shape_of
+from vow_line.core.measure.panel import Panel, shape_of
+from vow_line.core.measure.panel_set import LevelOn, PanelLevel
 from vow_line.core.measure.things.hand import Hand
 from vow_line.core.plan import Plan, plan
 from vow_line.core.stitch import StitchChoices

@@ -7,7 +7,8 @@ from itertools import pairwise
 from ...core.curve import frozen
 from ...core.draft.kinds.panelled import Meet, Panelled
 from ...core.job import Job
-from ...core.measure.panel_set import Corner, LevelOn, Panel, PanelLevel
+from ...core.measure.panel import Corner, Panel
+from ...core.measure.panel_set import LevelOn, PanelLevel
 from ...core.measure.things.hand import Hand
 from ...core.measure.things.old_piece import OldPiece
 from ...core.measure.things.panels import Panels

@@ -14,7 +14,8 @@ from ...reckoning import count
 from ...texts import Said, said, several, verbatim
 from ..body import FingerOn
 from ..fingers import FINGERS, Spoke, Which, spoke
-from ..panel_set import Lengths, Panel, PanelSet, Sized, shape_of, stretch_of
+from ..panel import Lengths, Panel, Sized, shape_of, stretch_of
+from ..panel_set import PanelSet
 from ..readings import Reading
 from ..thing import NO_HOLES, WEARERS_AGE
 from ..traced import DrawnWith
