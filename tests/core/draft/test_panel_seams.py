@@ -224,6 +224,10 @@ def test_an_edge_folded_in_lies_where_it_was_traced_and_its_holes_on_each_other(
     assert _bent(float(turned[0]), begins, thin / 2) == pytest.approx(120.0 - margin, abs=0.01)
     cut = made.draft.piece("panel-A").outline[:, 0].max()
     assert _bent(float(cut), begins, thin / 2) == pytest.approx(120.0 - 2 * margin, abs=0.01)
+    told = next(words(r.sum) for r in made.draft.tell() if r.key == "turn-0")
+    beyond = 2 * margin - (2 - np.pi / 2) * thick / 2
+    assert cut - 120.0 == pytest.approx(beyond, abs=1e-6)
+    assert f"{round(beyond, 1):g} mm of it cut beyond" in told, "as the sum says"
     (skive,) = made.draft.piece("panel-A").skives
     assert (skive.ring[:, 0].min(), skive.ring[:, 0].max()) == (pytest.approx(begins), pytest.approx(cut)), (
         "as it turns"

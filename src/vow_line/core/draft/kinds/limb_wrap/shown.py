@@ -165,7 +165,7 @@ def _slits(darts: Darts, laid: Wrap, margin_mm: float) -> list[Reckoning]:
     for k, (wide, by) in enumerate(zip(slits.let_in_mm[slits.rows[0]], opens, strict=True), 1):
         sums.append(reckon(
             f"gusset-{k}", said("Gusset {k} fills", k=k), length(float(wide)),
-            said("{by:n} that the sides would lie over each other + {o:n} for the knife, at {end}; + 2 × {u}, under them",
+            said("{by:n} that the sides would lie over each other + {o:n} to stand open, at {end}; + 2 × {u}, under them",
                  by=length(-float(by)), o=length(float(wide + by)), end=FROM[darts.at], u=length(under)),
             (f"gusset-{k}",), (settled,),
         ))  # fmt: skip

@@ -16,7 +16,7 @@ from ...closures import KNOT_MM, lace_mm
 from ...ornament import CLEAR_MM, LAP_MM
 from . import collar
 from .checks import AtLevel, at_levels, fingers_inside
-from .folded import wide_mm
+from .folded import THIN, wide_mm
 from .meets import DRAWN, HOWS, LAPPED, SEWN, Meet, long
 
 if TYPE_CHECKING:
@@ -183,8 +183,9 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
         if meet.how == "folded":
             sums.append(reckon(
                 f"turn-{k}", said("Turned in at {a}", a=verbatim(meet.a)), length(wide_mm(put.by.margin_mm)),
-                said("2 × {m} from its fold; {b} is what of it is cut beyond the edge as traced: thinned to half, it turns by "
-                     "less than it lies back", m=length(put.by.margin_mm), b=length(put.moved_mm.get(meet.a, 0.0))),
+                said("2 × {m} from its fold; {b} of it cut beyond the edge as traced, (2 − π/2) × {k} of {t} less: so much it "
+                     "saves as it turns, thinned", m=length(put.by.margin_mm), b=length(put.moved_mm.get(meet.a, 0.0)),
+                     k=percent(THIN), t=Q("leather", put.leather_mm)),
                 (f"meet-{k}",),
             ))  # fmt: skip
     for at in at_levels(put):
