@@ -30,7 +30,7 @@ def sewn(piece: Piece, *lines: Any) -> Draft:
         name = "seam" if k == 0 else f"seam-{k + 1}"
         seats.append(Seat(name, "piece", frozen(line)))
         joins.append(Join(name, name, "line", (Layer("piece", name, "leather"),), Sewing(frozen(line), 3.0)))
-    return Draft(Assembly((piece,), tuple(joins), tuple(seats)), (), (), lambda: (), (), ("piece",))
+    return Draft(Assembly((piece,), tuple(joins), tuple(seats)), (), (), lambda: (), lambda: (), ("piece",))
 
 
 def seam_line(points: Any, *plies: Ply, placed: tuple[Placed, ...] = (Placed("piece"),), **more: Any) -> SeamLine:

@@ -1,17 +1,20 @@
 """What is on the boards: nothing cut off, nothing upon another, the same whatever the unit, ink or size."""
 
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
 import pytest
 import shapely
-from PySide6.QtCore import QPoint, QPointF, QRect, Qt
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFontMetrics
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 
 from tests.desk.conftest import Desk, grey_of
+from vow_line.core.job import change
 from vow_line.desk.actions import switches
+from vow_line.desk.board.drawn import Painted
 from vow_line.desk.line import LINE
 from vow_line.desk.look.ink import DAY, EVENING, INKS
 from vow_line.desk.stations import SHOWINGS
@@ -214,3 +217,58 @@ def test_no_choice_of_another_job_is_left_on_the_board(desk: Desk) -> None:
         assert not combo.isVisible() or words < combo.width() - (6 if combo.property("word") else 20), (
             combo.currentText()
         )
+
+
+ROUNDED = 8  # of 255: what is cut off at another place is smoothed a little otherwise
+
+
+def _on_screen(widget: QWidget) -> np.ndarray:
+    """A widget as it stands on the screen, none of it painted again for this."""
+    window = widget.window()
+    whole = window.screen().grabWindow(window.winId())
+    return grey_of(whole.copy(QRect(widget.mapTo(window, QPoint()), widget.size())).toImage())
+
+
+@pytest.mark.parametrize(("name", "edits"), [
+    ("waistcoat", {"piece.meets.0.under_mm": (26.0, 8.0), "piece.margin_mm": (5.0,), "piece.meets.1.how": ("butt",)}),
+    ("gaiter", {"piece.closed.bar_in_mm": (27.0, 29.0), "piece.ease_mm": (3.0,), "piece.closed.holes": (4,)}),
+    ("laying-knife", {"piece.edge_to_thread_mm": (5.5,), "piece.margin_mm": (4.0,), "stitch.pitch_mm": (4.2,)}),
+])  # fmt: skip
+def test_what_an_edit_paints_again_is_all_that_it_changed(
+    desk: Desk, monkeypatch: pytest.MonkeyPatch, name: str, edits: dict[str, tuple[object, ...]]
+) -> None:
+    desk.open(name)
+    desk.station("draft")
+    QTest.qWait(30)
+    board, since, parts = desk.window.pages.station.board, Painted.since, list[QRectF]()
+
+    def watched(self: Painted, before: Painted | None) -> QRectF | None:
+        part = since(self, before)
+        parts.extend([part] if part is not None else [])
+        return part
+
+    monkeypatch.setattr(Painted, "since", watched)
+    for path, value in ((path, value) for path, values in edits.items() for value in values):
+        desk.window.session.do("edit", lambda j, path=path, value=value: change(j, path, value))  # type: ignore[misc]
+        QTest.qWait(30)
+        seen = _on_screen(board)
+        board.repaint()
+        assert np.abs(seen.astype(int) - _on_screen(board)).max() <= ROUNDED, path
+    assert any(part.width() * part.height() < board.width() * board.height() / 2 for part in parts)
+
+
+def test_a_mark_that_goes_is_painted_over(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("draft")
+    QTest.qWait(30)
+    board, job = desk.window.pages.station.board, desk.window.session.job
+    assert job is not None
+    scene = board.scene
+    for mark in [m for m in scene.marks if m.meaning in ("stitch", "cut")][::9]:
+        board.show_scene(replace(scene, marks=tuple(m for m in scene.marks if m is not mark)), job, board.ink)
+        QApplication.processEvents()
+        seen = _on_screen(board)
+        board.repaint()
+        assert np.abs(seen.astype(int) - _on_screen(board)).max() <= ROUNDED
+        board.show_scene(scene, job, board.ink)
+        QApplication.processEvents()

@@ -53,7 +53,7 @@ def test_at_rest_every_value_stands_on_the_drawing(desk: Desk, job: str) -> None
 def test_dimensions_cross_nothing_and_cover_nothing(desk: Desk, job: str, size: tuple[int, int]) -> None:
     """By geometry: lines against lines, against words and values, words against each other and the section."""
     board = _at_draft(desk, job, size)
-    ties = [shapely.MultiLineString(tie.ways) for tie in board._ties if tie.ways]
+    ties = [shapely.MultiLineString(tie.ways) for tie in board.ties if tie.ways]
     assert len(ties) >= min(5 if size[0] > 1024 else 2, len(board._tied) - 2)
     for one, other in combinations(ties, 2):
         assert not one.crosses(other), (one.wkt, other.wkt)
@@ -233,7 +233,7 @@ def test_at_stitch_values_are_tied_to_the_strip_and_cross_nothing(desk: Desk, jo
     QApplication.processEvents()
     board = desk.window.pages.station.board
     assert not board._folded
-    ties = [shapely.MultiLineString(tie.ways) for tie in board._ties if tie.ways]
+    ties = [shapely.MultiLineString(tie.ways) for tie in board.ties if tie.ways]
     assert len(ties) >= 2
     assert not any(one.crosses(other) for one, other in combinations(ties, 2))
     seam, units = plan(desk.window.session.job).stitching.seams[-1], board.units

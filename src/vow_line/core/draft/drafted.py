@@ -89,7 +89,8 @@ class Turned:
 
 @dataclass(frozen=True, eq=False)
 class Draft:
-    """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked.
+    """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked, `find`
+    what is wrong with it.
 
     The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
     for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
@@ -108,7 +109,7 @@ class Draft:
     marks: tuple[Mark, ...]
     callouts: tuple[Callout, ...]
     tell: Callable[[], tuple[Reckoning, ...]]
-    findings: tuple[Finding, ...]
+    find: Callable[[], tuple[Finding, ...]]
     shown: tuple[str, ...]
     labels: tuple[Label, ...] = ()
     way_out: WayOut | None = None
@@ -143,6 +144,11 @@ class Draft:
     def fasteners(self) -> tuple[Fastener, ...]:
         """Rivets and studs."""
         return self.assembly.fasteners
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is wrong with it, or doubtful."""
+        return self.find()
 
     @cached_property
     def reckonings(self) -> tuple[Reckoning, ...]:

@@ -167,7 +167,7 @@ def ornamented(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
         assembly = assembly.with_more([piece]).with_more(*more)
     before = draft.tell
     return replace(
-        draft, assembly=assembly, findings=(*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
+        draft, assembly=assembly, find=lambda: (*draft.findings, *findings), tell=lambda: (*before(), *reckoned),
         shown=tuple(shown),
     )  # fmt: skip
 

@@ -33,9 +33,6 @@ def flesh_out(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     if turned is not None:
         drawn = turned.draw
         turned = Turned(lambda rad: tuple(swapped(m) for m in drawn(rad)), turned.half_mm)
-    findings = tuple(
-        replace(f, says=FOLDED_SHOWS["flesh"]) if f.says == FOLDED_SHOWS["grain"] else f for f in draft.findings
-    )
     found = [Finding(
         "note", "flesh-out", "draft",
         said("The flesh side is shown: it is skived and glued on its grain, which glue holds once that is roughened."),
@@ -47,8 +44,13 @@ def flesh_out(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
             "leather.outside", GRAIN_OUT,
         ))  # fmt: skip
     return replace(
-        draft, assembly=draft.assembly.with_more(pieces), outside="flesh", turned=turned, findings=(*findings, *found)
-    )
+        draft, assembly=draft.assembly.with_more(pieces), outside="flesh", turned=turned,
+        find=lambda: (*(_seen_so(f) for f in draft.findings), *found),
+    )  # fmt: skip
+
+
+def _seen_so(finding: Finding) -> Finding:
+    return replace(finding, says=FOLDED_SHOWS["flesh"]) if finding.says == FOLDED_SHOWS["grain"] else finding
 
 
 def swapped(mark: Mark) -> Mark:

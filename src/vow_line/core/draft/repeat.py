@@ -45,14 +45,18 @@ def same(one: Piece, other: Piece) -> bool:
     )
 
 
+@remembered("piece")
 def own_mirror(piece: Piece) -> bool:
     """Whether a piece, turned over from side to side or end over end, is the same again, its holes and cut-outs with it."""
     low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
-    area = _with_holes(piece)
+    area, middle = _with_holes(piece), (low + high) / 2
+    off, most = np.array(area.centroid.coords[0]) - middle, SAME_MM * float(area.length)
+    # what lies off the middle by so much differs from its mirror image by at least so large an area
+    least = 4 * float(area.area) * np.abs(off) / np.maximum(high - low, 1e-9)
     return any(
-        float(affinity.scale(area, x, y, origin=tuple((low + high) / 2)).symmetric_difference(area).area)
-        < SAME_MM * float(area.length)
-        for x, y in ((-1, 1), (1, -1))
+        least[k] < most
+        and float(affinity.scale(area, *turn, origin=tuple(middle)).symmetric_difference(area).area) < most
+        for k, turn in enumerate(((-1, 1), (1, -1)))
     )
 
 

@@ -17,7 +17,10 @@ from .stitching import Stitching
 
 SLANT_RAD = np.radians(38)  # pricked slits lie aslant to the seam
 SHEET_GAP_MM = 12.0
-BESIDE_MM = 16.0
+BESIDE_MM, STEP_MM = (
+    12.0,
+    8.0,
+)  # least from piece to piece; they begin at whole steps: most edits move the edited one alone
 TRIED_NEAR_MM = 30.0  # so near to an edge it is pointed at
 NAME_SHARE = 0.08  # room over a piece for its name, as a share of how large the first one is drawn
 TICK_FROM_MM, TICK_TO_MM = 1.4, 3.0
@@ -118,16 +121,21 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
             shift, corner, down = (0.0, 0.0), np.array([high[0], low[1]]), float(high[1])
             left, gap = float(low[0]), max(BESIDE_MM, NAME_SHARE * max(across, tall))
         elif wide > tall:
-            shift = (left - float(low[0]), down + gap - float(low[1]))
-            down += gap + tall
+            shift = (left - float(low[0]), _stepped(down + gap) - float(low[1]))
+            down = _stepped(down + gap) + tall
             corner[0] = max(corner[0], left + wide)
         else:
-            shift = (float(corner[0]) + BESIDE_MM - float(low[0]), float(corner[1]) - float(low[1]))
-            corner[0] += BESIDE_MM + wide
+            begins = _stepped(float(corner[0]) + BESIDE_MM)
+            shift = (begins - float(low[0]), float(corner[1]) - float(low[1]))
+            corner[0] = begins + wide
             down = max(down, float(corner[1]) + tall)
         marks = pattern(piece, stitching)
         placed.append(OnSheet(piece, shift, _shifted(marks, shift) if placed else marks))
     return tuple(placed)
+
+
+def _stepped(mm: float) -> float:
+    return float(np.ceil(mm / STEP_MM) * STEP_MM)
 
 
 def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:

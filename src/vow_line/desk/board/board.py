@@ -146,7 +146,7 @@ class Board(WithRun):
     def _under(self, at: QPointF) -> str:
         reach = 6 / self.scale
         found = ""
-        for drawn in self._paintable:
+        for drawn in self.paintable:
             mark, path = drawn.mark, drawn.path
             if not mark.id:
                 continue

@@ -15,7 +15,7 @@ from ...core.texts import tell
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 from .corner import Corner, corner_px
 from .dimensions import BESIDE_PX, LYING, Point
-from .painter import Paintable, paint, paintable
+from .painter import Paintable, paint, paintable, reach
 from .scene import Scene
 from .words import laid
 
@@ -27,6 +27,7 @@ FEW_SELDOM = 4
 LOW_PX, FEW, INLINE_PX = 460, 2, 300.0  # on a lower board more values than so few stand in a line each, so wide
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
 LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
+OF_WIDTH = {"left": 0.0, "centre": 0.5, "right": 1.0}  # left of where words are, by how they stand there
 MANY_HANDLES = 30  # so many are drawn small
 
 
@@ -47,6 +48,40 @@ class Tie:
         self.box = QRectF(min(x) - by, min(y) - 3, max(x) - min(x) + 2 * by, max(y) - min(y) + 6) if lines else QRectF()
 
 
+class Painted:
+    """What a drawing was painted from, by which it is known where it must be painted again."""
+
+    def __init__(self, drawn: "Drawn") -> None:
+        lit = drawn.lit
+        self.to_px = drawn.transform()
+        self.marks = {(ready, bool(ready.mark.id) and ready.mark.id in lit): None for ready in drawn.paintable}
+        self.ties = {*drawn.ties}
+        self._words = drawn.words  # as long as they are here, none of those that come has the place of one of them
+        self.words = {(id(says), box.getRect(), k.meaning, k.strong): box for box, k, says in drawn.words}
+        self.leaders, self.handles = drawn.drawn_leaders(), [h.at for h in drawn.scene.handles]
+
+    def since(self, before: "Painted | None") -> QRectF | None:
+        """Where it is not as it was `before`, in px: one rectangle, as a clip of several costs more than what lies between;
+        None where it moved.
+        """
+        if before is None or before.to_px != self.to_px or before.handles != self.handles:
+            return None
+        stayed = [[k for k in one.marks if k in other.marks] for one, other in ((self, before), (before, self))]
+        if stayed[0] != stayed[1]:  # they lie over each other otherwise
+            return None
+        changed = QRectF()
+        for ready, _ in self.marks.keys() ^ before.marks.keys():
+            changed |= reach(ready, self.to_px)
+        for tie in self.ties ^ before.ties:
+            changed |= tie.box
+        for key in self.words.keys() ^ before.words.keys():
+            changed |= (self.words.get(key) or before.words[key]).adjusted(-8, -4, 8, 4)
+        if self.leaders != before.leaders:
+            for points, _ in (*self.leaders, *before.leaders):
+                changed |= QPolygonF(points).boundingRect().adjusted(-5, -5, 5, 5)
+        return changed
+
+
 class Drawn(QWidget):
     """Paints a scene. What stands around the drawing, and where, is for whoever puts callouts on it to say."""
 
@@ -61,7 +96,7 @@ class Drawn(QWidget):
         self.units = Units()
         self.scene = Scene()
         self.lit: frozenset[str] = frozenset()
-        self._paintable: list[Paintable] = []
+        self.paintable: list[Paintable] = []
         self.corner = Corner(self)
         self._names: list[tuple[QRectF, str, Qt.AlignmentFlag]] = []
         self._leaders: list[tuple[QPointF, QPointF, str, str]] = []
@@ -69,17 +104,16 @@ class Drawn(QWidget):
         self._prompt_px = 0
         self._said_words: list[tuple[QRectF, str]] = []
         self._grounds: list[QRectF] = []
-        self._ties: list[Tie] = []
-        self._tied_before: list[Tie] = []
+        self.ties: list[Tie] = []
         self._beside_px = {"left": 0.0, "right": 0.0}
         self._zoom = 1.0
         self._pan = QPointF(0, 0)
         self._held_handle: Handle | None = None
         self._handle_at = QPointF()
-        self._fitted = self._held = self._reach = QRectF(0, 0, 100, 100)
+        self._fitted = self._held = QRectF(0, 0, 100, 100)
         self._to_px = QTransform()
-        self._moved = QRectF()
         self.words: list[tuple[QRectF, Label, QStaticText]] = []
+        self._painted: Painted | None = None
         self._still = QPixmap()
         self._still_is: object = None
 
@@ -99,28 +133,24 @@ class Drawn(QWidget):
         """Show this scene of this job, but for what is in its corner."""
         self.scene, self.ink, self.units = scene, ink, job.units
         if scene.marks:
-            passing = [m.line for m in scene.marks if m.id in scene.passing]
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
             more = [scene.reach] if scene.reach is not None else []
             self._fitted = _box([*staying, *more, np.array([label.at for label in scene.labels]).reshape(-1, 2)])
-            round_ = max((m.size_mm for m in scene.marks if m.meaning != "hole"), default=0.0) / 2
-            reach = self._fitted.united(_box(passing)) if passing else self._fitted
-            self._reach = reach.adjusted(-round_, -round_, round_, round_)
             if not _nearly(self._fitted, self._held):
                 self._held = self._fitted
         self._make_fields(job)
         self._settle()
-        said_there = (*(c.name for c in scene.callouts), *(label.says for label in scene.labels))
-        self.setAccessibleDescription(", ".join(dict.fromkeys(text.write(self.units) for text in said_there)))
 
     def show_corner(self) -> None:
-        """Show what is in the corner of this scene."""
+        """Show what is in the corner of this scene, and say what is on all of it."""
+        said_there = (*(c.name for c in self.scene.callouts), *(label.says for label in self.scene.labels))
+        self.setAccessibleDescription(", ".join(dict.fromkeys(text.write(self.units) for text in said_there)))
         self.corner.show_inset(self.scene.inset, self.ink, self.units)
 
     def _settle(self) -> None:
         """Settle where everything lies, and have it painted."""
         self._place()
-        self._paintable = paintable(self.scene.marks, self.scale)
+        self.paintable = paintable(self.scene.marks, self.scale)
         self.words = self._worded()
         self._redraw()
 
@@ -133,28 +163,13 @@ class Drawn(QWidget):
 
     def _redraw(self) -> None:
         """Paint again what an edit can have changed: all of it when what stands around the drawing moved."""
-        now = self._moving()
-        changed = now.united(self._moved)
-        for tie in {*self._ties} ^ {*self._tied_before}:
-            changed |= tie.box
-        if self._still_is == self._standing():
-            self.update(changed.toAlignedRect())
-        else:
+        painted = Painted(self)
+        changed = painted.since(self._painted) if self._still_is == self._standing() else None
+        if changed is None:
             self.update()
-        self._moved, self._tied_before = now, self._ties
-
-    def _moving(self) -> QRectF:
-        """Where the drawing, its labels and its leaders are, in px: one rectangle, as a clip of several costs more than what
-        lies between them.
-        """
-        found = self.transform().mapRect(self._reach).adjusted(-14, -14, 14, 14)
-        for box, _, _ in self.words:
-            found |= box.adjusted(-8, -4, 8, 4)
-        for points, _ in self.drawn_leaders():
-            anchor = points[-1]
-            found |= QPolygonF(points).boundingRect().adjusted(-1, 0, 1, 0)  # it ends short of its field
-            found |= QRectF(anchor.x() - 5, anchor.y() - 5, 10, 10)
-        return found
+        else:
+            self.update(changed.toAlignedRect())
+        self._painted = painted
 
     def fit(self) -> None:
         """Show the whole drawing."""
@@ -257,21 +272,16 @@ class Drawn(QWidget):
                 painter.drawPixmap(0, 0, self._stood())
             return
         asked = QRectF(event.rect())
-        drawn = self._moved.intersects(asked) or any(
-            tie.box.intersects(asked) for tie in self._ties
-        )  # not for a field alone
-        if drawn:
-            painter.save()
-            painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
-            paint(painter, self._paintable, ink, self.transform(), self.lit)
-            painter.restore()
-            self._paint_leaders(painter)
-            self._paint_dimensions(painter)
+        painter.save()
+        painter.setClipRect(card.adjusted(2, 2, -2, -2), Qt.ClipOperation.IntersectClip)
+        paint(painter, self.paintable, ink, self.transform(), self.lit, asked=asked)
+        painter.restore()
+        self._paint_leaders(painter)
+        self._paint_dimensions(painter)
         if any(box.intersects(event.rect()) for box in self._beside()):
             painter.drawPixmap(0, 0, self._stood())
-        if drawn:
-            self._paint_handles(painter)
-            self._paint_labels(painter)
+        self._paint_handles(painter)
+        self._paint_labels(painter, asked)
 
     def _standing(self) -> object:
         """What stands around the drawing: while it is the same, its picture is."""
@@ -334,7 +344,7 @@ class Drawn(QWidget):
 
     def _paint_dimensions(self, painter: QPainter) -> None:
         for active in (False, True):
-            ties = [t for t in self._ties if t.active == active]
+            ties = [t for t in self.ties if t.active == active]
             colour = self.ink.colour("woad" if active else "quiet")
             painter.setPen(QPen(colour, 1.6 if active else 1.0))
             painter.drawLines([line for tie in ties for line in tie.lines])
@@ -373,24 +383,25 @@ class Drawn(QWidget):
         if self.scene.measured and self._zoom == 1.0 and self._pan.isNull():  # else a hand moved the drawing
             low, most = self._top() + 2, float(self.height() - (self.ruler_px or 6) - self._prompt_px)
         ascents = {strong: QFontMetrics(type_(17, BOLD) if strong else type_(15)).ascent() for strong in (True, False)}
+        scale, right, down = to_px.m11(), to_px.dx(), to_px.dy()
         for label in sorted(self.scene.labels, key=lambda k: not k.strong):
             words = laid(label.says.write(self.units), _label_type(label))
             wide, high = words.size().toTuple()
-            at = to_px.map(QPointF(*label.at))
-            left = at.x() - wide * {"left": 0.0, "centre": 0.5, "right": 1.0}[label.align]
-            tops = [at.y() - ascents[label.strong] + off * (high - 3) for off in LINES_OFF]
+            left = label.at[0] * scale + right - wide * OF_WIDTH[label.align]
+            first = label.at[1] * scale + down - ascents[label.strong]
             beside = [(a, b) for x, a, y, b in taken if left - 4 < y and left + wide + 4 > x]
-            free = next((top for top in tops if top + 4 >= low and top + high - 4 <= most
-                         and all(top + 3 >= b or top + high - 3 <= a for a, b in beside)), None)  # fmt: skip
-            if free is not None or label.strong or label.meaning == "alarm":
-                box = QRectF(left, tops[0] if free is None else free, wide, high)
-                taken.append((box.left(), box.top(), box.right(), box.bottom()))
-                found.append((box, label, words))
+            top = _free(first, high, beside, low, most)
+            if top is not None or label.strong or label.meaning == "alarm":
+                top = first if top is None else top
+                taken.append((left, top, left + wide, top + high))
+                found.append((QRectF(left, top, wide, high), label, words))
         return found
 
-    def _paint_labels(self, painter: QPainter) -> None:
+    def _paint_labels(self, painter: QPainter, asked: QRectF) -> None:
         ink = self.ink
         for box, label, words in self.words:
+            if not box.adjusted(-8, -4, 8, 4).intersects(asked):
+                continue
             if label.meaning == "alarm" and label.strong:  # it lies on the drawing, so it brings its own ground
                 painter.setPen(QPen(ink.colour("madder"), 1))
                 painter.setBrush(ink.colour("slip"))
@@ -444,6 +455,21 @@ def _nearly(box: QRectF, held: QRectF) -> bool:
     give = HELD * max(held.width(), held.height())
     off = (box.left() - held.left(), box.top() - held.top(), box.right() - held.right(), box.bottom() - held.bottom())
     return max(map(abs, off)) <= give
+
+
+def _free(first: float, high: float, beside: list[tuple[float, float]], low: float, most: float) -> float | None:
+    """The first of the places where words are tried, that begin at `first` and are so `high`, clear of those beside and between
+    two heights; None where there is none.
+    """
+    for off in LINES_OFF:
+        top = first + off * (high - 3)
+        if top + 4 >= low and top + high - 4 <= most:
+            for a, b in beside:
+                if top + 3 < b and top + high - 3 > a:
+                    break
+            else:
+                return top
+    return None
 
 
 def _label_type(label: Label) -> QFont:

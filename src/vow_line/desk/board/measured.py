@@ -225,7 +225,7 @@ class WithDimensions(WithValues):
                 tied = replace(placed, how="leader") if active and placed.how == "untied" else placed
                 known = placed, active, Tie(*tied.lines(), active)
             self._tied_as[id] = known
-        self._ties = [tie for _, _, tie in self._tied_as.values()]
+        self.ties = [tie for _, _, tie in self._tied_as.values()]
 
 
 def _box_of(box: QRectF) -> Box:

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 from shiboken6 import Shiboken, VoidPtr
 
@@ -22,42 +22,53 @@ PATTERNS: dict[Pattern, Qt.BrushStyle] = {
     "crossed": Qt.BrushStyle.CrossPattern,
     "crossed aslant": Qt.BrushStyle.DiagCrossPattern,
 }
+TRACED = 2048  # marks of so many drawings as are looked at in turn are kept ready
+PEN_PX = 16.0  # no pen, nor what a corner adds to it, reaches farther from its line
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Paintable:
-    """A mark with its line and inner rings as a path in mm, and what a wide pen draws of it as `strokes`, two points each.
-    Where a line lies over the `covered` edge of its fill, the fill need not be smooth there, and takes a third of the time.
+    """A mark with its line and inner rings as a path in mm, and what a wide pen draws of it as `strokes`, two points each; all
+    of it lies within the `box`, but for its pens. Where a line lies over the `covered` edge of its fill, the fill need not be
+    smooth there, and takes a third of the time.
     """
 
     mark: Mark
     path: QPainterPath
     strokes: QPolygonF
     covered: bool
+    box: QRectF
 
 
 def paintable(marks: Iterable[Mark], scale: float) -> list[Paintable]:
-    """The marks made ready to be painted at `scale` px to the mm."""
+    """The marks made ready to be painted at `scale` px to the mm; one that was so before is the same again."""
     marks = list(marks)
     cut = {m.id for m in marks if m.meaning == "cut"}
     return [_trace(m, scale, m.id in cut) for m in marks]
 
 
+@lru_cache(TRACED)
 def _trace(mark: Mark, scale: float, cut: bool) -> Paintable:
     look, path, strokes = LOOKS.get(mark.meaning), QPainterPath(), QPolygonF()
-    if mark.pairs:
+    if look is None:
+        pass  # it is not seen on a board
+    elif mark.pairs:
         strokes = _polygon(mark.line)
     elif not mark.size_mm:
         for line, round_ in ((mark.line, mark.closed), *((ring, True) for ring in mark.rings)):
             path.addPolygon(_polygon(line))
             if round_:
                 path.closeSubpath()
-        if look and look.width > 1 and not look.dash and not _filled(mark):
+        if look.width > 1 and not look.dash and not _filled(mark):
             strokes = _polygon(
                 _sides(closed(mark.line) if mark.closed else mark.line, mark.closed, look.width / 2 / scale)
             )
     patterned = look is not None and look.pattern != "solid"
-    return Paintable(mark, path, strokes, cut or patterned or bool(look and look.pen))
+    half = mark.size_mm / 2
+    box = (_polygon(mark.line) if half else path if path.elementCount() else strokes).boundingRect()
+    return Paintable(
+        mark, path, strokes, cut or patterned or bool(look and look.pen), box.adjusted(-half, -half, half, half)
+    )
 
 
 def _polygon(line: Line) -> QPolygonF:
@@ -93,15 +104,16 @@ def _filled(mark: Mark) -> bool:
 
 def paint(
     painter: QPainter, marks: Iterable[Paintable], ink: Ink, to_px: QTransform, lit: frozenset[str] = frozenset(),
-    fine: float = 1.0,
+    fine: float = 1.0, asked: QRectF | None = None,
 ) -> None:  # fmt: skip
-    """Paint marks given in mm where `to_px` puts them; the marks named in `lit` glow. In a small picture lines are `fine`.
+    """Paint marks given in mm where `to_px` puts them, all or those that reach where it is `asked` for, in px; the marks named
+    in `lit` glow. In a small picture lines are `fine`.
 
     They are brought to px here: a painter that scales strokes and fills patterns half as fast.
     """
     for ready in marks:
         mark = ready.mark
-        if mark.meaning not in LOOKS:
+        if mark.meaning not in LOOKS or (asked is not None and not asked.intersects(reach(ready, to_px))):
             continue
         filled, glowing = _filled(mark), mark.id in lit and bool(mark.id)
         pen, brush = _hand(ink, mark.meaning, filled, glowing, fine)
@@ -131,6 +143,11 @@ def paint(
             painter.drawLines(strokes.data(), strokes.size() // 2)
         else:
             painter.drawPath(to_px.map(ready.path))
+
+
+def reach(ready: Paintable, to_px: QTransform) -> QRectF:
+    """Where it is painted, in px, with its pens and its glow."""
+    return to_px.mapRect(ready.box).adjusted(-PEN_PX, -PEN_PX, PEN_PX, PEN_PX)
 
 
 @cache

@@ -34,6 +34,7 @@ class WithValues(Drawn):
         self._enter = enter
         self._fields: dict[str, Field] = {}
         self._combos: dict[str, QComboBox] = {}
+        self._shown: dict[str, object] = {}  # what each choice was last shown from
         self._said: dict[str, Callout] = {}
         self._job: Job | None = None
         self._sentence: list[Part] = []
@@ -87,6 +88,7 @@ class WithValues(Drawn):
             self._fields.pop(path).discard()
         for path in [p for p in self._combos if p not in chosen_from]:
             combo = self._combos.pop(path)
+            self._shown.pop(path, None)
             combo.hide()
             combo.deleteLater()
         before: QWidget = self
@@ -126,14 +128,18 @@ class WithValues(Drawn):
             choices = written.get(id(callout.choices))
             if choices is None:
                 choices = written[id(callout.choices)] = [c.write(self.units) for c in callout.choices]
+            value = callout.value if callout.value is not None else value_at(job, path)
+            number = next((i for i, m in enumerate(callout.means) if m == value), 0)
+            shown = choices, number, closed, path in said_there, self.ink.name
+            if self._shown.get(path) == shown and combo.currentIndex() == number and combo.font().weight() == BOLD:
+                continue
+            self._shown[path] = shown
             if combo.property("choices") != choices:
                 combo.setProperty("choices", choices)
                 combo.clear()
                 combo.addItems(choices)
             combo.setEnabled(not closed or path == "wearer")  # which of them is looked at changes no plan
-            value = callout.value if callout.value is not None else value_at(job, path)
-            meant = callout.means
-            combo.setCurrentIndex(next((i for i, m in enumerate(meant) if m == value), 0))
+            combo.setCurrentIndex(number)
             _sized(combo, path in said_there)
         self._make_absent(closed)
         self._making = False

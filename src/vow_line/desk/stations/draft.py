@@ -249,21 +249,13 @@ def _tried(k: int, trial: Trial, job: Job) -> Row:
 def _named(labels: tuple[Label, ...], laid: tuple[OnSheet, ...]) -> tuple[Label, ...]:
     """Words on other pieces than the first go where those lie."""
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-    return tuple(
-        replace(k, at=(k.at[0] + shifts[k.on][0], k.at[1] + shifts[k.on][1])) if k.on in shifts else k for k in labels
-    )
+    return tuple(k.moved(*shifts[k.on]) if k.on in shifts else k for k in labels)
 
 
 def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     """Callouts on other pieces than the first go where those lie."""
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-
-    def moved(callout: Callout) -> Callout:
-        u, v = shifts[callout.on]
-        to = None if callout.to is None else (callout.to[0] + u, callout.to[1] + v)
-        return replace(callout, at=(callout.at[0] + u, callout.at[1] + v), to=to)
-
-    return tuple(moved(c) if c.on in shifts else c for c in callouts)
+    return tuple(c.moved(*shifts[c.on]) if c.on in shifts else c for c in callouts)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

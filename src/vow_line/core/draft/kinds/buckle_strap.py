@@ -104,7 +104,7 @@ class BuckleStrap(KindOfPiece):
             tell=partial(self._reckonings, body, leather_mm, lining),
             lined=partial(self._drafted, body, leather_mm),
             counted=frozenset({"strap"}),
-            findings=self._findings(body, leather_mm, places),
+            find=partial(self._findings, body, leather_mm, places),
             shown=("strap", *(("keeper",) if keeper else ())),
             sentences=(said("Its end cut {end}, the turn {held}, {keeper}; {load}."),),
         )  # fmt: skip

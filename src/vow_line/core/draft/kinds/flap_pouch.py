@@ -100,7 +100,7 @@ class FlapPouch(KindOfPiece):
                     Label(said("back"), (0.0, at.long - at.sewn + at.high * 0.8)), Label(said("flap"), (0.0, at.flap * 0.6))),
             callouts=self._callouts(at, leather_mm),
             tell=partial(self._reckonings, body, at, leather_mm),
-            findings=self._findings(body, at, on.back),
+            find=partial(self._findings, body, at, on.back),
             shown=tuple(p.id for p in assembly.pieces),
             carried=NOTHING if self.loop is None else said("hangs from the belt by its back"),
             sentences=(said("Its flap {end}, closed by {closed}; hung by {loop}."),),

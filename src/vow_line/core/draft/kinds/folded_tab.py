@@ -101,7 +101,7 @@ class FoldedTab(KindOfPiece):
             marks=(Mark("dimension", frozen([[-edge - 5, 0], [edge + 5, 0]])),),
             callouts=self._callouts(turn, bottom, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn, fold),
-            findings=(*bar_findings(body.opening_mm, body.bar_mm, self.width_mm, leather_mm, body.spread_mm),
+            find=lambda: (*bar_findings(body.opening_mm, body.bar_mm, self.width_mm, leather_mm, body.spread_mm),
                       *self._findings(leather_mm)),
             shown=("strip",),
             sentences=(said("Of {plies}, {held} below the bar."),),

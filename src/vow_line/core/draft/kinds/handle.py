@@ -71,7 +71,7 @@ class Handle(KindOfPiece):
             marks=(Mark("dimension", frozen([[0.0, 0.0], [self.long_mm, 0.0]]), id="strap"),),
             callouts=self._callouts(body, leather_mm),
             tell=partial(self._reckonings, body, leather_mm),
-            findings=self._findings(body, leather_mm),
+            find=partial(self._findings, body, leather_mm),
             shown=("strap",),
             around=frozenset({"strap"}),
             sentences=(said("Its turns {held}; {load}."),),

@@ -139,7 +139,7 @@ class NeedleCase(KindOfPiece):
                     Label(said("flap"), (at.flap_at + self.flap_mm / 2, -half * 0.5))),
             callouts=self._callouts(at, leather_mm),
             tell=partial(self._reckonings, body, at, leather_mm),
-            findings=self._findings(at),
+            find=partial(self._findings, at),
             shown=("cover", "leaf"),
             sentences=(said("Its flap {end}, closed by a stud."),),
         )  # fmt: skip

@@ -104,7 +104,7 @@ class Pouch(KindOfPiece):
             labels=(Label(said("outside"), (axis, float(shape.x[-1]) - 16)),),
             callouts=self._callouts(body, shape, leather_mm, float(np.abs(faces[0].outline[:, 0]).max())),
             tell=partial(self._reckonings, body, shape, leather_mm, folded),
-            findings=(*self._findings(body, shape), *loop_findings(on.back, self.loop, flat, self.margin_mm)),
+            find=lambda: (*self._findings(body, shape), *loop_findings(on.back, self.loop, flat, self.margin_mm)),
             shown=(*names, *(("welt",) if self.welts else ())),
             way_out=sewn.way_out(side),
             section=partial(self._section, body, leather_mm),

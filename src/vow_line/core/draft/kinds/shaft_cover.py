@@ -108,7 +108,7 @@ class ShaftCover(KindOfPiece):
             labels=(Label(said("towards the hand"), (0.0, 9.0)),),
             callouts=self._callouts(top, bottom, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, (top, bottom), abs(leaves)),
-            findings=self._findings(body, leather_mm, flat),
+            find=partial(self._findings, body, leather_mm, flat),
             shown=tuple(p.id for p in pieces),
             station_of=lambda _, v: (begins + v, "round"),
             wet=self.formed,

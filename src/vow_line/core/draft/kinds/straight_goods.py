@@ -79,7 +79,7 @@ class StraightGoods(KindOfPiece):
             marks=(Mark("dimension", frozen([[-self.width_mm / 2 - 5, 0], [self.width_mm / 2 + 5, 0]])),),
             callouts=self._callouts(turn, half, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, turn),
-            findings=bar_findings(body.opening_mm, body.bar_mm, self.width_mm, leather_mm, body.spread_mm),
+            find=partial(bar_findings, body.opening_mm, body.bar_mm, self.width_mm, leather_mm, body.spread_mm),
             shown=("strip",),
             sentences=(said("Cut {end} at its end, {held} below the bar."),),
         )

@@ -84,7 +84,7 @@ class Strap(KindOfPiece):
             marks=(Mark("dimension", frozen([[0.0, 0.0], [self.long_mm, 0.0]]), id="strap"),),
             callouts=self._callouts(body, leather_mm),
             tell=partial(self._reckonings, body, leather_mm, strap),
-            findings=self._findings(body, leather_mm),
+            find=partial(self._findings, body, leather_mm),
             shown=("strap", *(p.id for p in pieces)),
             around=frozenset({"strap"} if self.pad else ()),
             sentences=(said("Its far end {far}, the turn {held}; {load}."),),

@@ -110,7 +110,7 @@ class ToolRoll(KindOfPiece):
             ),
             callouts=self._callouts(wide, rise, low, edges, leather_mm),
             tell=partial(self._reckonings, body, pockets, wide, rise + low, leather_mm),
-            findings=self._findings(body, names),
+            find=partial(self._findings, body, names),
             shown=tuple(p.id for p in pieces),
             sentences=(said("Rolled up with {tie}."),),
         )  # fmt: skip

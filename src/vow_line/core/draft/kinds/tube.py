@@ -106,7 +106,7 @@ class Tube(KindOfPiece):
             marks=(Mark("dimension", frozen([[0.0, 0.0], [0.0, room.high]]), id="deep"),),
             callouts=self._callouts(vessel, leather_mm),
             tell=partial(self._reckonings, body, room, leather_mm),
-            findings=self._findings(body, on.back, vessel, room, leather_mm),
+            find=partial(self._findings, body, on.back, vessel, room, leather_mm),
             lined=partial(self._drafted, body, leather_mm),
             counted=frozenset({"wall", "base", "lid-wall"}),
             shown=tuple(p.id for p in pieces),

@@ -106,7 +106,7 @@ class TwoPartSheath(KindOfPiece):
             labels=(Label(said("outside"), (0.0, float(faces.x[-1]) - 16)),),
             callouts=self._callouts(faces, leather_mm),
             tell=partial(self._reckonings, body, faces),
-            findings=(
+            find=lambda: (
                 *self._findings(body, faces),
                 *loop_findings(on.back, self.loop, self._flat_mm(faces), self.margin_mm),
             ),

@@ -67,7 +67,7 @@ class EdgeCover(KindOfPiece):
                      if checks.tight(self, body, room) else ())),
             callouts=shown.callouts(self, lines, leather_mm),
             tell=partial(shown.reckonings, self, body, lines, leather_mm, room, cover),
-            findings=checks.findings(self, body, lines, room, line[2]),
+            find=partial(checks.findings, self, body, lines, room, line[2]),
             shown=tuple(p.id for p in assembly.pieces if p.id != "filler"),
             way_out=WayOut(room.long_mm, lambda mm: frozen(body.outline + mm * room.along), room.least_mm, room.drawn_mm,
                            lambda: (walls(lines), body.outline), (float(room.along[0]), float(room.along[1]))),

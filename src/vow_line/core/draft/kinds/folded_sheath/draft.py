@@ -98,7 +98,7 @@ class FoldedSheath(KindOfPiece):
             labels=shown.labels(pocket, tight),
             callouts=shown.callouts(self, pocket, leather_mm),
             tell=partial(shown.reckonings, self, body, pocket, leather_mm, assembly.pieces),
-            findings=found,
+            find=lambda: found,
             shown=("sheath", *(("strap",) if self.strap_mm else ()), *(("toe-guard",) if self.toe_guard_mm else ())),
             way_out=self._way_out(pocket, welt),
             section=partial(shown.section, self, body, pocket, leather_mm),

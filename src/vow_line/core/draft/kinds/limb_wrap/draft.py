@@ -30,7 +30,7 @@ from .closures.laced import Laced
 from .darts import Darts, end_edges, let_in, seams
 from .fold import FoldOver
 from .foot import FootStrap, UnderFoot, foot_strap
-from .wrap import OVER, Closing, Part, Wrap, laid_flat, most_strain
+from .wrap import OVER, Closing, Part, Wrap, laid_flat, most_strain, wrapped
 
 LEFT, RIGHT = said("left edge"), said("right edge")
 OVER_LEFT, OVER_RIGHT = said("left edge, folded over"), said("right edge, folded over")
@@ -91,7 +91,7 @@ class LimbWrap(KindOfPiece):
             body, low, high, more, closing or self.closing, panels or self.panels, steps, over, leather_mm if over else 0.0,
             (darts.n, deep) if darts and deep > 0 else (0, 0.0), darts is not None and darts.at == "low",
         )  # fmt: skip
-        return Wrap(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets, lining_mm)
+        return wrapped(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets, lining_mm)
 
     @property
     def darts_made(self) -> Darts | None:
@@ -138,7 +138,7 @@ class LimbWrap(KindOfPiece):
             labels=(Label(said("towards the body"), (0.0, float(panels[0].outline[:, 1].min()) - _over(panels[0]))),),
             callouts=shown.callouts(self, wrap, rows, leather_mm),
             tell=partial(shown.reckonings, self, body, wrap, rows, leather_mm),
-            findings=checks.findings(self, body, wrap, rows),
+            find=partial(checks.findings, self, body, wrap, rows),
             shown=(*ids, *(p.id for p in more)),
             section=partial(shown.section, self, body, wrap, leather_mm),
             station_of=lambda _, v: (wrap.at_of(v), "round"),

@@ -11,10 +11,12 @@ from shapely.geometry.base import BaseGeometry
 from ....curve import Line, Values, arc_length, area_within, frozen, smooth_through
 from ....drawing import Callout, Mark
 from ....measure import LimbBody
+from ....memory import remembered
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, percent, reckon
 from ....texts import Said, joined, said
 from ...drafted import Section
+from ...flatten import Flat
 from ...surface import around, half_width
 from .checks import CLOSING, PANELS, in_words, worst
 from .closure import point
@@ -22,7 +24,7 @@ from .closures import CLOSURES
 from .darts import ENDS, FROM, UNDER_MARGINS, Darts, End
 from .fold import FoldOver
 from .foot import UP_MM, FootStrap
-from .wrap import CLOSING_RAD, OVER, Part, Wrap, even
+from .wrap import CLOSING_RAD, OVER, Part, Wrap, averaged, even, wrapped
 
 if TYPE_CHECKING:
     from .draft import LimbWrap
@@ -172,6 +174,7 @@ def _slits(darts: Darts, laid: Wrap, margin_mm: float) -> list[Reckoning]:
     return sums
 
 
+@remembered("part")
 def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
     """The girths that were read, as lines on the flat piece."""
     marks = []
@@ -187,21 +190,28 @@ def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
     return tuple(marks)
 
 
+@remembered("part")
 def hatched(laid: Part, on: str = "") -> tuple[Mark, ...]:
     """What the leather must stretch, as strokes one way, and shrink, the other: the more the closer; `on` another piece than
     the first.
     """
-    stretch, shrink = laid.strains
-    z = laid.flat.points.reshape(-1, 2)[laid.flat.triangles]
     left, right = ([row[k] for row in laid.all_rows] for k in (0, -1))
     ring = area_within(np.concatenate([laid.all_rows[0], right, laid.rows[-1][::-1], left[::-1]]))
     shapely.prepare(ring)
     marks = []
-    for meaning, strain, lean in (("stretch", stretch, 1.0), ("shrink", -shrink, -1.0)):
-        strokes = _within(ring, _strokes(z, strain, lean))
+    for meaning, all_strokes in zip(("stretch", "shrink"), _hatch(laid.flat), strict=True):
+        strokes = _within(ring, all_strokes)
         if len(strokes):
             marks.append(Mark(meaning, frozen(strokes), id="strain", pairs=True, on=on))  # type: ignore[arg-type]
     return tuple(marks)
+
+
+@remembered("part")
+def _hatch(flat: Flat) -> tuple[Line, Line]:
+    """The strokes of what must stretch and of what must shrink on all of a surface laid flat."""
+    stretch, shrink = averaged(flat)
+    z = flat.points.reshape(-1, 2)[flat.triangles]
+    return _strokes(z, stretch, 1.0), _strokes(z, -shrink, -1.0)
 
 
 def _within(area: BaseGeometry, strokes: Line) -> Line:
@@ -277,6 +287,12 @@ def half_mm(laid: Wrap) -> float:
 
 def turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     """The limb wrapped again, seen from the side and a little from above, turned by so much: what lies behind is dashed."""
+    # what stands open is not seen from so far
+    return _turned(wrapped(laid.surface, laid.flats, 0.0, 0.0, laid.over, laid.filled), closures, angle_rad)
+
+
+@remembered("part")
+def _turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
     points = laid.surface.points
     centre = _centre(laid)
     seen = _looked_at(points - centre, angle_rad)

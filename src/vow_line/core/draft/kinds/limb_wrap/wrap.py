@@ -135,7 +135,7 @@ class Part:
     @cached_property
     def strains(self) -> tuple[Values, Values]:
         """How much each triangle must stretch and shrink, `(k,)`, averaged over 10 mm about it."""
-        return _averaged(self.flat)
+        return averaged(self.flat)
 
 
 @dataclass(frozen=True, eq=False)
@@ -268,6 +268,15 @@ class Wrap:
         return float(np.interp(v, self.first.middle[:, 1], self.surface.at_mm))
 
 
+@remembered("part")
+def wrapped(
+    made: Surface, flats: tuple[Flat, ...], open_low_mm: float, open_high_mm: float, over: Over | None, filled: bool,
+    lining_mm: float = 0.0,
+) -> Wrap:  # fmt: skip
+    """A wrap; the same again as long as it is of the same."""
+    return Wrap(made, flats, open_low_mm, open_high_mm, over, filled, lining_mm)
+
+
 def _once(row: Line) -> Line:
     """A row without the points that are there twice, where the sides of a slit are held together."""
     there = np.append(True, np.hypot(*np.diff(row, axis=0).T) > 1e-9)
@@ -324,7 +333,7 @@ def most_strain(
 ) -> float:
     """The most that the first panel or the one opposite the closing line strains: mostly one of these turns most."""
     _, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps)
-    strains = [_averaged(flatten(shares[k])) for k in {0, panels // 2}]
+    strains = [averaged(flatten(shares[k])) for k in {0, panels // 2}]
     return max(max(float(most.max()), -float(least.min())) for most, least in strains)
 
 
@@ -345,7 +354,7 @@ def _shared(
 
 
 @remembered("part")
-def _averaged(flat: Flat) -> tuple[Values, Values]:
+def averaged(flat: Flat) -> tuple[Values, Values]:
     """Strains averaged over the two triangles of each square, and over as many squares as lie in 10 mm."""
     rows, columns = flat.points.shape[0] - 1, flat.points.shape[1] - 1 - len(flat.doubled)
     m = rows * columns

@@ -141,7 +141,7 @@ def _laps(put: "Put") -> Iterator[Finding]:
                      b=verbatim(meet.b), w=length(meet.under_mm), least=length(least)), f"{path}.under_mm",
                 Mend(said("{least} under it", least=length(least)), ((f"{path}.under_mm", round(least, 2)),)),
             )  # fmt: skip
-        if k in put.rows and (off := put.rows_off(meet)):
+        if k in put.rows and (off := put.rows_off(k, meet)):
             yield Finding(
                 "hold", "row-off", "draft",
                 said("Holes along {name} do not lie on its panel.", name=verbatim(off[0])), f"{path}.how",

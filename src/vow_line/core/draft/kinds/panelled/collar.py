@@ -21,10 +21,10 @@ from ....texts import Said, said, verbatim
 from ...joins import Join, Layer, Seat, Sewing
 from ...pieces import Craft, Edge, Piece, Skive, edged, leather
 from .meets import ADJUSTS, FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, SEWN, EdgeId, long, outward
-from .outline import outwards, within
+from .outline import Cut, outwards, room, within
 
 if TYPE_CHECKING:
-    from .draft import Cut, Put
+    from .draft import Put
 
 FOLD_THIN = 0.5  # what is left of the leather along the fold (from memory)
 UP = 0.5  # an edge that looks up by so much may be one of the neck's
@@ -73,11 +73,11 @@ def along(around: tuple[str, ...], id: str, by: int) -> str:
 
 @remembered("run")
 def seam_line(
-    id: str, shape: Shape, cut: "Cut", margin_mm: float, from_cut_mm: float
+    id: str, shape: Shape, cut: Cut, margin_mm: float, from_cut_mm: float
 ) -> tuple[Line, tuple[float, float]]:
     """The line `margin_mm` in from an edge, and how much of its start and of its end lies too near to another cut."""
     line = frozen(outwards(shape.edges[id], -margin_mm))
-    start, end = within(line, cut.ring, from_cut_mm)
+    start, end = within(line, room(cut, from_cut_mm))
     return line, (max(start, from_cut_mm), max(end, from_cut_mm))
 
 
@@ -272,10 +272,16 @@ def usual(put: "Put") -> Collar | None:
     None where no edge that looks up has room for its seam.
     """
     taken = {e for _, m in put.standing for e in (m.a, m.b)}
-    up = {id: line for id, line in put.edges.items()
-          if id not in taken and long(line) >= LEAST_EDGE_MM and outward(line)[1] < -UP}  # fmt: skip
-    likeliest = sorted(up, key=lambda id: -_hollow(up[id]))
+    up = {id: hollow for shape in put.panels.values() for id, hollow in _up(shape).items() if id not in taken}
+    likeliest = sorted(up, key=lambda id: -up[id])
     return next((Collar(edge=id) for id in likeliest if neck_at(id, put) is not None), None)
+
+
+@remembered("piece")
+def _up(shape: Shape) -> Mapping[str, float]:
+    """How hollow each edge of a panel is that looks up."""
+    up = {id: line for id, line in shape.edges.items() if long(line) >= LEAST_EDGE_MM and outward(line)[1] < -UP}
+    return {id: _hollow(line) for id, line in up.items()} if len(shape.edges) > 1 else {}
 
 
 def _hollow(line: Line) -> float:

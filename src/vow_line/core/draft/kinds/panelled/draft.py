@@ -46,7 +46,7 @@ from .meets import (
     outward,
     standing,
 )
-from .outline import cut, outwards, within
+from .outline import Cut, cut, outwards, room, within
 
 NAME_IN_MM, HELD_MM, BASE_MM = (
     10.0,
@@ -57,17 +57,6 @@ BINDING = said("binding")
 NEARLY_ROUND = 0.6
 ROUNDED_MM = 0.1  # what runs on has ends of its own, so far from the seam as its side is but for this
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Cut:
-    """A panel as it is cut: its edges by their names, its outline `(n, 2)`; not `sound` where what is moved would cross, and it
-    is left as it was traced.
-    """
-
-    edges: Mapping[str, Line]
-    ring: Line
-    sound: bool
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -100,7 +89,7 @@ def together(
 ) -> Together:
     """The lines so far in from two edges, without what is nearer than that to another cut."""
     lines = outwards(one.edges[a], -in_mm[0]), outwards(other.edges[b], -in_mm[1])[::-1]
-    off = [within(line, k.ring, from_cut_mm) for line, k in zip(lines, (one_cut, other_cut), strict=True)]
+    off = [within(line, room(k, from_cut_mm)) for line, k in zip(lines, (one_cut, other_cut), strict=True)]
     start, end = (max(o[i] for o in off) for i in (0, 1))
     return Together((frozen(trim(lines[0], start, end)), frozen(trim(lines[1], start, end))))
 
@@ -123,10 +112,28 @@ def named_at(shape: Shape) -> Mapping[str, tuple[tuple[float, float], tuple[floa
     return found
 
 
+@remembered("piece")
+def _names(letter: str, shape: Shape, with_: tuple[tuple[str, Said | None, bool], ...]) -> tuple[Label, ...]:
+    """The names of a panel's edges inside it, each with that of what it meets, clear of the row of closures along it."""
+    found, places = [], named_at(shape)
+    for id, other, closed in with_:
+        if id not in places:
+            continue
+        (x, y), (u, v) = places[id]
+        says = said("{name}", name=verbatim(id))
+        if other is not None:
+            says = said("{name} to {other}", name=verbatim(id), other=other)
+        by = NAME_IN_MM + (HELD_MM if closed else 0.0 if other is None else HELD_MM / 2)
+        side: Literal["left", "centre", "right"] = "centre" if abs(u) < SIDEWAYS else "right" if u > 0 else "left"
+        at = (x - by * u, y - by * v + (BASE_MM if v <= 0 else 0.0))
+        found.append(Label(says, at, align=side, on=f"panel-{letter}"))
+    return tuple(found)
+
+
 @remembered("run")
 def lies_on(cut: Cut, rows: Together, which: int, from_cut_mm: float) -> bool:
     """Whether a row of holes lies on its panel, so far from the cut."""
-    return bool(shapely.contains_xy(shapely.Polygon(cut.ring).buffer(-from_cut_mm), *rows.lines[which].T).all())
+    return bool(shapely.contains_xy(room(cut, from_cut_mm), *rows.lines[which].T).all())
 
 
 @remembered("run")
@@ -280,7 +287,7 @@ class Panelled(KindOfPiece):
             labels=tuple(put.labels()),
             callouts=shown.callouts(put),
             tell=partial(shown.reckonings, put),
-            findings=checks.findings(put),
+            find=partial(checks.findings, put),
             shown=tuple(p.id for p in put.assembly.pieces if p.stock.sort == "leather"),
             edges_of=put.tried,
             lined=partial(self._drafted, body, leather_mm),
@@ -375,7 +382,11 @@ class Put:
         """The lines along which two edges meet, by the number of the meeting: the holes of a seam, or the row of closures, on
         the one's own piece and on the other's, in one sense, both without what lies too near to another cut.
         """
-        return {k: self._together(meet).lines for k, meet in self.standing}
+        return {k: held.lines for k, held in self._held.items()}
+
+    @cached_property
+    def _held(self) -> Mapping[int, Together]:
+        return {k: self._together(meet) for k, meet in self.standing}
 
     def lengths_mm(self, k: int, meet: Meet) -> tuple[float, float]:
         """How long the two are where they meet: at their edges where these meet, else along what holds them."""
@@ -424,14 +435,15 @@ class Put:
     @cached_property
     def rows(self) -> Mapping[int, tuple[Line, Line]]:
         """Where closures stand on either piece, by the number of the meeting, lowest first."""
-        return {k: self._rows(m).lines for k, m in self.made if m.how in CLOSED}
+        return {k: rows.lines for k, rows in self._rows.items()}
 
-    def _rows(self, meet: Meet) -> Together:
-        return rows_of(self._together(meet), self.by.spacing_mm, self.by.ends_mm)
+    @cached_property
+    def _rows(self) -> Mapping[int, Together]:
+        return {k: rows_of(self._held[k], self.by.spacing_mm, self.by.ends_mm) for k, m in self.made if m.how in CLOSED}
 
-    def rows_off(self, meet: Meet) -> list[str]:
+    def rows_off(self, k: int, meet: Meet) -> list[str]:
         """The edges of a meeting whose row of holes does not lie on their panel."""
-        rows, r = self._rows(meet), self.by.hole_mm / 2
+        rows, r = self._rows[k], self.by.hole_mm / 2
         return [e for i, e in enumerate((meet.a, meet.b)) if not lies_on(self.cuts[e[0]], rows, i, r)]
 
     def gaps_mm(self, meet: Meet, n: int) -> Line:
@@ -442,7 +454,7 @@ class Put:
     def assembly(self) -> Assembly:
         """The pieces and what holds them together."""
         sewn = [
-            sewn_of(k, m, self.by.margin_mm, self._together(m), self.panels[m.b[0]], self.kept(m) is not None,
+            sewn_of(k, m, self.by.margin_mm, self._held[k], self.panels[m.b[0]], self.kept(m) is not None,
                     2 * self.leather_mm, self.turn(m) if m.how == "folded" else None)
             for k, m in self.made if m.how in SEWN
         ]  # fmt: skip
@@ -454,7 +466,7 @@ class Put:
         under = frozenset(m.b for _, m in self.made if m.how in LAPPED and not self.kept(m))
         turns = {m.a: self.turn(m) for _, m in self.made if m.how == "folded"}
         under |= turns.keys()
-        rows = {e: (self._rows(m), i) for _, m in self.made if m.how in CLOSED for i, e in enumerate((m.a, m.b))}
+        rows = {e: (self._rows[k], i) for k, m in self.made if k in self._rows for i, e in enumerate((m.a, m.b))}
         bound = {e for _, m in self.made if m.how == "bound" for e in (m.a, m.b)}
         pieces = tuple(
             piece_of(k, cut, frozenset(taken & cut.edges.keys()), frozenset(under & cut.edges.keys()),
@@ -481,7 +493,7 @@ class Put:
         """What binds the edges that are sewn edge on edge and bound."""
         for k, m in self.made:
             if m.how == "bound":
-                line = self._together(m).lines[0]
+                line = self.along[k][0]
                 reach = self.by.margin_mm + CLEAR_MM
                 yield strip_of(k, m, long(self.edges[m.a]), long(line), reach, 2 * self.leather_mm, self.by.bind_mm)
 
@@ -559,19 +571,8 @@ class Put:
         if self.collar:
             with_ |= {part.edge: COLLAR for part in self.collar.neck.parts}
         rows = {e for k, m in self.made if k in self.rows for e in (m.a, m.b)}
-        found = []
-        for letter, shape in self.panels.items():
-            for id, ((x, y), (u, v)) in named_at(shape).items():
-                says = said("{name}", name=verbatim(id))
-                if id in with_:
-                    says = said("{name} to {other}", name=verbatim(id), other=with_[id])
-                by = NAME_IN_MM + (HELD_MM if id in rows else HELD_MM / 2 if id in with_ else 0.0)
-                side: Literal["left", "centre", "right"] = (
-                    "centre" if abs(u) < SIDEWAYS else "right" if u > 0 else "left"
-                )
-                found.append(
-                    Label(
-                        says, (x - by * u, y - by * v + (BASE_MM if v <= 0 else 0.0)), align=side, on=f"panel-{letter}"
-                    )
-                )
-        return found
+        return [
+            label
+            for letter, shape in self.panels.items()
+            for label in _names(letter, shape, tuple((id, with_.get(id), id in rows) for id in shape.edges))
+        ]

@@ -15,7 +15,8 @@ from .meets import LEAST_LAP
 from .outline import outwards
 
 if TYPE_CHECKING:
-    from .draft import Cut, Together
+    from .draft import Together
+    from .outline import Cut
 
 THIN = 0.5  # what is left of the leather where it is turned in (common practice)
 

@@ -1,12 +1,34 @@
 """The cut of a panel from its edges as they were traced: run on under another, drawn back for a lace."""
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ....curve import Line, arc_length, beside, extended, frozen
+from ....memory import remembered
 
 MOST_MITRE = 1.5  # a corner of a line moved in stands off by so much more at most
 REACH = 4.0  # an edge that is drawn back is sought on its neighbours so many times as far on
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Cut:
+    """A panel as it is cut: its edges by their names, its outline `(n, 2)`; not `sound` where what is moved would cross, and it
+    is left as it was traced.
+    """
+
+    edges: Mapping[str, Line]
+    ring: Line
+    sound: bool
+
+
+@remembered("piece")
+def room(cut: Cut, from_cut_mm: float) -> BaseGeometry:
+    """What of a panel lies so far from its cut."""
+    return shapely.Polygon(cut.ring).buffer(-from_cut_mm)
 
 
 def outwards(line: Line, by_mm: float) -> Line:
@@ -61,11 +83,10 @@ def _ended(before: Line, line: Line) -> tuple[Line, Line]:
     return np.vstack([before[s < far - 1e-6], at]), np.vstack([at, line[t > near + 1e-6]])
 
 
-def within(line: Line, ring: Line, by_mm: float) -> tuple[float, float]:
-    """How much of the start and of the end of a line is nearer than `by_mm` to the outline or outside it, mm; all of it at its
-    start where nothing of it lies within.
+def within(line: Line, room: BaseGeometry) -> tuple[float, float]:
+    """How much of the start and of the end of a line lies outside some room, mm; all of it at its start where nothing of it
+    lies within.
     """
-    room = shapely.Polygon(ring).buffer(-by_mm)
     whole = shapely.LineString(line)
     parts = [g for g in shapely.get_parts(whole.intersection(room)) if g.length > 0]
     long = float(whole.length)

@@ -8,6 +8,8 @@ import shapely
 
 from ....curve import Line, walk
 from ....drawing import Callout
+from ....measure.body import Shape
+from ....memory import remembered
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, percent, reckon
 from ....reckoning import long as long_length
@@ -22,6 +24,7 @@ from .meets import DRAWN, HOWS, LAPPED, SEWN, Meet, long
 if TYPE_CHECKING:
     from .draft import Put
 
+HOW = tuple(HOWS.values())
 HOLES = (said("spaced anew"), said("kept"))
 KEEPS = {"a": said("{a}"), "b": said("{b}"), "mean": said("their mean"), "neither": said("neither")}
 
@@ -85,41 +88,53 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
 
 
 def _meetings(put: "Put") -> list[Callout]:
-    made = dict(put.standing)
+    made, ids, order = dict(put.standing), tuple(put.edges), list(put.panels)
     given: list[Callout] = []
-    ids = tuple(put.edges)
-    names = tuple(said("{name}", name=verbatim(id)) for id in ids)
-    hows, hows_meant = tuple(HOWS.values()), tuple(HOWS)
     for k, meet in enumerate(put.by.meets):
-        at, on, side = _where(put, meet)
-        path, mark, pair = f"piece.meets.{k}", f"meet-{k}", {"a": verbatim(meet.a), "b": verbatim(meet.b)}
-        given.append(Callout(f"{path}.how", said("{a} meets {b}").filled(**pair), "count", meet.how, at, side, mark, on=on,
-                             choices=hows, meant=hows_meant, seldom=k not in made))  # fmt: skip
-        if k in made and meet.how in SEWN and meet.how != "folded" and all(put.old_rows(meet)):
-            given.append(Callout(f"{path}.holes", said("holes of {a} and {b}").filled(**pair), "count", meet.holes, at, side,
-                                 mark, on=on, choices=HOLES, meant=("anew", "kept"), seldom=True))  # fmt: skip
-        if k in made and meet.how in (*LAPPED, "studs") and not put.kept(meet):
-            given.append(Callout(f"{path}.under_mm", said("{b} under {a}").filled(**pair), "length", meet.under_mm, at, side,
-                                 mark, on=on, seldom=True))  # fmt: skip
-        if k in made and meet.how in DRAWN:
-            given.append(Callout(f"{path}.gap_mm", said("{a} and {b} apart").filled(**pair), "length", meet.gap_mm, at, side,
-                                 mark, on=on, seldom=True))  # fmt: skip
-        says = said("meeting {k}: edge", k=k + 1), said("meeting {k}: meets", k=k + 1)
-        given += _one_of((f"{path}.a", f"{path}.b"), says, (meet.a, meet.b), names, ids, at, on, mark)
+        there = [e for e in (meet.b, meet.a) if e in put.edges]
+        # on the outermost of the two
+        last = next((e for e in there if e[0] == order[-1]), None)
+        edge = last or next((e for e in there if e[0] == order[0]), (there or [""])[-1])
+        left = bool(edge) and order.index(edge[0]) < len(order) / 2
+        given += _meeting(k, meet, k in made, k in made and all(put.old_rows(meet)), put.kept(meet) is not None,
+                          put.panels[edge[0]] if edge else None, edge, left, ids)  # fmt: skip
     return given
 
 
-def _where(put: "Put", meet: Meet) -> tuple[tuple[float, float], str, Literal["left", "right"]]:
-    """Where a meeting is pointed at, on which panel, and from which side: on the outermost of the two."""
-    order = list(put.panels)
-    there = [e for e in (meet.b, meet.a) if e in put.edges]
-    if not there:
-        return (0.0, 0.0), "", "right"
-    last = next((e for e in there if e[0] == order[-1]), None)
-    edge = last or next((e for e in there if e[0] == order[0]), there[-1])
-    line = put.edges[edge]
-    side: Literal["left", "right"] = "left" if order.index(edge[0]) < len(order) / 2 else "right"
-    return _point(walk(line, [0.5 * long(line)])[0]), f"panel-{edge[0]}", side
+@remembered("part")
+def _names(ids: tuple[str, ...]) -> tuple[Said, ...]:
+    return tuple(said("{name}", name=verbatim(id)) for id in ids)
+
+
+@remembered("run")
+def _meeting(
+    k: int, meet: Meet, made: bool, rows: bool, kept: bool, shape: Shape | None, edge: str, left: bool, ids: tuple[str, ...]
+) -> tuple[Callout, ...]:  # fmt: skip
+    """The choices of a meeting, which is `made` or not, of edges with old `rows` of holes, `kept` or not: in the middle of an
+    `edge` of the panel of that `shape`, on the left or the right.
+    """
+    names = _names(ids)
+    line = shape.edges[edge] if shape else None
+    at, on = (
+        (0.0, 0.0) if line is None else _point(walk(line, [0.5 * long(line)])[0]),
+        f"panel-{edge[0]}" if edge else "",
+    )
+    side: Literal["left", "right"] = "left" if left else "right"
+    path, mark, pair = f"piece.meets.{k}", f"meet-{k}", {"a": verbatim(meet.a), "b": verbatim(meet.b)}
+    given = [Callout(f"{path}.how", said("{a} meets {b}").filled(**pair), "count", meet.how, at, side, mark, on=on,
+                     choices=HOW, meant=tuple(HOWS), seldom=not made)]  # fmt: skip
+    if rows and meet.how in SEWN and meet.how != "folded":
+        given.append(Callout(f"{path}.holes", said("holes of {a} and {b}").filled(**pair), "count", meet.holes, at, side,
+                             mark, on=on, choices=HOLES, meant=("anew", "kept"), seldom=True))  # fmt: skip
+    if made and meet.how in (*LAPPED, "studs") and not kept:
+        given.append(Callout(f"{path}.under_mm", said("{b} under {a}").filled(**pair), "length", meet.under_mm, at, side,
+                             mark, on=on, seldom=True))  # fmt: skip
+    if made and meet.how in DRAWN:
+        given.append(Callout(f"{path}.gap_mm", said("{a} and {b} apart").filled(**pair), "length", meet.gap_mm, at, side,
+                             mark, on=on, seldom=True))  # fmt: skip
+    says = said("meeting {k}: edge", k=k + 1), said("meeting {k}: meets", k=k + 1)
+    given += _one_of((f"{path}.a", f"{path}.b"), says, (meet.a, meet.b), names, ids, at, on, mark)
+    return tuple(given)
 
 
 def _halves(put: "Put") -> list[Callout]:

@@ -100,7 +100,7 @@ class Scabbard(KindOfPiece):
             labels=(Label(said("front, over the core"), (0.0, float(core.x[-1]) - 12)),),
             callouts=shown.callouts(self, lying, core, leather_mm),
             tell=partial(shown.reckonings, self, lying, core, leather_mm),
-            findings=checks.findings(self, lying, core, leather_mm),
+            find=partial(checks.findings, self, lying, core, leather_mm),
             shown=("cover", *(p.id for p in reversed(frog.pieces)), "core-front"),
             way_out=WayOut(float(np.ptp(core.x)), lambda mm: frozen(core.thing - [0.0, mm]), self.clearance_mm, 0.0),
             section=partial(shown.section, self, lying, core, leather_mm),
