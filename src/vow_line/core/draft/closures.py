@@ -1,5 +1,7 @@
 """Closures in a row: how many stand on an edge and where, and the lace that goes through two rows of them."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..curve import Line, Values, arc_length, frozen, walk
@@ -18,9 +20,16 @@ def how_many(long_mm: float, spacing_mm: float, ends_mm: float) -> int:
 
 def stood(line: Line, n: int, ends_mm: float) -> Line:
     """Where n closures stand on a line `(n, 2)`: evenly by its length, the first and last so far in from its ends."""
-    long = float(arc_length(line)[-1])
-    ends = min(ends_mm, ENDS_SHARE * long)
-    return frozen(walk(line, np.linspace(ends, long - ends, n)))
+    return stood_along((line,), n, ends_mm)
+
+
+def stood_along(runs: Sequence[Line], n: int, ends_mm: float) -> Line:
+    """The same on a line in runs, each of which goes on, when all is sewn, where the one before ends."""
+    begins = np.append(0.0, np.cumsum([arc_length(run)[-1] for run in runs]))
+    ends = min(ends_mm, ENDS_SHARE * float(begins[-1]))
+    at = np.linspace(ends, begins[-1] - ends, n)
+    on = np.searchsorted(begins[1:-1], at, side="right")
+    return frozen(np.concatenate([walk(run, at[on == k] - begins[k]) for k, run in enumerate(runs)]))
 
 
 def lace_mm(rows: tuple[Line, Line], gaps_mm: Values) -> float:

@@ -27,7 +27,8 @@ class Flat:
     """A surface laid flat: its points `(n + 1, m + 1, 2)`, rows and columns as the surface's, its middle column upright, the
     first row at the top; its triangles `(k, 3)` by number of point; how much each must stretch, and how much shrink, to become
     round again, `(k,)`; the energies it settled through. Where it is slit a column of points is there twice, the first of both
-    by its number in `doubled`; its sides part from one row on and before another.
+    by its number in `doubled`; its sides part from one row on and before another. Where it is slit across, in from both its
+    edges, a row is there twice, the first of both `across`; they are one between two of its columns, `joined`.
     """
 
     points: Values
@@ -37,6 +38,8 @@ class Flat:
     energies: tuple[float, ...]
     doubled: tuple[int, ...] = ()
     slit: tuple[int, int] = (0, 0)
+    across: int | None = None
+    joined: tuple[int, int] = (0, 0)
 
     @property
     def folded(self) -> bool:
@@ -54,7 +57,13 @@ class Flat:
     def outline(self) -> Line:
         """Round it, from its first point along the first row."""
         p = self.points
-        return frozen(np.concatenate([p[0, :-1], p[:-1, -1], p[-1, :0:-1], p[:0:-1, 0]]))
+        if self.across is None:
+            return frozen(np.concatenate([p[0, :-1], p[:-1, -1], p[-1, :0:-1], p[:0:-1, 0]]))
+        k, (a, b) = self.across, self.joined
+        return frozen(np.concatenate([
+            p[0, :-1], p[:k, -1], p[k, :b:-1], p[k + 1, b:-1], p[k + 1 : -1, -1],
+            p[-1, :0:-1], p[-1 : k + 1 : -1, 0], p[k + 1, :a], p[k, a:0:-1], p[k:0:-1, 0],
+        ]))  # fmt: skip
 
 
 def triangles(rows: int, columns: int) -> NDArray[np.int64]:
@@ -69,10 +78,12 @@ def triangles(rows: int, columns: int) -> NDArray[np.int64]:
 
 
 def flatten(
-    points: Values, weights: Values | None = None, slits: tuple[tuple[int, ...], int, int] = ((), 0, 0)
-) -> Flat:
+    points: Values, weights: Values | None = None, slits: tuple[tuple[int, ...], int, int] = ((), 0, 0),
+    across: tuple[int, tuple[int, int]] | None = None,
+) -> Flat:  # fmt: skip
     """A surface `(n + 1, m + 1, 3)` laid flat; with `weights (k,)` some of its triangles count more. With `slits` it is cut
-    open along some of its columns, from one row on and before another.
+    open along some of its columns, from one row on and before another; with `across` between a row and the next, which must be
+    the same, but for two columns and those between them.
     """
     cut, first, end = slits
     twice = np.sort(np.concatenate([np.arange(points.shape[1]), np.array(cut, int)]))
@@ -84,15 +95,24 @@ def flatten(
     if cut:  # nothing lies between the two sides of a slit
         square = np.tile(np.arange((rows - 1) * (columns - 1)), 2) % (columns - 1)
         corners = corners[~np.isin(square, doubled)]
+    if across is not None:  # nor between those of one across
+        corners = corners[np.tile(np.arange((rows - 1) * (columns - 1)), 2) // (columns - 1) != across[0]]
     held = np.array([r * columns + c for r in range(rows) if not first <= r < end for c in doubled], int)
+    after = held + 1
+    if across is not None:
+        held = across[0] * columns + np.arange(across[1][0], across[1][1] + 1)
+        after = held + columns
     rest = _flat_each(points.reshape(-1, 3), corners)
     times = np.ones(len(corners)) if weights is None else weights
-    system = _System(rest, corners, rows * columns, columns, times, held)
+    system = _System(rest, corners, rows * columns, columns, times, held, after)
     settled, energies = _settle(system, np.ascontiguousarray(start))
-    settled[held] = settled[held + 1] = (settled[held] + settled[held + 1]) / 2
+    settled[held] = settled[after] = (settled[held] + settled[after]) / 2
     z = _upright(settled.reshape(rows, columns))
     most, least = _strains(z.ravel(), rest, corners)
-    return Flat(np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled, (first, end))
+    row, joined = (None, (0, 0)) if across is None else across
+    return Flat(
+        np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled, (first, end), row, joined
+    )
 
 
 def best_cone(points: Values) -> Complex:
@@ -126,11 +146,12 @@ def _flat_each(points: Values, corners: NDArray[np.int64]) -> Complex:
 
 class _System:
     """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face; points `held` are
-    held to the next ones.
+    held to those `after` them.
     """
 
     def __init__(
-        self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values, held: NDArray[np.int64]
+        self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values, held: NDArray[np.int64],
+        after: NDArray[np.int64],
     ) -> None:  # fmt: skip
         self.i, self.j = corners[:, [1, 2, 0]], corners[:, [2, 0, 1]]
         edge = rest[:, [1, 2, 0]] - rest[:, [2, 0, 1]]
@@ -142,7 +163,7 @@ class _System:
         self.order = np.argsort(at, kind="stable")
         self.begins = np.searchsorted(at[self.order], np.arange(n))
         self.solve = _by_rows(
-            np.concatenate([self.i.ravel(), held]), np.concatenate([self.j.ravel(), held + 1]),
+            np.concatenate([self.i.ravel(), held]), np.concatenate([self.j.ravel(), after]),
             np.concatenate([self.weight.ravel(), np.full(len(held), HELD)]), n // columns, columns,
         )  # fmt: skip
 

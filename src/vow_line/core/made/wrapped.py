@@ -28,6 +28,10 @@ Middle = Callable[[Values], Line]
 """Where the middle line of what is covered lies at places along the cover."""
 
 
+Closed = Callable[[Values], Values]
+"""How far down places at the edges of a cover lie when its darts are sewn."""
+
+
 def is_wrapped(assembly: Assembly) -> bool:
     """Whether its outermost cover goes round what it holds."""
     return any(lies.how == "round" for lies in assembly.lies)
@@ -37,7 +41,8 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
     """All that is seen from the front and, at levels below 0, from the back; in the frame of the front."""
     assembly = draft.assembly
     lies = next(x for x in assembly.lies if x.how == "round")
-    middle, outline, id = _middle(assembly), _outline(assembly, lies), lies.piece
+    closed = _closed(assembly, lies)
+    middle, outline, id = _middle(assembly), _outline(assembly, lies, closed), lies.piece
     deep = [d for side in FRONT_AND_BACK for d in leather(side * COVER, outline, id)]
     thing = _thing(draft, lies, of)
     if thing is not None:
@@ -52,12 +57,18 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         for sewn in (s for s in seams if [p.piece for p in s.seam.line.placed[:2]] == [id, gusset]):
             deep += _let_in(sewn, k / (len(lies.let_in) + 1), outline, gusset)
     butts = [s for s in seams if s.seam.line.shape == "butt" and len(panels) == 1 and not darts]
+    if isinstance(
+        of, LimbBody
+    ):  # what a wrap of one piece has edge to edge besides are darts in from its closing edges
+        for sewn in butts:
+            deep += _in_from_edge(sewn, lies, outline, closed)
+        butts = []
     for sewn in butts:
         deep.append(Deep(-SEAM, Mark("cut", frozen(middle(np.sort(lies.p[:, 1]))), id=sewn.seam.id)))
         deep.append(Deep(-SEAM - 0.2, stitches(_across(sewn, middle), sewn.seam.id)))
     over = next((x for x in assembly.lies if x.shell == lies.shell and x.how == "round" and x.part != lies.part), None)
     if over is not None:
-        deep += _over(assembly, lies, over)
+        deep += _over(assembly, lies, over, closed)
     for goes in assembly.rounds:
         deep += _band(assembly.piece(goes.piece), outline, goes.at_mm, middle)
     for strap in (s for s in assembly.straps if s.round == "cover"):
@@ -65,28 +76,58 @@ def wrapped(draft: Draft, seams: Sequence[SewnSeam], of: Body | None) -> list[De
         deep += _hung(assembly, seams, strap.piece, strap.at_mm, middle, outline)
         deep.append(Deep(OVER + 1, Mark("done", frozen(middle(np.array([strap.at_mm]))), id=strap.piece, size_mm=8.0)))
     if isinstance(of, LimbBody) and lies.open_mm is not None and lies.open_mm.max() > 0:
-        deep += _gap(assembly, lies)
+        deep += _gap(assembly, lies, closed)
     for lace in assembly.laces:
-        deep += _laced(assembly, lace)
+        deep += _laced(assembly, lace, closed)
     for buckle in assembly.buckles:
-        deep += _buckled(assembly, buckle, outline)
+        deep += _buckled(assembly, buckle, outline, closed)
     for loops in assembly.loops:
-        deep += _looped(assembly, loops)
+        deep += _looped(assembly, loops, closed)
     for sewn in (s for s in seams if isinstance(of, LimbBody) and s.seam.line.times > 1 and not assembly.buckles):
-        deep += _on_lap(sewn)
+        deep += _on_lap(sewn, closed)
     own = {x.piece for x in panels}
     for fastener in (f for f in assembly.fasteners if isinstance(of, LimbBody) and {p for p, _ in f.through} <= own):
         if fastener.each:
             continue
         piece, hole = fastener.through[0]
         v = next(p.centre[1] for p in assembly.piece(piece).punches if p.id == hole)
-        deep.append(Deep(-OVER, Mark("done", frozen([[0.0, v]]), id=fastener.id, size_mm=9.0)))
+        deep.append(Deep(-OVER, Mark("done", frozen([[0.0, float(closed(np.array(v)))]]), id=fastener.id, size_mm=9.0)))
     if any(p.id == "foot-strap" for p in assembly.pieces):
         deep += _under_foot(assembly, outline)
     if isinstance(of, RoundBody):
         deep += _ended(assembly, seams, outline, of)
         deep += _on_wall(assembly, seams, lies.piece, outline)
     return deep
+
+
+def _closed(assembly: Assembly, lies: Lies) -> Closed:
+    """Below darts in from the edges all lies farther up by what they gape."""
+    edges = {e.id: e.line for e in assembly.piece(lies.piece).edges}
+    if "left-low" not in edges:
+        return lambda v: v
+    above, below = float(edges["left"][:, 1].max()), float(edges["left-low"][:, 1].min())
+    return lambda v: np.where(v > (above + below) / 2, v - (below - above), v)
+
+
+def _in_from_edge(sewn: SewnSeam, lies: Lies, outline: Line, closed: Closed) -> Iterator[Deep]:
+    """A dart in from a closing edge, level, the way it goes round: behind first, then on the front."""
+    assert lies.open_mm is not None
+    first = sewn.seam.points[0]
+    v = float(closed(np.array([sewn.seam.on(k)[0, 1] for k in (0, 1)])).mean())
+    side = -1.0 if first[0] < float(outline[:, 0].mean()) else 1.0
+    round_half = float(_half(outline, np.array([v]))[0])
+    order = np.argsort(lies.p[:, 1])
+    begins = float(np.interp(first[1], lies.p[order, 1], lies.open_mm[order])) / 2
+    turn = (begins + sewn.seam.line.margin_mm + sewn.seam.s_mm) / round_half
+    at = np.column_stack([side * round_half * np.sin(turn), np.full(len(turn), v)])
+    for face, there in ((-1.0, np.cos(turn) > 0), (1.0, np.cos(turn) <= 0)):
+        if there.any():
+            points = at[there]
+            yield Deep(face * SEAM, Mark("cut", frozen(points), id=sewn.seam.id))
+            across = np.array([0.0, sewn.seam.line.margin_mm])
+            yield Deep(
+                face * (SEAM + 0.2), stitches([np.array([p - across, p + across]) for p in points], sewn.seam.id)
+            )
 
 
 def _between_panels(seams: Sequence[SewnSeam], panels: list[str], outline: Line) -> Iterator[Deep]:
@@ -132,11 +173,11 @@ def _down_a_side(sewn: SewnSeam, v: Values, share: float | Values, outline: Line
     )
 
 
-def _over(assembly: Assembly, lies: Lies, over: Lies) -> Iterator[Deep]:
+def _over(assembly: Assembly, lies: Lies, over: Lies, closed: Closed) -> Iterator[Deep]:
     """What goes round once more outside, folded over: where what lies under it lies."""
     order = np.argsort(lies.x_mm)
     v = np.interp(over.x_mm, lies.x_mm[order], lies.p[order, 1])
-    half = np.abs(_outline(assembly, over)[: len(v), 0])
+    half = np.abs(_outline(assembly, over, closed)[: len(v), 0])
     apart = np.zeros(len(v)) if over.open_mm is None else np.maximum(over.open_mm / 2, 0.0)
     for side, ways in (
         (1.0, ((-half, half),)),
@@ -148,20 +189,20 @@ def _over(assembly: Assembly, lies: Lies, over: Lies) -> Iterator[Deep]:
             yield Deep(side * (OVER + 4), Mark("cut", ring, True, over.piece))
 
 
-def _gap(assembly: Assembly, lies: Lies) -> Iterator[Deep]:
+def _gap(assembly: Assembly, lies: Lies, closed: Closed) -> Iterator[Deep]:
     """What stands open behind, and the tongue in it, where there is one."""
     assert lies.open_mm is not None
-    half, v = np.maximum(lies.open_mm / 2, 0.3), lies.p[:, 1]
+    half, v = np.maximum(lies.open_mm / 2, 0.3), closed(lies.p[:, 1])
     ring = frozen(np.concatenate([np.column_stack([-half, v]), np.column_stack([half, v])[::-1]]))
     tongue = any(p.id == "tongue" for p in assembly.pieces)
     yield Deep(-SEAM, Mark("grain" if tongue else "thing", ring, True, "tongue" if tongue else "gap"))
     yield Deep(-SEAM - 0.1, Mark("cut", ring, True, "tongue" if tongue else "gap"))
 
 
-def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
+def _laced(assembly: Assembly, lace: Lace, closed: Closed) -> Iterator[Deep]:
     """A lace as it lies outside, criss-cross between its eyelets, the leather standing open between them."""
     at = {(p.id, k.id): k for p in assembly.pieces for k in p.punches}
-    v = np.array([at[place].centre[1] for place in lace.rows[0]])
+    v = closed(np.array([at[place].centre[1] for place in lace.rows[0]]))
     half = np.array(lace.gaps_mm) / 2
     left, right = np.column_stack([-half, v]), np.column_stack([half, v])
     runs = [np.array([left[0], right[0]])]
@@ -171,7 +212,7 @@ def _laced(assembly: Assembly, lace: Lace) -> Iterator[Deep]:
     yield Deep(-OVER - 0.1, Mark("done", frozen(np.concatenate([left, right])), id="eyelets", size_mm=size))
 
 
-def _buckled(assembly: Assembly, buckle: Buckle, outline: Line) -> Iterator[Deep]:
+def _buckled(assembly: Assembly, buckle: Buckle, outline: Line, closed: Closed) -> Iterator[Deep]:
     """Billets across the closing line, through the buckles in their tabs: as they lie round what is worn."""
     wrap, (tab, fold), (billet, hole) = assembly.piece(buckle.pieces[0]), buckle.tab, buckle.billet
     seats = {s.id: s.line for s in assembly.seats}
@@ -181,10 +222,10 @@ def _buckled(assembly: Assembly, buckle: Buckle, outline: Line) -> Iterator[Deep
     low, high = strip.outline.min(axis=0), strip.outline.max(axis=0)
     for k in range(1, assembly.join(tab).times + 1):
         seat = seats[f"{tab}-{k}"]
-        v, wide = float(seat[:, 1].mean()), float(high[1] - low[1]) / 2
+        v, wide = float(closed(seat[:, 1].mean())), float(high[1] - low[1]) / 2
         row = shapely.LineString([(-1e4, v), (1e4, v)]).intersection(shapely.LinearRing(outline))
         round_half = max(float(np.abs(shapely.get_coordinates(row)[:, 0]).max(initial=0.0)), 1.0)
-        bar = -(_from_edge(seat, wrap.edge(buckle.edges[0]).line).max() - to_bar) - buckle.gap_mm / 2
+        bar = -(_from_edge(seat, wrap, buckle.edges[0]).max() - to_bar) - buckle.gap_mm / 2
         for level, ends in ((OVER, (bar - to_bar, bar)), (OVER + 1, (bar + to_hole, bar + to_hole - float(high[0])))):
             u = round_half * np.sin(np.clip(np.array(ends) / round_half, -np.pi / 2, np.pi / 2))
             ring = np.array([[u[0], v - wide], [u[1], v - wide], [u[1], v + wide], [u[0], v + wide]])
@@ -210,33 +251,32 @@ def _under_foot(assembly: Assembly, outline: Line) -> Iterator[Deep]:
         yield Deep(side * OVER, Mark("done", frozen(line[[0, 3]]), id=strap.id, size_mm=6.0))
 
 
-def _from_edge(points: Line, edge: Line) -> Values:
-    """How far points `(n, 2)` lie from an edge."""
-    return np.asarray(shapely.distance(shapely.points(points), shapely.LineString(edge)))
+def _from_edge(points: Line, piece: Piece, edge: str) -> Values:
+    """How far points `(n, 2)` lie from an edge, or what of it lies below a dart."""
+    lines = shapely.MultiLineString([e.line for e in piece.edges if e.id in (edge, f"{edge}-low")])
+    return np.asarray(shapely.distance(shapely.points(points), lines))
 
 
-def _looped(assembly: Assembly, loops: Loops) -> Iterator[Deep]:
+def _looped(assembly: Assembly, loops: Loops, closed: Closed) -> Iterator[Deep]:
     """Buttons at one edge, the loops of lace that go over them from the other."""
     at = {(p.id, k.id): np.array(k.centre) for p in assembly.pieces for k in p.punches}
     piece = assembly.piece(loops.rows[0][0][0])
-    in_mm = [
-        float(_from_edge(at[row[0]][None], piece.edge(e).line)[0])
-        for row, e in zip(loops.rows, loops.edges, strict=True)
-    ]
+    in_mm = [float(_from_edge(at[row[0]][None], piece, e)[0]) for row, e in zip(loops.rows, loops.edges, strict=True)]
     for gap, button in zip(loops.gaps_mm, loops.rows[0], strict=True):
-        v = float(at[button][1])
+        v = float(closed(at[button][1]))
         one, other = -gap / 2 - in_mm[0], gap / 2 + in_mm[1]
         runs = [np.array([[other, v], [one, v + side * 2.5]]) for side in (-1, 1)]
         yield Deep(-OVER, stitches(runs, loops.id))
         yield Deep(-OVER - 0.1, Mark("done", frozen([[one, v]]), id="buttons", size_mm=loops.button_mm))
 
 
-def _on_lap(sewn: SewnSeam) -> Iterator[Deep]:
+def _on_lap(sewn: SewnSeam, closed: Closed) -> Iterator[Deep]:
     """The thread of what is sewn on the lap, at each of its places, on the closing line."""
     piece = sewn.seam.line.placed[0].piece
     for k in (n for n, p in enumerate(sewn.seam.line.placed) if p.piece == piece):
         points = sewn.seam.on(k)
-        ring = points - [points[:, 0].mean(), 0.0]
+        middle = points.mean(axis=0)
+        ring = points - middle + [0.0, float(closed(middle[1]))]
         yield Deep(-OVER, stitches([ring[[a, b]] for a, b in pairwise([*range(len(ring)), 0])], sewn.seam.id))
 
 
@@ -310,7 +350,7 @@ def _unit(way: Line) -> Line:
     return way / max(float(np.hypot(*way)), 1e-9)
 
 
-def _outline(assembly: Assembly, lies: Lies) -> Line:
+def _outline(assembly: Assembly, lies: Lies, closed: Closed) -> Line:
     """The cover from the front: what it holds, and its own thickness to either side."""
     cover = assembly.piece(lies.piece)
     shell = next(s for s in assembly.shells if s.id == lies.shell)
@@ -330,7 +370,7 @@ def _outline(assembly: Assembly, lies: Lies) -> Line:
     apart = apart + (0.0 if lies.open_mm is None else lies.open_mm)
     wide = apart / (np.pi * (1 - lies.stretch))
     half = (wide + 2 * (1 - cover.stock.neutral) * cover.thickness_mm) / 2
-    v = lies.p[:, 1]
+    v = closed(lies.p[:, 1])
     return frozen(np.concatenate([np.column_stack([half, v]), np.column_stack([-half, v])[::-1]]))
 
 

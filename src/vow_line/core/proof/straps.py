@@ -148,8 +148,9 @@ def _sewn_places(given: Assembled, on: str, strip: str, point: np.ndarray) -> It
 
 
 def _beyond(piece: Piece, edge: str, at: np.ndarray) -> float:
-    """How far a point lies beyond an edge of a piece, less than nothing within it."""
-    away = float(shapely.LineString(piece.edge(edge).line).distance(shapely.Point(at)))
+    """How far a point lies beyond an edge of a piece, less than nothing within it; or beyond what of it lies below a dart."""
+    lines = [shapely.LineString(e.line) for e in piece.edges if e.id in (edge, f"{edge}-low")]
+    away = min(float(line.distance(shapely.Point(at))) for line in lines)
     return -away if area_of_ring(piece.outline).contains(shapely.Point(at)) else away
 
 

@@ -10,7 +10,7 @@ from ....measure import LimbBody
 from ....reckoning import length, percent
 from ....texts import Said, said
 from ...outside import FOLDED_SHOWS
-from . import darts
+from . import darts, edge_darts
 from .wrap import CLOSING_RAD, Closing, Girded, Wrap
 
 if TYPE_CHECKING:
@@ -100,15 +100,17 @@ def _elsewhere(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: floa
 
 def _darted(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: float) -> list[Mend]:
     """Darts from an end, where the limb turns in again towards that, gussets where it spreads: as deep as five sixths of the
-    way to where it turns most. The one that helps most, where any does.
+    way to where it turns most; or darts in from both edges there. The way that helps most, where any does.
     """
-    if wrap.panels > 1 or wrap.over or wrap.darts:
+    if not wrap.may_have_darts or wrap.darts:
         return []
     low, high = wrap.between(body)
+    there = [(x, k) for x, k in turns(body) if low < x < high]
     tried = []
-    for at, way, gussets in (("top", 1.0, False), ("low", 1.0, False), ("top", -1.0, True), ("low", -1.0, True)):
+    for at, gussets in TWO:
+        way = -1.0 if gussets else 1.0
         # how far towards that end, as a share of the way, and how much it turns there
-        share = [(way * k, abs((high if at == "top" else low) - x)) for x, k in turns(body) if low < x < high]
+        share = [(way * k, abs((high if at == "top" else low) - x)) for x, k in there]
         turning = [(k, far) for k, far in share if far < (1 - MIDDLE) * (high - low)]
         if not turning or max(turning)[0] <= 0:
             continue
@@ -117,11 +119,31 @@ def _darted(wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: float) 
         laid = wrap.model_copy(update={"darts": made}).wrap(body, leather_mm, steps=COARSE)
         left = max(laid.stretched, laid.shrunk)
         if left <= BETTER * strain and not laid.folded and not darts.findings(made, laid):
-            tried.append((left, made))
-    if not tried:
+            label = TWO[at, gussets].filled(d=length(deep))
+            tried.append((left, Mend(label, (("piece.darts", made),))))
+    tried += _in_from_edges(wrap, body, leather_mm, strain, there)
+    return [min(tried, key=lambda each: each[0])[1]] if tried else []
+
+
+def _in_from_edges(
+    wrap: "LimbWrap", body: LimbBody, leather_mm: float, strain: float, turns: list[tuple[float, float]]
+) -> list[tuple[float, Mend]]:
+    """Darts in from both edges where the limb turns in most, clear of what closes it, and what strain they leave."""
+    if max((k for _, k in turns), default=0.0) <= 0:
         return []
-    made = min(tried, key=lambda each: each[0])[1]
-    return [Mend(TWO[made.at, made.gussets].filled(d=length(made.deep_mm)), (("piece.darts", made),))]
+    made = edge_darts.EdgeDarts(level_mm=max(turns, key=lambda each: each[1])[0])
+    laid = wrap.wrap(body, leather_mm)
+    for _ in range(2):  # what closes it moves a little as they are made
+        clear = edge_darts.clear_of(made.level_mm, laid, wrap.closed, wrap.margin_mm)
+        if clear is None:
+            return []
+        made = edge_darts.EdgeDarts(level_mm=clear)
+        laid = wrap.model_copy(update={"darts": made}).wrap(body, leather_mm)
+    left = max(laid.stretched, laid.shrunk)
+    if left > BETTER * strain or laid.folded or edge_darts.findings(made, laid, wrap.closed, wrap.margin_mm):
+        return []
+    label = said("darts in from both edges, at {at}", at=length(made.level_mm))
+    return [(left, Mend(label, (("piece.darts", made),)))]
 
 
 def turns(body: LimbBody) -> list[tuple[float, float]]:
@@ -192,6 +214,8 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
         found += _over(wrap, laid)
     if wrap.darts_made:
         found += darts.findings(wrap.darts_made, laid)
+    elif wrap.edge_darts:
+        found += edge_darts.findings(wrap.edge_darts, laid, wrap.closed, wrap.margin_mm)
     elif wrap.darts:
         found.append(Finding(
             "look", "darts-idle", "draft",

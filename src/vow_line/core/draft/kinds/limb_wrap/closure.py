@@ -1,19 +1,20 @@
 """What every way of closing a limb wrap declares: what stands open between its edges, and what closes it."""
 
 from abc import abstractmethod
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Self
 
 import numpy as np
 from pydantic import Field
 
-from ....curve import Line, arc_length, frozen
+from ....curve import Line, frozen
 from ....drawing import Callout
 from ....finding import Finding, Mend
 from ....frozen import Frozen
 from ....reckoning import Reckoning, length
 from ....texts import NOTHING, Said, said
-from ...closures import how_many, stood
+from ...closures import how_many, stood_along
 from ...joins import Buckle, Fastener, Join, Lace, Loops, Seat, Turn
 from ...pieces import Piece, Punch
 from .wrap import Wrap
@@ -137,12 +138,21 @@ class Closure(Frozen):
         """How many closures stand in a row on an edge so long."""
         return how_many(long_mm, self.spacing_mm, self.ends_mm)
 
+    def runs(self, laid: Wrap) -> tuple[list[Line], list[Line]]:
+        """The lines that the closures stand along, on the left and on the right, from the low end up, in the runs into which
+        darts part them.
+        """
+        by = self.in_from_edge_mm
+        left, right = (
+            [inward(run, by, side)[::-1] for run in reversed(laid.runs(line))]
+            for line, side in ((laid.left, LEFT_SIDE), (laid.right, RIGHT_SIDE))
+        )
+        return left, right
+
     def rows(self, laid: Wrap) -> tuple[Line, Line]:
         """Where the closures stand on the left and on the right edge, as many on either, lowest first: evenly by length."""
-        by = self.in_from_edge_mm
-        edges = [inward(line, by, side) for line, side in ((laid.left, LEFT_SIDE), (laid.right, RIGHT_SIDE))]
-        n = self.count(min(float(arc_length(e)[-1]) for e in (laid.left, laid.right)))
-        left, right = (stood(line[::-1], n, self.ends_mm) for line in edges)
+        n = self.count(laid.edge_long_mm)
+        left, right = (stood_along(runs, n, self.ends_mm) for runs in self.runs(laid))
         return left, right
 
 
@@ -257,10 +267,9 @@ class Lapped(Closure):
         return (*super().callouts(laid, rows), Callout(
             "piece.closed.lap_mm", said("laps over"), "length", self.lap_mm, point(laid.left[0]), "left", "wrap"))  # fmt: skip
 
-    def rows(self, laid: Wrap) -> tuple[Line, Line]:
-        """On the closing line, the middle of the lap."""
-        n = self.count(min(float(arc_length(e)[-1]) for e in (laid.left, laid.right)))
-        left, right = (stood(line[::-1], n, self.ends_mm) for line in laid.closing)
+    def runs(self, laid: Wrap) -> tuple[list[Line], list[Line]]:
+        """The closing line, the middle of the lap."""
+        left, right = ([run[::-1] for run in reversed(laid.runs(line))] for line in laid.closing)
         return left, right
 
 
@@ -277,6 +286,13 @@ def punched(laid: Wrap, rows: tuple[Line, Line], title: Said, wide_mm: float) ->
 
     left, right = row("left", rows[0]), row("right", rows[1])
     return (left, right), (tuple((laid.first.id, p.id) for p in left), tuple((laid.last.id, p.id) for p in right))
+
+
+def way_at(runs: Sequence[Line], at: Line) -> Line:
+    """The way along an edge in runs, a unit vector, where it comes nearest to a place."""
+    k = int(np.argmin(np.hypot(*(np.concatenate(runs) - at).T)))
+    way: Line = np.concatenate([np.gradient(run, axis=0) for run in runs])[k]
+    return way / max(float(np.hypot(*way)), 1e-9)
 
 
 def normals(edge: Line, side: float) -> Line:

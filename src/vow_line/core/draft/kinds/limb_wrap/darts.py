@@ -78,21 +78,26 @@ def _ways(slits: Slits) -> tuple[float, float]:
 
 def seams(part: "Part", margin_mm: float) -> list[Join]:
     """Each dart sewn edge to edge, from its end towards its tip."""
-    joins, (of_left, of_right) = [], _ways(part.slits)
-    for k, (left, right) in enumerate(part.slits.sides, 1):
-        line = trim(inward(left, margin_mm, of_left), 0.0, TIP_MM)
-        along = trim(inward(right, margin_mm, of_right), 0.0, TIP_MM)
-        begins = FROM["low" if part.slits.low else "top"]
-        sewing = Sewing(
-            frozen(line), margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins=begins
-        )
-        title = said("dart {k}", k=k)
-        layers = (
-            Layer(part.id, f"dart-{k}-left", title),
-            Layer(part.id, f"dart-{k}-right", title, along=frozen(along)),
-        )
-        joins.append(Join(f"dart-{k}", title, "butt", layers, sewing, shaped=True))
-    return joins
+    begins = FROM["low" if part.slits.low else "top"]
+    return [
+        dart_seam(part.id, k, said("dart {k}", k=k), both, _ways(part.slits), ("left", "right"), margin_mm, begins)
+        for k, both in enumerate(part.slits.sides, 1)
+    ]
+
+
+def dart_seam(
+    id: str, k: int, title: Said, sides: tuple[Line, Line], ways: tuple[float, float], names: tuple[str, str],
+    margin_mm: float, begins: Said,
+) -> Join:  # fmt: skip
+    """The sides of a dart in a piece sewn edge to edge, from where it `begins` towards its tip; `ways` tell on which side of
+    either the leather lies.
+    """
+    line, along = (
+        frozen(trim(inward(side, margin_mm, way), 0.0, TIP_MM)) for side, way in zip(sides, ways, strict=True)
+    )
+    sewing = Sewing(line, margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm", begins=begins)
+    layers = Layer(id, f"dart-{k}-{names[0]}", title), Layer(id, f"dart-{k}-{names[1]}", title, along=along)
+    return Join(f"dart-{k}", title, "butt", layers, sewing, shaped=True)
 
 
 def wedge(sides: tuple[Line, Line], wide_mm: Values) -> tuple[Line, Line]:

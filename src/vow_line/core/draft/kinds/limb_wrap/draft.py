@@ -23,11 +23,12 @@ from ...kind import KindOfPiece
 from ...pieces import Craft, Edge, Piece, edged, leather
 from ...surface import ALONG, ROUND
 from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
-from . import checks, shown
+from . import checks, edge_darts, shown
 from .closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, inward
 from .closures import AnyClosure
 from .closures.laced import Laced
 from .darts import Darts, end_edges, let_in, seams
+from .edge_darts import EdgeDarts
 from .fold import FoldOver
 from .foot import FootStrap, UnderFoot, foot_strap
 from .wrap import OVER, Closing, Part, Wrap, laid_flat, most_strain, wrapped
@@ -62,7 +63,7 @@ class LimbWrap(KindOfPiece):
     margin_mm: Annotated[float, Field(gt=0, le=30)] = 3.0
     foot: FootStrap | None = None
     over: FoldOver | None = None
-    darts: Darts | None = None
+    darts: Darts | EdgeDarts | None = None
 
     @property
     def neutral(self) -> float:
@@ -87,16 +88,28 @@ class LimbWrap(KindOfPiece):
         more = 2 * np.pi * (self.neutral * leather_mm + lining_mm) + self.ease_mm
         over, darts = self.over.deep_mm if self.over else 0.0, self.darts_made if panels is None else None
         deep = min(darts.deep_mm, high - low - LEAST_LONG_MM / 2) if darts else 0.0
+        across = self.edge_darts if panels is None else None
         made, flats, folded = laid_flat(
             body, low, high, more, closing or self.closing, panels or self.panels, steps, over, leather_mm if over else 0.0,
             (darts.n, deep) if darts and deep > 0 else (0, 0.0), darts is not None and darts.at == "low",
+            (across.level_mm, across.tips(steps[0])) if across and across.fits(low, high) else None,
         )  # fmt: skip
         return wrapped(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets, lining_mm)
 
     @property
     def darts_made(self) -> Darts | None:
-        """The darts, in a wrap of one piece whose top is not folded over; None where there are none."""
-        return self.darts if self.panels == 1 and self.over is None else None
+        """The darts from an end, in a wrap of one piece whose top is not folded over; None where there are none."""
+        return self.darts if isinstance(self.darts, Darts) and self.may_have_darts else None
+
+    @property
+    def edge_darts(self) -> EdgeDarts | None:
+        """Those in from both closing edges, likewise."""
+        return self.darts if isinstance(self.darts, EdgeDarts) and self.may_have_darts else None
+
+    @property
+    def may_have_darts(self) -> bool:
+        """Whether it is of one piece whose top is not folded over."""
+        return self.panels == 1 and self.over is None
 
     def strain_in(self, body: LimbBody, leather_mm: float, panels: int, steps: tuple[int, int]) -> float:
         """The most that leather must stretch or shrink in so many panels: in the first, at the closing line, or the one
@@ -119,7 +132,8 @@ class LimbWrap(KindOfPiece):
         under_foot = foot_strap(self.foot, wrap, leather_mm) if self.foot else None
         panels = [self._panel(wrap, part, by, leather_mm, under_foot) for part in wrap.parts]
         under = self._under(self.closed, wrap, leather_mm) if isinstance(self.closed, Gapped) else None
-        darts = seams(wrap.first, self.margin_mm) if not wrap.filled else []
+        darts = edge_darts.seams(wrap.first, self.margin_mm)
+        darts += seams(wrap.first, self.margin_mm) if not wrap.filled else []
         gussets = let_in(wrap.first, self.margin_mm, leather_mm)
         more = [
             *gussets.pieces, *([under[0]] if under else []), *by.pieces, *([under_foot.strap] if under_foot else [])
@@ -155,14 +169,16 @@ class LimbWrap(KindOfPiece):
             Edge("right-over", OVER_RIGHT, frozen([*part.over_right, *crease[-1:]]), "free" if last else ""),
             Edge("left-over", OVER_LEFT, frozen([*crease[:1], *part.over_left[::-1]]), "free" if first else ""),
         ] if over else []  # fmt: skip
+        if part.flat.across is None:
+            right = [Edge("right", RIGHT, frozen([*crease[-1:], *part.right]), "free" if last else "",
+                          beside="left" if first and last else "")]  # fmt: skip
+            left = [Edge("left", LEFT, frozen([*crease[:1], *part.left]), "free" if first else "")]
+        else:
+            right = edge_darts.edges(part, "right", RIGHT, part.right)
+            left = edge_darts.edges(part, "left", LEFT, part.left)
         outline, edges = edged(
-            *end_edges(part, part.all_rows[0], "top"),
-            *sides[:1],
-            Edge("right", RIGHT, frozen([*crease[-1:], *part.right]), "free" if last else "",
-                 beside="left" if first and last else ""),
-            *(replace(e, line=frozen(e.line[::-1])) for e in reversed(end_edges(part, part.rows[-1], "low"))),
-            Edge("left", LEFT, frozen([*part.left[::-1], *crease[:1]]), "free" if first else ""),
-            *sides[1:],
+            *end_edges(part, part.all_rows[0], "top"), *sides[:1], *right,
+            *_back(end_edges(part, part.rows[-1], "low")), *_back(left), *sides[1:],
         )  # fmt: skip
         punches = (
             *(by.holes[0] if first else ()),
@@ -206,10 +222,16 @@ class LimbWrap(KindOfPiece):
         gives, gives_over = (
             max((abs(g.over_mm) / g.round_mm for g in rows), default=0.0) for rows in (wrap.girded, wrap.girded_over)
         )
+        across = wrap.first.flat.across
+        once = np.arange(len(wrap.surface.at_mm)) != (
+            -1 if across is None else across + 1
+        )  # a row cut along is there twice
         for part in wrap.parts:
+            at, left, right, open_ = (
+                frozen(each[once][::-1]) for each in (wrap.surface.at_mm, part.left, part.right, wrap.open_mm)
+            )
             yield Lies(
-                "wrap", part.id, "round", frozen(wrap.surface.at_mm[::-1]), frozen(part.left[::-1]),
-                frozen(part.right[::-1]), loose_mm=self.ease_mm, open_mm=frozen(wrap.open_mm[::-1]), gives=gives,
+                "wrap", part.id, "round", at, left, right, loose_mm=self.ease_mm, open_mm=open_, gives=gives,
                 taken_mm=frozen(wrap.darted_mm[::-1]) if part.flat.doubled else None,
                 let_in=tuple(f"gusset-{k}" for k, _ in enumerate(part.slits.sides, 1)) if part.filled else (),
             )  # fmt: skip
@@ -227,7 +249,7 @@ class LimbWrap(KindOfPiece):
     def _under(self, closed: Gapped, wrap: Wrap, leather_mm: float) -> tuple[Piece, Seat, Join] | None:
         """A tongue under the gap, its ends slanted as that tapers, sewn inside the left edge along its own."""
         tongue = closed.tongue
-        if tongue is None:
+        if tongue is None or wrap.first.flat.across is not None:  # its seam would go across a dart
             return None
         long = float(arc_length(wrap.left)[-1])
         high, low = (gap / 2 + tongue.lap_mm for gap in (closed.gap_high_mm, closed.gap_low_mm))
@@ -248,6 +270,11 @@ class LimbWrap(KindOfPiece):
     def suits(self, body: Any, leather_mm: float, tannage: str) -> tuple[Finding, ...]:
         """Whether the leather takes what it must stretch and shrink."""
         return checks.suits(self, body, self.wrap(body, leather_mm), leather_mm, tannage)
+
+
+def _back(edges: list[Edge]) -> Iterator[Edge]:
+    """Edges the other way."""
+    return (replace(e, line=frozen(e.line[::-1])) for e in reversed(edges))
 
 
 def _over(piece: Piece) -> float:

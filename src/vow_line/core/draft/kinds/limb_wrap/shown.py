@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ....curve import Line, Values, arc_length, area_within, frozen, smooth_through
 from ....drawing import Callout, Mark
+from ....meanings import Meaning
 from ....measure import LimbBody
 from ....memory import remembered
 from ....quantity import Q
@@ -18,10 +19,12 @@ from ....texts import Said, joined, said
 from ...drafted import Section
 from ...flatten import Flat
 from ...surface import around, half_width
+from . import edge_darts
 from .checks import CLOSING, PANELS, in_words, worst
 from .closure import point
 from .closures import CLOSURES
 from .darts import ENDS, FROM, UNDER_MARGINS, Darts, End
+from .edge_darts import LEFT_BEYOND_MM, REACHES, EdgeDarts
 from .fold import FoldOver
 from .foot import UP_MM, FootStrap
 from .wrap import CLOSING_RAD, OVER, Part, Wrap, averaged, even, wrapped
@@ -66,14 +69,17 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
                          meant=(None, wrap.foot or FootStrap())))  # fmt: skip
     given.append(Callout("piece.over", said("its top"), "count", wrap.over, top, "left",
                          choices=(said("cut plain"), said("folded over")), meant=(None, wrap.over or FoldOver())))  # fmt: skip
-    if wrap.panels == 1 and not wrap.over:
+    if wrap.may_have_darts:
+        now, across = wrap.darts_made, wrap.edge_darts
         given.append(Callout("piece.darts", said("slits"), "count", wrap.darts, top, "left",
-                             choices=(said("no darts"), *SLITS.values()),
-                             meant=(None, *(_slit(wrap.darts, *way) for way in SLITS))))  # fmt: skip
-    sides = laid.first.slits.sides
-    if sides and wrap.darts:
+                             choices=(said("no darts"), *SLITS.values(), said("darts from both edges")),
+                             meant=(None, *(_slit(now, *way) for way in SLITS), across or _usual(laid))))  # fmt: skip
+    if wrap.edge_darts:
+        given += _from_edges(wrap.edge_darts, wrap.margin_mm, laid)
+    sides, darts = laid.first.slits.sides, wrap.darts_made
+    if sides and darts:
         left, right = sides[0]
-        darts, filled = wrap.darts, wrap.darts.gussets
+        filled = darts.gussets
         given += [
             Callout("piece.darts.deep_mm", said("gussets, deep") if filled else said("darts, deep"), "length", darts.deep_mm,
                     point(left[0]), "left", to=point(left[-1]), part=said("gussets") if filled else said("darts")),
@@ -123,10 +129,12 @@ def reckonings(
             (said("laid flat it comes out {off} longer, settled", off=length(line.over_mm)) if line.over_mm >= 0 else
              said("laid flat it comes out {off} shorter, settled", off=length(-line.over_mm)),),
         ))  # fmt: skip
-    edges = [float(arc_length(line)[-1]) for line in (laid.left, laid.right)]
+    edges = [sum(float(arc_length(run)[-1]) for run in laid.runs(line)) for line in (laid.left, laid.right)]
     n = len(rows[0])
-    if laid.first.slits.sides and wrap.darts:
-        sums += _slits(wrap.darts, laid, wrap.margin_mm)
+    if laid.first.slits.sides and wrap.darts_made:
+        sums += _slits(wrap.darts_made, laid, wrap.margin_mm)
+    if laid.first.flat.across is not None:
+        sums += _across(laid)
     if laid.over is not None:
         first, deep = laid.first, float(np.ptp(laid.over.at_mm))
         high = float(arc_length(first.flat.points[: first.over + 1, first.flat.points.shape[1] // 2])[-1])
@@ -151,6 +159,42 @@ def reckonings(
 
 def _slit(now: Darts | None, at: End, filled: bool) -> Darts:
     return (now or Darts()).model_copy(update={"at": at, "gussets": filled})
+
+
+def _usual(laid: Wrap) -> EdgeDarts:
+    """Darts from both edges where flat leather is too narrow by most, or lies half way up."""
+    at = laid.surface.at_mm
+    low, high = float(at[-1]), float(at[0])
+    tight = [g for g in laid.girded if low + LEFT_BEYOND_MM <= g.at_mm <= high - LEFT_BEYOND_MM]
+    place = min(tight, key=lambda g: g.over_mm).at_mm if tight else (low + high) / 2
+    return EdgeDarts(level_mm=round(place))
+
+
+def _from_edges(darts: EdgeDarts, margin_mm: float, laid: Wrap) -> list[Callout]:
+    """Where darts from both edges are, and how far in they reach."""
+    part, at = laid.first, said("darts, up the limb")
+    if part.flat.across is None:
+        low = point(laid.left[-1])
+        return [Callout("piece.darts.level_mm", at, "length", darts.level_mm, low, "left")]
+    (upper, _), (right, _) = edge_darts.sides(part)
+    return [
+        Callout("piece.darts.level_mm", at, "length", darts.level_mm, point(upper[0]), "left", "dart-1"),
+        Callout("piece.darts.reach", said("darts, to the middle"), "count", darts.reach, point(right[-1]), "right", "dart-2",
+                choices=tuple(REACHES.values()), meant=tuple(REACHES)),
+        Callout("piece.margin_mm", said("thread to the cut"), "length", margin_mm, point(upper[len(upper) // 2]), "left",
+                "dart-1"),
+    ]  # fmt: skip
+
+
+def _across(laid: Wrap) -> list[Reckoning]:
+    """How far darts from both edges open, and reach in."""
+    (upper, _), _ = edge_darts.sides(laid.first)
+    left, right = (float(np.hypot(*(one[0] - other[0]))) for one, other in edge_darts.sides(laid.first))
+    return [reckon(
+        "darts", said("Darts open by"), length(max(left, right)),
+        said("{a} at the left edge and {b} at the right, settled so that the leather strains least; {deep} in to their tips",
+             a=length(left), b=length(right), deep=length(float(arc_length(upper)[-1]))), ("dart-1", "dart-2"),
+    )]  # fmt: skip
 
 
 def _slits(darts: Darts, laid: Wrap, margin_mm: float) -> list[Reckoning]:
@@ -312,6 +356,10 @@ def _turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
         between = np.minimum(rows, len(facing) - 1)
         towards = bool(facing[between, column - 1 : column + 1].any(axis=1).mean() > 0.5)
         marks.append(Mark("cut" if towards else "dimension", frozen(seen[rows, column]), id=f"dart-{k + 1}"))
+    if laid.first.flat.across is not None:
+        row, (a, b) = laid.first.flat.across, laid.first.flat.joined
+        for k, (first, last) in enumerate(((0, a), (b, seen.shape[1] - 1)), 1):
+            marks += _seen(seen[row, first : last + 1], facing[row - 1, first:last], ("dimension", "cut"), f"dart-{k}")
     for k in range(1, len(laid.flats)):
         column = k * (seen.shape[1] - 1) // len(laid.flats)
         towards = bool(facing[:, column - 1 : column + 1].any(axis=1).mean() > 0.5)
@@ -366,11 +414,13 @@ def _largest(area: BaseGeometry) -> BaseGeometry:
     return getattr(part, "exterior", part)
 
 
-def _seen(row: Line, facing: Values) -> list[Mark]:
-    """A girth line, dashed where it lies behind."""
+def _seen(
+    row: Line, facing: NDArray[np.bool_], ways: tuple[Meaning, Meaning] = ("dimension", "mark"), id: str = "turned"
+) -> list[Mark]:
+    """A girth line, or part of one, dashed where it lies behind."""
     marks = []
-    for meaning, there in (("dimension", np.logical_not(facing)), ("mark", facing)):
+    for meaning, there in zip(ways, (np.logical_not(facing), facing), strict=True):
         pairs = [row[[k, k + 1]] for k in np.flatnonzero(there)]
         if pairs:
-            marks.append(Mark(meaning, frozen(np.concatenate(pairs)), id="turned", pairs=True))  # type: ignore[arg-type]
+            marks.append(Mark(meaning, frozen(np.concatenate(pairs)), id=id, pairs=True))
     return marks

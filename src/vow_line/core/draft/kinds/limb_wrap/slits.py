@@ -104,6 +104,16 @@ class Slits:
         return tuple(found)
 
 
+def gapes_mm(flat: Flat) -> Values:
+    """How far the sides of darts in from both edges gape at each column, square to them: below nothing where they would lap."""
+    k = flat.across
+    assert k is not None
+    p = flat.points
+    across = np.gradient((p[k] + p[k + 1]) / 2, axis=0)
+    down = _unit(np.column_stack([-across[:, 1], across[:, 0]]))
+    return np.asarray(((p[k + 1] - p[k]) * down).sum(axis=1))
+
+
 def _unit(ways: Line) -> Line:
     return np.asarray(ways / np.maximum(np.hypot(*ways.T), 1e-9)[:, None])
 

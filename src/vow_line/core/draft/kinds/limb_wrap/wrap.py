@@ -15,11 +15,12 @@ from ....memory import remembered
 from ....texts import Said, said
 from ...flatten import Flat, flatten
 from ...surface import ALONG, ROUND, Surface, surface
-from .slits import Slits, drawn_in
+from .slits import CLOSED_MM, Slits, drawn_in, gapes_mm
 
 Closing = Literal["back", "outside", "inside", "front"]
 CLOSING_RAD: dict[Closing, float] = {"front": 0.0, "outside": np.pi / 2, "back": np.pi, "inside": -np.pi / 2}
 OVER = "over"  # what is folded over the top, as what lies there is called
+BESIDE_DART = 15.0  # leather beside darts across counts so many times as much: their sides come out nearly as long
 AVERAGED_MM = 10.0  # what leather takes is compared with strain averaged over so much
 
 
@@ -106,6 +107,11 @@ class Part:
         above, below = self.all_rows[self.over - 1], self.all_rows[self.over]
         shares = np.linspace(0, 1, 25)
         return frozen((even(above, shares) + even(below, shares)) / 2)
+
+    def runs(self, edge: Line) -> tuple[Line, ...]:
+        """A line with a point in each of its rows, in the runs into which darts across part it."""
+        k = self.flat.across
+        return (edge,) if k is None else (frozen(edge[: k + 1]), frozen(edge[k + 1 :]))
 
     @cached_property
     def left(self) -> Line:
@@ -203,6 +209,15 @@ class Wrap:
         """The right edge, from the top down."""
         return self.last.right
 
+    def runs(self, edge: Line) -> tuple[Line, ...]:
+        """An edge, or the closing line, in the runs into which darts across part it."""
+        return self.first.runs(edge)
+
+    @property
+    def edge_long_mm(self) -> float:
+        """How long the shorter edge is when it is sewn."""
+        return min(sum(float(arc_length(run)[-1]) for run in self.runs(edge)) for edge in (self.left, self.right))
+
     @property
     def closing(self) -> tuple[Line, Line]:
         """The closing line from the top down, on the first panel and on the last."""
@@ -240,6 +255,11 @@ class Wrap:
     def strains(self) -> tuple[Values, Values]:
         """How much each square `(rows, columns)` of the surface must stretch and shrink, averaged over 10 mm about it."""
         rows, over = len(self.surface.at_mm) - 1, self.first.over
+        across = self.first.flat.across
+        if across is not None:  # between the sides of what is cut across there is nothing
+            return tuple(  # type: ignore[return-value]
+                np.insert(one[: len(one) // 2].reshape(rows - 1, -1), across, 0.0, axis=0) for one in self.first.strains
+            )
         both = [[one[: len(one) // 2].reshape(rows + over, -1)[over:] for one in part.strains] for part in self.parts]
         return np.hstack([a for a, _ in both]), np.hstack([b for _, b in both])
 
@@ -293,11 +313,17 @@ def even(line: Line, shares: Values) -> Line:
 def laid_flat(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int = 1,
     steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0, slits: tuple[int, float] = (0, 0.0),
-    low: bool = False,
+    low: bool = False, across: tuple[float, tuple[int, int]] | None = None,
 ) -> tuple[Surface, tuple[Flat, ...], Over | None]:  # fmt: skip
     """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels; `over_mm` of it
-    folded over the top, a leather `thick_mm` farther out; or with so many `slits` from the top, so deep, or from the `low` end.
+    folded over the top, a leather `thick_mm` farther out; or with so many `slits` from the top, so deep, or from the `low` end;
+    or cut `across` at a place, where its surface has a row twice, but between two of its columns.
     """
+    if across is not None:
+        made, _ = _shared(body, from_mm, to_mm, more_mm, closing, 1, steps, across[0])
+        k = int(np.argmin(np.abs(made.at_mm - across[0])))
+        made = Surface(*(np.insert(rows, k, rows[k], axis=0) for rows in (made.points, made.at_mm, made.girth_mm)))
+        return made, (_cut_across(made, k, across[1]),), None
     tip = None
     if slits[0] and panels == 1 and not over_mm:
         tip = from_mm + slits[1] if low else to_mm - slits[1]
@@ -316,6 +342,23 @@ def laid_flat(
     flats = (flatten(np.concatenate([up[:, k * each : (k + 1) * each + 1], share])) for k, share in enumerate(shares))
     points = outer.points + (inner.points[:, :-1].mean(axis=1) - outer.points[:, :-1].mean(axis=1))[:, None]
     return made, tuple(flats), Over(points[::-1], inner.at_mm[::-1], inner.girth_mm[::-1])
+
+
+def _cut_across(made: Surface, k: int, joined: tuple[int, int]) -> Flat:
+    """A surface whose row is there twice laid flat, cut along it in from both edges as far as its sides gape. What lies beside
+    them counts more: they are sewn to each other.
+    """
+    rows, columns = (n - 1 for n in made.points.shape[:2])
+    row = np.tile(np.delete(np.repeat(np.arange(rows), columns), np.s_[k * columns : (k + 1) * columns]), 2)
+    weights = np.where(np.isin(row, (k - 1, k + 1)), BESIDE_DART, 1.0)
+    while True:
+        flat = flatten(made.points, weights, across=(k, joined))
+        (a, b), lap = joined, gapes_mm(flat) < CLOSED_MM
+        left, right = np.flatnonzero(lap[:a]), np.flatnonzero(lap[:b:-1])
+        shut = (int(left[0]) if len(left) else a, made.points.shape[1] - 1 - int(right[0]) if len(right) else b)
+        if shut == joined or shut[0] == 0 or shut[1] == made.points.shape[1] - 1:
+            return flat
+        joined = shut
 
 
 def slit(made: Surface, n: int, deep_mm: float, low: bool) -> tuple[tuple[int, ...], int, int]:
@@ -356,7 +399,7 @@ def _shared(
 @remembered("part")
 def averaged(flat: Flat) -> tuple[Values, Values]:
     """Strains averaged over the two triangles of each square, and over as many squares as lie in 10 mm."""
-    rows, columns = flat.points.shape[0] - 1, flat.points.shape[1] - 1 - len(flat.doubled)
+    rows, columns = flat.points.shape[0] - 1 - (flat.across is not None), flat.points.shape[1] - 1 - len(flat.doubled)
     m = rows * columns
     long, wide = (float(np.linalg.norm(np.diff(flat.points, axis=k), axis=2).mean()) for k in (0, 1))
     over = [max(int(AVERAGED_MM / size), 1) for size in (long, wide)]

@@ -15,7 +15,7 @@ from ....joins import Buckle, Join, Layer, Seat, Sewing, Turn
 from ....pieces import Piece, Punch, leather
 from ....strapping import FLIPPED, OVER_SLOT_MM, Cut, Lap, TurnedEnd, half_turn, strapping
 from ....wrap import NEUTRAL_DRY
-from ..closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, Size, normals, point
+from ..closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, Size, point, way_at
 from ..wrap import Part, Wrap
 
 SEAM_IN_MM = 3.0  # tabs and billets are sewn so far in from their edges (from memory)
@@ -104,11 +104,11 @@ class Buckled(Gapped):
         under = ("last-lap", said("tab, under"), far)
         pieces, seats, joins = [], list[Seat](), []
         behind = self.bar_in_mm + self.to_bar_mm
-        for piece, on, row, edge, side, begins, below in (
-            (tab, laid.first, rows[0], laid.left, LEFT_SIDE, behind, under),
-            (billet, laid.last, rows[1], laid.right, RIGHT_SIDE, self.in_mm, None),
+        for piece, on, row, runs, side, begins, below in (
+            (tab, laid.first, rows[0], laid.runs(laid.left), LEFT_SIDE, behind, under),
+            (billet, laid.last, rows[1], laid.runs(laid.right), RIGHT_SIDE, self.in_mm, None),
         ):
-            frames = [_frame(at, edge, side, begins + self.box_mm) for at in row]
+            frames = [_frame(at, way_at(runs, at), side, begins + self.box_mm) for at in row]
             held, join = self._sewn(piece, on, frames, below)
             seats += held
             joins.append(join)
@@ -242,10 +242,9 @@ class Buckled(Gapped):
         return tuple(found)
 
 
-def _frame(at: Line, edge: Line, side: float, in_mm: float) -> tuple[Line, Line]:
-    """How a strip lies at a place on an edge: its ways along and across on the wrap, as columns, and where its sewn end is, so
-    far in.
+def _frame(at: Line, way: Line, side: float, in_mm: float) -> tuple[Line, Line]:
+    """How a strip lies at a place on an edge that goes some way there: its ways along and across on the wrap, as columns, and
+    where its sewn end is, so far in.
     """
-    k = int(np.argmin(np.hypot(*(edge - at).T)))
-    out = -normals(edge, side)[k]
+    out = side * np.array([-way[1], way[0]])
     return np.column_stack([out, [-out[1], out[0]]]), at - out * in_mm

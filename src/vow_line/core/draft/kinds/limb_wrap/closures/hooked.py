@@ -12,7 +12,7 @@ from .....reckoning import Reckoning, count, length, reckon
 from .....texts import Said, said
 from ....joins import Join, Layer, Seat, Sewing
 from ....pieces import Edge, Piece, Stock, edged
-from ..closure import Fitted, Lapped, point
+from ..closure import Fitted, Lapped, point, way_at
 from ..wrap import Wrap
 
 TAPE_MM = 1.2  # thick, of either tape (from memory)
@@ -44,13 +44,13 @@ class Hooked(Lapped):
         half = np.array([self.long_mm / 2, self.tape_mm / 2])
         corners = np.array([[-1, 1], [1, 1], [1, -1], [-1, -1]])
         inset = min(SEAM_IN_MM, 0.25 * self.tape_mm, 0.25 * self.long_mm)
-        for id, title, on, row, line, under in (
-            ("hooks", said("hook tape"), laid.first, rows[0], laid.closing[0][::-1], True),
-            ("loops", said("loop tape"), laid.last, rows[1], laid.closing[1][::-1], False),
+        for id, title, on, row, runs, under in (
+            ("hooks", said("hook tape"), laid.first, rows[0], laid.runs(laid.closing[0]), True),
+            ("loops", said("loop tape"), laid.last, rows[1], laid.runs(laid.closing[1]), False),
         ):
             outline, edges = edged(Edge("around", said("around"), frozen(corners * half + half), "free"))
             pieces.append(Piece(id, title, outline, edges, Stock(id, title, TAPE_MM, "lining"), count=len(row)))
-            frames = [(_along(line, at), at) for at in row]
+            frames = [(_along(way_at(runs, at)), at) for at in row]
             seats += [
                 Seat(f"{id}-{k}", on.id, frozen((corners * half) @ turn.T + at))
                 for k, (turn, at) in enumerate(frames, 1)
@@ -105,9 +105,7 @@ class Hooked(Lapped):
         return tuple(found)
 
 
-def _along(line: Line, at: Line) -> Line:
-    """The ways along and across a line at a place on it, as columns."""
-    k = int(np.argmin(np.hypot(*(line - at).T)))
-    run = np.gradient(line, axis=0)[k]
-    way = run / max(float(np.hypot(*run)), 1e-9)
+def _along(down: Line) -> Line:
+    """The ways along a line, up, and across it, as columns."""
+    way = -down
     return np.column_stack([way, [-way[1], way[0]]])
