@@ -24,6 +24,7 @@ from vow_line.core.draft.kinds.limb_wrap.closures.laced import Laced
 from vow_line.core.draft.kinds.limb_wrap.closures.studs import Studs
 from vow_line.core.draft.kinds.limb_wrap.edge_darts import SHARES, EdgeDarts, Reach, clear_of
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
+from vow_line.core.draft.kinds.limb_wrap.wrap import Wrap
 from vow_line.core.draft.pieces import edged
 from vow_line.core.job import change, mend
 from vow_line.core.plan import Plan, plan
@@ -37,13 +38,16 @@ def darted(
 ) -> Plan:
     """A wrap with darts at the place nearest to a level where they are clear of what closes it."""
     closed = closed or Laced(gap_low_mm=10, gap_high_mm=4)
-    made = cuff(rows, "calf", closed=closed)
-    at: float | None = level_mm
-    for _ in range(2):
-        at = clear_of(at, made.job.piece.wrap(made.measured.body, 2.0), closed, made.job.piece.margin_mm)
-        assert at is not None
-        made = plan(change(made.job, "piece.darts", EdgeDarts(level_mm=at, reach=reach)))
-    return made
+    plain = cuff(rows, "calf", closed=closed)
+    body, margin = plain.measured.body, plain.job.piece.margin_mm
+
+    def with_(darts: EdgeDarts | None) -> Wrap:
+        return plain.job.piece.model_copy(update={"darts": darts}).wrap(body, 2.0)  # type: ignore[no-any-return]
+
+    darts = EdgeDarts(level_mm=level_mm, reach=reach)
+    at = clear_of(darts, with_(None), closed, margin, with_)
+    assert at is not None
+    return plan(change(plain.job, "piece.darts", darts.model_copy(update={"level_mm": at})))
 
 
 @pytest.mark.parametrize("girths", [(260.0, 330.0, 300.0), (300.0, 380.0, 300.0), (330.0, 380.0, 360.0)])

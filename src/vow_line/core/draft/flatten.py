@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from ..curve import Line, Values, frozen
 
-MOST_ROUNDS = 100
+MOST_ROUNDS = 200
 SETTLED = 1e-11  # it is settled when the energy falls by less than this share of itself
 ROUNDED = 1e-15  # or by less than is lost where the sums it is the difference of are rounded
 DEEP = 6  # rounds that are mixed

@@ -1,5 +1,6 @@
 """What is wrong with a limb wrap, in a maker's words, and what would mend it."""
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -64,11 +65,15 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     most = takes(wrap, tannage)
     strain = max(laid.stretched, laid.shrunk)
     if laid.folded:
+        mends: list[Mend] = []
+        if wrap.darts and not wrap.model_copy(update={"darts": None}).wrap(body, leather_mm).folded:
+            mends.append(Mend(said("no gussets") if laid.filled else said("no darts"), (("piece.darts", None),)))
         n = next((n for n in MORE if n > wrap.panels and not wrap.wrap(body, leather_mm, panels=n).folded), None)
+        mends += [Mend(said("in {panels}", panels=PANELS[n]), (("piece.panels", n),))] if n else []
         return (Finding(
             "hold", "does-not-lie-flat", "draft",
             said("The limb turns so sharply that this does not lie flat for it."), "piece.panels",
-            Mend(said("in {panels}", panels=PANELS[n]), (("piece.panels", n),)) if n else None,
+            mends[0] if mends else None, tuple(mends[1:]),
         ),)  # fmt: skip
     if strain <= most:
         return ()
@@ -132,18 +137,23 @@ def _in_from_edges(
     if max((k for _, k in turns), default=0.0) <= 0:
         return []
     made = edge_darts.EdgeDarts(level_mm=max(turns, key=lambda each: each[1])[0])
-    laid = wrap.wrap(body, leather_mm)
-    for _ in range(2):  # what closes it moves a little as they are made
-        clear = edge_darts.clear_of(made.level_mm, laid, wrap.closed, wrap.margin_mm)
-        if clear is None:
-            return []
-        made = edge_darts.EdgeDarts(level_mm=clear)
-        laid = wrap.model_copy(update={"darts": made}).wrap(body, leather_mm)
+    with_ = partial(_with_darts, wrap, body, leather_mm, 0.0)
+    clear = edge_darts.clear_of(made, wrap.wrap(body, leather_mm), wrap.closed, wrap.margin_mm, with_)
+    if clear is None:
+        return []
+    made = edge_darts.EdgeDarts(level_mm=clear)
+    laid = with_(made)
     left = max(laid.stretched, laid.shrunk)
-    if left > BETTER * strain or laid.folded or edge_darts.findings(made, laid, wrap.closed, wrap.margin_mm):
+    if left > BETTER * strain or laid.folded or edge_darts.findings(made, laid, wrap.closed, wrap.margin_mm, with_):
         return []
     label = said("darts in from both edges, at {at}", at=length(made.level_mm))
     return [(left, Mend(label, (("piece.darts", made),)))]
+
+
+def _with_darts(
+    wrap: "LimbWrap", body: LimbBody, leather_mm: float, lining_mm: float, made: edge_darts.EdgeDarts
+) -> Wrap:
+    return wrap.model_copy(update={"darts": made}).wrap(body, leather_mm, lining_mm=lining_mm)
 
 
 def turns(body: LimbBody) -> list[tuple[float, float]]:
@@ -193,7 +203,9 @@ def _over(wrap: "LimbWrap", laid: Wrap) -> list[Finding]:
     return [Finding("note", "over-flesh", "draft", FOLDED_SHOWS["grain"], "piece.over")]
 
 
-def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
+def findings(
+    wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Line], leather_mm: float
+) -> tuple[Finding, ...]:
     """What is wrong whatever the leather is."""
     found: list[Finding] = []
     first, last = float(body.read_mm[0, 0]), float(body.read_mm[-1, 0])
@@ -215,7 +227,8 @@ def findings(wrap: "LimbWrap", body: LimbBody, laid: Wrap, rows: tuple[Line, Lin
     if wrap.darts_made:
         found += darts.findings(wrap.darts_made, laid)
     elif wrap.edge_darts:
-        found += edge_darts.findings(wrap.edge_darts, laid, wrap.closed, wrap.margin_mm)
+        found += edge_darts.findings(wrap.edge_darts, laid, wrap.closed, wrap.margin_mm, partial(
+            _with_darts, wrap, body, leather_mm, laid.lining_mm))  # fmt: skip
     elif wrap.darts:
         found.append(Finding(
             "look", "darts-idle", "draft",

@@ -152,7 +152,7 @@ class LimbWrap(KindOfPiece):
             labels=(Label(said("towards the body"), (0.0, float(panels[0].outline[:, 1].min()) - _over(panels[0]))),),
             callouts=shown.callouts(self, wrap, rows, leather_mm),
             tell=partial(shown.reckonings, self, body, wrap, rows, leather_mm),
-            find=partial(checks.findings, self, body, wrap, rows),
+            find=partial(checks.findings, self, body, wrap, rows, leather_mm),
             shown=(*ids, *(p.id for p in more)),
             section=partial(shown.section, self, body, wrap, leather_mm),
             station_of=lambda _, v: (wrap.at_of(v), "round"),

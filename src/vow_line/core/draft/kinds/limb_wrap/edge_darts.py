@@ -1,5 +1,6 @@
 """Darts in from both closing edges at a level, where a limb has a belly: wedges taken out and sewn before it is closed."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Annotated, Literal
 
 import numpy as np
@@ -15,8 +16,8 @@ from ...closures import ENDS_SHARE
 from ...joins import Join
 from ...pieces import Edge
 from .closure import LEFT_SIDE, RIGHT_SIDE, Closure, Gapped
-from .darts import LEAST_APART_MM, OFF_MM, dart_seam
-from .slits import gapes_mm
+from .darts import LEAST_APART_MM, dart_seam
+from .slits import CLOSED_MM, gapes_mm
 
 if TYPE_CHECKING:
     from .wrap import Part, Wrap
@@ -30,6 +31,7 @@ REACHES: dict[Reach, Said] = {
 LEFT_BEYOND_MM = 20.0  # so much of the wrap is left beyond them either way
 CLEAR_MM = 3.0  # between a dart's thread and what closes it (from memory)
 STEP_MM = 0.5  # they are tried so far on to lie clear of what closes it
+SHIFTS_MM = 4.0  # which moves about so much as they are put elsewhere
 NAMES = said("dart 1"), said("dart 2")
 BELOW = {"left": said("left edge, below its dart"), "right": said("right edge, below its dart")}
 
@@ -95,10 +97,19 @@ def seams(part: "Part", margin_mm: float) -> list[Join]:
     ]
 
 
-def clear_of(level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float) -> float | None:
-    """The place nearest to a level where darts lie clear of all that closes a wrap, as that stands now; None where there is
-    none.
+def clear_of(
+    darts: EdgeDarts, laid: "Wrap", closed: Closure, margin_mm: float, with_: Callable[[EdgeDarts], "Wrap"]
+) -> float | None:
+    """The place nearest to them where darts lie clear of all that closes a wrap; None where there is none. What closes it moves
+    a little as they are made there: it is looked at again on the wrap `with_` them.
     """
+    first = _clear(darts.level_mm, laid, closed, margin_mm)
+    if first is None:
+        return None
+    return _clear(first, with_(darts.model_copy(update={"level_mm": first})), closed, margin_mm)
+
+
+def _clear(level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float) -> float | None:
     at, taken = laid.surface.at_mm[::-1], closed.wide_mm / 2 + margin_mm + CLEAR_MM
     places = []
     for runs in closed.runs(laid):
@@ -110,11 +121,19 @@ def clear_of(level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float) -
         ends = min(closed.ends_mm, ENDS_SHARE * s)
         places.append(np.interp(np.linspace(ends, s - ends, n), np.concatenate(walked), at))
     tried = np.arange(at[0] + LEFT_BEYOND_MM, at[-1] - LEFT_BEYOND_MM + STEP_MM / 2, STEP_MM)
-    free = tried[np.abs(tried[:, None] - np.concatenate(places)).min(axis=1) > taken + STEP_MM]
-    return float(free[np.argmin(np.abs(free - level_mm))]) if len(free) else None
+    apart = np.abs(tried[:, None] - np.concatenate(places)).min(axis=1) - taken
+    free = np.flatnonzero(apart > STEP_MM)
+    if not len(free):
+        return None
+    between = np.split(free, np.flatnonzero(np.diff(free) > 1) + 1)
+    near = min(between, key=lambda those: np.abs(tried[those] - level_mm).min())
+    well = near[apart[near] >= min(SHIFTS_MM, float(apart[near].max()))]
+    return float(tried[well[np.argmin(np.abs(tried[well] - level_mm))]])
 
 
-def findings(darts: EdgeDarts, laid: "Wrap", closed: Closure, margin_mm: float) -> list[Finding]:
+def findings(
+    darts: EdgeDarts, laid: "Wrap", closed: Closure, margin_mm: float, with_: Callable[[EdgeDarts], "Wrap"]
+) -> list[Finding]:
     """Darts off the wrap, where the limb turns in, or where they meet what closes it; a tongue sewn across one."""
     low, high = float(laid.surface.at_mm[-1]), float(laid.surface.at_mm[0])
     none = Mend(said("no darts"), (("piece.darts", None),))
@@ -127,9 +146,9 @@ def findings(darts: EdgeDarts, laid: "Wrap", closed: Closure, margin_mm: float) 
                  rest=length(LEFT_BEYOND_MM), low=length(low), high=length(high)), "piece.darts.level_mm",
             *((there, (none,)) if high - low >= 2 * LEFT_BEYOND_MM else (none, ())),
         )]  # fmt: skip
-    opens = gapes_mm(laid.first.flat)[[0, -1]]
+    opens = gapes_mm(laid.first.flat)
     least, most = float(opens.min()), float(opens.max())
-    if least < -OFF_MM:
+    if least < -CLOSED_MM:
         return [Finding(
             "hold", "dart-laps", "draft",
             said("The limb has no belly there: the sides of darts in from its edges would lap by {by}.", by=length(-least)),
@@ -153,7 +172,7 @@ def findings(darts: EdgeDarts, laid: "Wrap", closed: Closure, margin_mm: float) 
         for side in both
     )
     if near < closed.wide_mm / 2 + margin_mm + CLEAR_MM:
-        clear = clear_of(darts.level_mm, laid, closed, margin_mm)
+        clear = clear_of(darts, laid, closed, margin_mm, with_)
         found.append(Finding(
             "hold", "dart-closure", "draft",
             said("The darts come within {d} of what closes it, which takes {w} of the edge.", d=length(near),

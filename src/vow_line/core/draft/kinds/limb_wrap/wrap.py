@@ -20,7 +20,7 @@ from .slits import CLOSED_MM, Slits, drawn_in, gapes_mm
 Closing = Literal["back", "outside", "inside", "front"]
 CLOSING_RAD: dict[Closing, float] = {"front": 0.0, "outside": np.pi / 2, "back": np.pi, "inside": -np.pi / 2}
 OVER = "over"  # what is folded over the top, as what lies there is called
-BESIDE_DART = 15.0  # leather beside darts across counts so many times as much: their sides come out nearly as long
+BESIDE_DART = 6.0  # leather beside darts across counts so many times as much: their sides come out nearly as long
 AVERAGED_MM = 10.0  # what leather takes is compared with strain averaged over so much
 
 
