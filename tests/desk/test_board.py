@@ -250,6 +250,8 @@ def test_what_an_edit_paints_again_is_all_that_it_changed(
     monkeypatch.setattr(Painted, "since", watched)
     for path, value in ((path, value) for path, values in edits.items() for value in values):
         desk.window.session.do("edit", lambda j, path=path, value=value: change(j, path, value))  # type: ignore[misc]
+        while desk.window.pages.station._summing.isActive():  # sums, findings and the corner follow the drawing
+            QTest.qWait(5)
         QTest.qWait(30)
         seen = _on_screen(board)
         board.repaint()

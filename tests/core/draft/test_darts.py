@@ -25,6 +25,7 @@ from vow_line.core.job import change, mend, ornament
 from vow_line.core.measure.things.limb import Limb, LimbStation
 from vow_line.core.plan import plan
 from vow_line.core.proof import prove
+from vow_line.core.proof.round import from_wide_end
 
 BELLY = ((0, 262), (80, 296), (160, 362), (235, 384), (300, 366))
 FLARE = ((0, 300), (80, 270), (160, 262), (235, 300), (300, 420))
@@ -342,3 +343,13 @@ def test_gussets_and_what_they_are_let_into_bear_ornament(kind: str, piece: str)
     assert not ornate.failures
     assert not [f for f in ornate.findings if f.level == "hold" and f.code != "leather-too-small"]
     assert {m.id for f in ornate.made.faces for m in f.marks} >= {"gusset-1-left", "gusset-2-right"}
+
+
+@given(st.floats(4, 40), st.floats(0, 3), st.floats(40, 160), st.booleans(), st.booleans())
+def test_whichever_way_the_sides_of_a_wedge_are_given_they_are_taken_from_its_wide_end(
+    wide: float, tip: float, long: float, one_back: bool, other_back: bool
+) -> None:
+    left, right = (frozen([[side * wide, 0.0], [side * tip, long]]) for side in (-1.0, 1.0))
+    found = from_wide_end(left[::-1] if one_back else left, right[::-1] if other_back else right)
+    assert np.allclose(found[0], left)
+    assert np.allclose(found[1], right)

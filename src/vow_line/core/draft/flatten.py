@@ -153,60 +153,60 @@ class _System:
         self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values, held: NDArray[np.int64],
         after: NDArray[np.int64],
     ) -> None:  # fmt: skip
-        self.i, self.j = corners[:, [1, 2, 0]], corners[:, [2, 0, 1]]
+        self.i, self.j = (np.ascontiguousarray(corners[:, k]) for k in ([1, 2, 0], [2, 0, 1]))
         edge = rest[:, [1, 2, 0]] - rest[:, [2, 0, 1]]
         faced = (rest[:, [1, 2, 0]] - rest) * (rest[:, [2, 0, 1]] - rest).conj()
-        self.weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) * times[:, None] / 2
-        self.pull = self.weight * edge
-        self.own = float((self.weight * np.abs(edge) ** 2).sum())
+        weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) * times[:, None] / 2
+        self.pull = weight * edge
+        self.towards = self.pull.conj()
+        self.own = float((weight * np.abs(edge) ** 2).sum())
+        self.weight = np.repeat(weight.ravel(), 2)  # of the parts of complex numbers as they lie
         at = np.concatenate([self.i.ravel(), self.j.ravel()])
         self.order = np.argsort(at, kind="stable")
         self.begins = np.searchsorted(at[self.order], np.arange(n))
-        self.solve = _by_rows(
+        self.solve = _laplacian(
             np.concatenate([self.i.ravel(), held]), np.concatenate([self.j.ravel(), after]),
-            np.concatenate([self.weight.ravel(), np.full(len(held), HELD)]), n // columns, columns,
+            np.concatenate([weight.ravel(), np.full(len(held), HELD)]), n, columns + 1,
         )  # fmt: skip
 
     def step(self, z: Complex) -> tuple[Complex, float]:
         """Where the points go next, and the energy of where they are."""
-        way = z[self.i] - z[self.j]
-        fit = (self.pull.conj() * way).sum(axis=1)
+        way = z[self.i]
+        way -= z[self.j]
+        fit = np.einsum("ij,ij->i", self.towards, way)
         size = np.abs(fit)
-        energy = float((self.weight * (way.real**2 + way.imag**2)).sum()) + self.own - 2 * float(size.sum())
-        drawn = (self.pull * (fit / np.maximum(size, 1e-12))[:, None]).ravel()
+        energy = float(self.weight @ np.square(way.view(np.float64).ravel())) + self.own - 2 * float(size.sum())
+        fit /= np.maximum(size, 1e-12)
+        drawn = (self.pull * fit[:, None]).ravel()
         gathered = np.add.reduceat(np.concatenate([drawn, -drawn])[self.order], self.begins)
-        moved = self.solve(gathered.view(np.float64).reshape(-1, 2))
-        return moved.view(np.complex128)[:, 0] - complex(*moved[0]), energy
+        moved = self.solve(gathered)
+        return moved - moved[0], energy
 
 
-def _by_rows(
-    i: NDArray[np.int64], j: NDArray[np.int64], weight: Values, rows: int, columns: int
-) -> Callable[[Values], Values]:
-    """What solves for the Laplacian of edges `i` to `j`, one point held. Edges join a row of points to itself and to the next
-    alone, so it is a chain of blocks, taken one after another as by pencil: a whole inverse takes ten times as long.
+def _laplacian(
+    i: NDArray[np.int64], j: NDArray[np.int64], weight: Values, n: int, reach: int
+) -> Callable[[Complex], Complex]:
+    """What solves for the Laplacian of edges `i` to `j`, one point held, by LAPACK's banded Cholesky: the numbers of points
+    that an edge joins lie no farther apart than `reach`.
     """
-    n, block = rows * columns, columns * columns
-    ends, others = np.concatenate([i, j, i, j]), np.concatenate([i, j, j, i])
-    values = np.concatenate([weight, weight, -weight, -weight])
-    row, to = ends // columns, others // columns
-    at = row * block + ends % columns * columns + others % columns
-    own = np.bincount(at[row == to], values[row == to], rows * block).reshape(rows, columns, columns)
-    down = np.bincount(at[to == row + 1], values[to == row + 1], rows * block).reshape(rows, columns, columns)
-    own[0, 0, 0] += 1.0
-    inverse, through = np.empty_like(own), np.empty_like(own)
-    inverse[0] = np.linalg.inv(own[0])
-    for k in range(1, rows):
-        through[k] = down[k - 1].T @ inverse[k - 1]
-        inverse[k] = np.linalg.inv(own[k] - through[k] @ down[k - 1])
+    from scipy.linalg.lapack import dpbtrf, dpbtrs  # where a limb is first laid flat: it takes its time to come
 
-    def solve(b: Values) -> Values:
-        x = b.reshape(rows, columns, -1).copy()
-        for k in range(1, rows):
-            x[k] -= through[k] @ x[k - 1]
-        x[-1] = inverse[-1] @ x[-1]
-        for k in range(rows - 2, -1, -1):
-            x[k] = inverse[k] @ (x[k] - down[k] @ x[k + 1])
-        return np.ascontiguousarray(x.reshape(n, -1))
+    band = np.zeros((reach + 1, n))
+    np.subtract.at(band, (np.abs(i - j), np.minimum(i, j)), weight)
+    band[0] = np.bincount(np.concatenate([i, j]), np.concatenate([weight, weight]), n)
+    band[0, 0] += 1.0
+    ridge = 0.0
+    while True:
+        taken, wrong = dpbtrf(band, lower=1)
+        if not wrong:
+            break
+        more = max(10 * ridge, 1e-12 * float(np.abs(band[0]).max()))  # slivers round to less than nothing
+        band[0] += more - ridge
+        ridge = more
+
+    def solve(b: Complex) -> Complex:
+        x, _ = dpbtrs(taken, np.array([b.real, b.imag]).T, lower=1, overwrite_b=1)
+        return np.asarray(x[:, 0] + 1j * x[:, 1])
 
     return solve
 
@@ -247,7 +247,7 @@ def _mixed(steps: list[Complex], ways: list[Complex]) -> Complex:
         shares = np.linalg.solve(normal, differ @ way[-1])
     except np.linalg.LinAlgError:  # two rounds were the same
         return steps[-1]
-    return np.asarray(steps[-1] - shares @ (steps[-1] - np.array(steps[:-1])))
+    return np.asarray((1 - shares.sum()) * steps[-1] + shares @ np.array(steps[:-1]))
 
 
 def _real(z: Complex) -> Values:

@@ -136,13 +136,18 @@ def _let_in(given: Assembled, id: str, into: str) -> LetIn:
         if upper is not None and part:
             lines.append(own[part])
             sides.append(given.assembly.line_of(upper))
-    one, other = sides
+    lines, sides = from_wide_end(*lines), from_wide_end(*sides)
+    wide, open_ = (np.hypot(*(_at_shares(a) - _at_shares(b)).T) for a, b in (lines, sides))
+    return LetIn(wide - open_, float(area_of_ring(np.concatenate([lines[0], lines[1][::-1]])).area))
+
+
+def from_wide_end(one: Line, other: Line) -> list[Line]:
+    """Two sides of a wedge in one sense, from its wide end."""
+    if np.hypot(*(one[[0, -1]] - other[[0, -1]]).T).sum() > np.hypot(*(one[[0, -1]] - other[[-1, 0]]).T).sum():
+        other = other[::-1]
     if np.hypot(*(one[-1] - other[-1])) > np.hypot(*(one[0] - other[0])):
         one, other = one[::-1], other[::-1]
-    if np.hypot(*(one[-1] - other[-1])) > np.hypot(*(one[-1] - other[0])):
-        other = other[::-1]
-    wide, open_ = (np.hypot(*(_at_shares(a) - _at_shares(b)).T) for a, b in (lines, (one, other)))
-    return LetIn(wide - open_, float(area_of_ring(np.concatenate([lines[0], lines[1][::-1]])).area))
+    return [one, other]
 
 
 def _at_shares(line: Line) -> Line:
