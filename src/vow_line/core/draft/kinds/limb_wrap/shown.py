@@ -1,6 +1,5 @@
 """What is shown of a limb wrap: values, sums, girth lines, what it must stretch, the section, and the limb wrapped again."""
 
-from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -403,9 +402,7 @@ def _facing(seen: Values) -> NDArray[np.bool_]:
 
 def _covered(seen: Values) -> BaseGeometry:
     """All that rows of points cover."""
-    return shapely.union_all(
-        [shapely.MultiPoint(np.concatenate([one, two])).convex_hull for one, two in pairwise(seen)]
-    )
+    return shapely.union_all(shapely.convex_hull(shapely.multipoints(np.concatenate([seen[:-1], seen[1:]], axis=1))))
 
 
 def _largest(area: BaseGeometry) -> BaseGeometry:
