@@ -4,6 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import shapely
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -200,3 +201,21 @@ def test_a_panel_that_was_traced_lying_another_way_is_turned_and_turned_over(des
     desk.key(Qt.Key.Key_R, control)
     assert session.job.thing.body == "knife"
     assert not session.undo_name
+
+
+def test_partner_edges_are_lit_together_on_both_their_panels_and_from_above(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("draft")
+    QTest.qWait(30)
+    board, job = desk.window.pages.station.board, desk.window.session.job
+    assert job is not None
+    panels = [m for m in board.scene.marks if m.meaning == "cut" and m.id.startswith("panel-") and m.closed]
+    for k, meet in enumerate(job.piece.meets):  # type: ignore[attr-defined]
+        board.light(frozenset([f"meet-{k}"]))
+        lit = [m for m in board.scene.marks if m.id in board.lit]
+        on = {p.id for p in panels for m in lit
+              if shapely.Polygon(p.line).buffer(0.5).covers(shapely.Point(m.line.mean(axis=0)))}  # fmt: skip
+        assert on == {f"panel-{meet.a[0]}", f"panel-{meet.b[0]}"}
+        assert f"meet-{k}" in {ready.mark.id for ready in board.corner._paintable}
+    said = board.corner.accessibleName()
+    assert said.startswith("Round the chest, from above")

@@ -7,7 +7,9 @@ import re
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from .curve import Line
+import numpy as np
+
+from .curve import Line, frozen
 from .meanings import Meaning
 from .quantity import Kind
 from .texts import NOTHING, Said
@@ -30,6 +32,12 @@ class Mark:
     rings: tuple[Line, ...] = ()
     pairs: bool = False
     on: str = ""
+
+    def moved(self, u: float, v: float) -> "Mark":
+        """The same so far on."""
+        by = np.array([u, v])
+        return Mark(self.meaning, frozen(self.line + by), self.closed, self.id, self.size_mm,
+                    tuple(frozen(r + by) for r in self.rings), self.pairs, self.on)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

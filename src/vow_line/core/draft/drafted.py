@@ -87,22 +87,32 @@ class Turned:
     half_mm: float
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class FromAbove:
+    """Pieces as they go round the wearer, seen from above: `draw` gives what is drawn and said on it when it is looked at; what
+    it is and what that tells.
+    """
+
+    draw: Callable[[], tuple[tuple[Mark, ...], tuple[Label, ...]]]
+    title: Said
+    says: Said
+
+
 @dataclass(frozen=True, eq=False)
 class Draft:
     """Everything that follows from a body and the choices for one kind of piece; `tell` gives its sums when asked, `find`
     what is wrong with it.
 
-    The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)` looks
-    for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
-    `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all offered is
-    not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece,
-    `edges_of()` at which edges it is tried instead. Where leather is
-    worked to the thing, `closed()` gives the cut and the thread as they lie then, in the frame of the first; `turned`
-    draws it wrapped again; `carried` says how it is worn and drawn. So many of it are made, `makes`: its
-    pieces are counted for all of them. `outside` is the side that is shown. Put together for several wearers, `each` of
-    them has a draft of its own. `lined(thick)` gives it anew with linings so thick under its pieces, by their ids, where those
-    lie between it and what it goes round; `counted` are the pieces whose lining is in it, and those `around` go round
-    something else.
+    The board shows the pieces named in `shown`, marks and labels lie in the frame of the first. `search(progress=...)`
+    looks for a way out that may shift and turn, it takes its time; `judge` finds what is wrong with the way it found.
+    `sentences` say what kind of piece it is, their slots the choices among the callouts; one whose slots are not all
+    offered is not said. `station_of(u, v)` says which station and side of the thing lies at a place of the first piece,
+    `edges_of()` at which edges it is tried instead. Where leather is worked to the thing, `closed()` gives the cut and the
+    thread as they lie then, in the frame of the first; `turned` draws it wrapped again, `from_above()` how its pieces go
+    round; `carried` says how it is worn and drawn. So many of it are made, `makes`: its pieces are counted for all of them.
+    `outside` is the side that is shown. Put together for several wearers, `each` of them has a draft of its own.
+    `lined(thick)` gives it anew with linings so thick under its pieces, by their ids, where those lie between it and what
+    it goes round; `counted` are the pieces whose lining is in it, and those `around` go round something else.
     """
 
     assembly: Assembly
@@ -125,6 +135,7 @@ class Draft:
     sentences: tuple[Said, ...] = ()
     closed: Callable[[], tuple[Line, Line]] | None = None
     turned: Turned | None = None
+    from_above: Callable[[], FromAbove | None] | None = None
     carried: Said = NOTHING
     makes: int = 1
     outside: Literal["grain", "flesh"] = "grain"

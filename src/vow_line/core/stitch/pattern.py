@@ -69,7 +69,7 @@ def _pattern(
 @remembered("piece")
 def _shifted(marks: tuple[Mark, ...], shift: tuple[float, float]) -> tuple[Mark, ...]:
     """Marks of a piece where it lies on a sheet."""
-    return tuple(moved(m, shift) for m in marks)
+    return tuple(m.moved(*shift) for m in marks)
 
 
 @remembered("seam")
@@ -145,7 +145,7 @@ def sheet(draft: Draft, stitching: Stitching) -> tuple[OnSheet, ...]:
     for piece in patterns(draft):
         low = piece.outline.min(axis=0)
         shift = (right - float(low[0]), -float(low[1]))
-        placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))
+        placed.append(OnSheet(piece, shift, tuple(m.moved(*shift) for m in pattern(piece, stitching))))
         right += float(np.ptp(piece.outline[:, 0])) + SHEET_GAP_MM
     return tuple(placed)
 
@@ -164,7 +164,7 @@ def rows(draft: Draft, stitching: Stitching, across_over_down: float, above_mm: 
     for piece, (x, y) in zip(draft.pieces, best, strict=True):
         low = piece.outline.min(axis=0)
         shift = (x - float(low[0]), y + above_mm - float(low[1]))
-        placed.append(OnSheet(piece, shift, tuple(moved(m, shift) for m in pattern(piece, stitching))))
+        placed.append(OnSheet(piece, shift, tuple(m.moved(*shift) for m in pattern(piece, stitching))))
     return tuple(placed)
 
 
@@ -179,15 +179,6 @@ def _in_rows(sizes: list[Line], across_mm: float) -> tuple[list[tuple[float, flo
         x, tall = x + wide, max(tall, high)
         most = max(most, x)
     return at, (most, y + tall)
-
-
-def moved(mark: Mark, shift: tuple[float, float]) -> Mark:
-    """The mark moved by `shift` mm."""
-    by = np.array(shift)
-    return Mark(
-        mark.meaning, frozen(mark.line + by), mark.closed, mark.id, mark.size_mm,
-        tuple(frozen(r + by) for r in mark.rings), mark.pairs, mark.on,
-    )  # fmt: skip
 
 
 def tried_at(edges: TriedEdges, laid: Sequence[OnSheet], at: tuple[float, float] | None) -> tuple[str, float] | None:

@@ -9,15 +9,20 @@ from ...core.quantity import Units
 from ..look.ink import DAY, SEMI, Ink, type_
 from .painter import paint, paintable
 from .scene import Inset
-from .words import laid
+from .words import SMALL, Placed, label_type, laid, placed
 
 WIDE_PX, HIGH_PX = 224, 184
 SMALL_PX = 196, 132  # on a board lower than this:
 LOW_PX = 430
+LABELLED_PX = 304, 196  # where there are words on it
+BESIDE_PX = 88  # for them, on either side
+SIDE_PX, ENDS_PX, OVER_PX = 33, 69, 34
 
 
-def corner_px(board_px: int) -> tuple[int, int]:
+def corner_px(board_px: int, inset: Inset | None) -> tuple[int, int]:
     """How wide and high it is on a board so high."""
+    if inset is not None and inset.labelled:
+        return LABELLED_PX
     return SMALL_PX if board_px < LOW_PX else (WIDE_PX, HIGH_PX)
 
 
@@ -33,21 +38,24 @@ class Corner(QWidget):
         self._inset: Inset | None = None
         self._ink, self._units = DAY, Units()
         self._lit: frozenset[str] = frozenset()
+        self._words: list[Placed] = []
 
     def show_inset(self, inset: Inset | None, ink: Ink, units: Units) -> None:
         """Show this drawing, or nothing."""
         self._inset, self._ink, self._units = inset, ink, units
         self.setVisible(inset is not None)
         if inset is not None:
-            marks = inset.draw()
+            marks, labels = inset.draw()
             points = np.concatenate([m.line for m in marks])
             low, high = points.min(axis=0), points.max(axis=0)
             wide, tall = self.width(), self.height()
-            scale = float((np.array([wide - 33, tall - 69]) / np.maximum(high - low, 1)).min())
+            beside, ends = (2 * BESIDE_PX, ENDS_PX + OVER_PX) if inset.labelled else (SIDE_PX, ENDS_PX)
+            scale = float((np.array([wide - beside, tall - ends]) / np.maximum(high - low, 1)).min())
             middle = (low + high) / 2
             self._to_px = QTransform.fromTranslate(wide / 2, tall / 2).scale(scale, scale)
             self._to_px.translate(-middle[0], -middle[1])
             self._paintable = paintable(marks, scale)
+            self._words = placed(labels, self._to_px, units, SMALL, 24.0, tall - 26.0)
             self.setAccessibleName(f"{inset.title.write(units)}: {inset.says.write(units)}")
             self.update()
 
@@ -59,7 +67,7 @@ class Corner(QWidget):
 
     def put(self, right: int, bottom: int) -> None:
         """Put it where its right and its bottom edge are to be."""
-        wide, high = corner_px(self._board.height())
+        wide, high = corner_px(self._board.height(), self._inset)
         resized = (wide, high) != (self.width(), self.height())
         self.setGeometry(QRect(right - wide, bottom - high, wide, high))
         if resized:
@@ -85,3 +93,7 @@ class Corner(QWidget):
         painter.setFont(body)
         painter.drawStaticText(QPointF(12, self.height() - 9 - says.size().height()), says)
         paint(painter, self._paintable, ink, self._to_px, self._lit)
+        for place, label, words in self._words:
+            painter.setPen(ink.colour("ink" if label.strong else "quiet"))
+            painter.setFont(label_type(label, SMALL))
+            painter.drawStaticText(place.topLeft(), words)

@@ -4,20 +4,20 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QStaticText, QTransform
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ...core.curve import Line
-from ...core.drawing import Callout, Handle, Label
+from ...core.drawing import Callout, Handle
 from ...core.job import Job
 from ...core.quantity import INCH_MM, Units
 from ...core.texts import tell
-from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+from ..look.ink import DAY, SEMI, Ink, type_
 from .corner import Corner, corner_px
 from .dimensions import BESIDE_PX, LYING, Point
 from .painter import Paintable, paint, paintable, reach
 from .scene import Scene
-from .words import laid
+from .words import LARGE, Placed, label_type, laid, placed
 
 SENTENCE_PX = 16
 COLUMN_PX = 158  # left and right of the drawing, for callouts
@@ -26,8 +26,6 @@ MOST_IN_COLUMN = 8
 FEW_SELDOM = 4
 LOW_PX, FEW, INLINE_PX = 460, 2, 300.0  # on a lower board more values than so few stand in a line each, so wide
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
-LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
-OF_WIDTH = {"left": 0.0, "centre": 0.5, "right": 1.0}  # left of where words are, by how they stand there
 MANY_HANDLES = 30  # so many are drawn small
 
 
@@ -112,7 +110,7 @@ class Drawn(QWidget):
         self._handle_at = QPointF()
         self._fitted = self._held = QRectF(0, 0, 100, 100)
         self._to_px = QTransform()
-        self.words: list[tuple[QRectF, Label, QStaticText]] = []
+        self.words: list[Placed] = []
         self._painted: Painted | None = None
         self._still = QPixmap()
         self._still_is: object = None
@@ -192,7 +190,7 @@ class Drawn(QWidget):
                 top, bottom = top + BESIDE_PX, bottom + BESIDE_PX
         beside, above = (right, bottom), (right, bottom)
         if self.scene.inset:  # the drawing keeps clear of the corner on that side where it comes out larger
-            wide, high = corner_px(self.height())
+            wide, high = corner_px(self.height(), self.scene.inset)
             beside, above = (max(right, wide + 44.0), bottom), (right, bottom + high)
         frames = [
             QRectF(left, top, max(self.width() - left - r, 50), max(self.height() - top - b, 50))
@@ -372,30 +370,19 @@ class Drawn(QWidget):
             painter.setPen(ink.colour("ink"))
             painter.drawText(at + QPointF(12, -8), self._held_handle.name.write(self.units))
 
-    def _worded(self) -> list[tuple[QRectF, Label, QStaticText]]:
+    def _worded(self) -> list[Placed]:
         """Each label's words and where they stand, in pixels: where it says, or a few lines up or down from there, not over
         others; those that matter less are left out where there is no room.
         """
         to_px = self.transform()
-        found: list[tuple[QRectF, Label, QStaticText]] = []
-        taken: list[tuple[float, float, float, float]] = []  # left, top, right, bottom of those that stand
         low, most = -np.inf, np.inf
         if self.scene.measured and self._zoom == 1.0 and self._pan.isNull():  # else a hand moved the drawing
             low, most = self._top() + 2, float(self.height() - (self.ruler_px or 6) - self._prompt_px)
-        ascents = {strong: QFontMetrics(type_(17, BOLD) if strong else type_(15)).ascent() for strong in (True, False)}
-        scale, right, down = to_px.m11(), to_px.dx(), to_px.dy()
-        for label in sorted(self.scene.labels, key=lambda k: not k.strong):
-            words = laid(label.says.write(self.units), _label_type(label))
-            wide, high = words.size().toTuple()
-            left = label.at[0] * scale + right - wide * OF_WIDTH[label.align]
-            first = label.at[1] * scale + down - ascents[label.strong]
-            beside = [(a, b) for x, a, y, b in taken if left - 4 < y and left + wide + 4 > x]
-            top = _free(first, high, beside, low, most)
-            if top is not None or label.strong or label.meaning == "alarm":
-                top = first if top is None else top
-                taken.append((left, top, left + wide, top + high))
-                found.append((QRectF(left, top, wide, high), label, words))
-        return found
+        return placed(self.scene.labels, to_px, self.units, LARGE, low, most, self._values_at())
+
+    def _values_at(self) -> list[QRectF]:
+        """Where values and their names stand."""
+        return [box for box, _, _ in self._names]
 
     def _paint_labels(self, painter: QPainter, asked: QRectF) -> None:
         ink = self.ink
@@ -407,7 +394,7 @@ class Drawn(QWidget):
                 painter.setBrush(ink.colour("slip"))
                 painter.drawRoundedRect(box.adjusted(-6, -2, 6, 2), 3, 3)
             colour = {"alarm": "madder", "done": "verdigris"}.get(label.meaning, "ink" if label.strong else "quiet")
-            painter.setFont(_label_type(label))
+            painter.setFont(label_type(label, LARGE))
             painter.setPen(ink.colour(colour))
             painter.drawStaticText(box.topLeft(), words)
 
@@ -455,22 +442,3 @@ def _nearly(box: QRectF, held: QRectF) -> bool:
     give = HELD * max(held.width(), held.height())
     off = (box.left() - held.left(), box.top() - held.top(), box.right() - held.right(), box.bottom() - held.bottom())
     return max(map(abs, off)) <= give
-
-
-def _free(first: float, high: float, beside: list[tuple[float, float]], low: float, most: float) -> float | None:
-    """The first of the places where words are tried, that begin at `first` and are so `high`, clear of those beside and between
-    two heights; None where there is none.
-    """
-    for off in LINES_OFF:
-        top = first + off * (high - 3)
-        if top + 4 >= low and top + high - 4 <= most:
-            for a, b in beside:
-                if top + 3 < b and top + high - 3 > a:
-                    break
-            else:
-                return top
-    return None
-
-
-def _label_type(label: Label) -> QFont:
-    return type_(17, BOLD) if label.strong else type_(15)

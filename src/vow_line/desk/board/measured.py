@@ -125,7 +125,7 @@ class WithDimensions(WithValues):
             value = self._sized_value(id, *link)
             values[value.side].append(value)
         for side, there in values.items():
-            free = room - (corner_px(self.height())[1] if side == "right" and self.scene.inset else 0)
+            free = room - (corner_px(self.height(), self.scene.inset)[1] if side == "right" and self.scene.inset else 0)
             if sum(v.size[1] + 2 for v in there) > free:
                 self._in_a_line.add(side)
             short = side in self._in_a_line

@@ -10,11 +10,14 @@ from ...core.texts import NOTHING, Said
 
 @dataclass(frozen=True, eq=False)
 class Inset:
-    """A second small drawing in a corner, with a title above and words below; `draw` gives its marks when it is shown."""
+    """A second small drawing in a corner, with a title above and words below; `draw` gives its marks when it is shown, and the
+    words on it. It is larger if it is `labelled`.
+    """
 
     title: Said
-    draw: Callable[[], tuple[Mark, ...]]
+    draw: Callable[[], tuple[tuple[Mark, ...], tuple[Label, ...]]]
     says: Said
+    labelled: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
 
@@ -201,6 +201,10 @@ class WithValues(Drawn):
                 self.pointed.emit(callout.mark)
         self._value_focused(path)
         self.update()
+
+    def _values_at(self) -> list[QRectF]:
+        widgets = (*self._fields.values(), *self._combos.values())
+        return [*super()._values_at(), *(QRectF(w.geometry()) for w in widgets if not w.isHidden())]
 
     def _widgets(self, callout: Callout) -> list[QWidget]:
         fields: list[QWidget | None] = [

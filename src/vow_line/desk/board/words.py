@@ -1,9 +1,20 @@
-"""Words on a drawing."""
+"""Words on a drawing: laid out once, and put where they have room."""
 
+from collections.abc import Iterable
 from functools import lru_cache
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QFont, QStaticText
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QFont, QFontMetrics, QStaticText, QTransform
+
+from ...core.drawing import Label
+from ...core.quantity import Units
+from ..look.ink import BOLD, type_
+
+LARGE, SMALL = (17, 15), (15, 13)
+"""How high strong words and others are, in px, on a board and in its corner."""
+LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
+OF_WIDTH = {"left": 0.0, "centre": 0.5, "right": 1.0}  # left of where words are, by how they stand there
+Placed = tuple[QRectF, Label, QStaticText]
 
 
 @lru_cache(500)
@@ -13,3 +24,50 @@ def laid(text: str, font: QFont) -> QStaticText:
     words.setTextFormat(Qt.TextFormat.PlainText)
     words.prepare(font=font)
     return words
+
+
+def label_type(label: Label, sizes: tuple[int, int]) -> QFont:
+    """The letters of a label."""
+    return type_(sizes[0], BOLD) if label.strong else type_(sizes[1])
+
+
+def placed(
+    labels: Iterable[Label], to_px: QTransform, units: Units, sizes: tuple[int, int], low: float, most: float,
+    stand: Iterable[QRectF] = (),
+) -> list[Placed]:  # fmt: skip
+    """Each label's words and where they stand, in pixels, between two heights: where it says, or a few lines up or down from
+    there, not over others nor over what `stand` there; those that matter less are left out where there is no room.
+    """
+    found: list[Placed] = []
+    taken: list[tuple[float, float, float, float]] = [  # left, top, right, bottom
+        (box.left(), box.top(), box.right(), box.bottom()) for box in stand
+    ]
+    ascents = [QFontMetrics(type_(px, BOLD) if k == 0 else type_(px)).ascent() for k, px in enumerate(sizes)]
+    scale, right, down = to_px.m11(), to_px.dx(), to_px.dy()
+    for label in sorted(labels, key=lambda k: not k.strong):
+        words = laid(label.says.write(units), label_type(label, sizes))
+        wide, high = words.size().toTuple()
+        left = label.at[0] * scale + right - wide * OF_WIDTH[label.align]
+        first = label.at[1] * scale + down - ascents[not label.strong]
+        beside = [(a, b) for x, a, y, b in taken if left - 4 < y and left + wide + 4 > x]
+        top = _free(first, high, beside, low, most)
+        if top is not None or label.strong or label.meaning == "alarm":
+            top = first if top is None else top
+            taken.append((left, top, left + wide, top + high))
+            found.append((QRectF(left, top, wide, high), label, words))
+    return found
+
+
+def _free(first: float, high: float, beside: list[tuple[float, float]], low: float, most: float) -> float | None:
+    """The first of the places where words are tried, that begin at `first` and are so `high`, clear of those beside and between
+    two heights; None where there is none.
+    """
+    for off in LINES_OFF:
+        top = first + off * (high - 3)
+        if top + 4 >= low and top + high - 4 <= most:
+            for a, b in beside:
+                if top + 3 < b and top + high - 3 > a:
+                    break
+            else:
+                return top
+    return None

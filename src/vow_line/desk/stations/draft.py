@@ -19,7 +19,7 @@ from ...core.measure.trial import Correction, lacking
 from ...core.plan import Plan
 from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
-from ...core.stitch.pattern import OnSheet, beside, moved
+from ...core.stitch.pattern import OnSheet, beside
 from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell, verbatim
 from ..board import Inset, Scene, Turning
 from ..lists.rows import Row
@@ -67,7 +67,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     way = view.way or draft.way_out
     thing = [Mark("thing", way.at(view.drawn_mm), True, "thing")] if way else []
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-    own = [moved(m, shifts[m.on]) if m.on in shifts else m for m in draft.marks]
+    own = [m.moved(*shifts[m.on]) if m.on in shifts else m for m in draft.marks]
     below = [m for m in own if m.meaning == "welt"]
     above = [m for m in own if m.meaning != "welt"]
     rings = [sheet.marks[0].line for sheet in laid]
@@ -94,7 +94,9 @@ def _scene(plan: Plan, view: View) -> Scene:
         section = draft.section(view.section_at_mm if touch is None else touch.at[1])
         outline, at = laid[0].piece.outline, section.at_mm
         above.insert(0, Mark("dimension", frozen([[outline[:, 0].min() - 6, at], [outline[:, 0].max() + 6, at]])))
-        inset = Inset(section.title, section.draw, section.says)
+        inset = Inset(section.title, lambda: (section.draw(), ()), section.says)
+    elif draft.from_above is not None and (round_ := draft.from_above()) is not None:
+        inset = Inset(round_.title, round_.draw, round_.says, labelled=True)
     return for_whom(plan, Scene(
         (*under, *below, *thing, *over, *above),
         (*_where(draft.callouts, laid), *_trial(plan.job, draft, laid), *_ornaments(plan, laid)),

@@ -9,6 +9,7 @@ import shapely
 from ....curve import Line
 from ....finding import Finding, Mend
 from ....measure import PanelsBody
+from ....measure.body import Level
 from ....quantity import Q
 from ....reckoning import count, length, percent
 from ....texts import Said, said, verbatim
@@ -260,15 +261,26 @@ class AtLevel(NamedTuple):
         return self.across_mm - self.taken_mm
 
 
+def across_of(put: "Put", level: Level) -> dict[str, float]:
+    """How wide each panel is at a level: the other half as wide as the one that is kept."""
+    across = {x: _long(line) for x, line in level.across}
+    for both in put.by.halves:
+        if {both.a, both.b} <= across.keys() and both.keep in ("a", "b"):
+            across |= dict.fromkeys((both.a, both.b), across[both.a if both.keep == "a" else both.b])
+    return across
+
+
+def _long(strokes: Line) -> float:
+    return float(np.hypot(*(strokes[1::2] - strokes[::2]).T).sum())
+
+
 def at_levels(put: "Put") -> Iterator[AtLevel]:
     """What is read and given at each level."""
     own = 2 * np.pi * NEUTRAL_DRY * put.leather_mm
     for k, level in enumerate(put.body.levels):
-        across = {x: float(np.hypot(*(line[1::2] - line[::2]).T).sum()) for x, line in level.across}
-        taken = sum(across[x] - _seen(put, x, line) for x, line in level.across if any(e[0] == x for e in put.taken_mm))
-        for both in put.by.halves:  # the other half is as wide as the one that is kept
-            if {both.a, both.b} <= across.keys() and both.keep in ("a", "b"):
-                across |= dict.fromkeys((both.a, both.b), across[both.a if both.keep == "a" else both.b])
+        across = across_of(put, level)
+        traced = {x: _long(line) for x, line in level.across}
+        taken = sum(traced[x] - _seen(put, x, line) for x, line in level.across if any(e[0] == x for e in put.taken_mm))
         wide = sum(across.values())
         lining = sum(put.thick.get(f"panel-{x}", 0.0) * w for x, w in across.items()) / max(wide, 1e-9)
         wants = level.girth_mm + put.by.ease_mm + own + 2 * np.pi * lining

@@ -10,7 +10,7 @@ import shapely
 from pydantic import Field
 
 from ....curve import Line, frozen, trim, walk
-from ....drawing import Label
+from ....drawing import Label, Mark
 from ....finding import Finding
 from ....measure import Body, PanelsBody
 from ....measure.body import Shape
@@ -25,7 +25,7 @@ from ...joins import Fastener, Join, Lace, Layer, Loops, Seat, Sewing, begun
 from ...kind import KindOfPiece
 from ...ornament import CLEAR_MM, LAP_MM
 from ...pieces import Craft, Edge, Piece, Punch, Stock, edged, leather
-from . import checks, shown
+from . import checks, ring, shown
 from .collar import COLLAR, Collar, Sewn, sewn_on
 from .folded import Turn, turn_mm, turn_of
 from .meets import (
@@ -283,13 +283,14 @@ class Panelled(KindOfPiece):
         )  # fmt: skip
         return Draft(
             assembly=put.assembly,
-            marks=(),
+            marks=tuple(put.closing_lines()),
             labels=tuple(put.labels()),
             callouts=shown.callouts(put),
             tell=partial(shown.reckonings, put),
             find=partial(checks.findings, put),
             shown=tuple(p.id for p in put.assembly.pieces if p.stock.sort == "leather"),
             edges_of=put.tried,
+            from_above=partial(ring.from_above, put),
             lined=partial(self._drafted, body, leather_mm),
         )
 
@@ -554,6 +555,13 @@ class Put:
                     TAIL_MM, lace_mm(self.rows[k], gaps),
                 ))  # fmt: skip
         return found
+
+    def closing_lines(self) -> Iterator[Mark]:
+        """The lines that closures stand along, on both panels: they are lit together."""
+        for k, meet in self.made:
+            if meet.how in CLOSED:
+                for edge, line in zip((meet.a, meet.b), self.along[k], strict=True):
+                    yield Mark("dimension", line, id=f"meet-{k}", on=f"panel-{edge[0]}")
 
     def tried(self) -> TriedEdges:
         """The edges that a mock-up is corrected at."""
