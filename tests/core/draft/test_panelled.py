@@ -534,3 +534,19 @@ def test_what_was_lost_at_a_fold_is_put_back_there_and_nowhere_else(seed: int, s
     assert list(was.edges) == list(now.edges)
     half = shape_of(old.model_copy(update={"short_mm": short}))
     assert np.ptp(half.ring[:, 1]) == pytest.approx(high + short), "where it is not said, half way"
+
+
+def test_how_halves_differ_is_drawn_on_the_other_until_one_is_taken_for_both() -> None:
+    job = demo("waistcoat")
+    made = plan(job)
+    bands = [m for m in made.draft.marks if m.meaning == "band"]
+    assert {m.on for m in bands} == {"panel-C"}
+    assert {m.id for m in bands} == {f.at for f in made.findings if f.code == "halves-differ"}
+    found = likeness(*(made.body.panels[k] for k in "BC"))
+    cut = shapely.LinearRing(made.draft.piece("panel-C").outline)
+    reach = max(float(shapely.distance(cut, shapely.points(m.line)).max()) for m in bands)
+    assert 0.5 * found.off_mm < reach < found.off_mm + 0.6, "as far off the cut as it is said to differ"
+    taken = plan(change(job, "piece.halves", (Halves(a="B", b="C", keep="a"),)))
+    assert not [m for m in taken.draft.marks if m.meaning == "band"]
+    apart = plan(change(job, "piece.halves", (Halves(a="B", b="C", keep="neither"),)))
+    assert [m for m in apart.draft.marks if m.meaning == "band"]

@@ -41,6 +41,7 @@ from .meets import (
     Halves,
     Meet,
     alike,
+    differ,
     halved,
     long,
     outward,
@@ -283,7 +284,7 @@ class Panelled(KindOfPiece):
         )  # fmt: skip
         return Draft(
             assembly=put.assembly,
-            marks=tuple(put.closing_lines()),
+            marks=(*put.closing_lines(), *put.differences()),
             labels=tuple(put.labels()),
             callouts=shown.callouts(put),
             tell=partial(shown.reckonings, put),
@@ -562,6 +563,16 @@ class Put:
             if meet.how in CLOSED:
                 for edge, line in zip((meet.a, meet.b), self.along[k], strict=True):
                     yield Mark("dimension", line, id=f"meet-{k}", on=f"panel-{edge[0]}")
+
+    def differences(self) -> Iterator[Mark]:
+        """How panels that are nearly each other's halves differ, laid on the other: where none is taken for both."""
+        chosen = {frozenset((h.a, h.b)) for h in self.by.halves if h.keep != "neither"}
+        for a, b, found in alike(self.body):
+            if found.off_mm >= checks.SAME_MM and frozenset((a, b)) not in chosen:
+                one, other = self.body.panels[a], self.body.panels[b]
+                by = tuple(self.moved_mm.get(e, 0.0) for e in other.edges)
+                for band in differ(one, other, self.cuts[b], by):
+                    yield Mark("band", band, True, f"piece.halves/{a}{b}", on=f"panel-{b}")
 
     def tried(self) -> TriedEdges:
         """The edges that a mock-up is corrected at."""

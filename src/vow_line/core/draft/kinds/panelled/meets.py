@@ -6,6 +6,7 @@ from itertools import combinations
 from typing import Annotated, Literal
 
 import numpy as np
+import shapely
 from pydantic import Field
 
 from ....curve import Line, Values, arc_length, frozen, mirror, walk
@@ -14,6 +15,7 @@ from ....measure import PanelsBody
 from ....measure.body import Shape
 from ....memory import remembered
 from ....texts import said
+from .outline import Cut, outwards, room
 
 UNDER_MM = 19.0  # what lies under an edge reaches so far past it (common practice)
 ALIKE = 0.04  # edges nearer than this in length may be meant to meet
@@ -28,6 +30,7 @@ LEAST_EDGE_MM = 25.0  # a shorter edge is no seam to be offered
 HALF_OFF = (
     0.06  # panels whose outlines differ by less than this share of their size are each other's halves (from memory)
 )
+LEAST_DIFFER_MM = 0.5  # edges that differ by less are not drawn
 POINTS = 33
 MOST_MEETS = 80
 COMPLEX = np.array([1.0, 1.0j])
@@ -197,6 +200,23 @@ def alike(body: PanelsBody) -> Iterator[tuple[str, str, Likeness]]:
         if found is not None and found.off_mm < HALF_OFF * size:
             taken |= {a, b}
             yield a, b, found
+
+
+@remembered("run")
+def differ(one: Shape, other: Shape, cut: Cut, by_mm: tuple[float, ...]) -> tuple[Line, ...]:
+    """The bands between the edges of two halves laid on each other, where they differ, in the other's frame and its order: each
+    where that edge is `cut`, so far outside where it was traced.
+    """
+    found = likeness(one, other)
+    if found is None:
+        return ()
+    bands, near = [], room(cut, -found.off_mm - LEAST_DIFFER_MM)
+    for (p, q), by in zip(found.pairs, by_mm, strict=True):
+        there, laid = other.edges[q], found.onto(one.edges[p])
+        if shapely.hausdorff_distance(shapely.LineString(there), shapely.LineString(laid)) > LEAST_DIFFER_MM:
+            band = np.concatenate([outwards(there, by), outwards(laid, by)[::-1]])
+            bands.append(frozen(band[shapely.contains_xy(near, *band.T)]))
+    return tuple(band for band in bands if len(band) > 2)
 
 
 def halved(body: PanelsBody, halves: tuple[Halves, ...]) -> Mapping[str, Shape]:
