@@ -183,8 +183,8 @@ class WithCallouts(WithDimensions):
 
         Those of a row bend at one height and run square on from there: in the order of their places they cannot cross.
         """
-        under = (QApplication.focusWidget(), QApplication.widgetAt(QCursor.pos()))
-        touched = next((p for p, f in self._fields.items() if f in under), "")
+        under = {id(QApplication.focusWidget()), id(QApplication.widgetAt(QCursor.pos()))}
+        touched = next((p for p, f in self._fields.items() if id(f) in under), "")
         heights = {row: [anchor.y() for _, anchor, _, r in self._leaders if r == row] for row in ("above", "below")}
         bends = {
             "above": min(heights["above"], default=0.0) - BEND_PX,

@@ -3,7 +3,7 @@
 from itertools import pairwise
 
 import numpy as np
-from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRect, QRectF, QSizeF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QTransform
 from PySide6.QtWidgets import QWidget
 
@@ -56,13 +56,13 @@ class Painted:
         self.ties = {*drawn.ties}
         self._words = drawn.words  # as long as they are here, none of those that come has the place of one of them
         self.words = {(id(says), box.getRect(), k.meaning, k.strong): box for box, k, says in drawn.words}
-        self.leaders, self.handles = drawn.drawn_leaders(), [h.at for h in drawn.scene.handles]
+        self.leaders, self.handles = drawn.drawn_leaders(), {h.at for h in drawn.scene.handles}
 
     def since(self, before: "Painted | None") -> QRectF | None:
         """Where it is not as it was `before`, in px: one rectangle, as a clip of several costs more than what lies between;
         None where it moved.
         """
-        if before is None or before.to_px != self.to_px or before.handles != self.handles:
+        if before is None or before.to_px != self.to_px:
             return None
         stayed = [[k for k in one.marks if k in other.marks] for one, other in ((self, before), (before, self))]
         if stayed[0] != stayed[1]:  # they lie over each other otherwise
@@ -74,6 +74,8 @@ class Painted:
             changed |= tie.box
         for key in self.words.keys() ^ before.words.keys():
             changed |= (self.words.get(key) or before.words[key]).adjusted(-8, -4, 8, 4)
+        for at in self.handles ^ before.handles:
+            changed |= QRectF(self.to_px.map(QPointF(*at)), QSizeF()).adjusted(-6, -6, 6, 6)
         if self.leaders != before.leaders:
             for points, _ in (*self.leaders, *before.leaders):
                 changed |= QPolygonF(points).boundingRect().adjusted(-5, -5, 5, 5)
