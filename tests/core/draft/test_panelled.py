@@ -13,7 +13,6 @@ from tests.bodies import panels
 from tests.jobs import demo, read, words
 from vow_line.core.curve import arc_length, walk
 from vow_line.core.draft.kinds.panelled import Halves, Meet, Panelled
-from vow_line.core.draft.kinds.panelled.draft import Put
 from vow_line.core.draft.kinds.panelled.meets import (
     ALIKE,
     AWAY_RAD,
@@ -23,6 +22,7 @@ from vow_line.core.draft.kinds.panelled.meets import (
     long,
     offered,
 )
+from vow_line.core.draft.kinds.panelled.put import Put
 from vow_line.core.job import Job, change, drag, mend, point_more, remove_station, take_outline
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from tests.jobs import words
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
 from vow_line.core.draft.kinds.panelled.checks import at_levels
-from vow_line.core.draft.kinds.panelled.draft import Put
+from vow_line.core.draft.kinds.panelled.put import Put
 from vow_line.core.draft.kinds.panelled.ring import Ring, rings
 from vow_line.core.job import Job, change
 from vow_line.core.measure.panel import Panel

@@ -19,7 +19,8 @@ from . import collar
 from .meets import LAPPED, LEAST_LAP, MOST_MEETS, SEWN, Halves, Meet, alike, long, offered, together
 
 if TYPE_CHECKING:
-    from .draft import Panelled, Put
+    from .draft import Panelled
+    from .put import Put
 
 EASED, MOST_EASED = 0.02, 0.05  # partner edges so much apart are eased unseen, and at most (common practice)
 Changes = tuple[tuple[str, tuple[Meet, ...]], ...]

@@ -24,7 +24,7 @@ from .meets import ADJUSTS, FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, S
 from .outline import Cut, outwards, room, within
 
 if TYPE_CHECKING:
-    from .draft import Put
+    from .put import Put
 
 FOLD_THIN = 0.5  # what is left of the leather along the fold (from memory)
 UP = 0.5  # an edge that looks up by so much may be one of the neck's

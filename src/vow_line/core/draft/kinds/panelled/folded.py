@@ -15,7 +15,7 @@ from .meets import LEAST_LAP
 from .outline import outwards
 
 if TYPE_CHECKING:
-    from .draft import Together
+    from .making import Together
     from .outline import Cut
 
 THIN = 0.5  # what is left of the leather where it is turned in (common practice)

@@ -20,7 +20,7 @@ from .checks import across_of
 from .meets import DRAWN, SEWN, Meet
 
 if TYPE_CHECKING:
-    from .draft import Put
+    from .put import Put
 
 DEEP, DEEP_HAND = 0.7, 0.45  # how deep a body is for its width, and a hand (from memory); drawn as assumed
 POINTS = 240

@@ -22,7 +22,7 @@ from .folded import THIN, wide_mm
 from .meets import DRAWN, HOWS, LAPPED, SEWN, Meet, long
 
 if TYPE_CHECKING:
-    from .draft import Put
+    from .put import Put
 
 HOW = tuple(HOWS.values())
 HOLES = (said("spaced anew"), said("kept"))

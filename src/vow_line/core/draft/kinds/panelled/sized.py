@@ -7,8 +7,8 @@ import numpy as np
 
 from ....measure import PanelsBody
 from .checks import at_levels
-from .draft import Put
 from .meets import long, standing
+from .put import Put
 
 if TYPE_CHECKING:
     from .draft import Panelled
