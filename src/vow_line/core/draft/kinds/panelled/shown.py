@@ -35,11 +35,10 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
     first = next(iter(put.panels), "")
     ring = put.cuts[first].ring if first else np.zeros((1, 2))
     x, y = ring.max(axis=0).tolist()
-    given = [
-        Callout(
-            "leather.thickness_mm", said("leather"), "leather", put.leather_mm, (x * 0.6, y), "below", f"panel-{first}"
-        ),
-    ]
+    last = [first, *put.panels][-1]
+    foot = put.cuts[last].ring.max(axis=0).tolist() if last else [x, y]
+    given = [Callout("leather.thickness_mm", said("leather"), "leather", put.leather_mm, (foot[0] * 0.6, foot[1]), "below",
+                     f"panel-{last}", on=f"panel-{last}" if last != first else "")]  # fmt: skip
     anew = [(k, m) for k, m in put.made if m.how in SEWN and not put.kept(m)]
     sewn, margin = (anew[0] if anew else None), said("thread to the cut")
     if sewn is None and put.made and all(put.kept(m) for _, m in put.made):
