@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -67,7 +68,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     way = view.way or draft.way_out
     thing = [Mark("thing", way.at(view.drawn_mm), True, "thing")] if way else []
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-    own = [m.moved(*shifts[m.on]) if m.on in shifts else m for m in draft.marks]
+    own = [_moved(m, shifts[m.on]) if m.on in shifts else m for m in draft.marks]
     below = [m for m in own if m.meaning == "welt"]
     above = [m for m in own if m.meaning != "welt"]
     rings = [sheet.marks[0].line for sheet in laid]
@@ -121,6 +122,12 @@ def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[
     top = float(low + shift[1])
     label = Label(said("as it is worn: drag turns it"), (centre, min(top, float(first[:, 1].min())) - 9.0))
     return there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2)
+
+
+@lru_cache(512)
+def _moved(mark: Mark, shift: tuple[float, float]) -> Mark:
+    """A mark on another piece than the first where that lies: the same again while it does."""
+    return mark.moved(*shift)
 
 
 def _touch(plan: Plan, view: View) -> Near | None:

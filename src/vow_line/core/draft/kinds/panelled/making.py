@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from ....curve import Line, frozen, trim, walk
-from ....drawing import Label
+from ....drawing import Label, Mark
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow
 from ....memory import remembered
@@ -124,6 +124,15 @@ def rows_of(along: Together, spacing_mm: float, ends_mm: float) -> Together:
         one, other = one[::-1], other[::-1]
     n = how_many(min(long(one), long(other)), spacing_mm, ends_mm)
     return Together((stood(one, n, ends_mm), stood(other, n, ends_mm)))
+
+
+@remembered("run")
+def held_along(k: int, meet: Meet, along: Together) -> tuple[Mark, ...]:
+    """The lines that closures stand along, on both panels."""
+    return tuple(
+        Mark("dimension", line, id=f"meet-{k}", on=f"panel-{edge[0]}")
+        for edge, line in zip((meet.a, meet.b), along.lines, strict=True)
+    )
 
 
 @remembered("run")

@@ -10,6 +10,7 @@ import shapely
 from pydantic import Field
 
 from ....curve import Line, Values, arc_length, frozen, mirror, walk
+from ....drawing import Mark
 from ....frozen import Frozen
 from ....measure import PanelsBody
 from ....measure.body import Shape
@@ -187,8 +188,13 @@ def _even(line: Line, shares: Values) -> Line:
     return walk(line, shares * long(line))
 
 
-def alike(body: PanelsBody) -> Iterator[tuple[str, str, Likeness]]:
+@remembered("part")
+def alike(body: PanelsBody) -> tuple[tuple[str, str, Likeness], ...]:
     """Panels that are nearly each other's mirror image, each at most once, by their letters."""
+    return tuple(_alike(body))
+
+
+def _alike(body: PanelsBody) -> Iterator[tuple[str, str, Likeness]]:
     taken: set[str] = set()
     for (a, one), (b, other) in combinations(body.panels.items(), 2):
         if {a, b} & taken or len(one.edges) != len(other.edges):
@@ -202,21 +208,34 @@ def alike(body: PanelsBody) -> Iterator[tuple[str, str, Likeness]]:
             yield a, b, found
 
 
-@remembered("run")
-def differ(one: Shape, other: Shape, cut: Cut, by_mm: tuple[float, ...]) -> tuple[Line, ...]:
-    """The bands between the edges of two halves laid on each other, where they differ, in the other's frame and its order: each
-    where that edge is `cut`, so far outside where it was traced.
+def differ(a: str, b: str, one: Shape, other: Shape, cut: Cut, by_mm: tuple[float, ...]) -> Iterator[Mark]:
+    """The bands between the edges of two halves laid on each other, where they differ, in the other's frame: each where that
+    edge is `cut`, so far outside where it was traced.
     """
     found = likeness(one, other)
-    if found is None:
-        return ()
-    bands, near = [], room(cut, -found.off_mm - LEAST_DIFFER_MM)
-    for (p, q), by in zip(found.pairs, by_mm, strict=True):
-        there, laid = other.edges[q], found.onto(one.edges[p])
-        if shapely.hausdorff_distance(shapely.LineString(there), shapely.LineString(laid)) > LEAST_DIFFER_MM:
-            band = np.concatenate([outwards(there, by), outwards(laid, by)[::-1]])
-            bands.append(frozen(band[shapely.contains_xy(near, *band.T)]))
-    return tuple(band for band in bands if len(band) > 2)
+    near = room(cut, -(found.off_mm if found else 0.0) - LEAST_DIFFER_MM)
+    for k, by in enumerate(by_mm if found else ()):
+        band = _band(a, b, one, other, k, by)
+        if band is None:
+            continue
+        there = shapely.contains_xy(near, *band.line.T)
+        if there.all():
+            yield band
+        elif there.sum() > 2:  # what of it was cut away with the edge beside it
+            yield Mark(band.meaning, frozen(band.line[there]), True, band.id, on=band.on)
+
+
+@remembered("run")
+def _band(a: str, b: str, one: Shape, other: Shape, k: int, by_mm: float) -> Mark | None:
+    """That along the k-th edge of the other; None where they are alike there."""
+    found = likeness(one, other)
+    assert found is not None
+    p, q = found.pairs[k]
+    there, laid = other.edges[q], found.onto(one.edges[p])
+    if shapely.hausdorff_distance(shapely.LineString(there), shapely.LineString(laid)) <= LEAST_DIFFER_MM:
+        return None
+    line = frozen(np.concatenate([outwards(there, by_mm), outwards(laid, by_mm)[::-1]]))
+    return Mark("band", line, True, f"piece.halves/{a}{b}", on=f"panel-{b}")
 
 
 def halved(body: PanelsBody, halves: tuple[Halves, ...]) -> Mapping[str, Shape]:

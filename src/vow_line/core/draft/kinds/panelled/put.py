@@ -27,6 +27,7 @@ from .making import (
     ROUNDED_MM,
     Together,
     cut_of,
+    held_along,
     kept_rows,
     lies_on,
     names,
@@ -322,8 +323,7 @@ class Put:
         """The lines that closures stand along, on both panels: they are lit together."""
         for k, meet in self.made:
             if meet.how in CLOSED:
-                for edge, line in zip((meet.a, meet.b), self.along[k], strict=True):
-                    yield Mark("dimension", line, id=f"meet-{k}", on=f"panel-{edge[0]}")
+                yield from held_along(k, meet, self._held[k])
 
     def differences(self) -> Iterator[Mark]:
         """How panels that are nearly each other's halves differ, laid on the other: where none is taken for both."""
@@ -332,8 +332,7 @@ class Put:
             if found.off_mm >= checks.SAME_MM and frozenset((a, b)) not in chosen:
                 one, other = self.body.panels[a], self.body.panels[b]
                 by = tuple(self.moved_mm.get(e, 0.0) for e in other.edges)
-                for band in differ(one, other, self.cuts[b], by):
-                    yield Mark("band", band, True, f"piece.halves/{a}{b}", on=f"panel-{b}")
+                yield from differ(a, b, one, other, self.cuts[b], by)
 
     def tried(self) -> TriedEdges:
         """The edges that a mock-up is corrected at."""
