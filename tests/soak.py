@@ -8,6 +8,7 @@ import argparse
 import sys
 import time
 from collections import Counter
+from collections.abc import Iterator
 
 import numpy as np
 from hypothesis import HealthCheck, Phase, given, settings
@@ -17,10 +18,11 @@ from tests.bodies import plausible
 from tests.jobs import any_job, as_chosen, met
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.panelled import Panelled
+from vow_line.core.drawing import Mark
 from vow_line.core.job import Job, Other
 from vow_line.core.leather import Hide
 from vow_line.core.measure import THINGS
-from vow_line.core.plan import plan
+from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.stitch import StitchChoices
@@ -40,6 +42,8 @@ def put_through(job: Job) -> Counter[str]:
             assert "nan" not in line.sum.write(UNITS)
     for face in planned.made.faces if planned.made else ():
         assert all(np.isfinite(mark.line).all() for mark in face.marks)
+    for mark in looked_at(planned):
+        assert np.isfinite(mark.line).all()
     for spoken in read_back(planned):
         assert spoken.says.write(UNITS)
     assert not planned.failures, planned.failures[0].traceback
@@ -52,6 +56,20 @@ def put_through(job: Job) -> Counter[str]:
     astray = {f.code for f in proof.findings if f.level == "hold"}
     assert all(c.holds for c in proof.checked) is not bool(astray)
     return Counter({"proved" if not astray else "held by the proof": 1, **{f"  {code}": 1 for code in astray}})
+
+
+def looked_at(planned: Plan) -> Iterator[Mark]:
+    """What a board draws besides the pieces: across the thing, worn, from above."""
+    draft = planned.draft
+    if draft is None:
+        return
+    if draft.section is not None:
+        yield from draft.section(float(draft.pieces[0].outline[:, 1].mean())).marks
+    if draft.turned is not None:
+        yield from draft.turned.draw(0.4)
+    seen = draft.from_above() if draft.from_above is not None else None
+    if seen is not None:
+        yield from seen.draw()[0]
 
 
 def plausible_job(rng: np.random.Generator, n: int) -> Job:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 import shapely
 
-from ....curve import Line, Values, frozen
+from ....curve import Line, Values, area_within, frozen
 from ....drawing import Label, Mark
 from ....measure.body import Shape
 from ....memory import remembered
@@ -47,11 +47,9 @@ def _chord(shape: Shape) -> Line:
     """Across a panel at half its height."""
     x, y = shape.ring[:, 0], shape.ring[:, 1]
     middle = float(y.min() + y.max()) / 2
-    across = shapely.Polygon(shape.ring).intersection(
-        shapely.LineString([(x.min() - 1, middle), (x.max() + 1, middle)])
-    )
-    ends = shapely.get_coordinates(across)
-    return frozen([[float(ends[:, 0].min()), middle], [float(ends[:, 0].max()), middle]])
+    across = area_within(shape.ring).intersection(shapely.LineString([(x.min() - 1, middle), (x.max() + 1, middle)]))
+    ends = np.append(shapely.get_coordinates(across)[:, 0], () if across.length else (x.min(), x.max()))
+    return frozen([[float(ends.min()), middle], [float(ends.max()), middle]])
 
 
 @remembered("piece")
