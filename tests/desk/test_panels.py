@@ -209,6 +209,7 @@ def test_partner_edges_are_lit_together_on_both_their_panels_and_from_above(desk
     QTest.qWait(30)
     board, job = desk.window.pages.station.board, desk.window.session.job
     assert job is not None
+    assert board.inset is not None, (board.width(), board.height())
     panels = [m for m in board.scene.marks if m.meaning == "cut" and m.id.startswith("panel-") and m.closed]
     for k, meet in enumerate(job.piece.meets):  # type: ignore[attr-defined]
         board.light(frozenset([f"meet-{k}"]))
@@ -219,3 +220,20 @@ def test_partner_edges_are_lit_together_on_both_their_panels_and_from_above(desk
         assert f"meet-{k}" in {ready.mark.id for ready in board.corner._paintable}
     said = board.corner.accessibleName()
     assert said.startswith("Round the chest, from above")
+
+
+def test_on_a_small_board_the_drawing_has_the_room(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("draft")
+    QTest.qWait(30)
+    board, frame = desk.window.pages.station.board, desk.window.window_
+    scale, wide = board.scale, frame.width()
+    assert board.corner.isVisible()
+    frame.resize(wide - 300, frame.height())
+    QTest.qWait(30)
+    assert not board.corner.isVisible()
+    assert board.scale > 0.8 * scale, "what goes round from above gives way to it"
+    frame.resize(wide, frame.height())
+    QTest.qWait(30)
+    assert board.corner.isVisible()
+    assert board.scale == pytest.approx(scale, rel=0.05)

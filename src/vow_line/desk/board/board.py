@@ -34,6 +34,7 @@ class Board(WithRun):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self._settle()
+        self.show_corner()  # whether there is room for it
         self.resized.emit()
 
     def wheelEvent(self, event: QWheelEvent) -> None:

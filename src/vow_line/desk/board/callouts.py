@@ -101,7 +101,7 @@ class WithCallouts(WithDimensions):
             return
         placed = sorted(callouts, key=lambda c: to_px.map(QPointF(*c.at)).y())
         bottom = self.height() - 20 - self.ruler_px
-        if side == "right" and self.scene.inset:
+        if side == "right" and self.inset:
             bottom = self.corner.y() - 3
         top = self._top() + 4.0
         bottom -= 20 if self._absent and side == "left" else 0
@@ -124,7 +124,7 @@ class WithCallouts(WithDimensions):
         for callout, high in zip(placed, y, strict=True):
             widgets = self._widgets(callout)
             x = 16.0 + in_px if side == "left" else float(frame.right() + 24)
-            if side == "right" and self.scene.inset:
+            if side == "right" and self.inset:
                 x = float(self.width() - 218)
             if beside and side == "right":
                 x = min(x, self.width() - 4.0 - sum(w.width() for w in widgets))

@@ -16,7 +16,7 @@ from ..look.ink import DAY, SEMI, Ink, type_
 from .corner import Corner, corner_px
 from .dimensions import BESIDE_PX, LYING, Point
 from .painter import Paintable, paint, paintable, reach
-from .scene import Scene
+from .scene import Inset, Scene
 from .words import LARGE, Placed, label_type, laid, placed
 
 SENTENCE_PX = 16
@@ -26,6 +26,7 @@ MOST_IN_COLUMN = 8
 FEW_SELDOM = 4
 LOW_PX, FEW, INLINE_PX = 460, 2, 300.0  # on a lower board more values than so few stand in a line each, so wide
 HELD = 0.02  # an edit that moves the drawing's bounds by less than this share does not move the drawing
+ROOMY_PX = 840, 360  # on a board smaller than that nothing large is in the corner
 MANY_HANDLES = 30  # so many are drawn small
 
 
@@ -141,11 +142,17 @@ class Drawn(QWidget):
         self._make_fields(job)
         self._settle()
 
+    @property
+    def inset(self) -> Inset | None:
+        """What is in the corner: nothing that is large, where the board is small."""
+        small = self.width() < ROOMY_PX[0] or self.height() < ROOMY_PX[1]
+        return None if self.scene.inset is not None and self.scene.inset.labelled and small else self.scene.inset
+
     def show_corner(self) -> None:
         """Show what is in the corner of this scene, and say what is on all of it."""
         said_there = (*(c.name for c in self.scene.callouts), *(label.says for label in self.scene.labels))
         self.setAccessibleDescription(", ".join(dict.fromkeys(text.write(self.units) for text in said_there)))
-        self.corner.show_inset(self.scene.inset, self.ink, self.units)
+        self.corner.show_inset(self.inset, self.ink, self.units)
 
     def _settle(self) -> None:
         """Settle where everything lies, and have it painted."""
@@ -191,8 +198,8 @@ class Drawn(QWidget):
                 left = right = 34.0
                 top, bottom = top + BESIDE_PX, bottom + BESIDE_PX
         beside, above = (right, bottom), (right, bottom)
-        if self.scene.inset:  # the drawing keeps clear of the corner on that side where it comes out larger
-            wide, high = corner_px(self.height(), self.scene.inset)
+        if self.inset:  # the drawing keeps clear of the corner on that side where it comes out larger
+            wide, high = corner_px(self.height(), self.inset)
             beside, above = (max(right, wide + 44.0), bottom), (right, bottom + high)
         frames = [
             QRectF(left, top, max(self.width() - left - r, 50), max(self.height() - top - b, 50))

@@ -77,7 +77,7 @@ class WithDimensions(WithValues):
             bottom = self.height() - self.ruler_px - (LINE_PX if self._absent else 0) - 6.0
             room = (10.0, self._top() + 6.0, self.width() - 10.0, bottom)
             taken = [_box_of(box.adjusted(-6, -2, 6, 2)) for box, _, _ in self._worded()]
-            if self.scene.inset:
+            if self.inset:
                 taken.append(_box_of(QRectF(self.corner.geometry())))
             sewn = [m.line for m in self.scene.marks if m.pairs or m.size_mm]
             inked = np.concatenate(sewn) * self.scale + [to_px.dx(), to_px.dy()] if sewn else np.empty((0, 2))
@@ -125,7 +125,7 @@ class WithDimensions(WithValues):
             value = self._sized_value(id, *link)
             values[value.side].append(value)
         for side, there in values.items():
-            free = room - (corner_px(self.height(), self.scene.inset)[1] if side == "right" and self.scene.inset else 0)
+            free = room - (corner_px(self.height(), self.inset)[1] if side == "right" and self.inset else 0)
             if sum(v.size[1] + 2 for v in there) > free:
                 self._in_a_line.add(side)
             short = side in self._in_a_line
