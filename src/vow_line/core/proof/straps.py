@@ -180,7 +180,7 @@ def _laced(given: Assembled, lace: Lace) -> list[Fault]:
     """Both rows of a lace have as many holes, and the lace is long enough for the way through them, walked from hole to hole:
     across below, then crossing to the next on either side.
     """
-    at = {(p.id, k.id): np.array(k.centre) for p in given.assembly.pieces for k in p.punches}
+    at = {(p.id, k.id): _drawn_up(p, np.array(k.centre)) for p in given.assembly.pieces for k in p.punches}
     left, right = ([at[place] for place in row] for row in lace.rows)
     if len(left) != len(right) or len(left) != len(lace.gaps_mm):
         return [Fault("hold", "eyelets-differ", said(
@@ -195,6 +195,17 @@ def _laced(given: Assembled, lace: Lace) -> list[Fault]:
             "The {lace} is {has} long for a way of {way}.", has=length(lace.long_mm), way=length(way), lace=lace.title),
             lace.id)]  # fmt: skip
     return []
+
+
+def _drawn_up(piece: Piece, at: np.ndarray) -> np.ndarray:
+    """Where a hole comes to lie when a dart in from the edge above it is sewn: nearer to what lies beyond by what it gapes."""
+    edges = {e.id: e.line for e in piece.edges if e.id.removesuffix("-low") in ("left", "right")}
+    nearest = min(edges, key=lambda id: shapely.LineString(edges[id]).distance(shapely.Point(at)), default="")
+    if not nearest.endswith("-low"):
+        return at
+    one, other = edges[nearest.removesuffix("-low")][[0, -1]], edges[nearest][[0, -1]]
+    k, n = np.unravel_index(np.argmin(np.hypot(*(one[:, None] - other[None]).transpose(2, 0, 1))), (2, 2))
+    return np.asarray(at + one[k] - other[n])
 
 
 def _across(piece: Piece) -> float:

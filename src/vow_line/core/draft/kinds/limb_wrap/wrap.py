@@ -213,6 +213,15 @@ class Wrap:
         """An edge, or the closing line, in the runs into which darts across part it."""
         return self.first.runs(edge)
 
+    def drawn_up(self, row: Line, edge: Line) -> Line:
+        """Places along an edge as they lie when darts across are sewn: those below nearer to those above by what these gape."""
+        upper, *lower = self.runs(edge)
+        if not lower:
+            return row
+        off = [np.hypot(*(row[:, None] - run[None]).reshape(-1, 2).T).reshape(len(row), -1).min(axis=1)
+               for run in (upper, lower[0])]  # fmt: skip
+        return np.where((off[1] < off[0])[:, None], row + upper[-1] - lower[0][0], row)
+
     @property
     def edge_long_mm(self) -> float:
         """How long the shorter edge is when it is sewn."""

@@ -48,9 +48,10 @@ class Laced(Gapped):
         """Eyelets and lace."""
         holes, (left, right) = punched(laid, rows, said("eyelet holes"), self.hole_mm)
         across = self.across(rows)
+        sewn = laid.drawn_up(rows[0], laid.left), laid.drawn_up(rows[1], laid.right)
         return Fitted(
             holes, fasteners=(Fastener("eyelets", said("eyelets"), "eyelet", (*left, *right), each=True),),
-            laces=(Lace("lace", said("lace"), (left, right), across, TAIL_MM, lace_mm(rows, np.array(across))),),
+            laces=(Lace("lace", said("lace"), (left, right), across, TAIL_MM, lace_mm(sewn, np.array(across))),),
         )  # fmt: skip
 
     def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
@@ -66,8 +67,8 @@ class Laced(Gapped):
 
     def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:
         """The lace."""
-        across = self.across(rows)
-        return (reckon("lace", said("Lace"), long(lace_mm(rows, np.array(across))),
+        across, sewn = self.across(rows), (laid.drawn_up(rows[0], laid.left), laid.drawn_up(rows[1], laid.right))
+        return (reckon("lace", said("Lace"), long(lace_mm(sewn, np.array(across))),
                        said("{g} across, then crossing to each of {n} more on either side, and 2 tails", g=length(across[0]),
                             n=count(len(across) - 1)), ("closures",)),)  # fmt: skip
 
