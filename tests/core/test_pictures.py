@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 import pytest
+import shapely
 
 from tests.jobs import demo
 from vow_line.core.curve import arc_length
@@ -14,11 +15,12 @@ from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.record.picture import bars
-from vow_line.core.stitch.pattern import pattern
+from vow_line.core.stitch.pattern import BESIDE_MM, STEP_MM, beside, pattern
 from vow_line.core.stitch.pattern import rows as laid_in_rows
 from vow_line.core.stitch.strip import partner, rows, strip
 from vow_line.core.thread.picture import faces, rows_in, schools, shares, tools
 from vow_line.core.work.picture import drying
+from vow_line.resources.demo import demo_jobs
 
 MM = Units()
 
@@ -214,3 +216,19 @@ def test_round_holes_are_drawn_round_and_as_wide_as_they_are() -> None:
 def _by_meaning(marks: tuple[Mark, ...]) -> Iterator[tuple[str, list[Mark]]]:
     for meaning in {m.meaning for m in marks}:
         yield meaning, [m for m in marks if m.meaning == meaning]
+
+
+@pytest.mark.parametrize("name", sorted(demo_jobs()))
+def test_pieces_on_a_board_lie_clear_of_each_other_and_begin_at_whole_steps(name: str) -> None:
+    made = plan(demo_jobs()[name])
+    assert made.draft is not None
+    assert made.stitching is not None
+    laid = beside(made.draft, made.stitching, made.draft.shown)
+    assert laid[0].shift == (0.0, 0.0)
+    areas = [
+        shapely.box(*(s.piece.outline + s.shift).min(axis=0), *(s.piece.outline + s.shift).max(axis=0)) for s in laid
+    ]
+    assert all(a.distance(b) >= BESIDE_MM - 1e-6 for a, b in itertools.combinations(areas, 2))
+    for sheet in laid[1:]:
+        at = (sheet.piece.outline + sheet.shift).min(axis=0)
+        assert np.abs(at / STEP_MM - np.round(at / STEP_MM)).min() < 1e-6

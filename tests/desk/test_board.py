@@ -7,14 +7,19 @@ import numpy as np
 import pytest
 import shapely
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QFontMetrics
+from PySide6.QtGui import QFontMetrics, QTransform
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QWidget
 
 from tests.desk.conftest import Desk, grey_of
+from vow_line.core.drawing import Label
 from vow_line.core.job import change
+from vow_line.core.meanings import LOOKS
+from vow_line.core.quantity import Units
+from vow_line.core.texts import said
 from vow_line.desk.actions import switches
 from vow_line.desk.board.drawn import Painted
+from vow_line.desk.board.words import LARGE, placed
 from vow_line.desk.line import LINE
 from vow_line.desk.look.ink import DAY, EVENING, INKS
 from vow_line.desk.stations import SHOWINGS
@@ -274,3 +279,51 @@ def test_a_mark_that_goes_is_painted_over(desk: Desk) -> None:
         assert np.abs(seen.astype(int) - _on_screen(board)).max() <= ROUNDED
         board.show_scene(scene, job, board.ink)
         QApplication.processEvents()
+
+
+def test_what_is_lit_and_a_handle_that_moves_are_painted_where_they_are_and_were(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("measure")
+    QTest.qWait(30)
+    board, job = desk.window.pages.station.board, desk.window.session.job
+    assert job is not None
+    scene = board.scene
+
+    def stands() -> None:
+        QApplication.processEvents()
+        seen = _on_screen(board)
+        board.repaint()
+        assert np.abs(seen.astype(int) - _on_screen(board)).max() <= ROUNDED
+
+    before = _on_screen(board)
+    lit = next(m.id for m in scene.marks if m.id and m.meaning in LOOKS)
+    board.light(frozenset([lit]))
+    stands()
+    assert np.abs(before.astype(int) - _on_screen(board)).max() > 2 * ROUNDED, "it glows"
+    board.light(frozenset())
+    stands()
+    assert np.abs(before.astype(int) - _on_screen(board)).max() <= ROUNDED, "as it was"
+    first, *others = scene.handles
+    by = 12 / board.scale
+    moved = replace(first, at=(first.at[0] + by, first.at[1] + by))
+    board.show_scene(replace(scene, handles=(moved, *others)), job, board.ink)
+    stands()
+
+
+def test_words_keep_clear_of_what_stands_there() -> None:
+    label, to_px = Label(said("a name"), (50.0, 100.0)), QTransform()
+    free = placed([label], to_px, Units(), LARGE, 0.0, 200.0)[0][0]
+    stands = free.adjusted(-10, 0, 10, 0)
+    away = placed([label], to_px, Units(), LARGE, 0.0, 200.0, [stands])[0][0]
+    assert not away.adjusted(0, 4, 0, -4).intersects(stands)
+    assert placed([label], to_px, Units(), LARGE, 0.0, 200.0, [QRectF(0, 0, 200, 200)]) == []
+
+
+def test_a_board_tells_its_words_where_its_values_are(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("draft")
+    QTest.qWait(30)
+    board = desk.window.pages.station.board
+    stand = board._values_at()
+    for widget in (w for w in (*board.fields.values(), *board._combos.values()) if not w.isHidden()):
+        assert QRectF(widget.geometry()) in stand

@@ -173,6 +173,35 @@ def test_what_is_wrong_with_them_mends_in_one_press(rows: object, choices: dict[
         assert code not in {f.code for f in after.findings}, words(way.label)
 
 
+def test_they_are_read_back_from_a_file_and_one_that_ends_early_says_so() -> None:
+    made = darted(BELLY, 170.0)
+    assert type(made.job).model_validate_json(made.job.model_dump_json()) == made.job
+    early = "their sides meet before they are so far in as is asked: there they end"
+    shares = {}
+    for reach in SHARES:
+        for level in (150.0, 160.0, 170.0):
+            tried = plan(change(made.job, "piece.darts", EdgeDarts(level_mm=level, reach=reach)))
+            flat = tried.job.piece.wrap(tried.measured.body, 2.0).first.flat
+            told = [words(more) for r in tried.draft.reckonings if r.key == "darts" for more in r.more]
+            shares[reach, level] = flat.joined[0] / 12 < SHARES[reach] - 1e-9
+            assert (told == [early]) == shares[reach, level]
+    assert set(shares.values()) == {True, False}, "both come up"
+
+
+def test_a_surface_slit_from_an_end_and_across_comes_apart_at_both() -> None:
+    low, high = (cone(300.0, 380.0, 100.0, columns=25, rows=9), cone(380.0, 300.0, 100.0, columns=25, rows=9))
+    low = low + [0.0, 0.0, high[-1, 0, 2] - low[0, 0, 2]]
+    first, last = (low, high) if np.allclose(low[-1], high[0]) else (high, low)
+    points, k = np.concatenate([first, last]), len(first) - 1
+    one, other = flatten(points, across=(k, (4, 20))), flatten(points, slits=((12,), 0, 4))
+    both = flatten(points, slits=((12,), 0, 4), across=(k, (4, 21)))
+    assert len(both.triangles) == len(one.triangles) == len(other.triangles) - 2 * 24
+    p = both.points
+    assert np.allclose(p[4:, 12], p[4:, 13], atol=0.05), "held together beyond its slit"
+    assert np.allclose(p[k, 4:22], p[k + 1, 4:22], atol=0.05), "and between its darts"
+    assert both.energies[-1] <= one.energies[-1] * (1 + 1e-6)
+
+
 def test_they_are_offered_where_they_help_most_and_then_do() -> None:
     rows = ((0.0, 250.0), (75.0, 310.0), (150.0, 370.0), (225.0, 310.0), (300.0, 250.0))
     made = cuff(rows, "calf", tannage="oil")

@@ -4,10 +4,13 @@ import numpy as np
 import pytest
 
 from tests.jobs import demo, words
-from vow_line.core.draft.repeat import Makes
+from vow_line.core.curve import frozen
+from vow_line.core.draft.pieces import Edge, Piece, edged, leather
+from vow_line.core.draft.repeat import Makes, own_mirror
 from vow_line.core.job import change, vow
 from vow_line.core.plan import Plan, plan
 from vow_line.core.readback import read_back
+from vow_line.core.texts import said
 from vow_line.core.work.hardware import hardware
 
 
@@ -65,3 +68,11 @@ def test_how_many_are_made_is_vowed_too() -> None:
     vowed = vow(change(demo("thorn-cuff"), "makes", Makes(count=2)), at=datetime(2027, 1, 5))
     with pytest.raises(Exception, match="vowed"):
         change(vowed, "makes.count", 3)
+
+
+def test_a_piece_off_its_mirror_image_by_less_than_counts_is_that_all_the_same() -> None:
+    notch = np.array([[0.0, 0.0], [99.5, 0.0], [99.5, 0.5], [100.0, 0.5], [100.0, 60.0], [0.0, 60.0]])
+    corner = np.array([[0.0, 0.0], [80.0, 0.0], [80.0, 20.0], [100.0, 20.0], [100.0, 60.0], [0.0, 60.0]])
+    for ring, same in ((notch, True), (corner, False)):
+        outline, edges = edged(Edge("around", said("around"), frozen(ring), "free"))
+        assert own_mirror(Piece("x", said("x"), outline, edges, leather(2.0))) == same

@@ -130,3 +130,12 @@ def test_what_the_edges_differ_by_is_what_they_are_long() -> None:
     assert seen is not None
     _, labels = seen.draw()
     assert {"A2 – B4 3 mm", "B2 – A4 3 mm"} <= {words(label.says) for label in labels}
+
+
+def test_where_the_flesh_side_is_shown_it_is_so_from_above() -> None:
+    shown = []
+    for outside in ("grain", "flesh"):
+        seen = plan(change(demo_jobs()["waistcoat"], "leather.outside", outside)).draft.from_above()  # type: ignore[union-attr]
+        assert seen is not None
+        shown.append({m.meaning for m in seen.draw()[0]} & {"grain", "flesh"})
+    assert shown == [{"grain"}, {"flesh"}]

@@ -18,6 +18,21 @@ def how_many(long_mm: float, spacing_mm: float, ends_mm: float) -> int:
     return max(int(np.floor((long_mm - 2 * ends_mm) / spacing_mm + 1e-9)) + 1, 2)
 
 
+def stands_mm(long_mm: float, n: int, ends_mm: float) -> Values:
+    """How far along an edge so long n closures stand: evenly, the first and last so far in from its ends."""
+    ends = min(ends_mm, ENDS_SHARE * long_mm)
+    return np.linspace(ends, long_mm - ends, n)
+
+
+def walked(runs: Sequence[Line]) -> list[Values]:
+    """How far along a line in runs each of its points lies, run by run."""
+    found, begins = [], 0.0
+    for run in runs:
+        found.append(begins + arc_length(run))
+        begins = float(found[-1][-1])
+    return found
+
+
 def stood(line: Line, n: int, ends_mm: float) -> Line:
     """Where n closures stand on a line `(n, 2)`: evenly by its length, the first and last so far in from its ends."""
     return stood_along((line,), n, ends_mm)
@@ -25,11 +40,10 @@ def stood(line: Line, n: int, ends_mm: float) -> Line:
 
 def stood_along(runs: Sequence[Line], n: int, ends_mm: float) -> Line:
     """The same on a line in runs, each of which goes on, when all is sewn, where the one before ends."""
-    begins = np.append(0.0, np.cumsum([arc_length(run)[-1] for run in runs]))
-    ends = min(ends_mm, ENDS_SHARE * float(begins[-1]))
-    at = np.linspace(ends, begins[-1] - ends, n)
-    on = np.searchsorted(begins[1:-1], at, side="right")
-    return frozen(np.concatenate([walk(run, at[on == k] - begins[k]) for k, run in enumerate(runs)]))
+    far = walked(runs)
+    at = stands_mm(float(far[-1][-1]), n, ends_mm)
+    on = np.searchsorted([s[-1] for s in far[:-1]], at, side="right")
+    return frozen(np.concatenate([walk(run, at[on == k] - far[k][0]) for k, run in enumerate(runs)]))
 
 
 def lace_mm(rows: tuple[Line, Line], gaps_mm: Values) -> float:

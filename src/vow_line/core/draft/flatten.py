@@ -92,16 +92,15 @@ def flatten(
     points = points[:, twice]
     rows, columns = points.shape[:2]
     corners = triangles(rows, columns)
-    if cut:  # nothing lies between the two sides of a slit
-        square = np.tile(np.arange((rows - 1) * (columns - 1)), 2) % (columns - 1)
-        corners = corners[~np.isin(square, doubled)]
-    if across is not None:  # nor between those of one across
-        corners = corners[np.tile(np.arange((rows - 1) * (columns - 1)), 2) // (columns - 1) != across[0]]
+    row, joined = (None, (0, 0)) if across is None else across
+    down, along = divmod(np.arange((rows - 1) * (columns - 1)), columns - 1)
+    there = ~np.isin(along, doubled) & (down != row)  # nothing lies between the two sides of a slit
+    corners = corners[np.tile(there, 2)]
     held = np.array([r * columns + c for r in range(rows) if not first <= r < end for c in doubled], int)
     after = held + 1
-    if across is not None:
-        held = across[0] * columns + np.arange(across[1][0], across[1][1] + 1)
-        after = held + columns
+    if row is not None:
+        whole = row * columns + np.arange(joined[0], joined[1] + 1)
+        held, after = np.append(held, whole), np.append(after, whole + columns)
     rest = _flat_each(points.reshape(-1, 3), corners)
     times = np.ones(len(corners)) if weights is None else weights
     system = _System(rest, corners, rows * columns, columns, times, held, after)
@@ -109,7 +108,6 @@ def flatten(
     settled[held] = settled[after] = (settled[held] + settled[after]) / 2
     z = _upright(settled.reshape(rows, columns))
     most, least = _strains(z.ravel(), rest, corners)
-    row, joined = (None, (0, 0)) if across is None else across
     return Flat(
         np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled, (first, end), row, joined
     )

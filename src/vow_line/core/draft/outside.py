@@ -2,13 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 from typing import Literal
 
-from ..drawing import Mark
+from ..drawing import Label, Mark
 from ..finding import Finding, Mend
 from ..memory import remembered
 from ..texts import said
-from .drafted import Draft, Turned
+from .drafted import Draft, FromAbove, Turned
 from .ornament import Ornament
 
 Side = Literal["grain", "flesh"]
@@ -45,8 +46,22 @@ def flesh_out(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
         ))  # fmt: skip
     return replace(
         draft, assembly=draft.assembly.with_more(pieces), outside="flesh", turned=turned,
+        from_above=partial(_from_above, draft) if draft.from_above is not None else None,
         find=lambda: (*(_seen_so(f) for f in draft.findings), *found),
     )  # fmt: skip
+
+
+def _from_above(draft: Draft) -> FromAbove | None:
+    seen = draft.from_above() if draft.from_above is not None else None
+    if seen is None:
+        return None
+    drawn = seen.draw
+
+    def draw() -> tuple[tuple[Mark, ...], tuple[Label, ...]]:
+        marks, labels = drawn()
+        return tuple(swapped(m) for m in marks), labels
+
+    return replace(seen, draw=draw)
 
 
 def _seen_so(finding: Finding) -> Finding:

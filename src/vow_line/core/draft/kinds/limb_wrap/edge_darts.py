@@ -7,12 +7,12 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from ....curve import Line, arc_length, frozen
+from ....curve import Line, frozen
 from ....finding import Finding, Mend
 from ....frozen import Frozen
 from ....reckoning import length
 from ....texts import Said, said
-from ...closures import ENDS_SHARE
+from ...closures import stands_mm, walked
 from ...joins import Join
 from ...pieces import Edge
 from .closure import LEFT_SIDE, RIGHT_SIDE, Closure, Gapped
@@ -58,8 +58,8 @@ Sides = tuple[Line, Line]
 
 
 def sides(part: "Part") -> tuple[Sides, Sides]:
-    """The upper and the lower side of the dart at the left edge and of that at the right, each from the edge to the tip; none
-    where it is not cut across.
+    """The upper and the lower side of the dart at the left edge and of that at the right, each from the edge to the tip, of a
+    part that is cut across.
     """
     k, (a, b) = part.flat.across, part.flat.joined
     assert k is not None
@@ -111,15 +111,11 @@ def clear_of(
 
 def _clear(level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float) -> float | None:
     at, taken = laid.surface.at_mm[::-1], closed.wide_mm / 2 + margin_mm + CLEAR_MM
-    places = []
-    for runs in closed.runs(laid):
-        walked, s = [], 0.0
-        for run in runs:
-            walked.append(s + arc_length(run))
-            s = float(walked[-1][-1])
-        n = closed.count(laid.edge_long_mm)
-        ends = min(closed.ends_mm, ENDS_SHARE * s)
-        places.append(np.interp(np.linspace(ends, s - ends, n), np.concatenate(walked), at))
+    n = closed.count(laid.edge_long_mm)
+    places = [
+        np.interp(stands_mm(float(far[-1][-1]), n, closed.ends_mm), np.concatenate(far), at)
+        for far in map(walked, closed.runs(laid))
+    ]
     tried = np.arange(at[0] + LEFT_BEYOND_MM, at[-1] - LEFT_BEYOND_MM + STEP_MM / 2, STEP_MM)
     apart = np.abs(tried[:, None] - np.concatenate(places)).min(axis=1) - taken
     free = np.flatnonzero(apart > STEP_MM)

@@ -133,7 +133,7 @@ def reckonings(
     if laid.first.slits.sides and wrap.darts_made:
         sums += _slits(wrap.darts_made, laid, wrap.margin_mm)
     if laid.first.flat.across is not None:
-        sums += _across(laid)
+        sums += _across(laid, wrap.edge_darts)
     if laid.over is not None:
         first, deep = laid.first, float(np.ptp(laid.over.at_mm))
         high = float(arc_length(first.flat.points[: first.over + 1, first.flat.points.shape[1] // 2])[-1])
@@ -185,14 +185,18 @@ def _from_edges(darts: EdgeDarts, margin_mm: float, laid: Wrap) -> list[Callout]
     ]  # fmt: skip
 
 
-def _across(laid: Wrap) -> list[Reckoning]:
+def _across(laid: Wrap, darts: EdgeDarts | None) -> list[Reckoning]:
     """How far darts from both edges open, and reach in."""
     (upper, _), _ = edge_darts.sides(laid.first)
     left, right = (float(np.hypot(*(one[0] - other[0]))) for one, other in edge_darts.sides(laid.first))
+    flat = laid.first.flat
+    asked = flat.joined if darts is None else darts.tips(flat.points.shape[1] - 1)
+    meet = said("their sides meet before they are so far in as is asked: there they end")
+    early = (meet,) if flat.joined != asked else ()
     return [reckon(
         "darts", said("Darts open by"), length(max(left, right)),
         said("{a} at the left edge and {b} at the right, settled so that the leather strains least; {deep} in to their tips",
-             a=length(left), b=length(right), deep=length(float(arc_length(upper)[-1]))), ("dart-1", "dart-2"),
+             a=length(left), b=length(right), deep=length(float(arc_length(upper)[-1]))), ("dart-1", "dart-2"), early,
     )]  # fmt: skip
 
 
