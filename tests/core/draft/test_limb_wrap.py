@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from tests.jobs import read, words
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.assembly import Assembly
+from vow_line.core.draft.closures import stands_mm, stood, stood_along
 from vow_line.core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from vow_line.core.draft.kinds.limb_wrap.closure import Closure
 from vow_line.core.draft.kinds.limb_wrap.closures import CLOSURES
@@ -564,3 +565,17 @@ def test_a_lined_cuff_goes_round_its_lining_too(n: int) -> None:
     )
     tight = replace(lined.draft.assembly, pieces=tuple(thicker))
     assert "does-not-close" in {f.code for f in prove(tight, (), lined.measured.body).findings}
+
+
+@pytest.mark.parametrize(("long_mm", "ends_mm", "n"), [(20.0, 14.0, 2), (30.0, 40.0, 3), (200.0, 14.0, 5)])
+def test_closures_stand_in_order_on_an_edge_however_short_it_is(long_mm: float, ends_mm: float, n: int) -> None:
+    """As far in from either end as asked, or two fifths of the edge where that is less; on a bent edge by its length."""
+    at = stands_mm(long_mm, n, ends_mm)
+    assert (np.diff(at) > 0).all()
+    assert (at[0], long_mm - at[-1]) == pytest.approx([min(ends_mm, 0.4 * long_mm)] * 2)
+    bent = frozen([[0.0, 0.0], [0.7 * long_mm, 0.0], [0.7 * long_mm, 0.3 * long_mm]])
+    places = stood(bent, n, ends_mm)
+    line = shapely.LineString(bent)
+    assert [line.project(shapely.Point(p)) for p in places] == pytest.approx(at.tolist())
+    runs = (bent[:2], bent[1:] + [5.0, 40.0])  # parted, and the second laid elsewhere
+    assert stood_along(runs, n, ends_mm) == pytest.approx(places + (at > 0.7 * long_mm)[:, None] * [5.0, 40.0])
