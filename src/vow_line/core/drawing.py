@@ -40,7 +40,7 @@ class Mark:
                     tuple(frozen(r + by) for r in self.rings), self.pairs, self.on)  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Callout:
     """A value shown on the drawing and edited in place: where in the job it lives and where on the drawing it points.
 
@@ -116,7 +116,7 @@ class Handle:
         return round(x * self.along, 1) if self.along else (round(x, 2), round(y, 2))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Label:
     """Words on the drawing at a point in mm, in the frame of the piece they are `on` where that is not the first; `strong` ones
     are read first.

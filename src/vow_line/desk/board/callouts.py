@@ -34,7 +34,9 @@ class WithCallouts(WithDimensions):
         self._measure_sides()
         super()._place()
         to_px = self._to_px
-        anchors = {c.path: to_px.map(QPointF(*c.at)) for c in self.scene.callouts}
+        about = self._about()
+        pointing = [c for c in about if not (c.seldom and self.scene.measured)]  # the others wait behind a word
+        anchors = {c.path: to_px.map(QPointF(*c.at)) for c in pointing}
         placed = self._placing()
         if placed == self._placed and all(
             (at - self._anchored[path]).manhattanLength() <= STEADY_PX for path, at in anchors.items()
@@ -48,9 +50,9 @@ class WithCallouts(WithDimensions):
         self._names, self._leaders = said_there, []
         said_in = {c.path for c in self._sentence if isinstance(c, Callout)}
         there = [c for c in self.scene.callouts if c.path not in said_in and not c.absent]
-        about = {c.path for c in self._about()}
-        self._measure(there if self.scene.measured else [], to_px, [c for c in there if c.path not in about])
-        there = [c for c in there if c.path in about]
+        shown = {c.path for c in about}
+        self._measure(there if self.scene.measured else [], to_px, [c for c in there if c.path not in shown])
+        there = [c for c in there if c.path in shown]
         if self._closer or self._wider:  # the drawing gives way to values as they turned out to stand
             self._place()
             return
@@ -88,7 +90,7 @@ class WithCallouts(WithDimensions):
 
     def _placing(self) -> object:
         """What the places of the callouts depend on besides the places they point at."""
-        words = [(c.path, c.side, c.name, c.beside, c.absent) for c in self.scene.callouts]
+        words = [(c.path, c.side, c.name, c.beside, c.absent, c.seldom) for c in self.scene.callouts]
         rows = [c for c in self.scene.callouts if c.side in ("above", "below")]
         sizes = [w.width() for c in rows for w in self._widgets(c)]
         sizes += [len(self.scene.labels), self.scene.measured]

@@ -55,11 +55,11 @@ class WithDimensions(WithValues):
         return super().show_field(path)
 
     def _links(self, to_px: QTransform) -> dict[str, tuple[list[Callout], tuple[Point, ...]]]:
-        """The values that are placed as one, by name: a chain, or one by itself; and the points they go between."""
+        """The values at rest that are placed as one, by name: a chain, or one by itself; and the points they go between."""
         said_in = {c.path for c in self._sentence if isinstance(c, Callout)}
         found: dict[str, tuple[list[Callout], tuple[Point, ...]]] = {}
         for callout in self.scene.callouts:
-            if callout.path in said_in or callout.absent:
+            if callout.path in said_in or callout.absent or (callout.seldom and not callout.chain):
                 continue
             ends = [to_px.map(QPointF(*at)).toTuple() for at in (callout.at, callout.to) if at is not None]
             links, points = found.get(callout.chain or callout.path, ([], ()))

@@ -35,6 +35,8 @@ class WithValues(Drawn):
         self._fields: dict[str, Field] = {}
         self._combos: dict[str, QComboBox] = {}
         self._shown: dict[str, object] = {}  # what each choice was last shown from
+        self._chosen_from: dict[str, tuple[Callout, int]] = {}  # and by which callout, and which of them it is
+        self._steady: object = None
         self._said: dict[str, Callout] = {}
         self._job: Job | None = None
         self._sentence: list[Part] = []
@@ -89,6 +91,7 @@ class WithValues(Drawn):
         for path in [p for p in self._combos if p not in chosen_from]:
             combo = self._combos.pop(path)
             self._shown.pop(path, None)
+            self._chosen_from.pop(path, None)
             combo.hide()
             combo.deleteLater()
         before: QWidget = self
@@ -116,7 +119,12 @@ class WithValues(Drawn):
                 QWidget.setTabOrder(before, field)
             before = field
         written: dict[int, list[str]] = {}  # what several choose from is written once
+        steady = (said_there, closed, units, self.ink.name) == self._steady
+        self._steady = said_there, closed, units, self.ink.name
         for path, callout in chosen_from.items():
+            same, there = self._chosen_from.get(path, (None, -1))
+            if steady and same is callout and callout.value is not None and self._combos[path].currentIndex() == there:
+                continue
             chosen = self._combos.get(path)
             combo = chosen or QComboBox(self)
             if chosen is None:
@@ -130,6 +138,7 @@ class WithValues(Drawn):
                 choices = written[id(callout.choices)] = [c.write(self.units) for c in callout.choices]
             value = callout.value if callout.value is not None else value_at(job, path)
             number = next((i for i, m in enumerate(callout.means) if m == value), 0)
+            self._chosen_from[path] = callout, number
             shown = choices, number, closed, path in said_there, self.ink.name
             if self._shown.get(path) == shown and combo.currentIndex() == number and combo.font().weight() == BOLD:
                 continue

@@ -1,5 +1,6 @@
 """Words on a drawing: laid out once, and put where they have room."""
 
+from collections import defaultdict
 from collections.abc import Iterable
 from functools import lru_cache
 
@@ -7,11 +8,13 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetrics, QStaticText, QTransform
 
 from ...core.drawing import Label
+from ...core.language import spoken
 from ...core.quantity import Units
 from ..look.ink import BOLD, type_
 
 LARGE, SMALL = (17, 15), (15, 13)
 """How high strong words and others are, in px, on a board and in its corner."""
+STRIP_PX = 64
 LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
 OF_WIDTH = {"left": 0.0, "centre": 0.5, "right": 1.0}  # left of where words are, by how they stand there
 Placed = tuple[QRectF, Label, QStaticText]
@@ -24,6 +27,13 @@ def laid(text: str, font: QFont) -> QStaticText:
     words.setTextFormat(Qt.TextFormat.PlainText)
     words.prepare(font=font)
     return words
+
+
+@lru_cache(1000)
+def _sized(label: Label, units: Units, sizes: tuple[int, int], _language: object) -> tuple[QStaticText, float, float]:
+    """The words of a label in these units and the language spoken, laid out, and how wide and high they are."""
+    words = laid(label.says.write(units), label_type(label, sizes))
+    return words, words.size().width(), words.size().height()
 
 
 def label_type(label: Label, sizes: tuple[int, int]) -> QFont:
@@ -39,23 +49,37 @@ def placed(
     there, not over others nor over what `stand` there; those that matter less are left out where there is no room.
     """
     found: list[Placed] = []
-    taken: list[tuple[float, float, float, float]] = [  # left, top, right, bottom
-        (box.left(), box.top(), box.right(), box.bottom()) for box in stand
-    ]
+    taken: defaultdict[int, list[tuple[float, float, float, float]]] = defaultdict(list)  # left, top, right, bottom
+
+    def take(left: float, top: float, right: float, bottom: float) -> None:
+        for k in _strips(left, right):
+            taken[k].append((left, top, right, bottom))
+
+    for box in stand:
+        take(box.left(), box.top(), box.right(), box.bottom())
     ascents = [QFontMetrics(type_(px, BOLD) if k == 0 else type_(px)).ascent() for k, px in enumerate(sizes)]
     scale, right, down = to_px.m11(), to_px.dx(), to_px.dy()
     for label in sorted(labels, key=lambda k: not k.strong):
-        words = laid(label.says.write(units), label_type(label, sizes))
-        wide, high = words.size().toTuple()
+        words, wide, high = _sized(label, units, sizes, spoken())
         left = label.at[0] * scale + right - wide * OF_WIDTH[label.align]
         first = label.at[1] * scale + down - ascents[not label.strong]
-        beside = [(a, b) for x, a, y, b in taken if left - 4 < y and left + wide + 4 > x]
+        beside = [
+            (a, b)
+            for k in _strips(left, left + wide)
+            for x, a, y, b in taken[k]
+            if left - 4 < y and left + wide + 4 > x
+        ]
         top = _free(first, high, beside, low, most)
         if top is not None or label.strong or label.meaning == "alarm":
             top = first if top is None else top
-            taken.append((left, top, left + wide, top + high))
+            take(left, top, left + wide, top + high)
             found.append((QRectF(left, top, wide, high), label, words))
     return found
+
+
+def _strips(left: float, right: float) -> range:
+    """In which strips of a drawing words and their room lie: only those of the same ones can be in each other's way."""
+    return range(int((left - 4) // STRIP_PX), int((right + 4) // STRIP_PX) + 1)
 
 
 def _free(first: float, high: float, beside: list[tuple[float, float]], low: float, most: float) -> float | None:

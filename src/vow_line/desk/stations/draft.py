@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import replace
 from functools import lru_cache
-from typing import Literal
+from typing import Literal, TypeVar
 
 import numpy as np
 
@@ -55,6 +55,7 @@ TOUCH_MM = 9.0
 OVER_MM, OVER = 4.0, 0.012  # a name stands so far over its piece, or as a share of how wide all of them lie
 WRAPPED_MM = 26.0  # from the pieces to what is wrapped again
 UNDER = ("grain", "flesh", "glue")
+OnPiece = TypeVar("OnPiece", Mark, Callout, Label)
 
 
 def _scene(plan: Plan, view: View) -> Scene:
@@ -124,10 +125,10 @@ def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[
     return there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2)
 
 
-@lru_cache(512)
-def _moved(mark: Mark, shift: tuple[float, float]) -> Mark:
-    """A mark on another piece than the first where that lies: the same again while it does."""
-    return mark.moved(*shift)
+@lru_cache(2048)
+def _moved(drawn: OnPiece, shift: tuple[float, float]) -> OnPiece:
+    """What is drawn on another piece than the first, where that lies: the same again while it does."""
+    return drawn.moved(*shift)
 
 
 def _touch(plan: Plan, view: View) -> Near | None:
@@ -258,13 +259,13 @@ def _tried(k: int, trial: Trial, job: Job) -> Row:
 def _named(labels: tuple[Label, ...], laid: tuple[OnSheet, ...]) -> tuple[Label, ...]:
     """Words on other pieces than the first go where those lie."""
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-    return tuple(k.moved(*shifts[k.on]) if k.on in shifts else k for k in labels)
+    return tuple(_moved(k, shifts[k.on]) if k.on in shifts else k for k in labels)
 
 
 def _where(callouts: tuple[Callout, ...], laid: tuple[OnSheet, ...]) -> tuple[Callout, ...]:
     """Callouts on other pieces than the first go where those lie."""
     shifts = {sheet.piece.id: sheet.shift for sheet in laid}
-    return tuple(c.moved(*shifts[c.on]) if c.on in shifts else c for c in callouts)
+    return tuple(_moved(c, shifts[c.on]) if c.on in shifts else c for c in callouts)
 
 
 def _slip(plan: Plan, view: View) -> tuple[Row, ...]:

@@ -21,7 +21,7 @@ from ....texts import Said, said, verbatim
 from ...joins import Join, Layer, Seat, Sewing
 from ...pieces import Craft, Edge, Piece, Skive, edged, leather
 from .meets import ADJUSTS, FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, SEWN, EdgeId, long, outward
-from .outline import Cut, outwards, room, within
+from .outline import Cut, inside
 
 if TYPE_CHECKING:
     from .put import Put
@@ -69,16 +69,6 @@ def neck(
 def along(around: tuple[str, ...], id: str, by: int) -> str:
     """The edge so many on from one, round its panel."""
     return around[(around.index(id) + by) % len(around)]
-
-
-@remembered("run")
-def seam_line(
-    id: str, shape: Shape, cut: Cut, margin_mm: float, from_cut_mm: float
-) -> tuple[Line, tuple[float, float]]:
-    """The line `margin_mm` in from an edge, and how much of its start and of its end lies too near to another cut."""
-    line = frozen(outwards(shape.edges[id], -margin_mm))
-    start, end = within(line, room(cut, from_cut_mm))
-    return line, (max(start, from_cut_mm), max(end, from_cut_mm))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -161,25 +151,34 @@ def neck_at(edge: str, put: "Put", over_mm: float = 0.0) -> Neck | None:
     ends = sorted({*parted, len(run) - 1})
     runs = [run[k + 1 : n + 1] for k, n in zip([-1, *ends], ends, strict=False)]
     ring = closed and bool(parted)
-    strips = tuple(
-        _strip(ids, put, (over_mm / 2 if k or ring else 0.0, over_mm / 2 if ring or k + 1 < len(runs) else 0.0))
-        for k, ids in enumerate(runs)
-    )
+    beyond = [
+        (over_mm / 2 if k or ring else 0.0, over_mm / 2 if ring or k + 1 < len(runs) else 0.0) for k in range(len(runs))
+    ]
+    strips = tuple(_strip_along(ids, put, by) for ids, by in zip(runs, beyond, strict=True))
     return Neck(strips, closed and not parted, laced) if any(s.parts for s in strips) else None
 
 
-def _strip(run: tuple[str, ...], put: "Put", beyond_mm: tuple[float, float]) -> Strip:
-    """The strip along some edges in turn, so much longer at its ends. As traced, edges that are laced end in the middle between
-    them.
+def _strip_along(run: tuple[str, ...], put: "Put", beyond_mm: tuple[float, float]) -> Strip:
+    """The strip along some edges in turn, so much longer at its ends."""
+    panels = tuple((put.panels[id[0]], put.cuts[id[0]]) for id in run)
+    beside = [[along(tuple(shape.edges), id, by) for by in (-1, 1)] for id, (shape, _) in zip(run, panels, strict=True)]
+    taken = tuple((put.taken_mm.get(a, 0.0), put.taken_mm.get(b, 0.0)) for a, b in beside)
+    return _strip(run, panels, taken, put.by.margin_mm, beyond_mm)
+
+
+@remembered("run")
+def _strip(
+    run: tuple[str, ...], panels: tuple[tuple[Shape, Cut], ...], taken_mm: tuple[tuple[float, float], ...], margin: float,
+    beyond_mm: tuple[float, float],
+) -> Strip:  # fmt: skip
+    """The same, of the panels of these edges; edges sewn on each other take so much of the neck beside each of them. As traced,
+    edges that are laced end in the middle between them.
     """
-    margin, free_mm = put.by.margin_mm, FROM_CUT * put.by.margin_mm
+    free_mm = FROM_CUT * margin
     found, loose, at = [], [], beyond_mm[0]
-    for id in run:
-        shape = put.panels[id[0]]
-        line, (start, end) = seam_line(id, shape, put.cuts[id[0]], margin, free_mm)
-        beside = [along(tuple(shape.edges), id, by) for by in (-1, 1)]
-        # edges sewn on each other take so much of the neck, and the holes beyond it
-        first, last = (put.taken_mm.get(x, 0.0) for x in beside)
+    for id, (shape, cut), (first, last) in zip(run, panels, taken_mm, strict=True):
+        line, (start, end) = inside(shape, id, margin, cut, free_mm)
+        start, end = max(start, free_mm), max(end, free_mm)
         long_mm = max(long(line) - first - last, 0.0)
         start, end = max(start, first + free_mm if first else 0.0), max(end, last + free_mm if last else 0.0)
         if long(line) - start - end >= LEAST_LONG_MM:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -19,8 +20,8 @@ from ...joins import Join, Layer, Seat, Sewing, begun
 from ...ornament import LAP_MM
 from ...pieces import Craft, Edge, Piece, Punch, Stock, edged, leather
 from .folded import Turn
-from .meets import LAPPED, LEAST_EDGE_MM, Meet, long, outward
-from .outline import Cut, cut, outwards, room, within
+from .meets import LAPPED, LEAST_EDGE_MM, How, Meet, long, outward
+from .outline import Cut, cut, inside, room
 
 NAME_IN_MM, HELD_MM, BASE_MM = (
     10.0,
@@ -33,17 +34,22 @@ ROUNDED_MM = 0.1  # what runs on has ends of its own, so far from the seam as it
 SIDEWAYS = 0.6  # of an edge that looks so much to a side its name ends there
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Together:
     """Two lines, on two pieces, that come to lie on each other."""
 
     lines: tuple[Line, Line]
 
+    @cached_property
+    def least_mm(self) -> float:
+        """How long the shorter of them is."""
+        return min(map(long, self.lines))
+
 
 @remembered("piece")
 def cut_of(shape: Shape, by_mm: tuple[float, ...]) -> Cut:
     """A panel cut, each of its edges moved so far out."""
-    lines = cut(list(shape.edges.values()), list(by_mm)) if any(by_mm) else list(shape.edges.values())
+    lines = cut(shape, by_mm) if any(by_mm) else list(shape.edges.values())
     ring = np.concatenate([line[:-1] for line in lines])
     if any(by_mm) and not shapely.Polygon(ring).is_valid:
         return Cut(shape.edges, shape.ring, sound=False)
@@ -62,10 +68,16 @@ def together(
     from_cut_mm: float,
 ) -> Together:
     """The lines so far in from two edges, without what is nearer than that to another cut."""
-    lines = outwards(one.edges[a], -in_mm[0]), outwards(other.edges[b], -in_mm[1])[::-1]
-    off = [within(line, room(k, from_cut_mm)) for line, k in zip(lines, (one_cut, other_cut), strict=True)]
-    start, end = (max(o[i] for o in off) for i in (0, 1))
-    return Together((frozen(trim(lines[0], start, end)), frozen(trim(lines[1], start, end))))
+    first, (start, end) = inside(one, a, in_mm[0], one_cut, from_cut_mm)
+    second, (last, begin) = inside(other, b, in_mm[1], other_cut, from_cut_mm)
+    start, end = max(start, begin), max(end, last)
+    return _of(*(np.ascontiguousarray(trim(line, start, end)).tobytes() for line in (first, second[::-1])))
+
+
+@remembered("run")
+def _of(one: bytes, other: bytes) -> Together:
+    """Two lines: the same again while they are equal, so that what is made of them is not made anew."""
+    return Together((frozen(np.frombuffer(one).reshape(-1, 2)), frozen(np.frombuffer(other).reshape(-1, 2))))
 
 
 @remembered("piece")
@@ -137,38 +149,39 @@ def held_along(k: int, meet: Meet, along: Together) -> tuple[Mark, ...]:
 
 @remembered("run")
 def sewn_of(
-    k: int, meet: Meet, margin_mm: float, along: Together, other: Shape, kept: bool, thick_mm: float, turn: Turn | None = None,
+    k: int, a: str, b: str, how: How, margin_mm: float, along: Together, other: Shape, kept: bool, thick_mm: float,
+    turn: Turn | None = None,
 ) -> tuple[Join, tuple[Seat, ...]]:  # fmt: skip
     """Two edges, together `thick_mm`, sewn, by holes that are `kept` or made anew; where the one lies over the other, the seam
     is a line on what of that lies under it; through what is turned in too, if it is folded.
     """
-    pieces = [f"panel-{e[0]}" for e in (meet.a, meet.b)]
-    names = [said("panel {letter}", letter=verbatim(e[0])) for e in (meet.a, meet.b)]
-    title = said("seam {a} to {b}", a=verbatim(meet.a), b=verbatim(meet.b))
-    begins = begun(said("the first corner of {a}", a=verbatim(meet.a)), turned=meet.how == "turned")
+    pieces = [f"panel-{e[0]}" for e in (a, b)]
+    names = [said("panel {letter}", letter=verbatim(e[0])) for e in (a, b)]
+    title = said("seam {a} to {b}", a=verbatim(a), b=verbatim(b))
+    begins = begun(said("the first corner of {a}", a=verbatim(a)), turned=how == "turned")
     sewing = Sewing(along.lines[0], margin_mm, margin_at="piece.margin_mm", stack_at="leather.thickness_mm",
                     begins=begins, told=True, kept=kept)  # fmt: skip
-    first = Layer(pieces[0], meet.a, names[0])
-    if meet.how == "bound":
+    first = Layer(pieces[0], a, names[0])
+    if how == "bound":
         strip = f"binding-meet-{k}"
         halves = tuple(Layer(strip, f"half-{n}", BINDING, along=half_of(along.lines[0], side * (margin_mm + thick_mm)))
                        for n, side in enumerate((-1.0, 1.0)))  # fmt: skip
-        second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
+        second = Layer(pieces[1], b, names[1], along=along.lines[1])
         return Join(f"meet-{k}", title, "line", (first, second, *halves), sewing, shaped=True), ()
-    if meet.how not in LAPPED:
-        second = Layer(pieces[1], meet.b, names[1], along=along.lines[1])
-        shape: Literal["butt", "line"] = "butt" if meet.how == "butt" else "line"
-        turned = meet.how == "turned"
+    if how not in LAPPED:
+        second = Layer(pieces[1], b, names[1], along=along.lines[1])
+        shape: Literal["butt", "line"] = "butt" if how == "butt" else "line"
+        turned = how == "turned"
         return Join(f"meet-{k}", title, shape, (first, second), sewing, shaped=True, turned=turned), ()
-    seat = Seat(f"under-{k}", pieces[1], along.lines[1] if kept else other.edges[meet.b])
+    seat = Seat(f"under-{k}", pieces[1], along.lines[1] if kept else other.edges[b])
     second = Layer(pieces[1], seat.id, names[1], along=along.lines[1])
     if turn is None:
         return Join(f"meet-{k}", title, "line", (first, second), sewing, shaped=True), (seat,)
-    title = said("seam {a}, folded in, to {b}", a=verbatim(meet.a), b=verbatim(meet.b))
+    title = said("seam {a}, folded in, to {b}", a=verbatim(a), b=verbatim(b))
     seats = (Seat(f"face-{k}", pieces[0], turn.edge), Seat(f"turn-{k}", pieces[0], turn.seam), seat)
     layers = (
         Layer(pieces[0], seats[0].id, names[0], along=along.lines[0]),
-        Layer(pieces[0], seats[1].id, said("what of {a} is turned in", a=verbatim(meet.a)), along=turn.seam), second,
+        Layer(pieces[0], seats[1].id, said("what of {a} is turned in", a=verbatim(a)), along=turn.seam), second,
     )  # fmt: skip
     return Join(f"meet-{k}", title, "line", layers, sewing, shaped=True), seats
 

@@ -1,7 +1,7 @@
 """Which edges of panels meet, and how; which are likely to; panels that are each other's halves."""
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Annotated, Literal
 
@@ -16,7 +16,7 @@ from ....measure import PanelsBody
 from ....measure.body import Shape
 from ....memory import remembered
 from ....texts import said
-from .outline import Cut, outwards, room
+from .outline import Cut, moved, outwards, room
 
 UNDER_MM = 19.0  # what lies under an edge reaches so far past it (common practice)
 ALIKE = 0.04  # edges nearer than this in length may be meant to meet
@@ -208,21 +208,23 @@ def _alike(body: PanelsBody) -> Iterator[tuple[str, str, Likeness]]:
             yield a, b, found
 
 
-def differ(a: str, b: str, one: Shape, other: Shape, cut: Cut, by_mm: tuple[float, ...]) -> Iterator[Mark]:
+def differ(a: str, b: str, one: Shape, other: Shape, cut: Cut, by_mm: tuple[float, ...]) -> tuple[Mark, ...]:
     """The bands between the edges of two halves laid on each other, where they differ, in the other's frame: each where that
     edge is `cut`, so far outside where it was traced.
     """
     found = likeness(one, other)
-    near = room(cut, -(found.off_mm if found else 0.0) - LEAST_DIFFER_MM)
-    for k, by in enumerate(by_mm if found else ()):
-        band = _band(a, b, one, other, k, by)
-        if band is None:
-            continue
-        there = shapely.contains_xy(near, *band.line.T)
-        if there.all():
-            yield band
-        elif there.sum() > 2:  # what of it was cut away with the edge beside it
-            yield Mark(band.meaning, frozen(band.line[there]), True, band.id, on=band.on)
+    bands = [_band(a, b, one, other, k, by) for k, by in enumerate(by_mm if found else ())]
+    return _left(tuple(b for b in bands if b), cut, found.off_mm + LEAST_DIFFER_MM) if found else ()
+
+
+@remembered("piece")
+def _left(bands: tuple[Mark, ...], cut: Cut, off_mm: float) -> tuple[Mark, ...]:
+    """What of them was not cut away with an edge beside theirs: lies no farther than so much off the panel."""
+    near = room(cut, -off_mm)
+    left = [(band, shapely.contains_xy(near, *band.line.T)) for band in bands]
+    return tuple(
+        band if there.all() else replace(band, line=frozen(band.line[there])) for band, there in left if there.sum() > 2
+    )
 
 
 @remembered("run")
@@ -234,7 +236,7 @@ def _band(a: str, b: str, one: Shape, other: Shape, k: int, by_mm: float) -> Mar
     there, laid = other.edges[q], found.onto(one.edges[p])
     if shapely.hausdorff_distance(shapely.LineString(there), shapely.LineString(laid)) <= LEAST_DIFFER_MM:
         return None
-    line = frozen(np.concatenate([outwards(there, by_mm), outwards(laid, by_mm)[::-1]]))
+    line = frozen(np.concatenate([moved(other, q, by_mm), outwards(laid, by_mm)[::-1]]))
     return Mark("band", line, True, f"piece.halves/{a}{b}", on=f"panel-{b}")
 
 

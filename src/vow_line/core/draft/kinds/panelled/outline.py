@@ -8,6 +8,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ....curve import Line, arc_length, beside, extended, frozen
+from ....measure.body import Shape
 from ....memory import remembered
 
 MOST_MITRE = 1.5  # a corner of a line moved in stands off by so much more at most
@@ -51,21 +52,35 @@ def outwards(line: Line, by_mm: float) -> Line:
     )
 
 
-def cut(edges: list[Line], by_mm: list[float]) -> list[Line]:
+@remembered("run")
+def moved(shape: Shape, id: str, by_mm: float) -> Line:
+    """An edge of a panel moved so far out of it, or in where less than nothing."""
+    return frozen(outwards(shape.edges[id], by_mm))
+
+
+@remembered("run")
+def inside(shape: Shape, id: str, in_mm: float, cut: Cut, from_cut_mm: float) -> tuple[Line, tuple[float, float]]:
+    """The line so far in from an edge, and how much of its start and of its end lies nearer than that to the cut."""
+    line = moved(shape, id, -in_mm)
+    return line, within(line, room(cut, from_cut_mm))
+
+
+def cut(shape: Shape, by_mm: tuple[float, ...]) -> list[Line]:
     """The edges of a panel, one after another to the right round it, each moved out, or in where less than nothing: what is run
     on ends square to itself, what is drawn back ends on its neighbours.
     """
-    lines = list(edges)
+    ids, lines = list(shape.edges), list(shape.edges.values())
     n = len(lines)
     for k in (k for k in range(n) if by_mm[k] < 0):
         reach = REACH * -by_mm[k] + 1.0
-        line = extended(outwards(edges[k], by_mm[k]), reach, reach)
+        line = extended(moved(shape, ids[k], by_mm[k]), reach, reach)
         before, after = (k - 1) % n, (k + 1) % n
         lines[before], line = _ended(lines[before], line)
         back, line_back = _ended(lines[after][::-1], line[::-1])
         lines[after], lines[k] = back[::-1], line_back[::-1]
     for k in (k for k in range(n) if by_mm[k] > 0):
-        lines[k] = np.vstack([lines[k][:1], outwards(lines[k], by_mm[k]), lines[k][-1:]])
+        out = moved(shape, ids[k], by_mm[k]) if lines[k] is shape.edges[ids[k]] else outwards(lines[k], by_mm[k])
+        lines[k] = np.vstack([lines[k][:1], out, lines[k][-1:]])
     return [frozen(line) for line in lines]
 
 

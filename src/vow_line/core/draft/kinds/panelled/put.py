@@ -13,14 +13,14 @@ from ....drawing import Label, Mark
 from ....measure import PanelsBody
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow, hole_rows
-from ....texts import said, verbatim
+from ....texts import verbatim
 from ...assembly import Assembly
-from ...closures import KNOT_MM, TAIL_MM, lace_mm, loop_mm
 from ...drafted import TriedEdges
-from ...joins import Fastener, Lace, Loops, Seat
+from ...joins import Seat
 from ...ornament import CLEAR_MM
 from ...pieces import Piece
 from . import checks
+from .closed import Closed, closed
 from .collar import COLLAR, Sewn, sewn_on
 from .folded import Turn, turn_mm, turn_of
 from .making import (
@@ -87,7 +87,7 @@ class Put:
     @cached_property
     def made(self) -> list[tuple[int, Meet]]:
         """Those of them that have room for holes between their corners."""
-        return [(k, m) for k, m in self.standing if min(long(line) for line in self.along[k]) >= LEAST_LONG_MM]
+        return [(k, m) for k, m in self.standing if self._held[k].least_mm >= LEAST_LONG_MM]
 
     @cached_property
     def moved_mm(self) -> Mapping[str, float]:
@@ -210,15 +210,19 @@ class Put:
         rows, r = self._rows[k], self.by.hole_mm / 2
         return [e for i, e in enumerate((meet.a, meet.b)) if not lies_on(self.cuts[e[0]], rows, i, r)]
 
-    def gaps_mm(self, meet: Meet, n: int) -> Line:
-        """From eyelet to eyelet across, when it is laced."""
-        return np.full(n, meet.gap_mm + 2 * self.by.in_mm)
+    @cached_property
+    def _closed(self) -> list[Closed]:
+        """What holds the edges together that are not sewn."""
+        by = self.by
+        return [
+            closed(k, m, self._rows[k], by.in_mm, by.button_mm, by.high_mm) for k, m in self.made if k in self._rows
+        ]
 
     @cached_property
     def assembly(self) -> Assembly:
         """The pieces and what holds them together."""
         sewn = [
-            sewn_of(k, m, self.by.margin_mm, self._held[k], self.panels[m.b[0]], self.kept(m) is not None,
+            sewn_of(k, m.a, m.b, m.how, self.by.margin_mm, self._held[k], self.panels[m.b[0]], self.kept(m) is not None,
                     2 * self.leather_mm, self.turn(m) if m.how == "folded" else None)
             for k, m in self.made if m.how in SEWN
         ]  # fmt: skip
@@ -249,8 +253,9 @@ class Put:
             pieces += self.collar.pieces
         return Assembly(
             pieces, tuple(join for join, _ in sewn), (*(seat for _, seats in sewn for seat in seats), *halves),
-            tuple(self._fasteners()),
-            laces=tuple(self._laces()), loops=tuple(self._loops()),
+            tuple(fastener for held in self._closed for fastener in held.fasteners),
+            laces=tuple(lace for held in self._closed for lace in held.laces),
+            loops=tuple(loops for held in self._closed for loops in held.loops),
         )  # fmt: skip
 
     def _strips(self) -> Iterator[Piece]:
@@ -260,64 +265,6 @@ class Put:
                 line = self.along[k][0]
                 reach = self.by.margin_mm + CLEAR_MM
                 yield strip_of(k, m, long(self.edges[m.a]), long(line), reach, 2 * self.leather_mm, self.by.bind_mm)
-
-    def _through(self, k: int, meet: Meet) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
-        one, other = (
-            [(f"panel-{e[0]}", f"{e}-{i}") for i in range(1, len(self.rows[k][0]) + 1)] for e in (meet.a, meet.b)
-        )
-        return one, other
-
-    def _fasteners(self) -> list[Fastener]:
-        found: list[Fastener] = []
-        for k, meet in self.made:
-            if k not in self.rows:
-                continue
-            one, other = self._through(k, meet)
-            name = verbatim(meet.a)
-            if meet.how == "laced":
-                title = said("eyelets of {a}", a=name)
-                found.append(Fastener(f"eyelets-{k}", title, "eyelet", (*one, *other), each=True))
-                continue
-            if meet.how == "buttons":
-                lace, wide = self.loop_mm(meet), self.by.button_mm
-                found += [
-                    Fastener(f"buttons-{k}", said("buttons of {a}", a=name), "button", tuple(one), each=True, size_mm=wide),
-                    Fastener(f"loops-{k}", said("loops of {b}", b=verbatim(meet.b)), "loop", tuple(other), each=True,
-                             size_mm=lace),
-                ]  # fmt: skip
-                continue
-            found += [
-                Fastener(f"stud-{k}-{i}", said("stud {i} of {a}", i=i, a=name), "stud", pair)
-                for i, pair in enumerate(zip(one, other, strict=True), 1)
-            ]
-        return found
-
-    def loop_mm(self, meet: Meet) -> float:
-        """How long the lace of a loop is."""
-        return loop_mm(meet.gap_mm + 2 * self.by.in_mm, self.by.button_mm, self.by.high_mm)
-
-    def _loops(self) -> list[Loops]:
-        found = []
-        for k, meet in self.made:
-            if meet.how == "buttons":
-                one, other = self._through(k, meet)
-                found.append(Loops(
-                    f"loops-{k}", (meet.a, meet.b), (tuple(one), tuple(other)), (meet.gap_mm,) * len(one), self.by.button_mm,
-                    self.by.high_mm, self.loop_mm(meet) - KNOT_MM,
-                ))  # fmt: skip
-        return found
-
-    def _laces(self) -> list[Lace]:
-        found = []
-        for k, meet in self.made:
-            if meet.how == "laced":
-                one, other = self._through(k, meet)
-                gaps = self.gaps_mm(meet, len(one))
-                found.append(Lace(
-                    f"lace-{k}", said("lace of {a}", a=verbatim(meet.a)), (tuple(one), tuple(other)), tuple(gaps.tolist()),
-                    TAIL_MM, lace_mm(self.rows[k], gaps),
-                ))  # fmt: skip
-        return found
 
     def closing_lines(self) -> Iterator[Mark]:
         """The lines that closures stand along, on both panels: they are lit together."""

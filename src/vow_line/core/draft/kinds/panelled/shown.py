@@ -18,6 +18,7 @@ from ...closures import KNOT_MM, lace_mm
 from ...ornament import CLEAR_MM, LAP_MM
 from . import collar
 from .checks import AtLevel, at_levels, fingers_inside
+from .closed import gaps_mm, loop_of_mm
 from .folded import THIN, wide_mm
 from .meets import DRAWN, HOWS, LAPPED, SEWN, Meet, long
 
@@ -230,13 +231,14 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
                  s=length(put.by.spacing_mm)), (f"row-{meet.a}",),
         ))  # fmt: skip
         if meet.how == "laced":
+            gaps = gaps_mm(meet, put.by.in_mm, n)
             sums.append(reckon(
-                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), long_length(lace_mm(put.rows[k], put.gaps_mm(meet, n))),
+                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), long_length(lace_mm(put.rows[k], gaps)),
                 said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
-                     g=length(float(put.gaps_mm(meet, n)[0])), n=count(n - 1)), (f"row-{meet.a}",),
+                     g=length(float(gaps[0])), n=count(n - 1)), (f"row-{meet.a}",),
             ))  # fmt: skip
         if meet.how == "buttons":
-            lace = put.loop_mm(meet)
+            lace = loop_of_mm(meet, put.by.in_mm, put.by.button_mm, put.by.high_mm)
             sums.append(reckon(
                 f"loops-{k}", said("Lace for a loop of {b}", b=verbatim(meet.b)), length(lace),
                 said("there and back over {g} gap and 2 × {i}, and {knot} knot; {n} of them: {all}", g=length(meet.gap_mm),
