@@ -8,6 +8,7 @@ fits best.
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,31 +87,65 @@ def flatten(
     the same, but for two columns and those between them.
     """
     cut, first, end = slits
-    twice = np.sort(np.concatenate([np.arange(points.shape[1]), np.array(cut, int)]))
-    doubled = tuple(c + k for k, c in enumerate(sorted(cut)))
-    start = best_cone(points).reshape(points.shape[:2])[:, twice].ravel()
-    points = points[:, twice]
-    rows, columns = points.shape[:2]
-    corners = triangles(rows, columns)
+    mesh = _mesh(points.shape[0], points.shape[1], tuple(sorted(cut)), first, end, across)
+    start = best_cone(points).reshape(points.shape[:2])[:, mesh.columns].ravel()
+    points = points[:, mesh.columns]
+    rest = _flat_each(points.reshape(-1, 3), mesh.corners)
+    settled, energies = _settle(_System(rest, mesh, weights), np.ascontiguousarray(start))
+    settled[mesh.held] = settled[mesh.after] = (settled[mesh.held] + settled[mesh.after]) / 2
+    z = _upright(settled.reshape(points.shape[:2]))
+    most, least = _strains(z.ravel(), rest, mesh.corners)
     row, joined = (None, (0, 0)) if across is None else across
+    return Flat(
+        np.stack([z.real, z.imag], axis=-1), mesh.corners, most, least, tuple(energies), mesh.doubled, (first, end), row,
+        joined,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Mesh:
+    """How a surface is parted: its `columns`, one that is slit twice; its triangles' `corners (k, 3)`; its edges `(e, 2)`, and
+    which of them faces each corner, `facing (3 k,)`; the corners in the `order` of their points, and where each point's begin;
+    points `held` to those `after` them; no edge joins points whose numbers lie farther apart than `reach`.
+    """
+
+    columns: NDArray[np.int64]
+    doubled: tuple[int, ...]
+    corners: NDArray[np.int64]
+    edges: NDArray[np.int64]
+    facing: NDArray[np.int64]
+    order: NDArray[np.int64]
+    begins: NDArray[np.int64]
+    held: NDArray[np.int64]
+    after: NDArray[np.int64]
+    reach: int
+
+
+@lru_cache(16)
+def _mesh(
+    rows: int, columns: int, cut: tuple[int, ...], first: int, end: int, across: tuple[int, tuple[int, int]] | None
+) -> _Mesh:
+    """The same for every surface of so many points that is cut alike."""
+    twice = np.sort(np.concatenate([np.arange(columns), np.array(cut, int)]))
+    doubled = tuple(c + k for k, c in enumerate(cut))
+    columns = len(twice)
+    corners = triangles(rows, columns)
     down, along = divmod(np.arange((rows - 1) * (columns - 1)), columns - 1)
-    there = ~np.isin(along, doubled) & (down != row)  # nothing lies between the two sides of a slit
+    there = ~np.isin(along, doubled)  # nothing lies between the two sides of a slit
+    if across is not None:
+        there &= down != across[0]
     corners = corners[np.tile(there, 2)]
     held = np.array([r * columns + c for r in range(rows) if not first <= r < end for c in doubled], int)
     after = held + 1
-    if row is not None:
-        whole = row * columns + np.arange(joined[0], joined[1] + 1)
+    if across is not None:
+        whole = across[0] * columns + np.arange(across[1][0], across[1][1] + 1)
         held, after = np.append(held, whole), np.append(after, whole + columns)
-    rest = _flat_each(points.reshape(-1, 3), corners)
-    times = np.ones(len(corners)) if weights is None else weights
-    system = _System(rest, corners, rows * columns, columns, times, held, after)
-    settled, energies = _settle(system, np.ascontiguousarray(start))
-    settled[held] = settled[after] = (settled[held] + settled[after]) / 2
-    z = _upright(settled.reshape(rows, columns))
-    most, least = _strains(z.ravel(), rest, corners)
-    return Flat(
-        np.stack([z.real, z.imag], axis=-1), corners, most, least, tuple(energies), doubled, (first, end), row, joined
-    )
+    pairs = np.sort(corners[:, [[1, 2], [2, 0], [0, 1]]].reshape(-1, 2), axis=1)
+    edges, facing = np.unique(pairs, axis=0, return_inverse=True)
+    at = corners.ravel()
+    order = np.argsort(at, kind="stable")
+    begins = np.searchsorted(at[order], np.arange(rows * columns))
+    return _Mesh(twice, doubled, corners, edges, facing.ravel(), order, begins, held, after, columns + 1)
 
 
 def best_cone(points: Values) -> Complex:
@@ -120,7 +155,9 @@ def best_cone(points: Values) -> Complex:
     columns = points.shape[1]
     girth = np.linalg.norm(np.diff(points, axis=1), axis=2).sum(axis=1)
     slant = np.append(0.0, np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=2).mean(axis=1)))
-    rise, start = np.polyfit(slant, girth, 1)
+    off = slant - slant.mean()
+    rise = float(off @ (girth - girth.mean()) / (off @ off))
+    start = float(girth.mean() - rise * slant.mean())
     across = np.linspace(-0.5, 0.5, columns)
     if abs(rise) < 1e-4:
         u, v = np.meshgrid(across * girth.mean(), slant)
@@ -143,41 +180,40 @@ def _flat_each(points: Values, corners: NDArray[np.int64]) -> Complex:
 
 
 class _System:
-    """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face; points `held` are
-    held to those `after` them.
-    """
+    """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face."""
 
-    def __init__(
-        self, rest: Complex, corners: NDArray[np.int64], n: int, columns: int, times: Values, held: NDArray[np.int64],
-        after: NDArray[np.int64],
-    ) -> None:  # fmt: skip
-        self.i, self.j = (np.ascontiguousarray(corners[:, k]) for k in ([1, 2, 0], [2, 0, 1]))
+    def __init__(self, rest: Complex, mesh: _Mesh, times: Values | None) -> None:
         edge = rest[:, [1, 2, 0]] - rest[:, [2, 0, 1]]
         faced = (rest[:, [1, 2, 0]] - rest) * (rest[:, [2, 0, 1]] - rest).conj()
-        weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) * times[:, None] / 2
-        self.pull = weight * edge
+        weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) / 2
+        if times is not None:
+            weight *= times[:, None]
+        pull = weight * edge
+        self.mesh = mesh
+        self.pull = (
+            pull[:, [2, 0, 1]] - pull[:, [1, 2, 0]]
+        )  # what each corner is drawn by: as start of one edge, end of another
         self.towards = self.pull.conj()
         self.own = float((weight * np.abs(edge) ** 2).sum())
-        self.weight = np.repeat(weight.ravel(), 2)  # of the parts of complex numbers as they lie
-        at = np.concatenate([self.i.ravel(), self.j.ravel()])
-        self.order = np.argsort(at, kind="stable")
-        self.begins = np.searchsorted(at[self.order], np.arange(n))
+        self.i, self.j = (np.ascontiguousarray(k) for k in mesh.edges.T)
+        of_edge = np.bincount(mesh.facing, weight.ravel(), len(mesh.edges))
+        self.weight = np.repeat(of_edge, 2)  # of the parts of complex numbers as they lie
         self.solve = _laplacian(
-            np.concatenate([self.i.ravel(), held]), np.concatenate([self.j.ravel(), after]),
-            np.concatenate([weight.ravel(), np.full(len(held), HELD)]), n, columns + 1,
+            np.concatenate([self.i, mesh.held]), np.concatenate([self.j, mesh.after]),
+            np.concatenate([of_edge, np.full(len(mesh.held), HELD)]), len(mesh.begins), mesh.reach,
         )  # fmt: skip
 
     def step(self, z: Complex) -> tuple[Complex, float]:
         """Where the points go next, and the energy of where they are."""
         way = z[self.i]
         way -= z[self.j]
-        fit = np.einsum("ij,ij->i", self.towards, way)
+        parts = way.view(np.float64)
+        fit = np.einsum("ij,ij->i", self.towards, z[self.mesh.corners])
         size = np.abs(fit)
-        energy = float(self.weight @ np.square(way.view(np.float64).ravel())) + self.own - 2 * float(size.sum())
+        energy = float(self.weight @ (parts * parts)) + self.own - 2 * float(size.sum())
         fit /= np.maximum(size, 1e-12)
         drawn = (self.pull * fit[:, None]).ravel()
-        gathered = np.add.reduceat(np.concatenate([drawn, -drawn])[self.order], self.begins)
-        moved = self.solve(gathered)
+        moved = self.solve(np.add.reduceat(drawn[self.mesh.order], self.mesh.begins))
         return moved - moved[0], energy
 
 
@@ -203,8 +239,12 @@ def _laplacian(
         ridge = more
 
     def solve(b: Complex) -> Complex:
-        x, _ = dpbtrs(taken, np.array([b.real, b.imag]).T, lower=1, overwrite_b=1)
-        return np.asarray(x[:, 0] + 1j * x[:, 1])
+        both = np.empty((n, 2), order="F")
+        both[:, 0], both[:, 1] = b.real, b.imag
+        x, _ = dpbtrs(taken, both, lower=1, overwrite_b=1)
+        moved = np.empty(n, complex)
+        moved.real, moved.imag = x[:, 0], x[:, 1]
+        return moved
 
     return solve
 
@@ -214,17 +254,15 @@ def _settle(system: _System, start: Complex) -> tuple[Complex, list[float]]:
     z = start - start[0]
     moved, energy = system.step(z)
     energies = [energy]
-    steps: list[Complex] = []
-    ways: list[Complex] = []
+    mixing = _Mixing(len(z))
     for _ in range(MOST_ROUNDS):
-        way = moved - z
-        steps, ways = [*steps[-DEEP:], moved], [*ways[-DEEP:], way]
-        tried = _mixed(steps, ways)
+        mixing.add(moved, moved - z)
+        tried = mixing.mixed()
         tried_next, tried_energy = system.step(tried)
         if tried_energy > energy:  # refused: the plain step never raises it
             tried = moved
             tried_next, tried_energy = system.step(tried)
-            steps, ways = steps[-1:], ways[-1:]
+            mixing.restart()
         fell = energy - tried_energy
         z, moved, energy = tried, tried_next, tried_energy
         energies.append(energy)
@@ -233,23 +271,39 @@ def _settle(system: _System, start: Complex) -> tuple[Complex, list[float]]:
     return z, energies
 
 
-def _mixed(steps: list[Complex], ways: list[Complex]) -> Complex:
-    """Anderson's mixing of the last rounds: the mix of them whose way is shortest."""
-    if len(ways) < 2:
-        return steps[-1]
-    way = _real(np.array(ways))
-    differ = way[-1] - way[:-1]
-    normal = differ @ differ.T
-    normal[np.diag_indices(len(normal))] *= 1 + 1e-10
-    try:
-        shares = np.linalg.solve(normal, differ @ way[-1])
-    except np.linalg.LinAlgError:  # two rounds were the same
-        return steps[-1]
-    return np.asarray((1 - shares.sum()) * steps[-1] + shares @ np.array(steps[:-1]))
+class _Mixing:
+    """Anderson's mixing of the last rounds: where each went, and on which way."""
 
+    def __init__(self, n: int) -> None:
+        self.steps, self.ways = np.empty((DEEP + 1, 2 * n)), np.empty((DEEP + 1, 2 * n))
+        self.known = self.last = 0
 
-def _real(z: Complex) -> Values:
-    return z.view(np.float64)
+    def add(self, step: Complex, way: Complex) -> None:
+        """One round more, in the place of the oldest."""
+        self.last = (self.last + 1) % len(self.steps) if self.known else 0
+        self.known = min(self.known + 1, len(self.steps))
+        self.steps[self.last], self.ways[self.last] = step.view(np.float64), way.view(np.float64)
+
+    def restart(self) -> None:
+        """Forget all but the last."""
+        self.steps[0], self.ways[0] = self.steps[self.last], self.ways[self.last]
+        self.last, self.known = 0, 1
+
+    def mixed(self) -> Complex:
+        """The mix of them whose way is shortest."""
+        k, last = self.known, self.last
+        if k < 2:
+            return self.steps[last].view(complex)
+        differ = self.ways[last] - self.ways[:k]
+        normal = differ @ differ.T
+        normal.ravel()[:: k + 1] *= 1 + 1e-10
+        normal[last, last] = 1.0  # the last takes what the others leave
+        try:
+            shares = np.linalg.solve(normal, differ @ self.ways[last])
+        except np.linalg.LinAlgError:  # two rounds were the same
+            return self.steps[last].view(complex)
+        shares[last] = 1 - (shares.sum() - shares[last])
+        return np.asarray(shares @ self.steps[:k]).view(complex)
 
 
 def _upright(z: Complex) -> Complex:

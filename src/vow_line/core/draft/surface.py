@@ -66,11 +66,11 @@ def surface(
     ratio = smooth_through(read[:, 0], body.ratio)(at)
     half = half_width(girth, ratio)
     off = None if body.off_mm is None else smooth_through(read[:, 0], body.off_mm)(at)
+    rings = np.array([around(float(f), steps[0], closing_rad) for f in ratio])
+    sides = rings[:, 1:] - rings[:, :-1]
+    rings *= (girth / np.hypot(sides[..., 0], sides[..., 1]).sum(axis=1))[:, None, None]
+    # the front touches the reference; where the back was read, that lies there
+    centre = half * ratio if off is None else -off - half * ratio
     points = np.empty((len(at), steps[0] + 1, 3))
-    for k, (a, f) in enumerate(zip(half, ratio, strict=True)):
-        ring = around(float(f), steps[0], closing_rad)
-        ring = ring * (girth[k] / np.hypot(*np.diff(ring, axis=0).T).sum())
-        # the front touches the reference; where the back was read, that lies there
-        centre = a * f if off is None else -off[k] - a * f
-        points[k] = np.column_stack([ring[:, 0], ring[:, 1] + centre, np.full(len(ring), at[k])])
+    points[..., 0], points[..., 1], points[..., 2] = rings[..., 0], rings[..., 1] + centre[:, None], at[:, None]
     return Surface(points, at, girth)

@@ -134,6 +134,9 @@ def drawn_in(row: Line, by: float) -> Line:
     if by < 0:
         first = row[0] - row[1]
         return frozen(np.concatenate([[row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:]]))
+    first = float(np.hypot(*(row[1] - row[0])))
+    if by <= 0.45 * first:
+        return frozen(np.concatenate([[row[0] + by / first * (row[1] - row[0])], row[1:]]))
     long = np.hypot(*np.diff(row, axis=0).T)
     by = min(by, 0.45 * float(long.sum()))
     k = 0

@@ -69,10 +69,11 @@ class Part:
     @cached_property
     def all_rows(self) -> tuple[Line, ...]:
         """Each girth line from its left edge to its right, from the cut at the top down."""
-        return tuple(
-            _once(drawn_in(drawn_in(np.concatenate(strips), a)[::-1], b)[::-1])
+        rows = tuple(
+            drawn_in(drawn_in(np.concatenate(strips), a)[::-1], b)[::-1]
             for strips, a, b in zip(self.slits.strips, self.in_left_mm, self.in_right_mm, strict=True)
         )
+        return tuple(map(_once, rows)) if self.flat.doubled else rows
 
     @property
     def rows(self) -> tuple[Line, ...]:
