@@ -43,13 +43,15 @@ def met(job: Job, rng: np.random.Generator) -> Job:
 
 
 def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:
-    """The job with some of the choices its drawing offers taken at random."""
+    """The job with some of the choices its drawing offers taken at random, or a part put on that it can do without."""
     for _ in range(many):
         drafted = plan(job).draft
-        offered = [c for c in drafted.callouts if c.choices and c.path.startswith("piece.")] if drafted else []
+        callouts = [c for c in drafted.callouts if c.path.startswith("piece.")] if drafted else []
+        offered = [(c.path, c.means) for c in callouts if c.choices]
+        offered += [(c.path, (c.usual,)) for c in callouts if c.absent and not c.choices]
         if offered:
-            one = offered[int(rng.integers(len(offered)))]
-            job = change(job, one.path, one.means[int(rng.integers(len(one.means)))])
+            path, means = offered[int(rng.integers(len(offered)))]
+            job = change(job, path, means[int(rng.integers(len(means)))])
     return job
 
 

@@ -310,3 +310,29 @@ def test_an_ornament_whose_piece_is_gone_shows_no_values_until_it_is_put_on_anot
     desk.window.session.do("mend", lambda j: mend(j, gone.mend))
     QApplication.processEvents()
     assert {p for p in board.fields if p.startswith("ornaments.")} == there
+
+
+def test_a_limit_to_stretch_is_put_on_typed_in_percent_and_followed_by_what_is_worn(desk: Desk) -> None:
+    board = _at_draft(desk, "thorn-cuff")
+    session = desk.window.session
+    QTest.mouseClick(board._absent["piece.most_stretch"], Qt.MouseButton.LeftButton)
+    assert session.job.piece.most_stretch == 0.01
+    assert board.fields["piece.most_stretch"].text() == "1 %"
+    wide = float(np.ptp(session.plan.draft.piece("wrap").outline[:, 0]))
+    desk.type("piece.most_stretch", "0,5")
+    assert session.job.piece.most_stretch == 0.005
+    assert float(np.ptp(session.plan.draft.piece("wrap").outline[:, 0])) > wide
+    desk.type("piece.most_stretch", "0")
+    assert "piece.most_stretch" in board._absent
+
+
+def test_what_is_worn_is_drawn_when_the_piece_has_been(desk: Desk) -> None:
+    board = _at_draft(desk, "thorn-cuff")
+    worn, cut = board.scene.worn, board.scene.marks[0].line
+    desk.window.session.do("looser", lambda j: change(j, "piece.ease_mm", 30.0))
+    assert board.scene.worn is worn
+    assert np.ptp(board.scene.marks[0].line[:, 0]) > np.ptp(cut[:, 0]) + 25
+    QTest.qWait(50)
+    after = board.scene.worn
+    assert after.turning.half_mm > worn.turning.half_mm + 2
+    assert after.marks[0].line is not worn.marks[0].line

@@ -8,7 +8,8 @@ from scipy.interpolate import PchipInterpolator
 from scipy.special import ellipe
 
 from vow_line.core.curve import frozen
-from vow_line.core.draft.flatten import flatten, triangles
+from vow_line.core.draft.flatten import flatten
+from vow_line.core.draft.mesh import triangles
 from vow_line.core.draft.surface import around, half_width, perimeter, surface
 from vow_line.core.measure.body import LimbBody
 

@@ -8,12 +8,13 @@ fits best.
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..curve import Line, Values, frozen
+from .mesh import Mesh, mesh_of
+from .stretch import held_to
 
 MOST_ROUNDS = 200
 SETTLED = 1e-11  # it is settled when the energy falls by less than this share of itself
@@ -55,6 +56,13 @@ class Flat:
         return len(self.energies) > MOST_ROUNDS or bool((self.least <= -1).any())
 
     @property
+    def areas_mm2(self) -> tuple[float, float]:
+        """How large it is flat, and round."""
+        p = self.points.reshape(-1, 2)[self.triangles] @ np.array([1, 1j])
+        flat = np.abs(((p[:, 1] - p[:, 0]).conj() * (p[:, 2] - p[:, 0])).imag) / 2
+        return float(flat.sum()), float((flat * (1 + self.most) * (1 + self.least)).sum())
+
+    @property
     def outline(self) -> Line:
         """Round it, from its first point along the first row."""
         p = self.points
@@ -67,31 +75,23 @@ class Flat:
         ]))  # fmt: skip
 
 
-def triangles(rows: int, columns: int) -> NDArray[np.int64]:
-    """Two triangles for each square between so many rows and columns of points, their diagonals mirrored about the middle."""
-    i, j = np.meshgrid(np.arange(rows - 1), np.arange(columns - 1), indexing="ij")
-    a, b = i * columns + j, i * columns + j + 1
-    c, d = a + columns, b + columns
-    left = j < (columns - 1) / 2
-    one = np.where(left[..., None], np.stack([a, b, d], -1), np.stack([a, b, c], -1))
-    two = np.where(left[..., None], np.stack([a, d, c], -1), np.stack([b, d, c], -1))
-    return np.concatenate([one.reshape(-1, 3), two.reshape(-1, 3)])
-
-
 def flatten(
     points: Values, weights: Values | None = None, slits: tuple[tuple[int, ...], int, int] = ((), 0, 0),
-    across: tuple[int, tuple[int, int]] | None = None,
+    across: tuple[int, tuple[int, int]] | None = None, gives: float = 0.0,
 ) -> Flat:  # fmt: skip
     """A surface `(n + 1, m + 1, 3)` laid flat; with `weights (k,)` some of its triangles count more. With `slits` it is cut
     open along some of its columns, from one row on and before another; with `across` between a row and the next, which must be
-    the same, but for two columns and those between them.
+    the same, but for two columns and those between them. Where the leather `gives` it need stretch by no more than that share,
+    and shrinks the more.
     """
     cut, first, end = slits
-    mesh = _mesh(points.shape[0], points.shape[1], tuple(sorted(cut)), first, end, across)
+    mesh = mesh_of(points.shape[0], points.shape[1], tuple(sorted(cut)), first, end, across)
     start = best_cone(points).reshape(points.shape[:2])[:, mesh.columns].ravel()
     points = points[:, mesh.columns]
     rest = _flat_each(points.reshape(-1, 3), mesh.corners)
     settled, energies = _settle(_System(rest, mesh, weights), np.ascontiguousarray(start))
+    if gives:
+        settled = held_to(gives, settled, rest, mesh, np.ones(len(rest)) if weights is None else weights, HELD)
     settled[mesh.held] = settled[mesh.after] = (settled[mesh.held] + settled[mesh.after]) / 2
     z = _upright(settled.reshape(points.shape[:2]))
     most, least = _strains(z.ravel(), rest, mesh.corners)
@@ -100,52 +100,6 @@ def flatten(
         np.stack([z.real, z.imag], axis=-1), mesh.corners, most, least, tuple(energies), mesh.doubled, (first, end), row,
         joined,
     )  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Mesh:
-    """How a surface is parted: its `columns`, one that is slit twice; its triangles' `corners (k, 3)`; its edges `(e, 2)`, and
-    which of them faces each corner, `facing (3 k,)`; the corners in the `order` of their points, and where each point's begin;
-    points `held` to those `after` them; no edge joins points whose numbers lie farther apart than `reach`.
-    """
-
-    columns: NDArray[np.int64]
-    doubled: tuple[int, ...]
-    corners: NDArray[np.int64]
-    edges: NDArray[np.int64]
-    facing: NDArray[np.int64]
-    order: NDArray[np.int64]
-    begins: NDArray[np.int64]
-    held: NDArray[np.int64]
-    after: NDArray[np.int64]
-    reach: int
-
-
-@lru_cache(16)
-def _mesh(
-    rows: int, columns: int, cut: tuple[int, ...], first: int, end: int, across: tuple[int, tuple[int, int]] | None
-) -> _Mesh:
-    """The same for every surface of so many points that is cut alike."""
-    twice = np.sort(np.concatenate([np.arange(columns), np.array(cut, int)]))
-    doubled = tuple(c + k for k, c in enumerate(cut))
-    columns = len(twice)
-    corners = triangles(rows, columns)
-    down, along = divmod(np.arange((rows - 1) * (columns - 1)), columns - 1)
-    there = ~np.isin(along, doubled)  # nothing lies between the two sides of a slit
-    if across is not None:
-        there &= down != across[0]
-    corners = corners[np.tile(there, 2)]
-    held = np.array([r * columns + c for r in range(rows) if not first <= r < end for c in doubled], int)
-    after = held + 1
-    if across is not None:
-        whole = across[0] * columns + np.arange(across[1][0], across[1][1] + 1)
-        held, after = np.append(held, whole), np.append(after, whole + columns)
-    pairs = np.sort(corners[:, [[1, 2], [2, 0], [0, 1]]].reshape(-1, 2), axis=1)
-    edges, facing = np.unique(pairs, axis=0, return_inverse=True)
-    at = corners.ravel()
-    order = np.argsort(at, kind="stable")
-    begins = np.searchsorted(at[order], np.arange(rows * columns))
-    return _Mesh(twice, doubled, corners, edges, facing.ravel(), order, begins, held, after, columns + 1)
 
 
 def best_cone(points: Values) -> Complex:
@@ -182,7 +136,7 @@ def _flat_each(points: Values, corners: NDArray[np.int64]) -> Complex:
 class _System:
     """The energy and its two steps. Each triangle's edges weigh as the cotangents of the angles they face."""
 
-    def __init__(self, rest: Complex, mesh: _Mesh, times: Values | None) -> None:
+    def __init__(self, rest: Complex, mesh: Mesh, times: Values | None) -> None:
         edge = rest[:, [1, 2, 0]] - rest[:, [2, 0, 1]]
         faced = (rest[:, [1, 2, 0]] - rest) * (rest[:, [2, 0, 1]] - rest).conj()
         weight = faced.real / np.maximum(np.abs(faced.imag), 1e-12) / 2

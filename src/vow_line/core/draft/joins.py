@@ -163,7 +163,7 @@ class Lies:
     goes on there in another way, what belongs together has one `part`. What goes round and is not closed stands `open_mm (n,)`
     apart there, or laps where that is less than nothing; what is `taken_mm` out of it there is sewn away, or, less than
     nothing, given by the pieces that are `let_in`; leather that `gives` a share of its length need not be as long as its way
-    by so much.
+    by so much; one cut so that it need not stretch is by a share larger than what it covers, and `stands_off`.
     """
 
     shell: str
@@ -180,6 +180,7 @@ class Lies:
     part: str = ""
     open_mm: Values | None = None
     gives: float = 0.0
+    stands_off: float = 0.0
     taken_mm: Values | None = None
     let_in: tuple[str, ...] = ()
 

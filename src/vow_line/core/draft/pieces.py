@@ -14,6 +14,7 @@ import shapely
 from ..curve import Line, Values, area_within, frozen
 from ..drawing import Mark
 from ..errors import AssemblyError
+from ..memory import remembered
 from ..ring import closed, place_on, stretch, turned_right
 from ..texts import NOTHING, Said, joined, said
 
@@ -110,7 +111,7 @@ class Area:
     ring: Line
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True)
 class Punch:
     """A round hole through a piece; those of one `row` are punched in one go, and called by its title."""
 
@@ -213,6 +214,12 @@ class Piece:
 def _area(ring: Line) -> float:
     x, y = ring.T
     return float(abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2)
+
+
+@remembered("piece")
+def counted(piece: Piece, count: int) -> Piece:
+    """So many of a piece: the same again while it is."""
+    return replace(piece, count=count)
 
 
 def edged(*edges: Edge) -> tuple[Line, tuple[Edge, ...]]:

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from ..curve import Line, frozen
 from ..frozen import Frozen
+from ..memory import remembered
 from ..texts import Said, said
 from .joins import RING, Fastener, Join, Layer, Seat, Sewing, Turn
 from .pieces import Edge, Piece, Punch, Skive, Stock, edged
@@ -80,6 +81,7 @@ def cut_length(long_mm: float, ends: Sequence[TurnedEnd | Cut], leather_mm: floa
     return long_mm + sum(e.lap.long_mm + half_turn(e.bar_mm, leather_mm, neutral) for e in turned)
 
 
+@remembered("part")
 def strapping(
     id: str, title: Said, wide_mm: float, long_mm: float, first: TurnedEnd | Cut, last: TurnedEnd | Cut, stock: Stock,
     margin_mm: float, punches: tuple[Punch, ...] = (), carries: bool = False,

@@ -73,6 +73,7 @@ def _limb(given: Assembled, lies: Lies, piece: Piece) -> tuple[Values, list[Faul
         covers, long = (sum(ways) for ways in zip(*(_covers(given, part, piece) for part in whole), strict=True))
         area = sum(float(area_of_ring(given.assembly.piece(p.piece).outline).area) for p in panels)
         area += sum(_let_in(given, id, p.piece).area_mm2 for p in panels for id in p.let_in)
+        covers *= 1 + lies.stands_off
         mean, most = (area - covers) / max(long, 1e-9), MEAN_OFF * float(girth.mean()) + sure
     if abs(gap[k]) <= allowed[k] and abs(mean) <= most:
         return np.array([most - abs(mean)]), []

@@ -2,6 +2,6 @@
 
 from .board import Board
 from .made import MadeView, paint_made
-from .scene import Inset, Scene, Turning
+from .scene import Inset, Scene, Turning, Worn
 
-__all__ = ["Board", "Inset", "MadeView", "Scene", "Turning", "paint_made"]
+__all__ = ["Board", "Inset", "MadeView", "Scene", "Turning", "Worn", "paint_made"]

@@ -39,13 +39,22 @@ class Turning:
         return abs(x - self.at[0]) <= self.half_mm and abs(y - self.at[1]) <= self.half_high_mm
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Worn:
+    """The piece drawn as it is worn, what is said of that, and where a hand turns it."""
+
+    marks: tuple[Mark, ...]
+    label: Label
+    turning: Turning
+
+
 @dataclass(frozen=True, eq=False)
 class Scene:
     """Marks, callouts and labels in mm. `waits` is shown when there is nothing to draw yet.
 
     The choices among the callouts are words of the `sentences` above the drawing, where those have slots for them.
     The marks named in `passing` move through the drawing and do not change what is fitted to the board; `reach (n, 2)` does,
-    so that what moves there stays in sight. What `turns` is turned by dragging.
+    so that what moves there stays in sight. What is `worn`, drawn among the marks, is turned by dragging.
     """
 
     marks: tuple[Mark, ...] = ()
@@ -60,7 +69,12 @@ class Scene:
     sentences: tuple[Said, ...] = ()
     tied: bool = False
     reach: Line | None = None
-    turns: Turning | None = None
+    worn: Worn | None = None
+
+    @property
+    def turns(self) -> Turning | None:
+        """What is turned by dragging."""
+        return self.worn.turning if self.worn else None
 
     @property
     def measured(self) -> bool:

@@ -151,8 +151,12 @@ class StationPage(QWidget):
             self._show_sums()
 
     def _show_sums(self) -> None:
-        """Show the corner, the slip and the findings; after an edit they come when the drawing has been painted."""
-        self._edited = False
+        """Show the corner, the slip and the findings; after an edit they come when the drawing has been painted, and what is
+        worn is drawn anew.
+        """
+        edited, self._edited = self._edited, False
+        if edited and self.board.scene.worn is not None:
+            self._show_scene()
         self.board.show_corner()
         plan = self.plan
         if plan is None or self.showing is None:
@@ -180,7 +184,8 @@ class StationPage(QWidget):
         if self.plan is None or self.showing is None:
             return
         for _ in range(2):
-            self.board.show_scene(self.showing.scene(self.plan, self.view), self.plan.job, self.ink)
+            view = replace(self.view, worn=self.board.scene.worn) if self._edited else self.view
+            self.board.show_scene(self.showing.scene(self.plan, view), self.plan.job, self.ink)
             room, shaped_for = self.board.room_px, self.view.room_px
             if not self.showing.shaped or max(abs(a - b) for a, b in zip(room, shaped_for, strict=True)) <= ROOM_PX:
                 return

@@ -22,7 +22,7 @@ from ...core.quantity import Q, write
 from ...core.reckoning import Reckoning, length
 from ...core.stitch.pattern import OnSheet, beside
 from ...core.texts import Said, amount, heading, joined, listed, said, summed, tell, verbatim
-from ..board import Inset, Scene, Turning
+from ..board import Inset, Scene, Turning, Worn
 from ..lists.rows import Row
 from .station import WAITS, Showing, View, for_whom, head, pick, sums
 
@@ -78,11 +78,11 @@ def _scene(plan: Plan, view: View) -> Scene:
         Label(sheet.piece.named, (float(ring[:, 0].mean()), float(ring[:, 1].min()) - over_mm))
         for sheet, ring in zip(laid, rings, strict=True) if len(laid) > 1
     )  # fmt: skip
-    turns = None
+    worn = None
     if draft.turned is not None:
-        wrapped, label, turns = _wrapped(draft.turned, view.turned_rad, laid)
-        above += wrapped
-        labels += (label,)
+        worn = view.worn or _worn(draft.turned, view.turned_rad, laid)
+        above += worn.marks
+        labels += (worn.label,)
     inset = None
     out = view.drawn_mm > 0 and draft.way_out is not None
     touch = _touch(plan, view)
@@ -106,12 +106,12 @@ def _scene(plan: Plan, view: View) -> Scene:
         inset,
         passing=frozenset(["thing"]),
         sentences=(*draft.sentences, *_added(plan)),
-        reach=turns.ends if turns else reach,
-        turns=turns,
+        reach=worn.turning.ends if worn else reach,
+        worn=worn,
     ))  # fmt: skip
 
 
-def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[list[Mark], Label, Turning]:
+def _worn(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> Worn:
     """What is wrapped again, right of all the pieces, its middle level with that of the first; and where a hand turns it."""
     marks = turned.draw(by_rad)
     right = max(float(s.piece.outline[:, 0].max()) + s.shift[0] for s in laid)
@@ -119,10 +119,10 @@ def _wrapped(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> tuple[
     first = laid[0].piece.outline
     centre, middle = right + WRAPPED_MM + turned.half_mm, float(first[:, 1].min() + first[:, 1].max()) / 2
     shift = np.array([centre, middle - (low + high) / 2])
-    there = [replace(m, line=frozen(m.line + shift)) for m in marks]
+    there = tuple(replace(m, line=frozen(m.line + shift)) for m in marks)
     top = float(low + shift[1])
     label = Label(said("as it is worn: drag turns it"), (centre, min(top, float(first[:, 1].min())) - 9.0))
-    return there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2)
+    return Worn(there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2))
 
 
 @lru_cache(2048)

@@ -14,13 +14,15 @@ from ...core.stitch.tools import USUAL, HoleTool
 from ...core.texts import NOTHING, Said, day_of_week, heading, said, tell
 from ...core.thread import Thread
 from ...core.work import Step
-from ..board import Scene
+from ..board import Scene, Worn
 from ..lists.rows import Row
 
 
 @dataclass(frozen=True)
 class View:
-    """What is looked at, apart from the job: never undone, never recomputed for. `room_px` is how large a drawing can be."""
+    """What is looked at, apart from the job: never undone, never recomputed for. `room_px` is how large a drawing can be;
+    `worn` is shown as it was till the rest is drawn.
+    """
 
     section_at_mm: float = 60.0
     drawn_mm: float = 0.0
@@ -31,6 +33,7 @@ class View:
     threads: tuple[Thread, ...] = ()
     room_px: tuple[float, float] = (560.0, 440.0)
     turned_rad: float = 0.6
+    worn: Worn | None = None
 
 
 @dataclass(frozen=True)

@@ -33,6 +33,16 @@ TWO: dict[tuple[darts.End, bool], Said] = {
 AS: dict[Closing, tuple[Closing, ...]] = {  # a section is even from side to side: closed at either it strains alike
     "front": ("front", "inside"), "back": ("back", "inside"), "outside": ("outside", "inside"), "inside": ("outside", "inside"),
 }  # fmt: skip
+STRETCHES = said(
+    "Flat leather is {words}. It must stretch by {s} and shrink by {h}, or stand off; tanned as this is it takes {most}."
+)
+SHRINKS = said(
+    "Flat leather is {words}. It need not stretch by more than the {most} that it takes, tanned as this is; it must shrink "
+    "by {h}, or stand off."
+)
+STANDS_OFF = said("cut so that it stretches by no more, and stands off")
+EVENLY = Mend(said("as little stretched as shrunk"), (("piece.most_stretch", 0.0),))
+NEARLY = 1.1  # it is laid flat so that it stretches by no more than it takes within so much of that (tests)
 LEAST_LONG_MM = 30.0
 MIDDLE = 0.4  # a limb that turns most below so much of the wrap is not helped by darts from its top
 PANELS = {1: said("one piece"), 2: said("two panels"), 3: said("three panels"), 4: said("four panels")}
@@ -64,8 +74,13 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     """Whether leather of a tannage takes what the piece must stretch and shrink."""
     most = takes(wrap, tannage)
     strain = max(laid.stretched, laid.shrunk)
+    limited = wrap.most_stretch > 0
+    if limited:  # what would help is told by it as it lies by itself
+        wrap = wrap.model_copy(update={"most_stretch": 0.0})
     if laid.folded:
         mends: list[Mend] = []
+        if limited and not wrap.wrap(body, leather_mm).folded:
+            mends.append(EVENLY)
         if wrap.darts and not wrap.model_copy(update={"darts": None}).wrap(body, leather_mm).folded:
             mends.append(Mend(said("no gussets") if laid.filled else said("no darts"), (("piece.darts", None),)))
         n = next((n for n in MORE if n > wrap.panels and not wrap.wrap(body, leather_mm, panels=n).folded), None)
@@ -78,14 +93,17 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     if strain <= most:
         return ()
     level: Level = "hold" if laid.stretched > HELD_TIMES * most else "look"
-    says = said("Flat leather is {words}. It must stretch by {s} and shrink by {h}, or stand off; tanned as this is it takes "
-                "{most}.")  # fmt: skip
-    says = says.filled(
+    stretches = laid.stretched > NEARLY * most
+    says = (STRETCHES if stretches else SHRINKS).filled(
         words=in_words(worst(laid)), s=percent(laid.stretched), h=percent(laid.shrunk), most=percent(most)
     )
+    if limited:
+        evenly = wrap.wrap(body, leather_mm)
+        strain = max(evenly.stretched, evenly.shrunk)
     ways = (
         *_elsewhere(wrap, body, leather_mm, strain), *_darted(wrap, body, leather_mm, strain),
         *_parted(wrap, body, leather_mm, most), *_softer(wrap, tannage, strain),
+        *([Mend(STANDS_OFF, (("piece.most_stretch", most),))] if stretches and not laid.filled else []),
     )  # fmt: skip
     first, *more = ways or (None,)  # fmt: skip
     return (Finding(level, "limb-strained", "draft", says, "piece.closing", first, tuple(m for m in more if m)),)

@@ -46,6 +46,8 @@ TONGUE_MARGIN_MM = 3.0  # a tongue is sewn so far in from its edge (from memory)
 class LimbWrap(KindOfPiece):
     """Choices for a piece wrapped round a limb from `low_mm` above its first girth to `high_mm` below its last; every length in
     mm. It is `closed` by a row of closures, and cut in one piece or in panels that take an equal share, sewn edge to edge.
+    It is laid flat so that it stretches and shrinks as little as may be; or, with a `most_stretch` above 0, so that it need
+    stretch by no more than that share, and stands off instead.
     """
 
     kind: Literal["limb_wrap"] = "limb_wrap"
@@ -64,6 +66,7 @@ class LimbWrap(KindOfPiece):
     foot: FootStrap | None = None
     over: FoldOver | None = None
     darts: Darts | EdgeDarts | None = None
+    most_stretch: Annotated[float, Field(ge=0, le=0.3)] = 0.0
 
     @property
     def neutral(self) -> float:
@@ -92,7 +95,7 @@ class LimbWrap(KindOfPiece):
         made, flats, folded = laid_flat(
             body, low, high, more, closing or self.closing, panels or self.panels, steps, over, leather_mm if over else 0.0,
             (darts.n, deep) if darts and deep > 0 else (0, 0.0), darts is not None and darts.at == "low",
-            (across.level_mm, across.tips(steps[0])) if across and across.fits(low, high) else None,
+            (across.level_mm, across.tips(steps[0])) if across and across.fits(low, high) else None, self.most_stretch,
         )  # fmt: skip
         return wrapped(made, flats, *self.closed.open_mm, folded, darts is not None and darts.gussets, lining_mm)
 
@@ -222,6 +225,7 @@ class LimbWrap(KindOfPiece):
         gives, gives_over = (
             max((abs(g.over_mm) / g.round_mm for g in rows), default=0.0) for rows in (wrap.girded, wrap.girded_over)
         )
+        off = wrap.larger if self.most_stretch else 0.0
         across = wrap.first.flat.across
         once = np.arange(len(wrap.surface.at_mm)) != (
             -1 if across is None else across + 1
@@ -232,6 +236,7 @@ class LimbWrap(KindOfPiece):
             )
             yield Lies(
                 "wrap", part.id, "round", at, left, right, loose_mm=self.ease_mm, open_mm=open_, gives=gives,
+                stands_off=off,
                 taken_mm=frozen(wrap.darted_mm[::-1]) if part.flat.doubled else None,
                 let_in=tuple(f"gusset-{k}" for k, _ in enumerate(part.slits.sides, 1)) if part.filled else (),
             )  # fmt: skip

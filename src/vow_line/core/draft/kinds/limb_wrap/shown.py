@@ -38,6 +38,7 @@ SLITS: dict[tuple[End, bool], Said] = {
     ("top", False): said("darts from the top"), ("low", False): said("darts from the low end"),
     ("top", True): said("gussets from the top"), ("low", True): said("gussets from the low end"),
 }  # fmt: skip
+USUAL_STRETCH = 0.01  # as much as vegetable-tanned leather takes dry
 SEEN_FROM = 0.25  # how far from above the limb is looked at, rad
 
 
@@ -62,6 +63,9 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
                 meant=tuple(PANELS)),
         Callout("piece.formed", said("worked"), "count", wrap.formed, at, "left", choices=(said("dry"), said("wet")),
                 meant=(False, True)),
+        Callout("piece.most_stretch", said("stretches at most"), "percent", wrap.most_stretch,
+                point((left[half] + middle[half]) / 2), "left", "strain", part=said("a limit to its stretch"),
+                usual=USUAL_STRETCH),
     ]  # fmt: skip
     given.append(Callout("piece.foot", said("under the foot"), "count", wrap.foot, low, "left",
                          choices=(said("no strap under the foot"), said("a strap under the foot")),
@@ -146,7 +150,9 @@ def reckonings(
         reckon("worst", said("Farthest off the limb"), length(abs(worst(laid).over_mm)), in_words(worst(laid)), ("middle",)),
         reckon("stretch", said("It must stretch by"), percent(laid.stretched),
                said("and shrink by {h}, at most, averaged over 10 mm: hatched on the piece, the more the closer",
-                    h=percent(laid.shrunk)), ("strain",)),
+                    h=percent(laid.shrunk)), ("strain",),
+               (said("laid flat so that no part of it need stretch by more than {most}; it stands off instead",
+                     most=percent(wrap.most_stretch)),) if wrap.most_stretch else ()),
         reckon("edge", said("Closing edges, long"), length(min(edges)),
                said("{a:n} left and {b} right, round", a=length(edges[0]), b=length(edges[1])), ("wrap",)),
         reckon("closures", said("Closures in a row"), count(n),

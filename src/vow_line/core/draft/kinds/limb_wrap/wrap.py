@@ -284,6 +284,12 @@ class Wrap:
         return max(*(-float(part.strains[1].min()) for part in self.parts), 0.0)
 
     @property
+    def larger(self) -> float:
+        """By how great a share it is larger flat than round."""
+        flat, round_ = (sum(areas) for areas in zip(*(f.areas_mm2 for f in self.flats), strict=True))
+        return flat / round_ - 1
+
+    @property
     def folded(self) -> bool:
         """Whether a panel does not lie flat."""
         return any(part.folded for part in self.parts)
@@ -323,24 +329,25 @@ def even(line: Line, shares: Values) -> Line:
 def laid_flat(
     body: LimbBody, from_mm: float, to_mm: float, more_mm: float, closing: Closing, panels: int = 1,
     steps: tuple[int, int] = (ROUND, ALONG), over_mm: float = 0.0, thick_mm: float = 0.0, slits: tuple[int, float] = (0, 0.0),
-    low: bool = False, across: tuple[float, tuple[int, int]] | None = None,
+    low: bool = False, across: tuple[float, tuple[int, int]] | None = None, most_stretch: float = 0.0,
 ) -> tuple[Surface, tuple[Flat, ...], Over | None]:  # fmt: skip
     """The limb between two places as a surface, `more_mm` more round, and that laid flat, in so many panels; `over_mm` of it
     folded over the top, a leather `thick_mm` farther out; or with so many `slits` from the top, so deep, or from the `low` end;
-    or cut `across` at a place, where its surface has a row twice, but between two of its columns.
+    or cut `across` at a place, where its surface has a row twice, but between two of its columns. It need stretch by no more
+    than `most_stretch`, where that is anything.
     """
     if across is not None:
         made, _ = _shared(body, from_mm, to_mm, more_mm, closing, 1, steps, across[0])
         k = int(np.argmin(np.abs(made.at_mm - across[0])))
         made = Surface(*(np.insert(rows, k, rows[k], axis=0) for rows in (made.points, made.at_mm, made.girth_mm)))
-        return made, (_cut_across(made, k, across[1]),), None
+        return made, (_cut_across(made, k, across[1], most_stretch),), None
     tip = None
     if slits[0] and panels == 1 and not over_mm:
         tip = from_mm + slits[1] if low else to_mm - slits[1]
     made, shares = _shared(body, from_mm, to_mm, more_mm, closing, panels, steps, tip)
     if not over_mm:
         cut = ((), 0, 0) if tip is None else slit(made, *slits, low)
-        return made, tuple(flatten(share, slits=cut) for share in shares), None
+        return made, tuple(flatten(share, slits=cut, gives=most_stretch) for share in shares), None
     deep = min(over_mm, to_mm - from_mm)
     rows = max(round(deep / (to_mm - from_mm) * steps[1]), 2)
     inner, outer = (surface(body, to_mm - deep, to_mm, more, CLOSING_RAD[closing], (made.points.shape[1] - 1, rows))
@@ -349,12 +356,13 @@ def laid_flat(
     # what it lies on, and its fold, half a turn of the leather's middle, on the way
     up = inner.points[::-1] * [1.0, 1.0, -1.0] + [0.0, 0.0, 2 * to_mm + np.pi / 2 * thick_mm]
     each = (made.points.shape[1] - 1) // panels
-    flats = (flatten(np.concatenate([up[:, k * each : (k + 1) * each + 1], share])) for k, share in enumerate(shares))
+    whole = (np.concatenate([up[:, k * each : (k + 1) * each + 1], share]) for k, share in enumerate(shares))
+    flats = (flatten(points, gives=most_stretch) for points in whole)
     points = outer.points + (inner.points[:, :-1].mean(axis=1) - outer.points[:, :-1].mean(axis=1))[:, None]
     return made, tuple(flats), Over(points[::-1], inner.at_mm[::-1], inner.girth_mm[::-1])
 
 
-def _cut_across(made: Surface, k: int, joined: tuple[int, int]) -> Flat:
+def _cut_across(made: Surface, k: int, joined: tuple[int, int], most_stretch: float) -> Flat:
     """A surface whose row is there twice laid flat, cut along it in from both edges as far as its sides gape. What lies beside
     them counts more: they are sewn to each other.
     """
@@ -362,7 +370,7 @@ def _cut_across(made: Surface, k: int, joined: tuple[int, int]) -> Flat:
     row = np.tile(np.delete(np.repeat(np.arange(rows), columns), np.s_[k * columns : (k + 1) * columns]), 2)
     weights = np.where(np.isin(row, (k - 1, k + 1)), BESIDE_DART, 1.0)
     while True:
-        flat = flatten(made.points, weights, across=(k, joined))
+        flat = flatten(made.points, weights, across=(k, joined), gives=most_stretch)
         (a, b), lap = joined, gapes_mm(flat) < CLOSED_MM
         left, right = np.flatnonzero(lap[:a]), np.flatnonzero(lap[:b:-1])
         shut = (int(left[0]) if len(left) else a, made.points.shape[1] - 1 - int(right[0]) if len(right) else b)

@@ -1,6 +1,5 @@
 """Closed by billets through buckles: a tab with a buckle at one edge, a billet with holes at the other."""
 
-from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
@@ -12,7 +11,7 @@ from .....finding import Finding, Mend
 from .....reckoning import Reckoning, count, length, reckon
 from .....texts import Said, said
 from ....joins import Buckle, Join, Layer, Seat, Sewing, Turn
-from ....pieces import Piece, Punch, leather
+from ....pieces import Piece, Punch, counted, leather
 from ....strapping import FLIPPED, OVER_SLOT_MM, Cut, Lap, TurnedEnd, half_turn, strapping
 from ....wrap import NEUTRAL_DRY
 from ..closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, Size, point, way_at
@@ -112,7 +111,7 @@ class Buckled(Gapped):
             held, join = self._sewn(piece, on, frames, below)
             seats += held
             joins.append(join)
-            pieces.append(replace(piece, count=n))
+            pieces.append(counted(piece, n))
         return Fitted(
             pieces=tuple(pieces), seats=tuple(seats), joins=tuple(joins),
             turns=(Turn("tab", (0, 1), "tab", BUCKLE, self.bar_mm, self.billet_mm + OVER_BILLET_MM),),
