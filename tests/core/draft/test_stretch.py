@@ -172,6 +172,9 @@ def test_a_cuff_that_may_not_stretch_is_wider_stands_off_and_says_so(rows: tuple
     assert other.stretched <= 0.011
     assert other.shrunk > one.shrunk
     assert other.wide_mm.max() > one.wide_mm.max()
+    each = [{m.meaning: len(m.line) for m in p.draft.turned.draw(2.0) if m.id == "strain"} for p in (plain, limited)]
+    assert each[0]["stretch"] > 2 * each[1].get("stretch", 0), "on the limb too each strain has its own strokes"
+    assert each[1]["shrink"] > each[0]["shrink"] > 0
     found = next(f for f in limited.findings if f.code == "limb-strained")
     assert found.level == "look"
     assert "need not stretch by more than the 1 %" in words(found.says)

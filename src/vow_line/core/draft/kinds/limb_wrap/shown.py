@@ -374,12 +374,15 @@ def _turned(laid: Wrap, closures: int, angle_rad: float) -> tuple[Mark, ...]:
         towards = bool(facing[:, column - 1 : column + 1].any(axis=1).mean() > 0.5)
         marks.append(Mark("cut" if towards else "dimension", frozen(seen[:, column]), id=f"seam-{k}"))
     stretch, shrink = laid.strains
-    worst_of = np.maximum(stretch, -shrink)
-    shown = facing & (worst_of > SEEN_STRAIN)
-    corners = np.stack([seen[:-1, :-1], seen[:-1, 1:], seen[1:, 1:], seen[1:, :-1]], axis=2)[shown]
-    strokes = _strokes(np.concatenate([corners[:, [0, 1, 2]], corners[:, [0, 2, 3]]]), np.tile(worst_of[shown], 2), 1.0)
-    if len(strokes):
-        marks.append(Mark("stretch", frozen(strokes), id="strain", pairs=True))
+    squares = np.stack([seen[:-1, :-1], seen[:-1, 1:], seen[1:, 1:], seen[1:, :-1]], axis=2)
+    ways: tuple[tuple[Meaning, Values, float], ...] = (("stretch", stretch, 1.0), ("shrink", -shrink, -1.0))
+    for meaning, strain, lean in ways:
+        shown = facing & (strain > SEEN_STRAIN)
+        corners = squares[shown]
+        halves = np.concatenate([corners[:, [0, 1, 2]], corners[:, [0, 2, 3]]])
+        strokes = _strokes(halves, np.tile(strain[shown], 2), lean)
+        if len(strokes):
+            marks.append(Mark(meaning, frozen(strokes), id="strain", pairs=True))
     if laid.over is not None:
         marks += _over_top(_looked_at(laid.over.points - centre, angle_rad))
     return tuple(marks)
