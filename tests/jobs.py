@@ -47,7 +47,8 @@ def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:
     for _ in range(many):
         drafted = plan(job).draft
         callouts = [c for c in drafted.callouts if c.path.startswith("piece.")] if drafted else []
-        offered = [(c.path, c.means) for c in callouts if c.choices]
+        # which edges meet is not for chance to say
+        offered = [(c.path, c.means) for c in callouts if c.choices and c.slot not in ("a", "b", "edge")]
         offered += [(c.path, (c.usual,)) for c in callouts if c.absent and not c.choices]
         if offered:
             path, means = offered[int(rng.integers(len(offered)))]

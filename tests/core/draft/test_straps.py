@@ -175,6 +175,21 @@ def test_what_is_wrong_with_a_collar_mends_in_one_press(choices: dict[str, objec
     assert not [f for f in after.findings if f.level == "hold"]
 
 
+@pytest.mark.parametrize("begins", [4.0, 11.0])
+def test_however_a_turn_is_held_it_is_so_clear_of_the_slot_and_only_there(begins: float) -> None:
+    made = collar(lap=Lap(from_bar_mm=begins))
+    choice = next(c for c in made.draft.callouts if c.path == "piece.lap")
+    assert choice.value in choice.means
+    for held, lap in zip(("sewn", "boxed", "riveted", "tacked"), choice.means, strict=True):
+        after = plan(change(made.job, "piece.lap", lap))
+        assert after.job.piece.lap.held == held
+        assert after.job.piece.lap.from_bar_mm == (begins if held == "sewn" else max(begins, 8.0))
+        assert not [f for f in after.findings if f.level == "hold"]
+    ring = sling()
+    laps = next(c for c in ring.draft.callouts if c.path == "piece.lap").means
+    assert {lap.from_bar_mm for lap in laps} == {ring.job.piece.lap.from_bar_mm}, "which has no slot"
+
+
 def test_what_pulls_is_never_said_to_be_safe() -> None:
     for made in (collar(load="pulls"), sling(load="pulls")):
         says = next(f for f in made.findings if f.code == "load").says.write(Units())

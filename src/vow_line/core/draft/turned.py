@@ -6,24 +6,28 @@ from ..quantity import Q
 from ..reckoning import Reckoning, length, percent, reckon
 from ..texts import said
 from .assembly import CLENCH_MM, RIVET_POST_OVER_MM, tack_mm
-from .strapping import OVER_SLOT_MM, Lap, half_turn
+from .strapping import OVER_SLOT_MM, Held, Lap, half_turn
 from .wrap import NEUTRAL_DRY
 
 RUNS_MM = 1.0  # a strap a millimetre narrower than its opening runs through (from memory)
 MOST_BEND = 0.8  # the outer fibres round a bar thinner than this allows crack when dry (from memory)
 LEAST_SEAM_MM = 12.0  # a lap holds by a seam so long at least, or by two rivets so far apart (from memory)
 SLOT_CLEAR_MM = 4.0  # holes clear of a slot for a tongue (from memory)
+CLEAR_OF_SLOT_MM = OVER_SLOT_MM + SLOT_CLEAR_MM
 HELD = (said("sewn"), said("sewn in a box with a cross"), said("riveted"), said("tacked and clenched"))
-MEANT = ("sewn", "boxed", "riveted", "tacked")
+MEANT: tuple[Held, ...] = ("sewn", "boxed", "riveted", "tacked")
 
 
-def lap_callouts(at: str, lap: Lap, bar_mm: float, wide_mm: float, leather_mm: float) -> tuple[Callout, ...]:
-    """The values of a first end turned round its bar."""
+def lap_callouts(
+    at: str, lap: Lap, bar_mm: float, wide_mm: float, leather_mm: float, *, tongue: bool = False
+) -> tuple[Callout, ...]:
+    """The values of a first end turned round its bar; held in another way than sewn, it begins clear of a slot for a tongue."""
     edge, turn = wide_mm / 2, half_turn(bar_mm, leather_mm, NEUTRAL_DRY)
     far = -turn - lap.long_mm
     callouts = [
         Callout(f"{at}.long_mm", said("laid back"), "length", lap.long_mm, (far, -edge), "left", "strap", to=(-turn, -edge)),
-        Callout(f"{at}.held", said("the turn"), "count", lap.held, (0.0, edge), "right", choices=HELD, meant=MEANT),
+        Callout(at, said("the turn"), "count", lap, (0.0, edge), "right", choices=HELD,
+                meant=tuple(_held(lap, held, tongue) for held in MEANT)),
         Callout(f"{at}.from_bar_mm", said("begins, from the bar"), "length", lap.from_bar_mm, (0.0, edge), "right",
                 to=(lap.from_bar_mm, edge)),
         Callout(f"{at}.skive_mm", said("skived to half over"), "length", lap.skive_mm, (far, edge), "right", "skive",
@@ -33,6 +37,14 @@ def lap_callouts(at: str, lap: Lap, bar_mm: float, wide_mm: float, leather_mm: f
         callouts.append(Callout(f"{at}.rivet_mm", said("rivets, thick"), "length", lap.rivet_mm, (lap.from_bar_mm, -edge),
                                 "left", "first-rivet-1"))  # fmt: skip
     return tuple(callouts)
+
+
+def _held(lap: Lap, held: Held, tongue: bool) -> Lap:
+    """A lap held in a way; the same where it is."""
+    if held == lap.held:
+        return lap
+    begins = max(lap.from_bar_mm, CLEAR_OF_SLOT_MM) if tongue and held != "sewn" else lap.from_bar_mm
+    return lap.model_copy(update={"held": held, "from_bar_mm": begins})
 
 
 def lap_reckonings(lap: Lap, leather_mm: float) -> tuple[Reckoning, ...]:
@@ -80,7 +92,7 @@ def bar_findings(
 def lap_findings(at: str, lap: Lap, room_mm: float, *, tongue: bool = False) -> tuple[Finding, ...]:
     """What is wrong with a lap where `room_mm` of the strap lie free for it, a slot for a tongue in its turn or none."""
     findings: list[Finding] = []
-    clear = OVER_SLOT_MM + SLOT_CLEAR_MM
+    clear = CLEAR_OF_SLOT_MM
     if tongue and lap.held != "sewn" and lap.from_bar_mm < clear:
         findings.append(Finding(
             "hold", "held-over-slot", "draft",

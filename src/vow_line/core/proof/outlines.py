@@ -95,7 +95,7 @@ def _marks(piece: Piece, turned: bool) -> tuple[int, tuple[Fault, ...]]:
         clear = float(area.exterior.distance(shapely.Point(punch.centre))) - punch.diameter_mm / 2
         if not area.contains(shapely.Point(punch.centre)) or clear < 0:
             faults.append(Fault("hold", "punch-outside", said(
-                "The {punch} does not lie within the {piece}.", d=length(clear), punch=punch.title, piece=piece.title),
+                "The {piece} does not reach all round its {punch}.", d=length(clear), punch=punch.title, piece=piece.title),
                 piece.id))  # fmt: skip
     solid = solid_of(piece)
     for slot in piece.slots:

@@ -106,7 +106,7 @@ class BuckleStrap(KindOfPiece):
             counted=frozenset({"strap"}),
             find=partial(self._findings, body, leather_mm, places),
             shown=("strap", *(("keeper",) if keeper else ())),
-            sentences=(said("Its end cut {end}, the turn {held}, {keeper}; {load}."),),
+            sentences=(said("Its end cut {end}, the turn {lap}, {keeper}; {load}."),),
         )  # fmt: skip
 
     def _keeper(self, leather_mm: float, lining_mm: float) -> tuple[Piece, Join] | None:
@@ -156,7 +156,7 @@ class BuckleStrap(KindOfPiece):
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (tip * 0.45, -edge), "left", "strap"),
             Callout("piece.end", said("end"), "count", self.end, (tip, -edge), "left", choices=tuple(ENDS.values()),
                     meant=tuple(ENDS)),
-            *lap_callouts("piece.lap", self.lap, body.bar_mm, self.width_mm, leather_mm),
+            *lap_callouts("piece.lap", self.lap, body.bar_mm, self.width_mm, leather_mm, tongue=True),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (self.lap.long_mm * 0.6, edge),
                     "right", "first-end"),
             Callout("piece.load", said("load"), "count", self.load, (tip * 0.5, edge), "right",

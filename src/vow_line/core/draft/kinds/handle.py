@@ -74,7 +74,7 @@ class Handle(KindOfPiece):
             find=partial(self._findings, body, leather_mm),
             shown=("strap",),
             around=frozenset({"strap"}),
-            sentences=(said("Its turns {held}; {load}."),),
+            sentences=(said("Its turns {lap}; {load}."),),
             carried=said("drawn before it is rolled"),
         )  # fmt: skip
 

@@ -87,7 +87,7 @@ class Strap(KindOfPiece):
             find=partial(self._findings, body, leather_mm),
             shown=("strap", *(p.id for p in pieces)),
             around=frozenset({"strap"} if self.pad else ()),
-            sentences=(said("Its far end {far}, the turn {held}; {load}."),),
+            sentences=(said("Its far end {far}, the turn {lap}; {load}."),),
         )  # fmt: skip
 
     def _padded(self, pad: Pad, leather_mm: float) -> tuple[tuple[Piece, ...], tuple[Join, ...], tuple[Seat, ...]]:

@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from ....curve import Line, frozen
+from ....curve import Line, Values, frozen
 from ....finding import Finding, Mend
 from ....frozen import Frozen
 from ....reckoning import length
@@ -110,12 +110,24 @@ def clear_of(
 
 
 def _clear(level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float) -> float | None:
+    """The same, by where what closes it stands on the wrap as it is."""
+    ways = [np.concatenate(walked(runs)) for runs in closed.runs(laid)]
+    return _between(level_mm, laid, closed, margin_mm, ways, closed.count(laid.edge_long_mm))
+
+
+def clear_when_sewn(level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float) -> float | None:
+    """The same, before they are made: when they are sewn the closing edge is about as long as the line it lies on."""
+    edge = laid.surface.points[::-1, 0]
+    way = np.append(0.0, np.cumsum(np.linalg.norm(np.diff(edge, axis=0), axis=1)))
+    return _between(level_mm, laid, closed, margin_mm, [way], closed.count(float(way[-1])))
+
+
+def _between(
+    level_mm: float, laid: "Wrap", closed: Closure, margin_mm: float, ways: list[Values], n: int
+) -> float | None:
+    """Between n closures along `ways (rows,)` of edges, from its low end up, the place nearest to one."""
     at, taken = laid.surface.at_mm[::-1], closed.wide_mm / 2 + margin_mm + CLEAR_MM
-    n = closed.count(laid.edge_long_mm)
-    places = [
-        np.interp(stands_mm(float(far[-1][-1]), n, closed.ends_mm), np.concatenate(far), at)
-        for far in map(walked, closed.runs(laid))
-    ]
+    places = [np.interp(stands_mm(float(way[-1]), n, closed.ends_mm), way, at) for way in ways]
     tried = np.arange(at[0] + LEFT_BEYOND_MM, at[-1] - LEFT_BEYOND_MM + STEP_MM / 2, STEP_MM)
     apart = np.abs(tried[:, None] - np.concatenate(places)).min(axis=1) - taken
     free = np.flatnonzero(apart > STEP_MM)

@@ -23,7 +23,7 @@ from .checks import CLOSING, PANELS, in_words, worst
 from .closure import point
 from .closures import CLOSURES
 from .darts import ENDS, FROM, UNDER_MARGINS, Darts, End
-from .edge_darts import LEFT_BEYOND_MM, REACHES, EdgeDarts
+from .edge_darts import LEFT_BEYOND_MM, REACHES, EdgeDarts, clear_when_sewn
 from .fold import FoldOver
 from .foot import UP_MM, FootStrap
 from .wrap import CLOSING_RAD, OVER, Part, Wrap, averaged, even, wrapped
@@ -76,7 +76,7 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
         now, across = wrap.darts_made, wrap.edge_darts
         given.append(Callout("piece.darts", said("slits"), "count", wrap.darts, top, "left",
                              choices=(said("no darts"), *SLITS.values(), said("darts from both edges")),
-                             meant=(None, *(_slit(now, *way) for way in SLITS), across or _usual(laid))))  # fmt: skip
+                             meant=(None, *(_slit(now, *way) for way in SLITS), across or _usual(wrap, laid))))  # fmt: skip
     if wrap.edge_darts:
         given += _from_edges(wrap.edge_darts, wrap.margin_mm, laid)
     sides, darts = laid.first.slits.sides, wrap.darts_made
@@ -166,13 +166,16 @@ def _slit(now: Darts | None, at: End, filled: bool) -> Darts:
     return (now or Darts()).model_copy(update={"at": at, "gussets": filled})
 
 
-def _usual(laid: Wrap) -> EdgeDarts:
-    """Darts from both edges where flat leather is too narrow by most, or lies half way up."""
+def _usual(wrap: "LimbWrap", laid: Wrap) -> EdgeDarts:
+    """Darts from both edges where flat leather is too narrow by most, or half way up, as near to there as what closes it lets
+    them.
+    """
     at = laid.surface.at_mm
     low, high = float(at[-1]), float(at[0])
     tight = [g for g in laid.girded if low + LEFT_BEYOND_MM <= g.at_mm <= high - LEFT_BEYOND_MM]
     place = min(tight, key=lambda g: g.over_mm).at_mm if tight else (low + high) / 2
-    return EdgeDarts(level_mm=round(place))
+    clear = clear_when_sewn(place, laid, wrap.closed, wrap.margin_mm)
+    return EdgeDarts(level_mm=round(place if clear is None else clear, 1))
 
 
 def _from_edges(darts: EdgeDarts, margin_mm: float, laid: Wrap) -> list[Callout]:
