@@ -21,7 +21,7 @@ from vow_line.core.draft.kinds.pouch import Pouch
 from vow_line.core.draft.pieces import Edge, edged
 from vow_line.core.draft.strap import stud_strap
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import blank, change, vow
+from vow_line.core.job import change
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Trial
 from vow_line.core.measure.body import LongBody
@@ -33,6 +33,7 @@ from vow_line.core.measure.traced import within_line
 from vow_line.core.measure.trial import corrected
 from vow_line.core.plan import plan
 from vow_line.core.ring import offset, turned_right
+from vow_line.core.steps import blank, vow
 from vow_line.core.stitch.pattern import beside, pattern
 from vow_line.core.thread import Slack
 from vow_line.core.work.choices import Weighing

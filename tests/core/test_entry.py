@@ -9,8 +9,9 @@ import pytest
 from tests.jobs import demo, plain_job
 from vow_line.core.entry import enter
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, change, tick, value_at
+from vow_line.core.job import Job, change, value_at
 from vow_line.core.plan import plan
+from vow_line.core.steps import tick
 from vow_line.core.stitch.tools import HoleTool
 
 NOON = datetime(2027, 1, 5, 12)

@@ -9,27 +9,24 @@ from tests.jobs import any_job, demo, plain_job
 from vow_line.core import memory
 from vow_line.core.draft.kinds.panelled import Panelled
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import (
-    Job,
+from vow_line.core.job import Job, change, hole_in, value_at
+from vow_line.core.plan import STATIONS, plan
+from vow_line.core.quantity import Units
+from vow_line.core.readback import read_back
+from vow_line.core.record import learn
+from vow_line.core.steps import (  # fmt: skip
     accept,
     add_station,
     break_vow,
-    change,
-    hole_in,
     next_like,
     note_left,
     remove_station,
     sew_to,
     tick,
     untick,
-    value_at,
     vow,
     weigh,
-)  # fmt: skip
-from vow_line.core.plan import STATIONS, plan
-from vow_line.core.quantity import Units
-from vow_line.core.readback import read_back
-from vow_line.core.record import learn
+)
 from vow_line.core.thread import Slack
 from vow_line.core.work.prompts import prompts
 

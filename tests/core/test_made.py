@@ -8,10 +8,11 @@ from tests.jobs import demo, words
 from tests.soak import plausible_job
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.loop import BeltLoop
-from vow_line.core.job import Job, change, ornament
+from vow_line.core.job import Job, change
 from vow_line.core.made import Face, Made, markings
 from vow_line.core.made.lying import lie
 from vow_line.core.plan import plan
+from vow_line.core.steps import ornament
 
 WORN = ("laying-knife", "hedging-knife", "turf-knife", "secateurs-holster")
 

@@ -9,11 +9,12 @@ from tests.jobs import demo
 from vow_line.core import memory
 from vow_line.core import plan as planning
 from vow_line.core.finding import Station
-from vow_line.core.job import Job, change, tick
+from vow_line.core.job import Job, change
 from vow_line.core.leather import Hide
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
+from vow_line.core.steps import tick
 from vow_line.core.work import WorkChoices
 
 UNITS = Units()

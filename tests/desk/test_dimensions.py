@@ -12,10 +12,11 @@ from PySide6.QtWidgets import QApplication
 from tests.desk.conftest import Desk
 from tests.jobs import demo, words
 from vow_line.core.draft.kinds.two_part_sheath import TwoPartSheath
-from vow_line.core.job import Job, change, mend, ornament
+from vow_line.core.job import Job, change, mend
 from vow_line.core.plan import plan
 from vow_line.core.quantity import write
 from vow_line.core.reckoning import length
+from vow_line.core.steps import ornament
 from vow_line.desk.board.dimensions import Value, lay_out
 
 KINDS = [

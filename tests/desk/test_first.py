@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QApplication
 from tests.desk.conftest import Desk
 from tests.jobs import demo
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
-from vow_line.core.job import blank
 from vow_line.core.measure.things.knife import Knife
 from vow_line.core.plan import plan
+from vow_line.core.steps import blank
 from vow_line.desk.line import LINE
 from vow_line.desk.pages.begin import PictureButton
 from vow_line.desk.window.hint import DRY, HELD, NEXT, UNREAD, WAITS, next_step

@@ -14,10 +14,11 @@ from tests.desk.conftest import Desk
 from tests.jobs import demo, plain_job
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, break_vow, change, sew_to, vow
+from vow_line.core.job import Job, change
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
+from vow_line.core.steps import break_vow, sew_to, vow
 from vow_line.core.texts import heading
 from vow_line.desk.actions import switches
 from vow_line.desk.lists.rows import Row, RowList

@@ -20,13 +20,14 @@ from PySide6.QtWidgets import QWidget
 from tests.bodies import plausible
 from tests.desk.conftest import Desk
 from tests.jobs import read
-from vow_line.core import job as steps
+from vow_line.core import steps, wearers
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.ornament import TITLES
 from vow_line.core.entry import enter
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, change
+from vow_line.core.job import Job, change, mend, put
 from vow_line.core.measure import THINGS, Taken
+from vow_line.core.measure.readings import every_reading
 from vow_line.core.plan import plan
 from vow_line.core.stitch.tools import USUAL
 from vow_line.core.thread import Slack
@@ -179,10 +180,10 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
         knife,
         steps.another_kind(knife, kind=next(k for k in KINDS if "two_part" in str(k.model_fields["kind"].default))),
     )
-    pair = steps.one_more(knife, name="another")
+    pair = wearers.one_more(knife, name="another")
     yield knife, pair
-    yield pair, steps.turn_to(pair, 1)
-    yield steps.correct(pair, at_mm=60, side="low"), steps.turn_to(steps.correct(pair, at_mm=60, side="low"), 1)
+    yield pair, wearers.turn_to(pair, 1)
+    yield steps.correct(pair, at_mm=60, side="low"), wearers.turn_to(steps.correct(pair, at_mm=60, side="low"), 1)
     yield steps.toggle_guard(knife), knife
     yield knife, steps.toggle_guard(knife)
     for kind in TITLES:
@@ -200,7 +201,7 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
     yield panels, steps.take_outline(panels, ring=ring, drawn_with="pencil")
     yield panels, steps.add_station(panels)
     halves = next(f for f in plan(panels).findings if f.code == "halves-differ")
-    kept = steps.mend(panels, halves.mend)
+    kept = mend(panels, halves.mend)
     yield panels, kept
     yield kept, change(kept, "piece.halves.0.keep", "mean")
     yield knife, steps.take_outline(change(knife, "thing.length", {}), ring=ring)
@@ -209,7 +210,7 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
     taken = Taken(on=NOON.date(), by="Hazel", using="tape", over="a sock")
     for job in _jobs():
         whole = job
-        for path, reading in steps.every_reading(job.thing, "thing"):
+        for path, reading in every_reading(job.thing, "thing"):
             for which in ("first", "second"):
                 if getattr(reading, which) is not None and not job.vowed:
                     whole = steps.say_taken(whole, reading=path, which=which, taken=taken)
@@ -222,17 +223,17 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
         "name": "another", "colour": "red", "diameter_mm": 1.2, "left_mm": 9e3, "material": "polyester", "price_m": 0.3,
         "sold_as": "5", "waxed": not knife.thread.thread.waxed})  # fmt: skip
     yield knife, enter(knife, f"thread.of/{seam}/thread", thread, at=NOON)
-    own = steps.put(knife, f"stitch.of/{seam}/tool", USUAL[-1].model_copy(update={"pitch_mm": 5.0}))
+    own = put(knife, f"stitch.of/{seam}/tool", USUAL[-1].model_copy(update={"pitch_mm": 5.0}))
     yield knife, own
     for field, value in (("start_in_mm", 9.0), ("end_in_mm", 9.0), ("ends", "outside")):
-        yield own, steps.put(own, f"stitch.of/{seam}/{field}", value)
+        yield own, put(own, f"stitch.of/{seam}/{field}", value)
     yield knife, change(knife, "thread.slack", Slack(value=0.05, spread=0.06, jobs=3))
     cut = steps.tick(steps.vow(knife, at=NOON), step="cut/sheath", at=NOON)
     moved = change(steps.break_vow(cut, at=NOON), "piece.clearance_mm", 9.0)
     again = next(
         m for f in plan(moved).findings for m in (f.mend, *f.others) if m and "work.spoiled" in dict(m.changes)
     )
-    yield moved, steps.mend(moved, again)
+    yield moved, mend(moved, again)
 
 
 def test_every_field_of_a_job_can_be_set_from_a_screen(desk: Desk) -> None:

@@ -3,10 +3,12 @@
 from datetime import datetime
 from typing import Any
 
-from .job import Job, change, note_left, put, size_leather, take_tool, turn_to, value_at, weigh
+from .job import Job, change, put, value_at
 from .measure import Reading, Taken
 from .plan import plan
+from .steps import note_left, size_leather, take_tool, weigh
 from .stitch.tools import HoleTool
+from .wearers import turn_to
 
 
 def enter(job: Job, path: str, value: Any, *, at: datetime, using: str = "", over: str = "", by: str = "") -> Job:

@@ -18,7 +18,7 @@ from .draft.outside import flesh_out
 from .draft.repeat import Makes, repeated
 from .draft.together import together
 from .finding import Finding, Level, Station
-from .job import Job, Vow, of_other, turn_to, vow_when_cut, whose
+from .job import Job, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
 from .made import Made, made
 from .measure import Body, Measured, Thing, Trial, corrected
@@ -31,6 +31,7 @@ from .record import Recorded, RecordEntries, record
 from .stitch import StitchChoices, Stitching, stitch
 from .texts import Said, said, verbatim
 from .thread import ThreadChoices, Threading, thread
+from .wearers import of_other, turn_to, whose
 from .work import Work, WorkChoices, plan_work
 from .work.choices import Spoiled
 from .work.hardware import Hardware, hardware

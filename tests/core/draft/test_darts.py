@@ -21,11 +21,12 @@ from vow_line.core.draft.kinds.limb_wrap.darts import Darts, wedge
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.pieces import edged
 from vow_line.core.draft.surface import surface
-from vow_line.core.job import change, mend, ornament
+from vow_line.core.job import change, mend
 from vow_line.core.measure.things.limb import Limb, LimbStation
 from vow_line.core.plan import plan
 from vow_line.core.proof import prove
 from vow_line.core.proof.round import from_wide_end
+from vow_line.core.steps import ornament
 
 BELLY = ((0, 262), (80, 296), (160, 362), (235, 384), (300, 366))
 FLARE = ((0, 300), (80, 270), (160, 262), (235, 300), (300, 420))

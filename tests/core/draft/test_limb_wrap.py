@@ -23,12 +23,13 @@ from vow_line.core.draft.kinds.limb_wrap.closures.studs import Studs
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.kinds.limb_wrap.foot import FootStrap
 from vow_line.core.draft.pieces import edged
-from vow_line.core.job import Job, change, mend, ornament
+from vow_line.core.job import Job, change, mend
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.things.limb import Limb, LimbStation
 from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import prove
+from vow_line.core.steps import ornament
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.work.hardware import hardware
 from vow_line.core.work.making import SET_UP_MIN

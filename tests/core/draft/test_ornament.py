@@ -9,10 +9,11 @@ from hypothesis import strategies as st
 from tests.jobs import demo, words
 from vow_line.core.curve import arc_length
 from vow_line.core.draft.ornament import Ornament, row_of
-from vow_line.core.job import Job, change, mend, ornament, plain_again
+from vow_line.core.job import Job, change, mend
 from vow_line.core.plan import plan
 from vow_line.core.proof import prove
 from vow_line.core.ring import closed
+from vow_line.core.steps import ornament, plain_again
 
 
 def _with(name: str, kind: str, piece: str, **choices: object) -> Job:

@@ -8,9 +8,10 @@ import pytest
 from tests.jobs import demo, words
 from vow_line.core.draft.ids import number_of
 from vow_line.core.draft.ornament import Ornament
-from vow_line.core.job import Job, break_vow, change, mend, ornament, tick, vow
+from vow_line.core.job import Job, change, mend
 from vow_line.core.plan import Plan, plan
 from vow_line.core.readback import read_back
+from vow_line.core.steps import break_vow, ornament, tick, vow
 from vow_line.core.work.recut import Verdict
 
 NOON = datetime(2027, 3, 1, 12)

@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 from tests.core.draft.test_panelled import codes, put, strip, traced
 from tests.jobs import read, words
 from vow_line.core.draft.kinds.panelled import Halves, Meet
-from vow_line.core.job import change, mend, ornament
+from vow_line.core.job import change, mend
 from vow_line.core.made.lying import lie
 from vow_line.core.measure.panel import Corner, Panel
 from vow_line.core.measure.panel_set import LevelOn, PanelLevel
 from vow_line.core.plan import Plan, plan
+from vow_line.core.steps import ornament
 from vow_line.core.work.complete import complete
 
 

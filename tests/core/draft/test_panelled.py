@@ -23,7 +23,7 @@ from vow_line.core.draft.kinds.panelled.meets import (
     offered,
 )
 from vow_line.core.draft.kinds.panelled.put import Put
-from vow_line.core.job import Job, change, drag, mend, point_more, remove_station, take_outline
+from vow_line.core.job import Job, change, mend
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.hole_rows import hole_rows
@@ -32,6 +32,7 @@ from vow_line.core.measure.panel_set import LevelOn, PanelLevel
 from vow_line.core.measure.things.panels import Panels
 from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import prove
+from vow_line.core.steps import drag, point_more, remove_station, take_outline
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.work.hardware import hardware
 

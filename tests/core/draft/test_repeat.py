@@ -7,9 +7,10 @@ from tests.jobs import demo, words
 from vow_line.core.curve import frozen
 from vow_line.core.draft.pieces import Edge, Piece, edged, leather
 from vow_line.core.draft.repeat import Makes, own_mirror
-from vow_line.core.job import change, vow
+from vow_line.core.job import change
 from vow_line.core.plan import Plan, plan
 from vow_line.core.readback import read_back
+from vow_line.core.steps import vow
 from vow_line.core.texts import said
 from vow_line.core.work.hardware import hardware
 

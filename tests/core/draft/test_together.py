@@ -14,12 +14,14 @@ from vow_line.core.draft.assembly import Assembly
 from vow_line.core.draft.ids import base, own
 from vow_line.core.draft.together import patterns
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, accept, break_vow, change, mend, one_fewer, one_more, tick, turn_to, vow
+from vow_line.core.job import Job, change, mend
 from vow_line.core.measure.things.limb import Limb
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
 from vow_line.core.record import RecordEntries
+from vow_line.core.steps import accept, break_vow, tick, vow
+from vow_line.core.wearers import one_fewer, one_more, turn_to
 from vow_line.files import cutting_list
 
 NOON = datetime(2027, 3, 1, 12)

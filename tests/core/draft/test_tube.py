@@ -12,11 +12,12 @@ from vow_line.core.curve import frozen
 from vow_line.core.draft.kinds.tube import Lid, Tube
 from vow_line.core.draft.loop import BeltLoop
 from vow_line.core.draft.pieces import Piece, edged
-from vow_line.core.job import Job, change, mend, ornament
+from vow_line.core.job import Job, change, mend
 from vow_line.core.leather import Hide
 from vow_line.core.measure.things.round import RoundThing
 from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import prove
+from vow_line.core.steps import ornament
 from vow_line.core.stitch import StitchChoices
 
 BUTT = Hide(outline=((0, 0), (2600, 0), (2600, 1600), (0, 1600)))

@@ -13,13 +13,14 @@ from vow_line.core.curve import arc_length, mirror
 from vow_line.core.draft.inside_out import TURNS_ACROSS, TURNS_TO_MM
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
 from vow_line.core.draft.kinds.panelled.sized import sized
-from vow_line.core.job import Job, change, drag, mend, ornament
+from vow_line.core.job import Job, change, mend
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.fingers import FINGERS, Finger, fingers_of, spoke
 from vow_line.core.measure.panel import Panel, shape_of
 from vow_line.core.measure.panel_set import LevelOn, PanelLevel
 from vow_line.core.measure.things.hand import Hand
 from vow_line.core.plan import Plan, plan
+from vow_line.core.steps import drag, ornament
 from vow_line.core.stitch import StitchChoices
 
 SEEDS = st.integers(0, 10_000)

@@ -11,10 +11,11 @@ from tests.jobs import demo
 from vow_line.core.curve import arc_length
 from vow_line.core.draft.kinds.panelled import Panelled
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, change, lay
+from vow_line.core.job import Job, change
 from vow_line.core.measure import Correction, Trial
 from vow_line.core.measure.panel import Panel, shape_of
 from vow_line.core.measure.things.panels import Panels
+from vow_line.core.steps import lay
 
 
 def holed() -> Panel:

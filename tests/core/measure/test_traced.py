@@ -8,12 +8,13 @@ from hypothesis import strategies as st
 
 from vow_line.core.curve import Line
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import change, mend, take_outline
+from vow_line.core.job import change, mend
 from vow_line.core.measure import Reading
 from vow_line.core.measure.things.knife import Knife
 from vow_line.core.measure.things.tool import Tool
 from vow_line.core.measure.traced import DREW_MM, laid_along, within_line
 from vow_line.core.ring import place_on, stretch
+from vow_line.core.steps import take_outline
 from vow_line.resources.demo.hard_goods import billhook_cover, laying_knife, secateurs_holster
 
 

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from tests.jobs import demo
 from vow_line.core.errors import RefusedChange
-from vow_line.core.job import Job, change, correct, new_trial, take_trial_back, vow
+from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
+from vow_line.core.steps import correct, new_trial, take_trial_back, vow
 
 
 def _tried(job: Job, at: float, by: float, side: str = "low") -> Job:

@@ -5,9 +5,10 @@ from datetime import datetime
 import pytest
 
 from tests.jobs import plain_job, words
-from vow_line.core.job import Job, change, note_left, tick
+from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
 from vow_line.core.record import Recorded
+from vow_line.core.steps import note_left, tick
 
 NOON = datetime(2027, 1, 5, 12)
 

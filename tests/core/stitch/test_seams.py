@@ -13,8 +13,9 @@ from tests.jobs import demo, words
 from tests.plates import plate, seam_line, sewn
 from vow_line.core.curve import arc_length, frozen, rounded
 from vow_line.core.draft.seam_line import Placed
-from vow_line.core.job import change, mend, take_tool
+from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
+from vow_line.core.steps import take_tool
 from vow_line.core.stitch import StitchChoices, stitch
 from vow_line.core.stitch.checks import checks
 from vow_line.core.stitch.seams import seam_of

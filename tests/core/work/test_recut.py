@@ -13,8 +13,9 @@ from tests.jobs import demo, plain_job, words
 from vow_line.core.draft import Piece
 from vow_line.core.draft.pieces import Punch, Skive, leather
 from vow_line.core.finding import Finding
-from vow_line.core.job import Job, break_vow, change, mend, sew_to, tick, vow, vow_when_cut
+from vow_line.core.job import Job, change, mend, vow_when_cut
 from vow_line.core.plan import plan
+from vow_line.core.steps import break_vow, sew_to, tick, vow
 from vow_line.core.stitch import Stitching
 from vow_line.core.work.choices import WorkChoices
 from vow_line.core.work.recut import HOLE_SAME_MM, SAME_MM, Verdict, recut

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job, words
 from vow_line.core import memory
-from vow_line.core.job import change, tick
+from vow_line.core.job import change
 from vow_line.core.plan import plan
+from vow_line.core.steps import tick
 from vow_line.core.texts import said, verbatim
 from vow_line.core.work import Sitting, Step, Weighing
 from vow_line.core.work.drying import deficit_kpa, expected_tau_min, fitted_tau_min, minutes_until_dry

@@ -1,6 +1,6 @@
 """What a place pointed at on the drawing asks for: a station more, a correction of the mock-up, an ornament."""
 
-from ...core import job as steps
+from ...core import steps
 from ...core.draft.ornament import TITLES
 from ...core.reckoning import length
 from ...core.stitch.pattern import beside, tried_at

@@ -1,6 +1,7 @@
 """What a finished job teaches the workshop, and what the next one begins with."""
 
-from ...core import job as steps
+from ...core import steps
+from ...core.job import change
 from ...core.reckoning import count, percent
 from ...core.texts import said, several, tell
 from ...core.thread import Slack, ThreadChoices
@@ -17,7 +18,7 @@ def learned_slack(session: Session) -> Slack:
 
 def take_slack(session: Session) -> None:
     """Use the slack learned from the record."""
-    session.do(tell("take the workshop's slack"), lambda j: steps.change(j, "thread.slack", learned_slack(session)))
+    session.do(tell("take the workshop's slack"), lambda j: change(j, "thread.slack", learned_slack(session)))
 
 
 def close_record(session: Session) -> None:

@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
-from ...core import job as steps
+from ...core import steps
 from ...core.errors import VowLineError
 from ...core.quantity import Units
 from ...core.texts import tell

@@ -3,9 +3,10 @@
 from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
-from ...core.job import Job, how_it_went
+from ...core.job import Job
 from ...core.plan import Plan
 from ...core.quantity import Q, write
+from ...core.steps import how_it_went
 from ...core.texts import tell
 from ...core.typed import read
 from ..session import Session

@@ -3,8 +3,9 @@
 from PySide6.QtCore import QDate
 from PySide6.QtWidgets import QCheckBox, QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
-from ...core.job import say_taken, value_at
+from ...core.job import value_at
 from ...core.measure import Reading, Taken
+from ...core.steps import say_taken
 from ...core.texts import said, tell
 from ..session import Session
 

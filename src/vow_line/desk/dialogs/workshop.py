@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
-from ...core import job as steps
+from ...core import steps
 from ...core.measure.kept import KeptThing
 from ...core.quantity import Units
 from ...core.stitch.tools import of_choices

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
-from ...core import job as steps
+from ...core import steps
 from ...core.curve import Line
 from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith

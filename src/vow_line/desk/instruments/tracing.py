@@ -4,7 +4,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QProgressBar, QPushButton, QWidget
 
-from ...core import job as steps
+from ...core import steps
 from ...core.errors import VowLineError
 from ...core.measure.traced import DrawnWith, within_line
 from ...core.quantity import SHEETS_MM, Sheet, write

@@ -11,12 +11,12 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from ...core import job as steps
+from ...core import steps, wearers
 from ...core.drawing import Callout
 from ...core.entry import enter
 from ...core.errors import VowLineError
 from ...core.finding import Finding, Station
-from ...core.job import Job
+from ...core.job import Job, mend
 from ...core.measure import Taken
 from ...core.plan import Plan, plan
 from ...core.quantity import Units
@@ -232,14 +232,14 @@ class Session(QObject):
 
     def mend(self, finding: Finding, other: int | None = None) -> None:
         """Apply the mend of a finding, or one of its others; where there is none, go to the place it is about."""
-        mend = finding.mend if other is None else finding.others[other]
-        if mend is not None:
-            self.do(mend.label.write(self.units), lambda j: steps.mend(j, mend))
-        number, at = steps.place_of(self.job, finding.at)
+        how = finding.mend if other is None else finding.others[other]
+        if how is not None:
+            self.do(how.label.write(self.units), lambda j: mend(j, how))
+        number, at = wearers.place_of(self.job, finding.at)
         [(path, value), *more] = finding.mend.changes if finding.mend else [(at, None)]
         if not more and value is None and path.endswith(at):
             if number != self.job.wearer:
-                self.do(tell("turn to another"), lambda j: steps.turn_to(j, number))
+                self.do(tell("turn to another"), lambda j: wearers.turn_to(j, number))
             self.go(finding.station)
             self.point(at)
 

@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from ...core import job as steps
+from ...core import steps
 from ...core.draft.ornament import TITLES
 from ...core.measure.thing import Thing
 from ...core.plan import Plan

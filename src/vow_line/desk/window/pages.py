@@ -6,7 +6,7 @@ from functools import partial
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
-from ...core import job as steps
+from ...core import steps
 from ...core.draft.kind import KindOfPiece
 from ...core.errors import VowLineError
 from ...core.measure import Thing

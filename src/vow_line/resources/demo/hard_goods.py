@@ -10,7 +10,7 @@ from ...core.draft.kinds.shaft_cover import ShaftCover, StopRing
 from ...core.draft.kinds.straight_goods import StraightGoods
 from ...core.draft.kinds.two_part_sheath import TwoPartSheath
 from ...core.draft.loop import BeltLoop
-from ...core.job import Job, change, sew_to, tick, vow
+from ...core.job import Job, change
 from ...core.measure.readings import Reading
 from ...core.measure.things.fitting import Fitting
 from ...core.measure.things.knife import Knife, KnifeStation
@@ -20,6 +20,7 @@ from ...core.measure.things.tool import Depth, Tool
 from ...core.plan import plan
 from ...core.quantity import FRENCH_INCH_MM
 from ...core.record import Note, RecordEntries, ThreadLeft
+from ...core.steps import sew_to, tick, vow
 from ...core.stitch import StitchChoices
 from ...core.thread import ThreadChoices
 from ...core.work import Weighing, WorkChoices
