@@ -15,6 +15,9 @@ from tests.core.draft.test_flatten import cone, limb
 from tests.core.draft.test_limb_wrap import ARM, CALF, cuff
 from tests.jobs import words
 from vow_line.core.draft.flatten import flatten
+from vow_line.core.draft.kinds.limb_wrap.darts import Darts
+from vow_line.core.draft.kinds.limb_wrap.edge_darts import EdgeDarts
+from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.mesh import mesh_of
 from vow_line.core.draft.stretch import TIMES, _Energy
 from vow_line.core.draft.surface import surface
@@ -91,6 +94,8 @@ def test_the_slope_of_the_energy_is_what_differences_give(slits: tuple[tuple[int
         way = rng.normal(size=2 * len(at))
         step = 1e-5 * (way[0::2] + 1j * way[1::2])
         assert slope @ way == pytest.approx((energy.of(at + step) - energy.of(at - step)) / 2e-5, rel=1e-6)
+    twice = _Energy(rest, mesh, 2 * np.linspace(1, 3, len(rest)), 1 / 1.01, 200.0, 2e3)
+    assert twice.of(at) == pytest.approx(2 * energy.of(at)), "what weighs twice as much counts twice"
     full = np.zeros((2 * len(at),) * 2)
     for k, row in enumerate(band):
         i = np.arange(len(row) - k)
@@ -187,6 +192,22 @@ def test_a_cuff_that_may_not_stretch_is_wider_stands_off_and_says_so(rows: tuple
         assert ("does-not-close" in astray) is (abs(off - other.larger) > 0.012), (
             "measured on the piece, not taken for so"
         )
+
+
+@pytest.mark.parametrize(
+    "cut",
+    [
+        {"panels": 2},
+        {"over": FoldOver(deep_mm=40)},
+        {"darts": EdgeDarts(level_mm=170)},
+        {"darts": Darts(n=2, deep_mm=60)},
+    ],
+)
+def test_however_it_is_cut_no_part_of_it_stretches_by_more(cut: dict[str, object]) -> None:
+    plain, limited = (cuff(CALF, "calf", **cut, most_stretch=m) for m in (0.0, 0.006))
+    one, other = (p.job.piece.wrap(p.measured.body, 2.0) for p in (plain, limited))
+    assert max(float(f.most.max()) for f in one.flats) > 0.007
+    assert max(float(f.most.max()) for f in other.flats) <= 1.1 * 0.006
 
 
 def test_a_hold_is_mended_in_one_press_and_it_is_offered_as_long_as_it_stretches() -> None:
