@@ -580,3 +580,23 @@ def test_closures_stand_in_order_on_an_edge_however_short_it_is(long_mm: float, 
     assert [line.project(shapely.Point(p)) for p in places] == pytest.approx(at.tolist())
     runs = (bent[:2], bent[1:] + [5.0, 40.0])  # parted, and the second laid elsewhere
     assert stood_along(runs, n, ends_mm) == pytest.approx(places + (at > 0.7 * long_mm)[:, None] * [5.0, 40.0])
+
+
+@pytest.mark.parametrize(("over", "adds"), [("bare", 0.0), ("sleeve", 25.0), ("breeches", 45.0), ("boot", 90.0)])
+def test_across_the_limb_lie_body_clothing_and_leather(over: str, adds: float) -> None:
+    """What is worn adds so much to a girth at most (from memory): the skin is drawn as assumed."""
+    made = cuff(CALF, "calf")
+    made = plan(change(made.job, "thing.over", over))
+    v = made.job.piece.wrap(made.measured.body, 2.0).v_of(150.0)
+    section = made.draft.section(v)
+    rings = {m.meaning: shapely.Polygon(m.line) for m in section.marks if m.meaning in ("thing", "assumed")}
+    assert rings["thing"].exterior.length == pytest.approx(360, abs=0.5)
+    leather = shapely.Polygon(next(m.line for m in section.marks if m.meaning == "grain"))
+    assert leather.intersection(rings["thing"]).area < 0.01 * rings["thing"].area
+    assert ("assumed" in rings) is (adds > 0)
+    if adds:
+        assert rings["thing"].contains(rings["assumed"])
+        assert rings["assumed"].exterior.length == pytest.approx(360 - adds, abs=0.6)
+    assert words(section.title).startswith(
+        "At 150 mm, over a sleeve" if over == "sleeve" else ("At 150" if adds else "Section")
+    )

@@ -156,8 +156,8 @@ class RoundBody(Body):
 class LimbBody(Body):
     """A limb as it was read, from its thin end on: `read_mm (k, 2)` places along a straight reference and girths there, how
     many times as deep as wide it is at each, `ratio (k,)`, and how far its back lies off a straight edge, `off_mm (k,)`, where
-    that was read; else its front touches the reference. What goes round it lies on `bare` skin, or not; a `heel` below it holds
-    a strap under the foot, or there is none.
+    that was read; else its front touches the reference. What goes round it lies on `bare` skin, or `over` something that adds
+    `cloth_mm` to a girth at most; a `heel` below it holds a strap under the foot, or there is none.
     """
 
     read_mm: Line
@@ -166,6 +166,8 @@ class LimbBody(Body):
     assumed: bool
     bare: bool = False
     heel: bool = False
+    over: Said = NOTHING
+    cloth_mm: float = 0.0
 
     def girth_at(self, at_mm: Values) -> Values:
         """The girth at places along it, by the curve that is drawn through what was read."""

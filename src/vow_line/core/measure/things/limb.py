@@ -27,6 +27,7 @@ OVER_MM = {
     "breeches": 45.0,
     "boot": 90.0,
 }  # what is worn adds to a girth at most (from memory)
+OVER = {"bare": said("bare skin"), "sleeve": said("a sleeve"), "breeches": said("breeches"), "boot": said("a boot")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +134,7 @@ class Limb(Thing):
             body = LimbBody(
                 self.name, max(s.girth.spread_mm for s in read), frozen(np.column_stack([places, girth])),
                 frozen(self._ratios(read, girth)), self._off(read), any(not s.depth.taken for s in read),
-                self.over == "bare", self.which == "calf" and self.over == "boot",
+                self.over == "bare", self.which == "calf" and self.over == "boot", OVER[self.over], OVER_MM[self.over],
             )  # fmt: skip
             findings += self._few(len(read))
             if self.edge == "back" and body.off_mm is None:
@@ -247,7 +248,7 @@ class Limb(Thing):
             Callout("thing.side", said("side"), "count", self.side, (low, 30.0), "left",
                     choices=(said("left"), said("right"))),
             Callout("thing.over", said("over"), "count", self.over, (low, 40.0), "left",
-                    choices=(said("bare skin"), said("a sleeve"), said("breeches"), said("a boot")), meant=tuple(OVER_MM)),
+                    choices=tuple(OVER.values()), meant=tuple(OVER)),
         )  # fmt: skip
 
     def _reckonings(self, body: LimbBody | None) -> tuple[Reckoning, ...]:

@@ -41,7 +41,6 @@ SHRINKS = said(
     "by {h}, or stand off."
 )
 STANDS_OFF = said("cut so that it stretches by no more, and stands off")
-EVENLY = Mend(said("as little stretched as shrunk"), (("piece.most_stretch", 0.0),))
 NEARLY = 1.1  # it is laid flat so that it stretches by no more than it takes within so much of that (tests)
 LEAST_LONG_MM = 30.0
 MIDDLE = 0.4  # a limb that turns most below so much of the wrap is not helped by darts from its top
@@ -79,8 +78,6 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
         wrap = wrap.model_copy(update={"most_stretch": 0.0})
     if laid.folded:
         mends: list[Mend] = []
-        if limited and not wrap.wrap(body, leather_mm).folded:
-            mends.append(EVENLY)
         if wrap.darts and not wrap.model_copy(update={"darts": None}).wrap(body, leather_mm).folded:
             mends.append(Mend(said("no gussets") if laid.filled else said("no darts"), (("piece.darts", None),)))
         n = next((n for n in MORE if n > wrap.panels and not wrap.wrap(body, leather_mm, panels=n).folded), None)

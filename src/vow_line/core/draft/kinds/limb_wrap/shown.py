@@ -318,6 +318,9 @@ def section(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, v: 
             else leather.union(outer.buffer(leather_mm).difference(outer).intersection(slot))
         )
         marks = [Mark("thing", frozen(ring), True, "thing")]
+        skin = limb.buffer(-body.cloth_mm / (2 * np.pi))
+        if body.cloth_mm and skin.geom_type == "Polygon" and not skin.is_empty:
+            marks.append(Mark("assumed", frozen(shapely.get_coordinates(skin.exterior)[:-1]), True, "skin"))
         for part in getattr(leather, "geoms", [leather]):
             if part.geom_type == "Polygon":
                 holes = tuple(frozen(shapely.get_coordinates(h)[:-1]) for h in part.interiors)
@@ -327,8 +330,9 @@ def section(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, v: 
 
     says = said("{g} round, a gap of {gap}", g=length(girth), gap=length(gap)) if gap >= 0 else said(
         "{g} round, a lap of {gap}", g=length(girth), gap=length(-gap))  # fmt: skip
+    title = said("At {at}, over {what}", what=body.over) if body.cloth_mm else said("Section at {at}")
     # where it lies is told down the middle of the piece
-    return Section(laid.v_of(at), draw, said("Section at {at}", at=length(at)), says)
+    return Section(laid.v_of(at), draw, title.filled(at=length(at)), says)
 
 
 def _centre(laid: Wrap) -> Values:
