@@ -232,3 +232,19 @@ def test_pieces_on_a_board_lie_clear_of_each_other_and_begin_at_whole_steps(name
     for sheet in laid[1:]:
         at = (sheet.piece.outline + sheet.shift).min(axis=0)
         assert np.abs(at / STEP_MM - np.round(at / STEP_MM)).min() < 1e-6
+
+
+@pytest.mark.parametrize(("times", "rows"), [(1, 1), (2, 1), (5, 2), (14, 3)])
+def test_many_pieces_lie_in_rows_by_which_they_are_drawn_larger(times: int, rows: int) -> None:
+    made = plan(demo_jobs()["waistcoat"])
+    assert made.draft is not None
+    assert made.stitching is not None
+    laid = beside(made.draft, made.stitching, made.draft.shown * times)
+    ends = np.array([[f(s.piece.outline + s.shift, axis=0) for f in (np.min, np.max)] for s in laid])
+    areas = [shapely.box(*each.ravel()) for each in ends]
+    assert all(a.distance(b) >= BESIDE_MM - 1e-6 for a, b in itertools.combinations(areas, 2))
+    assert len({round(a.bounds[1]) for a in areas}) == rows
+    wide, high = ends[:, 1].max(axis=0) - ends[:, 0].min(axis=0)
+    sizes = ends[:, 1] - ends[:, 0]
+    in_one = max(float((sizes[:, 0] + BESIDE_MM).sum()) / 2, float(sizes[:, 1].max()))
+    assert max(wide / 2, high) < (0.75 if rows > 1 else 1.05) * in_one, "drawn larger than in one row"

@@ -22,6 +22,7 @@ BESIDE_MM, STEP_MM = (
     8.0,
 )  # least from piece to piece; they begin at whole steps: most edits move the edited one alone
 TRIED_NEAR_MM = 30.0  # so near to an edge it is pointed at
+BOARD, MOST_ROWS, LARGER = 2.0, 4, 0.7  # a board is about so many times as wide as high
 NAME_SHARE = 0.08  # room over a piece for its name, as a share of how large the first one is drawn
 TICK_FROM_MM, TICK_TO_MM = 1.4, 3.0
 
@@ -108,12 +109,16 @@ def slants(points: Line, long_mm: float, slant_rad: float) -> Line:
 
 
 def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSheet, ...]:
-    """Pieces about the first, which stays in its own frame: tall ones to the right of it, wide ones below."""
+    """Pieces about the first, which stays in its own frame: tall ones to the right of it, in rows where they are many, wide
+    ones below.
+    """
     placed: list[OnSheet] = []
     corner, down, gap = np.zeros(2), 0.0, BESIDE_MM
     pieces = [draft.piece(id) for id in ids]
     sizes = [np.ptp(p.outline, axis=0).tolist() for p in pieces]
-    across = sum(wide + BESIDE_MM for k, (wide, tall) in enumerate(sizes) if k == 0 or wide <= tall)
+    upright = [(wide, tall) for k, (wide, tall) in enumerate(sizes) if k == 0 or wide <= tall]
+    across = sum(wide + BESIDE_MM for wide, _ in upright)
+    most = across / _rows_of(across, max((tall for _, tall in upright), default=0.0))
     for piece in pieces:
         low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
         wide, tall = (float(d) for d in high - low)
@@ -126,12 +131,21 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
             corner[0] = max(corner[0], left + wide)
         else:
             begins = _stepped(float(corner[0]) + BESIDE_MM)
+            if begins + wide / 2 - left > most:  # most of it would lie beyond: it begins another row
+                begins, corner = left, np.array([left, _stepped(down + gap)])
             shift = (begins - float(low[0]), float(corner[1]) - float(low[1]))
             corner[0] = begins + wide
             down = max(down, float(corner[1]) + tall)
         marks = pattern(piece, stitching)
         placed.append(OnSheet(piece, shift, _shifted(marks, shift) if placed else marks))
     return tuple(placed)
+
+
+def _rows_of(across_mm: float, tall_mm: float) -> int:
+    """In how many rows pieces side by side are drawn largest: in one, unless more make them clearly larger."""
+    size = {n: max(across_mm / n / BOARD, n * (tall_mm + 2 * BESIDE_MM)) for n in range(1, MOST_ROWS + 1)}
+    best = min(size, key=lambda n: size[n])
+    return best if size[best] < LARGER * size[1] else 1
 
 
 def _stepped(mm: float) -> float:
