@@ -337,3 +337,26 @@ def test_what_is_worn_is_drawn_when_the_piece_has_been(desk: Desk) -> None:
     after = board.scene.worn
     assert after.turning.half_mm > worn.turning.half_mm + 2
     assert after.marks[0].line is not worn.marks[0].line
+
+
+def test_words_on_a_drawing_are_in_the_units_of_the_job(desk: Desk) -> None:
+    board = _at_draft(desk, "laying-knife")
+    station = desk.window.pages.station
+    station.slider.setValue(60)
+    assert any(" mm " in words.text() for _, _, words in board.words)
+    desk.window.session.do("inches", lambda j: change(j, "unit", "in"))
+    QTest.qWait(50)
+    said = [words.text() for _, _, words in board.words]
+    assert any(" in " in text for text in said)
+    assert not any(" mm" in text for text in said)
+
+
+def test_a_choice_that_was_not_taken_shows_what_stands(desk: Desk) -> None:
+    board = _at_draft(desk, "thorn-cuff")
+    combo = board._combos["piece.closing"]
+    stands = combo.currentText()
+    for _ in range(2):
+        combo.setCurrentIndex(3)
+        assert combo.currentText() != stands
+        desk.window.session.do("looser", lambda j: change(j, "piece.ease_mm", j.piece.ease_mm + 1.0))
+        assert combo.currentText() == stands
