@@ -351,12 +351,16 @@ def test_words_on_a_drawing_are_in_the_units_of_the_job(desk: Desk) -> None:
     assert not any(" mm" in text for text in said)
 
 
-def test_a_choice_that_was_not_taken_shows_what_stands(desk: Desk) -> None:
-    board = _at_draft(desk, "thorn-cuff")
-    combo = board._combos["piece.closing"]
+@pytest.mark.parametrize(
+    ("job", "choice", "edited"),
+    [("thorn-cuff", "piece.closing", "piece.ease_mm"), ("waistcoat", "piece.meets.1.how", "piece.meets.0.under_mm")],
+)
+def test_a_choice_that_was_not_taken_shows_what_stands(desk: Desk, job: str, choice: str, edited: str) -> None:
+    board = _at_draft(desk, job)
+    combo = board._combos[choice]
     stands = combo.currentText()
-    for _ in range(2):
+    for more in (11.0, 12.0):
         combo.setCurrentIndex(3)
         assert combo.currentText() != stands
-        desk.window.session.do("looser", lambda j: change(j, "piece.ease_mm", j.piece.ease_mm + 1.0))
+        desk.window.session.do("an edit", lambda j, mm=more: change(j, edited, mm))
         assert combo.currentText() == stands
