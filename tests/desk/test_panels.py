@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.desk.conftest import Desk
+from vow_line.core.job import change
 from vow_line.core.measure.things.panels import Panels
 from vow_line.core.texts import heading
 from vow_line.desk.instruments.outline import ALL, take_from_file
@@ -237,3 +238,14 @@ def test_on_a_small_board_the_drawing_has_the_room(desk: Desk) -> None:
     QTest.qWait(30)
     assert board.corner.isVisible()
     assert board.scale == pytest.approx(scale, rel=0.05)
+
+
+def test_a_meeting_that_is_made_stands_on_the_board_and_one_that_is_not_waits(desk: Desk) -> None:
+    desk.open("waistcoat")
+    desk.station("draft")
+    session, board = desk.window.session, desk.window.pages.station.board
+    combo = board._combos["piece.meets.0.how"]
+    for how, at_rest in (("apart", False), ("over", True), ("apart", False), ("over", True)):
+        session.do("meet", lambda j, how=how: change(j, "piece.meets.0.how", how))
+        QTest.qWait(30)
+        assert combo.isVisible() is at_rest

@@ -13,6 +13,7 @@ from tests.bodies import panels
 from tests.jobs import demo, read, words
 from vow_line.core.curve import arc_length, walk
 from vow_line.core.draft.kinds.panelled import Halves, Meet, Panelled
+from vow_line.core.draft.kinds.panelled.making import cut_of
 from vow_line.core.draft.kinds.panelled.meets import (
     ALIKE,
     AWAY_RAD,
@@ -26,6 +27,7 @@ from vow_line.core.draft.kinds.panelled.put import Put
 from vow_line.core.job import Job, change, mend
 from vow_line.core.leather import Hide
 from vow_line.core.measure import Correction, Trial
+from vow_line.core.measure.body import Shape
 from vow_line.core.measure.hole_rows import hole_rows
 from vow_line.core.measure.panel import Panel, shape_of
 from vow_line.core.measure.panel_set import LevelOn, PanelLevel
@@ -551,3 +553,21 @@ def test_how_halves_differ_is_drawn_on_the_other_until_one_is_taken_for_both() -
     assert not [m for m in taken.draft.marks if m.meaning == "band"]
     apart = plan(change(job, "piece.halves", (Halves(a="B", b="C", keep="neither"),)))
     assert [m for m in apart.draft.marks if m.meaning == "band"]
+
+
+@pytest.mark.parametrize("k", [0, 1, 2, 3])
+def test_an_edge_beside_one_that_is_drawn_back_runs_on_as_far_as_it_then_reaches(k: int) -> None:
+    """A square of 100: 5 off one side, and 19 more on the next, which is 95 long: by hand."""
+    corners = np.array([[0.0, 0.0], [100.0, 0.0], [100.0, 100.0], [0.0, 100.0]])
+    sides = {f"A{n + 1}": np.linspace(corners[n], corners[(n + 1) % 4], 5) for n in range(4)}
+    square = Shape(sides)
+    assert shapely.LinearRing(square.ring).is_ccw, "with y down it goes round to the right"
+    for by in ((-5.0, 19.0), (19.0, -5.0)):
+        moved = [0.0] * 4
+        moved[k], moved[(k + 1) % 4] = by
+        made = cut_of(square, tuple(moved))
+        area = shapely.Polygon(made.ring)
+        assert made.sound
+        assert area.is_valid
+        assert area.area == pytest.approx(100 * 100 - 5 * 100 + 19 * 95)
+        assert area.minimum_rotated_rectangle.area == pytest.approx(area.area), "a rectangle still"
