@@ -17,7 +17,6 @@ from vow_line.core.measure.things.tool import Tool
 from vow_line.core.plan import Plan, plan
 from vow_line.core.ring import farthest
 
-PUT_ON_MM = {"piece.strap_mm": 20.0, "piece.toe_guard_mm": 30.0, "piece.drain_mm": 4.0, "piece.back_up_mm": 10.0}
 PRESSES = 4
 APART = ("piece.meets.", "piece.halves.")
 """Panels that no longer meet are for the maker to put together: `tests/core/draft/test_panelled.py` presses their mends."""
@@ -40,7 +39,7 @@ def _others(callout: Callout) -> list[object]:
     """What else could be chosen; what would put it on, where it is not there."""
     if callout.choices:
         return [v for v in (callout.meant or [c.template for c in callout.choices]) if v != callout.value]
-    return [PUT_ON_MM[callout.path]] if callout.path in PUT_ON_MM and not callout.value else []
+    return [callout.usual] if callout.absent else []
 
 
 def _holds(planned: Plan) -> dict[str, object]:

@@ -106,7 +106,7 @@ def test_the_outline_comes_back_within_half_a_millimetre_and_its_tips_with_it(
     _within(things, sheet, **more)
 
 
-@pytest.mark.parametrize(("focal", "aside"), [(0.68, (120, -60)), (0.8, (0, 0)), (1.0, (-100, 80))])
+@pytest.mark.parametrize(("focal", "aside"), [(0.68, (120, -60)), (1.0, (-100, 80))])
 def test_a_thick_thing_is_brought_down_to_the_paper(focal: float, aside: tuple[float, float]) -> None:
     """A slab 25 mm thick, seen 4 to 7 mm too large from where a hand holds a camera."""
     slab = (Part(SLAB, STEEL, 25.0),)
