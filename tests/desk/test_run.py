@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QApplication
 from tests.bodies import plausible
 from tests.desk.conftest import Desk
 from tests.jobs import words
-from vow_line.core.job import Job, change, every_reading
+from vow_line.core.job import Job, change
 from vow_line.core.measure import THINGS, Reading, Thing
 from vow_line.core.measure.doubt import doubted
+from vow_line.core.measure.readings import every_reading
 from vow_line.core.measure.things.knife import Knife
 from vow_line.core.plan import plan
 from vow_line.core.steps import blank
