@@ -5,7 +5,7 @@ from itertools import combinations
 import numpy as np
 import pytest
 import shapely
-from PySide6.QtCore import QRect, Qt
+from PySide6.QtCore import QRect, QRectF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -364,3 +364,43 @@ def test_a_choice_that_was_not_taken_shows_what_stands(desk: Desk, job: str, cho
         assert combo.currentText() != stands
         desk.window.session.do("an edit", lambda j, mm=more: change(j, edited, mm))
         assert combo.currentText() == stands
+
+
+@pytest.mark.parametrize("size", SIZES)
+@pytest.mark.parametrize("job", ["laying-knife", "thorn-cuff", "gaiter", "waistcoat"])
+def test_what_is_said_of_a_section_has_room_in_its_corner(desk: Desk, job: str, size: tuple[int, int]) -> None:
+    board = _at_draft(desk, job, size)
+    QTest.qWait(30)
+    for _ in range(2):
+        if (inset := board.inset) is not None:
+            for text in (inset.title, inset.says):
+                words, _ = board.corner._fitted(text)
+                assert words.size().width() <= board.corner.width() - 16, words.text()
+        desk.window.session.do("inches", lambda j: change(j, "unit", "in"))
+
+
+def test_a_piece_too_low_for_a_name_over_it_is_named_at_its_end(desk: Desk) -> None:
+    board = _at_draft(desk, "gaiter", (1024, 700))
+    wrap = board.transform().mapRect(QRectF(*_bounds(next(m for m in board.scene.marks if m.id == "wrap"))))
+    named = {words.text(): box for box, _, words in board.words}
+    for name in ("billet, 8 of it", "buckle tab, 8 of it"):
+        assert not named[name].adjusted(1, 5, -1, -5).intersects(wrap.adjusted(30, 0, -30, 0)), (
+            "not on what lies over it"
+        )
+
+
+def _bounds(mark: object) -> tuple[float, float, float, float]:
+    low, high = mark.line.min(axis=0), mark.line.max(axis=0)
+    return (*low.tolist(), *(high - low).tolist())
+
+
+@pytest.mark.parametrize("job", ["waistcoat", "bramble-glove", "hedging-mitten"])
+def test_words_beside_panels_from_above_lie_within_their_corner(desk: Desk, job: str) -> None:
+    board = _at_draft(desk, job)
+    QTest.qWait(30)
+    assert board.corner._words
+    for _ in range(2):
+        for box, _, words in board.corner._words:
+            assert QRectF(board.corner.rect()).adjusted(1, 0, -1, 0).contains(box), words.text()
+        desk.window.session.do("inches", lambda j: change(j, "unit", "in"))
+        QTest.qWait(30)

@@ -2,10 +2,11 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRect, QRectF, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QTransform
+from PySide6.QtGui import QFont, QPainter, QPaintEvent, QPen, QStaticText, QTransform
 from PySide6.QtWidgets import QWidget
 
 from ...core.quantity import Units
+from ...core.texts import Said
 from ..look.ink import DAY, SEMI, Ink, type_
 from .painter import paint, paintable
 from .scene import Inset
@@ -17,6 +18,8 @@ LOW_PX = 430
 LABELLED_PX = 304, 196  # where there are words on it
 BESIDE_PX = 88  # for them, on either side
 SIDE_PX, ENDS_PX, OVER_PX = 33, 69, 34
+CLEAR_PX = 24  # from the border, and from what is drawn, on both sides together
+WORDS_PX = (14, 13, 12)  # how high letters are above and below it: the first with which they have room
 
 
 def corner_px(board_px: int, inset: Inset | None) -> tuple[int, int]:
@@ -50,6 +53,9 @@ class Corner(QWidget):
             low, high = points.min(axis=0), points.max(axis=0)
             wide, tall = self.width(), self.height()
             beside, ends = (2 * BESIDE_PX, ENDS_PX + OVER_PX) if inset.labelled else (SIDE_PX, ENDS_PX)
+            for label in (k for k in labels if k.align != "centre"):
+                words = laid(label.says.write(units), label_type(label, SMALL)).size().width()
+                beside = max(beside, round(2 * words) + CLEAR_PX)
             scale = float((np.array([wide - beside, tall - ends]) / np.maximum(high - low, 1)).min())
             middle = (low + high) / 2
             self._to_px = QTransform.fromTranslate(wide / 2, tall / 2).scale(scale, scale)
@@ -73,6 +79,15 @@ class Corner(QWidget):
         if resized:
             self.show_inset(self._inset, self._ink, self._units)
 
+    def _fitted(self, text: Said, weight: QFont.Weight = QFont.Weight.Normal) -> tuple[QStaticText, QFont]:
+        """Words in letters that leave as much room at their end as at their beginning, where there are such."""
+        for px in WORDS_PX:
+            font = type_(px, weight)
+            words = laid(text.write(self._units), font)
+            if words.size().width() <= self.width() - 24:
+                break
+        return words, font
+
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._inset is None:
             return
@@ -86,10 +101,10 @@ class Corner(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRoundedRect(box, 4, 4)
         painter.setPen(ink.colour("quiet"))
-        head, body = type_(14, SEMI), type_(14)
-        says = laid(self._inset.says.write(self._units), body)
+        title, head = self._fitted(self._inset.title, SEMI)
         painter.setFont(head)
-        painter.drawStaticText(QPointF(12, 8), laid(self._inset.title.write(self._units), head))
+        painter.drawStaticText(QPointF(12, 8), title)
+        says, body = self._fitted(self._inset.says)
         painter.setFont(body)
         painter.drawStaticText(QPointF(12, self.height() - 9 - says.size().height()), says)
         paint(painter, self._paintable, ink, self._to_px, self._lit)

@@ -15,7 +15,8 @@ from ..look.ink import BOLD, type_
 LARGE, SMALL = (17, 15), (15, 13)
 """How high strong words and others are, in px, on a board and in its corner."""
 STRIP_PX = 64
-LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words are tried, in lines from where they belong
+LINES_OFF = (0, -1, -2, -3, 1, 2, -4, 3)  # where words over a place are tried, in lines from where they belong
+NEAREST = (0, 1, -1, 2, -2, 3, -3, -4)  # and words beside one
 OF_WIDTH = {"left": 0.0, "centre": 0.5, "right": 1.0}  # left of where words are, by how they stand there
 Placed = tuple[QRectF, Label, QStaticText]
 
@@ -69,7 +70,7 @@ def placed(
             for x, a, y, b in taken[k]
             if left - 4 < y and left + wide + 4 > x
         ]
-        top = _free(first, high, beside, low, most)
+        top = _free(first, high, beside, low, most, LINES_OFF if label.align == "centre" else NEAREST)
         if top is not None or label.strong or label.meaning == "alarm":
             top = first if top is None else top
             take(left, top, left + wide, top + high)
@@ -82,11 +83,13 @@ def _strips(left: float, right: float) -> range:
     return range(int((left - 4) // STRIP_PX), int((right + 4) // STRIP_PX) + 1)
 
 
-def _free(first: float, high: float, beside: list[tuple[float, float]], low: float, most: float) -> float | None:
-    """The first of the places where words are tried, that begin at `first` and are so `high`, clear of those beside and between
-    two heights; None where there is none.
+def _free(
+    first: float, high: float, beside: list[tuple[float, float]], low: float, most: float, tried: tuple[int, ...]
+) -> float | None:
+    """The first of the places where words are `tried`, that begin at `first` and are so `high`, clear of those beside and
+    between two heights; None where there is none.
     """
-    for off in LINES_OFF:
+    for off in tried:
         top = first + off * (high - 3)
         if top + 4 >= low and top + high - 4 <= most:
             for a, b in beside:

@@ -52,6 +52,7 @@ ORNAMENT_FIELDS = {
 }
 STOCKS = {"felt": said("felt"), "foam": said("foam"), "card": said("card"), "cloth": said("cloth")}
 TOUCH_MM = 9.0
+SMALL, FLAT = 0.08, 0.5  # a piece so low beside all of them, and beside its own width, is named at its end
 OVER_MM, OVER = 4.0, 0.012  # a name stands so far over its piece, or as a share of how wide all of them lie
 WRAPPED_MM = 26.0  # from the pieces to what is wrapped again
 UNDER = ("grain", "flesh", "glue")
@@ -72,12 +73,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     own = [_moved(m, shifts[m.on]) if m.on in shifts else m for m in draft.marks]
     below = [m for m in own if m.meaning == "welt"]
     above = [m for m in own if m.meaning != "welt"]
-    rings = [sheet.marks[0].line for sheet in laid]
-    over_mm = max(OVER_MM, OVER * float(np.ptp(np.concatenate(rings)[:, 0])))
-    labels = _named(draft.labels, laid) + tuple(
-        Label(sheet.piece.named, (float(ring[:, 0].mean()), float(ring[:, 1].min()) - over_mm))
-        for sheet, ring in zip(laid, rings, strict=True) if len(laid) > 1
-    )  # fmt: skip
+    labels = _named(draft.labels, laid) + (_names(laid) if len(laid) > 1 else ())
     worn = None
     if draft.turned is not None:
         worn = view.worn or _worn(draft.turned, view.turned_rad, laid)
@@ -109,6 +105,21 @@ def _scene(plan: Plan, view: View) -> Scene:
         reach=worn.turning.ends if worn else reach,
         worn=worn,
     ))  # fmt: skip
+
+
+def _names(laid: tuple[OnSheet, ...]) -> tuple[Label, ...]:
+    """What each piece is called, over it; beside it where it is flat and small, and a name over it would lie on another."""
+    rings = [sheet.marks[0].line for sheet in laid]
+    whole = np.ptp(np.concatenate(rings), axis=0)
+    over_mm = max(OVER_MM, OVER * float(whole[0]))
+    found = []
+    for sheet, ring in zip(laid, rings, strict=True):
+        (left, top), (right, low) = ring.min(axis=0).tolist(), ring.max(axis=0).tolist()
+        if low - top < min(SMALL * float(whole[1]), FLAT * (right - left)):
+            found.append(Label(sheet.piece.named, (right + over_mm, low), align="left"))
+        else:
+            found.append(Label(sheet.piece.named, (float(ring[:, 0].mean()), top - over_mm)))
+    return tuple(found)
 
 
 def _worn(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> Worn:
