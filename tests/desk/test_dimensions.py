@@ -400,7 +400,7 @@ def test_words_beside_panels_from_above_lie_within_their_corner(desk: Desk, job:
     QTest.qWait(30)
     assert board.corner._words
     for _ in range(2):
-        for box, _, words in board.corner._words:
-            assert QRectF(board.corner.rect()).adjusted(1, 0, -1, 0).contains(box), words.text()
+        for box, _, text in board.corner._words:
+            assert QRectF(board.corner.rect()).adjusted(1, 0, -1, 0).contains(box), text.text()
         desk.window.session.do("inches", lambda j: change(j, "unit", "in"))
         QTest.qWait(30)
