@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..curve import Values, frozen, smooth_through
+from ..curve import Values, frozen
 from ..measure.body import LimbBody
 
 ROUND, ALONG = 24, 14
@@ -61,11 +61,10 @@ def surface(
     at = np.linspace(to_mm, from_mm, steps[1] + 1)
     if row_at_mm is not None:
         at[np.clip(np.argmin(np.abs(at - row_at_mm)), 1, steps[1] - 1)] = row_at_mm
-    read = body.read_mm
     girth = np.maximum(body.girth_at(at) + more_mm, 1.0)
-    ratio = smooth_through(read[:, 0], body.ratio)(at)
+    ratio = body.ratio_at(at)
     half = half_width(girth, ratio)
-    off = None if body.off_mm is None else smooth_through(read[:, 0], body.off_mm)(at)
+    off = None if body.off_at is None else body.off_at(at)
     rings = np.array([around(float(f), steps[0], closing_rad) for f in ratio])
     sides = rings[:, 1:] - rings[:, :-1]
     rings *= (girth / np.hypot(sides[..., 0], sides[..., 1]).sum(axis=1))[:, None, None]

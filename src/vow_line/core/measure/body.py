@@ -169,9 +169,20 @@ class LimbBody(Body):
     over: Said = NOTHING
     cloth_mm: float = 0.0
 
-    def girth_at(self, at_mm: Values) -> Values:
+    @cached_property
+    def girth_at(self) -> Callable[[Values], Values]:
         """The girth at places along it, by the curve that is drawn through what was read."""
-        return smooth_through(*self.read_mm.T)(at_mm)
+        return smooth_through(*self.read_mm.T)
+
+    @cached_property
+    def ratio_at(self) -> Callable[[Values], Values]:
+        """How many times as deep as wide it is at places along it."""
+        return smooth_through(self.read_mm[:, 0], self.ratio)
+
+    @cached_property
+    def off_at(self) -> Callable[[Values], Values] | None:
+        """How far its back lies off the edge at places along it; None where that was not read."""
+        return None if self.off_mm is None else smooth_through(self.read_mm[:, 0], self.off_mm)
 
     def corrected(self, lacks: Lacks) -> Self:
         """As much more round."""

@@ -7,7 +7,7 @@ from typing import Annotated, Any, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, field_validator
 
-from ...curve import Values, frozen, smooth_through
+from ...curve import Values, frozen
 from ...drawing import Callout, Handle, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
@@ -202,14 +202,14 @@ class Limb(Thing):
             low, high = self.stations[0].at_mm, max(self.stations[-1].at_mm, self.stations[0].at_mm + 60)
             return np.array([low, high]), np.array([60.0, 80.0])
         x = np.linspace(body.read_mm[0, 0], body.read_mm[-1, 0], SAMPLES)
-        girth, ratio = (smooth_through(body.read_mm[:, 0], v)(x) for v in (body.read_mm[:, 1], body.ratio))
+        girth, ratio = body.girth_at(x), body.ratio_at(x)
         return x, girth / np.pi * np.sqrt(ratio)  # near enough to draw it by
 
     def _marks(self, body: LimbBody | None) -> tuple[Mark, ...]:
         x, deep = self._profile(body)
         low = np.zeros(len(x))
-        if body is not None and body.off_mm is not None:
-            low = smooth_through(body.read_mm[:, 0], body.off_mm)(x)
+        if body is not None and body.off_at is not None:
+            low = body.off_at(x)
         ring = np.concatenate([np.column_stack([x, low]), np.column_stack([x, low + deep])[::-1]])
         meaning: Literal["assumed", "thing", "dimension"] = "dimension" if body is None else (
             "assumed" if body.assumed else "thing")  # fmt: skip

@@ -7,7 +7,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from ....curve import Line, Values, arc_length, area_within, frozen, smooth_through
+from ....curve import Line, Values, arc_length, area_within, frozen
 from ....drawing import Callout, Mark
 from ....meanings import Meaning
 from ....measure import LimbBody
@@ -298,7 +298,7 @@ def section(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, v: 
     """The limb cut across where it is pointed at: what is worn, the leather round it, the gap or the lap."""
     at = laid.at_of(v)
     girth = float(body.girth_at(np.array(at)))
-    ratio = float(smooth_through(body.read_mm[:, 0], body.ratio)(at))
+    ratio = float(body.ratio_at(np.array(at)))
     half = float(half_width(np.array(girth), np.array(ratio)))
     gap = float(np.interp(-at, -laid.surface.at_mm, laid.open_mm))
 
