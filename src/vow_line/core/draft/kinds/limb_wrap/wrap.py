@@ -368,15 +368,18 @@ def _cut_across(made: Surface, k: int, joined: tuple[int, int], most_stretch: fl
     """
     rows, columns = (n - 1 for n in made.points.shape[:2])
     row = np.tile(np.delete(np.repeat(np.arange(rows), columns), np.s_[k * columns : (k + 1) * columns]), 2)
-    weights = np.where(np.isin(row, (k - 1, k + 1)), BESIDE_DART, 1.0)
+    weights, gives = np.where(np.isin(row, (k - 1, k + 1)), BESIDE_DART, 1.0), 0.0
     while True:
-        flat = flatten(made.points, weights, across=(k, joined), gives=most_stretch)
+        flat = flatten(made.points, weights, across=(k, joined), gives=gives)
         (a, b), lap = joined, gapes_mm(flat) < CLOSED_MM
         left, right = np.flatnonzero(lap[:a]), np.flatnonzero(lap[:b:-1])
         shut = (int(left[0]) if len(left) else a, made.points.shape[1] - 1 - int(right[0]) if len(right) else b)
         if shut == joined or shut[0] == 0 or shut[1] == made.points.shape[1] - 1:
-            return flat
-        joined = shut
+            if gives == most_stretch:
+                return flat
+            gives = most_stretch  # asked for when it is known how far it is cut: it takes its time
+        else:
+            joined = shut
 
 
 def slit(made: Surface, n: int, deep_mm: float, low: bool) -> tuple[tuple[int, ...], int, int]:
