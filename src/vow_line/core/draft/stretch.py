@@ -18,12 +18,9 @@ from .mesh import Mesh
 TIMES = (
     200.0,
     1000.0,
-)  # stretching beyond what it gives weighs so many times as much, one after the other: it is found sooner
+)  # so many times what stretches too much weighs, in turn: the last is found sooner after the first
 MOST_ROUNDS = 60
-SETTLED, NEARLY = (
-    1e-9,
-    1e-4,
-)  # it is settled when the energy falls by less than this share of itself; nearly, before the last
+SETTLED, NEARLY = 1e-7, 1e-2  # it is settled when the energy falls by less than this share; nearly, before the last
 LEAST_STEP = 1e-4
 RIDGE = 1e-9  # of the stiffest point; by itself the piece could be pushed and turned
 SMALL = 1e-9
