@@ -147,7 +147,8 @@ def edits() -> None:
             ("secateurs-holster", "draft", "piece.close_mm", 3.0), ("slasher-grip", "draft", "piece.margin_mm", 4.0),
             ("goat-collar", "draft", "piece.step_mm", 20.0), ("thorn-cuff", "draft", "piece.closed.gap_low_mm", 8.0),
             ("thorn-cuff", "draft", "piece.ease_mm", 2.0), ("file-roll", "draft", "piece.ease_mm", 2.0),
-            ("gaiter", "draft", "piece.closed.bar_in_mm", 28.0), ("waistcoat", "draft", "piece.meets.0.under_mm", 18.0),
+            ("gaiter", "draft", "piece.closed.bar_in_mm", 28.0), ("gaiter", "draft", "piece.ease_mm", 9.0),
+            ("waistcoat", "draft", "piece.meets.0.under_mm", 18.0),
             ("waistcoat", "draft", "piece.margin_mm", 4.0), (FOURTEEN, "draft", "piece.meets.0.under_mm", 18.0),
         ):  # fmt: skip
             window.session.open_file(by_name[name])
