@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
 
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
+from ...core.language import spoken
 from ...core.measure import Reading
 from ...core.texts import tell
 from ..look.ink import BOLD, SEMI, type_
@@ -119,8 +120,8 @@ class WithValues(Drawn):
                 QWidget.setTabOrder(before, field)
             before = field
         written: dict[int, list[str]] = {}  # what several choose from is written once
-        steady = (said_there, closed, units, self.ink.name) == self._steady
-        self._steady = said_there, closed, units, self.ink.name
+        now = said_there, closed, units, self.ink.name, spoken()
+        steady, self._steady = now == self._steady, now
         for path, callout in chosen_from.items():
             same, there = self._chosen_from.get(path, (None, -1))
             if steady and same is callout and callout.value is not None and self._combos[path].currentIndex() == there:
