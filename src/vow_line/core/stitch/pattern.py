@@ -113,32 +113,38 @@ def beside(draft: Draft, stitching: Stitching, ids: Iterable[str]) -> tuple[OnSh
     ones below.
     """
     placed: list[OnSheet] = []
-    corner, down, gap = np.zeros(2), 0.0, BESIDE_MM
+    left, reached, level, down, gap = 0.0, 0.0, 0.0, 0.0, BESIDE_MM
     pieces = [draft.piece(id) for id in ids]
-    sizes = [np.ptp(p.outline, axis=0).tolist() for p in pieces]
+    sizes = [(right - left, low - top) for left, top, right, low in map(_box, pieces)]
     upright = [(wide, tall) for k, (wide, tall) in enumerate(sizes) if k == 0 or wide <= tall]
     across = sum(wide + BESIDE_MM for wide, _ in upright)
     most = across / _rows_of(across, max((tall for _, tall in upright), default=0.0))
     for piece in pieces:
-        low, high = piece.outline.min(axis=0), piece.outline.max(axis=0)
-        wide, tall = (float(d) for d in high - low)
+        x, y, far, low = _box(piece)
+        wide, tall = far - x, low - y
         if not placed:
-            shift, corner, down = (0.0, 0.0), np.array([high[0], low[1]]), float(high[1])
-            left, gap = float(low[0]), max(BESIDE_MM, NAME_SHARE * max(across, tall))
+            shift, reached, level, down = (0.0, 0.0), far, y, low
+            left, gap = x, max(BESIDE_MM, NAME_SHARE * max(across, tall))
         elif wide > tall:
-            shift = (left - float(low[0]), _stepped(down + gap) - float(low[1]))
+            shift = (left - x, _stepped(down + gap) - y)
             down = _stepped(down + gap) + tall
-            corner[0] = max(corner[0], left + wide)
+            reached = max(reached, left + wide)
         else:
-            begins = _stepped(float(corner[0]) + BESIDE_MM)
+            begins = _stepped(reached + BESIDE_MM)
             if begins + wide / 2 - left > most:  # most of it would lie beyond: it begins another row
-                begins, corner = left, np.array([left, _stepped(down + gap)])
-            shift = (begins - float(low[0]), float(corner[1]) - float(low[1]))
-            corner[0] = begins + wide
-            down = max(down, float(corner[1]) + tall)
+                begins, level = left, _stepped(down + gap)
+            shift, reached = (begins - x, level - y), begins + wide
+            down = max(down, level + tall)
         marks = pattern(piece, stitching)
         placed.append(OnSheet(piece, shift, _shifted(marks, shift) if placed else marks))
     return tuple(placed)
+
+
+@remembered("piece")
+def _box(piece: Piece) -> tuple[float, float, float, float]:
+    """Where a piece begins and ends, right and down."""
+    (left, top), (right, low) = piece.outline.min(axis=0).tolist(), piece.outline.max(axis=0).tolist()
+    return left, top, right, low
 
 
 def _rows_of(across_mm: float, tall_mm: float) -> int:

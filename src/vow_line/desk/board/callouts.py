@@ -43,7 +43,11 @@ class WithCallouts(WithDimensions):
         ):
             self._leaders = [(near, anchors[path], path, row) for near, _, path, row in self._leaders]
             ends = {path: points for path, (_, points) in self._links(to_px).items()}
-            self._tied = [p.moved(ends[p.value.id]) for p in self._tied if p.value.id in ends]
+            self._tied = [
+                p if p.value.points == ends[p.value.id] else p.moved(ends[p.value.id])
+                for p in self._tied
+                if p.value.id in ends
+            ]
             self._tie()
             return
         self._placed, self._anchored = placed, anchors

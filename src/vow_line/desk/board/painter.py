@@ -23,6 +23,7 @@ PATTERNS: dict[Pattern, Qt.BrushStyle] = {
     "crossed aslant": Qt.BrushStyle.DiagCrossPattern,
 }
 TRACED = 2048  # marks of so many drawings as are looked at in turn are kept ready
+LEAST_MM = 0.01  # no box is so narrow that Qt takes it for nothing
 PEN_PX = 16.0  # no pen, nor what a corner adds to it, reaches farther from its line
 
 
@@ -64,8 +65,8 @@ def _trace(mark: Mark, scale: float, cut: bool) -> Paintable:
                 _sides(closed(mark.line) if mark.closed else mark.line, mark.closed, look.width / 2 / scale)
             )
     patterned = look is not None and look.pattern != "solid"
-    half = mark.size_mm / 2
-    box = (_polygon(mark.line) if half else path if path.elementCount() else strokes).boundingRect()
+    half = max(mark.size_mm / 2, LEAST_MM)
+    box = (_polygon(mark.line) if mark.size_mm else path if path.elementCount() else strokes).boundingRect()
     return Paintable(
         mark, path, strokes, cut or patterned or bool(look and look.pen), box.adjusted(-half, -half, half, half)
     )
@@ -111,9 +112,10 @@ def paint(
 
     They are brought to px here: a painter that scales strokes and fills patterns half as fast.
     """
+    near = None if asked is None else _near(asked, to_px)
     for ready in marks:
         mark = ready.mark
-        if mark.meaning not in LOOKS or (asked is not None and not asked.intersects(reach(ready, to_px))):
+        if mark.meaning not in LOOKS or (near is not None and not near.intersects(ready.box)):
             continue
         filled, glowing = _filled(mark), mark.id in lit and bool(mark.id)
         pen, brush = _hand(ink, mark.meaning, filled, glowing, fine)
@@ -143,6 +145,13 @@ def paint(
             painter.drawLines(strokes.data(), strokes.size() // 2)
         else:
             painter.drawPath(to_px.map(ready.path))
+
+
+def _near(asked: QRectF, to_px: QTransform) -> QRectF:
+    """Where what reaches into an area in px can lie, in mm."""
+    inverse, _ = to_px.inverted()
+    by = PEN_PX / to_px.m11()
+    return inverse.mapRect(asked).adjusted(-by, -by, by, by)
 
 
 def reach(ready: Paintable, to_px: QTransform) -> QRectF:
