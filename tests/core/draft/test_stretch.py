@@ -19,7 +19,7 @@ from vow_line.core.draft.kinds.limb_wrap.darts import Darts
 from vow_line.core.draft.kinds.limb_wrap.edge_darts import EdgeDarts
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.mesh import mesh_of
-from vow_line.core.draft.stretch import TIMES, _Energy
+from vow_line.core.draft.stretch import FIRST_TIMES, MORE_TIMES, _Energy
 from vow_line.core.draft.surface import surface
 from vow_line.core.job import mend
 from vow_line.core.plan import plan
@@ -67,9 +67,9 @@ def test_no_part_stretches_by_more_and_what_it_need_not_do_changes_nothing(
     gives = max(share * most, 0.005)
     flat = flatten(points, slits=slits, gives=gives)
     if gives < most:
-        assert flat.most.max() <= 1.1 * gives
+        assert flat.most.max() <= 1.05 * gives
         assert flat.least.min() <= plain.least.min() + 1e-4, "what does not stretch here shrinks there"
-    assert not flat.folded
+    assert not flat.folded or slits[0], "sides of a slit in a waist lap as it is"
     again = flatten(points, slits=slits, gives=1.001 * most)
     assert again.points == pytest.approx(plain.points, abs=1e-9)
     assert flat.points[..., 0] == pytest.approx(-flat.points[:, ::-1, 0], abs=1e-3), "as even as the limb"
@@ -110,9 +110,9 @@ def test_the_least_energy_is_the_same_found_by_turns_of_fits_and_solves(body: ob
     mesh = mesh_of(9, 17, (), 0, 0, None)
     rest = _by_themselves(points.reshape(-1, 3), mesh.corners)
     z = flatten(points).points.reshape(-1, 2) @ [1, 1j]
-    energy = _Energy(rest, mesh, np.ones(len(rest)), 1 / (1 + gives), TIMES[-1], 0.0)
+    energy = _Energy(rest, mesh, np.ones(len(rest)), 1 / (1 + gives), FIRST_TIMES * MORE_TIMES, 0.0)
     began = energy.of(z)
-    for weighs in (10.0, 50.0, TIMES[0], TIMES[-1]):
+    for weighs in (10.0, 50.0, FIRST_TIMES, FIRST_TIMES * MORE_TIMES):
         z = _by_turns(z, rest, mesh.corners, gives, weighs, 400)
     found = flatten(points, gives=gives).points.reshape(-1, 2) @ [1, 1j]
     assert 0.98 * energy.of(z) < energy.of(found) <= 1.0005 * energy.of(z), "which comes to it slowly"
@@ -207,7 +207,7 @@ def test_however_it_is_cut_no_part_of_it_stretches_by_more(cut: dict[str, object
     plain, limited = (cuff(CALF, "calf", **cut, most_stretch=m) for m in (0.0, 0.006))
     one, other = (p.job.piece.wrap(p.measured.body, 2.0) for p in (plain, limited))
     assert max(float(f.most.max()) for f in one.flats) > 0.007
-    assert max(float(f.most.max()) for f in other.flats) <= 1.1 * 0.006
+    assert max(float(f.most.max()) for f in other.flats) <= 1.05 * 0.006
 
 
 def test_a_hold_is_mended_in_one_press_and_it_is_offered_as_long_as_it_stretches() -> None:

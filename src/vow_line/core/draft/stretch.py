@@ -15,12 +15,10 @@ from numpy.typing import NDArray
 from ..curve import Values
 from .mesh import Mesh
 
-TIMES = (
-    200.0,
-    1000.0,
-)  # so many times what stretches too much weighs, in turn: the last is found sooner after the first
+FIRST_TIMES, MORE_TIMES, MOST_TIMES = 200.0, 5.0, 2e5  # so much more what stretches too far weighs, till none does
+WITHIN = 1.05  # it stretches by no more than it gives, within so much of that
 MOST_ROUNDS = 60
-SETTLED, NEARLY = 1e-7, 1e-2  # it is settled when the energy falls by less than this share; nearly, before the last
+SETTLED, NEARLY = 1e-7, 1e-2  # it is settled when the energy falls by less than this share of itself; or nearly
 LEAST_STEP = 1e-4
 RIDGE = 1e-9  # of the stiffest point; by itself the piece could be pushed and turned
 SMALL = 1e-9
@@ -31,27 +29,39 @@ def held_to(gives: float, settled: Complex, rest: Complex, mesh: Mesh, times: Va
     """Points `(n,)` that are `settled`, settled again so. `rest (k, 3)` are the triangles by themselves, which weigh `times
     (k,)` their areas; the two sides of what is slit are held together by so much.
     """
+    weighs, z = FIRST_TIMES, settled
+    while True:
+        energy = _Energy(rest, mesh, times, 1 / (1 + gives), weighs, held)
+        if z is settled and energy.stretch(z) <= gives:  # it need not by itself
+            return z
+        z = _settled(energy, z, NEARLY)
+        if energy.stretch(z) <= WITHIN * gives or weighs >= MOST_TIMES:
+            z = _settled(energy, z, SETTLED)
+            if energy.stretch(z) <= WITHIN * gives or weighs >= MOST_TIMES:
+                return z
+        weighs *= MORE_TIMES
+
+
+def _settled(energy: "_Energy", z: Complex, share: float) -> Complex:
+    """The points where the energy falls by less than so great a share of itself."""
     from scipy.linalg.lapack import dpbtrf, dpbtrs  # where it is first asked for: it takes its time to come
 
-    z = settled
-    for weighs in TIMES:
-        energy = _Energy(rest, mesh, times, 1 / (1 + gives), weighs, held)
-        now = energy.of(z)
-        for _ in range(MOST_ROUNDS if energy.over(z) else 0):
-            slope, curvature = energy.steepness(z)
-            curvature[0] += RIDGE * curvature[0].max()
-            taken, wrong = dpbtrf(curvature, lower=1)
-            if wrong:  # slivers: it stays as it is
-                break
-            way, _ = dpbtrs(taken, -slope, lower=1)
-            step, on = 1.0, way[0::2] + 1j * way[1::2]
-            while (there := energy.of(z + step * on)) > now and step > LEAST_STEP:
-                step /= 2
-            if there > now:
-                break
-            z, fell, now = z + step * on, now - there, there
-            if fell <= (SETTLED if weighs == TIMES[-1] else NEARLY) * now:
-                break
+    now = energy.of(z)
+    for _ in range(MOST_ROUNDS):
+        slope, curvature = energy.steepness(z)
+        curvature[0] += RIDGE * curvature[0].max()
+        taken, wrong = dpbtrf(curvature, lower=1)
+        if wrong:  # slivers: it stays as it is
+            break
+        way, _ = dpbtrs(taken, -slope, lower=1)
+        step, on = 1.0, way[0::2] + 1j * way[1::2]
+        while (there := energy.of(z + step * on)) > now and step > LEAST_STEP:
+            step /= 2
+        if there > now:
+            break
+        z, fell, now = z + step * on, now - there, there
+        if fell <= share * now:
+            break
     return z
 
 
@@ -73,10 +83,10 @@ class _Energy:
         a, b = (self.of_a * corners).sum(axis=1), (self.of_b * corners).sum(axis=1)
         return a, b, np.abs(a), np.abs(b)
 
-    def over(self, z: Complex) -> bool:
-        """Whether any of it must stretch by more."""
+    def stretch(self, z: Complex) -> float:
+        """The most that any of it must stretch."""
         _, _, a, b = self._maps(z)
-        return bool((a - b < self.least).any())
+        return float(1 / max((a - b).min(), SMALL) - 1)
 
     def of(self, z: Complex) -> float:
         """The energy."""

@@ -19,7 +19,7 @@ from ...drafted import Section
 from ...flatten import Flat
 from ...surface import around, half_width
 from . import edge_darts
-from .checks import CLOSING, PANELS, in_words, worst
+from .checks import CLOSING, NEARLY, PANELS, in_words, worst
 from .closure import point
 from .closures import CLOSURES
 from .darts import ENDS, FROM, UNDER_MARGINS, Darts, End
@@ -152,7 +152,8 @@ def reckonings(
                said("and shrink by {h}, at most, averaged over 10 mm: hatched on the piece, the more the closer",
                     h=percent(laid.shrunk)), ("strain",),
                (said("laid flat so that no part of it need stretch by more than {most}; it stands off instead",
-                     most=percent(wrap.most_stretch)),) if wrap.most_stretch else ()),
+                     most=percent(wrap.most_stretch)),)
+               if wrap.most_stretch and laid.stretched <= NEARLY * wrap.most_stretch else ()),
         reckon("edge", said("Closing edges, long"), length(min(edges)),
                said("{a:n} left and {b} right, round", a=length(edges[0]), b=length(edges[1])), ("wrap",)),
         reckon("closures", said("Closures in a row"), count(n),
