@@ -15,15 +15,18 @@ from tests.core.draft.test_flatten import cone, limb
 from tests.core.draft.test_limb_wrap import ARM, CALF, cuff
 from tests.jobs import words
 from vow_line.core.draft.flatten import flatten
+from vow_line.core.draft.kinds.limb_wrap import checks
+from vow_line.core.draft.kinds.limb_wrap.checks import suits
 from vow_line.core.draft.kinds.limb_wrap.darts import Darts
 from vow_line.core.draft.kinds.limb_wrap.edge_darts import EdgeDarts
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.mesh import mesh_of
 from vow_line.core.draft.stretch import FIRST_TIMES, MORE_TIMES, _Energy
 from vow_line.core.draft.surface import surface
-from vow_line.core.job import mend
+from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
 from vow_line.core.proof import prove
+from vow_line.core.texts import amount
 
 BELLY = limb((0, 230), (70, 270), (150, 360), (230, 380), (300, 345), ratio=0.9)
 WAIST = limb((0, 330), (120, 250), (240, 330), ratio=0.9)
@@ -223,3 +226,23 @@ def test_a_hold_is_mended_in_one_press_and_it_is_offered_as_long_as_it_stretches
     assert [m.changes[0][0] for m in (after.mend, *after.others)] == [
         m.changes[0][0] for m in (found.mend, *found.others) if m is not way
     ], "what else would help is as it was"
+
+
+def test_leather_that_stretches_a_little_more_than_it_takes_is_not_said_not_to_unless_it_is_limited() -> None:
+    """By so little as a limit leaves over: without one it must be said."""
+    stretch = (p := cuff(tannage="veg")).job.piece.wrap(p.measured.body, 2.0).stretched
+    for limit, says in ((0.0, "must stretch by"), (0.01, "need not stretch")):
+        made = cuff(tannage="veg", most_stretch=limit)
+        with pytest.MonkeyPatch.context() as patch:
+            patch.setitem(checks.TAKES, "veg", 0.01 if limit else stretch / 1.03)
+            found = suits(made.job.piece, made.measured.body, made.job.piece.wrap(made.measured.body, 2.0), 2.0, "veg")
+        assert says in words(found[0].says)
+
+
+def test_what_is_worn_under_it_has_its_sum() -> None:
+    made = cuff()
+    sums = {r.key: r for r in made.draft.reckonings}
+    assert words(amount(sums["worn-under"].value)) == "25 mm"
+    assert "4 mm within" in words(sums["worn-under"].sum)
+    bare = plan(change(made.job, "thing.over", "bare"))
+    assert "worn-under" not in {r.key for r in bare.draft.reckonings}

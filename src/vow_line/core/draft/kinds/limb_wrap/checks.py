@@ -11,6 +11,7 @@ from ....measure import LimbBody
 from ....reckoning import length, percent
 from ....texts import Said, said
 from ...outside import FOLDED_SHOWS
+from ...stretch import WITHIN
 from . import darts, edge_darts
 from .wrap import CLOSING_RAD, Closing, Girded, Wrap
 
@@ -41,7 +42,6 @@ SHRINKS = said(
     "by {h}, or stand off."
 )
 STANDS_OFF = said("cut so that it stretches by no more, and stands off")
-NEARLY = 1.1  # it is laid flat so that it stretches by no more than it takes within so much of that (tests)
 LEAST_LONG_MM = 30.0
 MIDDLE = 0.4  # a limb that turns most below so much of the wrap is not helped by darts from its top
 PANELS = {1: said("one piece"), 2: said("two panels"), 3: said("three panels"), 4: said("four panels")}
@@ -73,8 +73,8 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     """Whether leather of a tannage takes what the piece must stretch and shrink."""
     most = takes(wrap, tannage)
     strain = max(laid.stretched, laid.shrunk)
-    limited = wrap.most_stretch > 0
-    if limited:  # what would help is told by it as it lies by itself
+    limit = wrap.most_stretch
+    if limit:  # what would help is told by it as it lies by itself
         wrap = wrap.model_copy(update={"most_stretch": 0.0})
     if laid.folded:
         mends: list[Mend] = []
@@ -90,17 +90,18 @@ def suits(wrap: "LimbWrap", body: LimbBody, laid: Wrap, leather_mm: float, tanna
     if strain <= most:
         return ()
     level: Level = "hold" if laid.stretched > HELD_TIMES * most else "look"
-    stretches = laid.stretched > NEARLY * most
+    stretches = laid.stretched > (WITHIN if limit else 1.0) * most
     says = (STRETCHES if stretches else SHRINKS).filled(
         words=in_words(worst(laid)), s=percent(laid.stretched), h=percent(laid.shrunk), most=percent(most)
     )
-    if limited:
+    if limit:
         evenly = wrap.wrap(body, leather_mm)
         strain = max(evenly.stretched, evenly.shrunk)
+    helps = stretches and not laid.filled and not 0 < limit <= most
     ways = (
         *_elsewhere(wrap, body, leather_mm, strain), *_darted(wrap, body, leather_mm, strain),
         *_parted(wrap, body, leather_mm, most), *_softer(wrap, tannage, strain),
-        *([Mend(STANDS_OFF, (("piece.most_stretch", most),))] if stretches and not laid.filled else []),
+        *([Mend(STANDS_OFF, (("piece.most_stretch", most),))] if helps else []),
     )  # fmt: skip
     first, *more = ways or (None,)  # fmt: skip
     return (Finding(level, "limb-strained", "draft", says, "piece.closing", first, tuple(m for m in more if m)),)

@@ -17,9 +17,10 @@ from ....reckoning import Reckoning, count, length, percent, reckon
 from ....texts import Said, joined, said
 from ...drafted import Section
 from ...flatten import Flat
+from ...stretch import WITHIN
 from ...surface import around, half_width
 from . import edge_darts
-from .checks import CLOSING, NEARLY, PANELS, in_words, worst
+from .checks import CLOSING, PANELS, in_words, worst
 from .closure import point
 from .closures import CLOSURES
 from .darts import ENDS, FROM, UNDER_MARGINS, Darts, End
@@ -132,6 +133,12 @@ def reckonings(
             (said("laid flat it comes out {off} longer, settled", off=length(line.over_mm)) if line.over_mm >= 0 else
              said("laid flat it comes out {off} shorter, settled", off=length(-line.over_mm)),),
         ))  # fmt: skip
+    if body.cloth_mm:
+        sums.append(reckon(
+            "worn-under", said("Read over {what}", what=body.over), length(body.cloth_mm),
+            said("as much of a girth at most, as assumed: the skin, dashed in the section, lies {by} within, ÷ 2π",
+                 by=length(body.cloth_mm / (2 * np.pi))), ("skin",),
+        ))  # fmt: skip
     edges = [sum(float(arc_length(run)[-1]) for run in laid.runs(line)) for line in (laid.left, laid.right)]
     n = len(rows[0])
     if laid.first.slits.sides and wrap.darts_made:
@@ -153,7 +160,7 @@ def reckonings(
                     h=percent(laid.shrunk)), ("strain",),
                (said("laid flat so that no part of it need stretch by more than {most}; it stands off instead",
                      most=percent(wrap.most_stretch)),)
-               if wrap.most_stretch and laid.stretched <= NEARLY * wrap.most_stretch else ()),
+               if wrap.most_stretch and laid.stretched <= WITHIN * wrap.most_stretch else ()),
         reckon("edge", said("Closing edges, long"), length(min(edges)),
                said("{a:n} left and {b} right, round", a=length(edges[0]), b=length(edges[1])), ("wrap",)),
         reckon("closures", said("Closures in a row"), count(n),

@@ -13,6 +13,7 @@ from ...flatten import Flat
 OPEN_MM = 3.0  # a slit that something is let into is opened so far at its end, for the knife (from memory)
 ROUNDS = 6
 CLOSED_MM = 0.05  # sides so near are together
+MOST_IN = 0.45  # no end of a row is moved in by more of it
 
 
 @dataclass(frozen=True, eq=False)
@@ -135,10 +136,10 @@ def drawn_in(row: Line, by: float) -> Line:
         first = row[0] - row[1]
         return frozen(np.concatenate([[row[0] - by * first / max(float(np.hypot(*first)), 1e-9)], row[1:]]))
     first = float(np.hypot(*(row[1] - row[0])))
-    if by <= 0.45 * first:
+    if by <= MOST_IN * first:
         return frozen(np.concatenate([[row[0] + by / first * (row[1] - row[0])], row[1:]]))
     long = np.hypot(*np.diff(row, axis=0).T)
-    by = min(by, 0.45 * float(long.sum()))
+    by = min(by, MOST_IN * float(long.sum()))
     k = 0
     while by > long[k] - 1e-6:
         by -= float(long[k])
