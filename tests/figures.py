@@ -94,7 +94,8 @@ def _drawings(of: Plan) -> Iterator[tuple[str, list[float]]]:
     draft, stitching, threading = of.draft, of.stitching, of.threading
     if draft is None or stitching is None or threading is None:
         return
-    yield "draft", _drawn(draft.marks, (*draft.labels, *draft.callouts))
+    strained = draft.turned.strained() if draft.turned else ()
+    yield "draft", _drawn((*draft.marks, *strained), (*draft.labels, *draft.callouts))
     if draft.section:
         yield "sections", _drawn([m for at_mm in (4, 30, 80) for m in draft.section(at_mm).marks])
     for laid in sheet(draft, stitching):

@@ -5,7 +5,7 @@ from itertools import combinations
 import numpy as np
 import pytest
 import shapely
-from PySide6.QtCore import QRect, QRectF, Qt
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -337,6 +337,65 @@ def test_what_is_worn_is_drawn_when_the_piece_has_been(desk: Desk) -> None:
     after = board.scene.worn
     assert after.turning.half_mm > worn.turning.half_mm + 2
     assert after.marks[0].line is not worn.marks[0].line
+    meanings = {m.meaning for m in after.strains}
+    assert meanings == {"stretch", "shrink"}
+    assert {*after.strains} <= {*board.scene.marks}
+    drawn = sum(len(m.line) for m in after.strains)
+    desk.window.session.do("tight", lambda j: change(j, "piece.most_stretch", 0.005))
+    QTest.qWait(50)
+    assert sum(len(m.line) for m in board.scene.worn.strains if m.meaning == "stretch") < drawn
+
+
+@pytest.mark.parametrize(
+    ("job", "station", "place", "to"),
+    [
+        ("laying-knife", "measure", "thing.stations.2.width.first", 39.0),
+        ("laying-knife", "thread", "thread.needle_mm", 58.0),
+        ("thorn-cuff", "draft", "piece.closed.gap_low_mm", 21.0),
+        ("waistcoat", "draft", "piece.meets.0.under_mm", 27.0),
+    ],
+)
+def test_an_edit_draws_the_piece_first_and_then_settles_what_stands_about_it(
+    desk: Desk, job: str, station: str, place: str, to: float
+) -> None:
+    board = _at_draft(desk, job)
+    desk.station(station)
+    QTest.qWait(50)
+
+    def tied() -> bool:
+        """Whether every line from a value ends where what it measures is now."""
+        if not board.scene.measured:
+            ends = {c.path: board.transform().map(QPointF(*c.at)) for c in board.scene.callouts}
+            return bool(board._leaders) and all(at == ends[path] for _, at, path, _ in board._leaders)
+        ends = {id: points for id, (_, points) in board._links(board.transform()).items()}
+        return bool(board._tied) and all(p.value.points == ends[p.value.id] for p in board._tied)
+
+    assert tied()
+    lines, words, leaders, ties = board.scene.marks, board.words, board._leaders, board.ties
+    desk.window.session.do("edit", lambda j: change(j, place, to))
+    assert [ready.mark for ready in board.paintable] == list(board.scene.marks)
+    assert {*board.scene.marks} - {*lines}
+    assert board.words is words
+    assert board.ties is ties
+    assert board._leaders is leaders
+    assert board.fields[place].text() == write(length(to), board.units)
+    QTest.qWait(50)
+    assert tied()
+    assert [(box.getRect(), label) for box, label, _ in board.words] == [
+        (box.getRect(), label) for box, label, _ in board._worded()
+    ]
+    assert {label.says for _, label, _ in board.words} <= {label.says for label in board.scene.labels}
+
+
+def test_a_value_that_comes_stands_in_its_place_at_once(desk: Desk) -> None:
+    board = _at_draft(desk, "thorn-cuff")
+    words = board.words
+    desk.window.session.do("limit", lambda j: change(j, "piece.most_stretch", 0.01))
+    assert board.words is not words
+    field = QRectF(board.fields["piece.most_stretch"].geometry())
+    assert board.rect().contains(field.toAlignedRect())
+    others = [f for p, f in board.fields.items() if p != "piece.most_stretch" and f.isVisible()]
+    assert not any(field.intersects(QRectF(f.geometry())) for f in others)
 
 
 def test_words_on_a_drawing_are_in_the_units_of_the_job(desk: Desk) -> None:

@@ -87,10 +87,10 @@ def test_a_cone_that_lies_flat_by_itself_stays_so() -> None:
 def test_the_slope_of_the_energy_is_what_differences_give(slits: tuple[tuple[int, ...], int, int]) -> None:
     points = of(BELLY)
     mesh = mesh_of(*points.shape[:2], *slits, None)
-    rest = _by_themselves(points[:, mesh.columns].reshape(-1, 3), mesh.corners)
+    rest = _by_themselves(_down(points[:, mesh.columns]), mesh.corners)
     energy = _Energy(rest, mesh, np.linspace(1, 3, len(rest)), 1 / 1.01, 200.0, 1e3)
     rng = np.random.default_rng(5)
-    flat = flatten(points, slits=slits).points.reshape(-1, 2) @ [1, 1j]
+    flat = _down(flatten(points, slits=slits).points) @ [1, 1j]
     at = flat + 0.3 * (rng.normal(size=len(flat)) + 1j * rng.normal(size=len(flat)))
     slope, band = energy.steepness(at)
     for _ in range(5):
@@ -111,19 +111,24 @@ def test_the_least_energy_is_the_same_found_by_turns_of_fits_and_solves(body: ob
     """Another way to it: each triangle fitted with what it may stretch, then all of them together by a sparse solver."""
     points, gives = of(body, (16, 8)), 0.01
     mesh = mesh_of(9, 17, (), 0, 0, None)
-    rest = _by_themselves(points.reshape(-1, 3), mesh.corners)
-    z = flatten(points).points.reshape(-1, 2) @ [1, 1j]
+    rest = _by_themselves(_down(points), mesh.corners)
+    z = _down(flatten(points).points) @ [1, 1j]
     energy = _Energy(rest, mesh, np.ones(len(rest)), 1 / (1 + gives), FIRST_TIMES * MORE_TIMES, 0.0)
     began = energy.of(z)
     for weighs in (10.0, 50.0, FIRST_TIMES, FIRST_TIMES * MORE_TIMES):
         z = _by_turns(z, rest, mesh.corners, gives, weighs, 400)
-    found = flatten(points, gives=gives).points.reshape(-1, 2) @ [1, 1j]
+    found = _down(flatten(points, gives=gives).points) @ [1, 1j]
     assert 0.98 * energy.of(z) < energy.of(found) <= 1.0005 * energy.of(z), "which comes to it slowly"
     assert energy.of(found) < 0.5 * began
     off = found - z
     turn = np.vdot(z - z.mean(), found - found.mean())
     off = (found - found.mean()) - (z - z.mean()) * turn / abs(turn)
     assert np.abs(off).max() < 1.0
+
+
+def _down(points: np.ndarray) -> np.ndarray:
+    """Points `(n, m, k)` one after another down its columns."""
+    return points.swapaxes(0, 1).reshape(-1, points.shape[2])
 
 
 def _by_themselves(points: np.ndarray, corners: np.ndarray) -> np.ndarray:

@@ -80,11 +80,12 @@ class TriedEdges:
 @dataclass(frozen=True, slots=True, eq=False)
 class Turned:
     """A piece wrapped again round what it is for, seen from the side: `draw(rad)`, turned by so much about u = 0, never farther
-    from there than `half_mm`.
+    from there than `half_mm`; and how it strains as it is wrapped, `strained()` on its pieces where they lie flat.
     """
 
     draw: Callable[[float], tuple[Mark, ...]]
     half_mm: float
+    strained: Callable[[], tuple[Mark, ...]]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -86,18 +86,18 @@ def flatten(
     """
     cut, first, end = slits
     mesh = mesh_of(points.shape[0], points.shape[1], tuple(sorted(cut)), first, end, across)
-    start = best_cone(points).reshape(points.shape[:2])[:, mesh.columns].ravel()
-    points = points[:, mesh.columns]
-    rest = _flat_each(points.reshape(-1, 3), mesh.corners)
-    settled, energies = _settle(_System(rest, mesh, weights), np.ascontiguousarray(start))
+    start = best_cone(points).reshape(points.shape[:2]).T[mesh.columns].ravel()
+    down = points.transpose(1, 0, 2)[mesh.columns]
+    rest = _flat_each(down.reshape(-1, 3), mesh.corners)
+    settled, energies = _settle(_System(rest, mesh, weights), start)
     if gives:
         settled = held_to(gives, settled, rest, mesh, np.ones(len(rest)) if weights is None else weights, HELD)
     settled[mesh.held] = settled[mesh.after] = (settled[mesh.held] + settled[mesh.after]) / 2
-    z = _upright(settled.reshape(points.shape[:2]))
-    most, least = _strains(z.ravel(), rest, mesh.corners)
+    z = _upright(settled.reshape(down.shape[:2]).T)
+    most, least = _strains(z.T.ravel(), rest, mesh.corners)
     row, joined = (None, (0, 0)) if across is None else across
     return Flat(
-        np.stack([z.real, z.imag], axis=-1), mesh.corners, most, least, tuple(energies), mesh.doubled, (first, end), row,
+        np.stack([z.real, z.imag], axis=-1), mesh.triangles, most, least, tuple(energies), mesh.doubled, (first, end), row,
         joined,
     )  # fmt: skip
 

@@ -9,13 +9,17 @@ from numpy.typing import NDArray
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Mesh:
-    """How a surface is parted: its `columns`, one that is slit twice; its triangles' `corners (k, 3)`; its edges `(e, 2)`, and
+    """How a surface is parted: its `columns`, one that is slit twice; its `triangles (k, 3)` by its points row by row.
+
+    The rest numbers the points down one column after another, as there are fewer in a column than in a row, so that no edge
+    joins any whose numbers lie farther apart than `reach`: the same triangles' `corners (k, 3)`; their edges `(e, 2)`, and
     which of them faces each corner, `facing (3 k,)`; the corners in the `order` of their points, and where each point's begin;
-    points `held` to those `after` them; no edge joins points whose numbers lie farther apart than `reach`.
+    points `held` to those `after` them.
     """
 
     columns: NDArray[np.int64]
     doubled: tuple[int, ...]
+    triangles: NDArray[np.int64]
     corners: NDArray[np.int64]
     edges: NDArray[np.int64]
     facing: NDArray[np.int64]
@@ -36,23 +40,25 @@ def mesh_of(
     twice = np.sort(np.concatenate([np.arange(columns), np.array(cut, int)]))
     doubled = tuple(c + k for k, c in enumerate(cut))
     columns = len(twice)
-    corners = triangles(rows, columns)
+    by_rows = triangles(rows, columns)
     down, along = divmod(np.arange((rows - 1) * (columns - 1)), columns - 1)
     there = ~np.isin(along, doubled)  # nothing lies between the two sides of a slit
     if across is not None:
         there &= down != across[0]
-    corners = corners[np.tile(there, 2)]
-    held = np.array([r * columns + c for r in range(rows) if not first <= r < end for c in doubled], int)
-    after = held + 1
+    by_rows = by_rows[np.tile(there, 2)]
+    row, column = divmod(by_rows, columns)
+    corners = column * rows + row
+    held = np.array([c * rows + r for r in range(rows) if not first <= r < end for c in doubled], int)
+    after = held + rows
     if across is not None:
-        whole = across[0] * columns + np.arange(across[1][0], across[1][1] + 1)
-        held, after = np.append(held, whole), np.append(after, whole + columns)
+        whole = np.arange(across[1][0], across[1][1] + 1) * rows + across[0]
+        held, after = np.append(held, whole), np.append(after, whole + 1)
     pairs = np.sort(corners[:, [[1, 2], [2, 0], [0, 1]]].reshape(-1, 2), axis=1)
     edges, facing = np.unique(pairs, axis=0, return_inverse=True)
     at = corners.ravel()
     order = np.argsort(at, kind="stable")
     begins = np.searchsorted(at[order], np.arange(rows * columns))
-    return Mesh(twice, doubled, corners, edges, facing.ravel(), order, begins, held, after, columns + 1)
+    return Mesh(twice, doubled, by_rows, corners, edges, facing.ravel(), order, begins, held, after, rows + 1)
 
 
 def triangles(rows: int, columns: int) -> NDArray[np.int64]:

@@ -9,7 +9,7 @@ from ..drawing import Label, Mark
 from ..finding import Finding, Mend
 from ..memory import remembered
 from ..texts import said
-from .drafted import Draft, FromAbove, Turned
+from .drafted import Draft, FromAbove
 from .ornament import Ornament
 
 Side = Literal["grain", "flesh"]
@@ -33,7 +33,7 @@ def flesh_out(draft: Draft, ornaments: Sequence[Ornament]) -> Draft:
     turned = draft.turned
     if turned is not None:
         drawn = turned.draw
-        turned = Turned(lambda rad: tuple(swapped(m) for m in drawn(rad)), turned.half_mm)
+        turned = replace(turned, draw=lambda rad: tuple(swapped(m) for m in drawn(rad)))
     found = [Finding(
         "note", "flesh-out", "draft",
         said("The flesh side is shown: it is skived and glued on its grain, which glue holds once that is roughened."),

@@ -22,6 +22,7 @@ SETTLED, NEARLY = 1e-7, 1e-2  # it is settled when the energy falls by less than
 LEAST_STEP = 1e-4
 RIDGE = 1e-9  # of the stiffest point; by itself the piece could be pushed and turned
 SMALL = 1e-9
+LOWER = np.flatnonzero(np.tri(6))  # of 6 by 6, each pair once
 Complex = NDArray[np.complex128]
 
 
@@ -50,10 +51,10 @@ def _settled(energy: "_Energy", z: Complex, share: float) -> Complex:
     for _ in range(MOST_ROUNDS):
         slope, curvature = energy.steepness(z)
         curvature[0] += RIDGE * curvature[0].max()
-        taken, wrong = dpbtrf(curvature, lower=1)
+        taken, wrong = dpbtrf(curvature, lower=1, overwrite_ab=1)
         if wrong:  # slivers: it stays as it is
             break
-        way, _ = dpbtrs(taken, -slope, lower=1)
+        way, _ = dpbtrs(taken, -slope, lower=1, overwrite_b=1)
         step, on = 1.0, way[0::2] + 1j * way[1::2]
         while (there := energy.of(z + step * on)) > now and step > LEAST_STEP:
             step /= 2
@@ -80,7 +81,7 @@ class _Energy:
 
     def _maps(self, z: Complex) -> tuple[Complex, Complex, Values, Values]:
         corners = z[self.mesh.corners]
-        a, b = (self.of_a * corners).sum(axis=1), (self.of_b * corners).sum(axis=1)
+        a, b = (np.einsum("ij,ij->i", of, corners) for of in (self.of_a, self.of_b))
         return a, b, np.abs(a), np.abs(b)
 
     def stretch(self, z: Complex) -> float:
@@ -96,52 +97,46 @@ class _Energy:
         return float(self.area @ each) + self.held * float((np.abs(apart) ** 2).sum())
 
     def steepness(self, z: Complex) -> tuple[Values, Values]:
-        """Its slopes `(2 n,)`, and its curvature as a band below the diagonal, `(2 reach + 2, 2 n)`."""
+        """Its slopes `(2 n,)`, and its curvature as a band below the diagonal, `(2 reach + 2, 2 n)`, column after column."""
         mesh, n = self.mesh, 2 * len(self.mesh.begins)
         a, b, long, wide = self._maps(z)
-        slopes, curves = zip(*(
-            (2 * (s - 1) - 2 * self.weighs * np.maximum(self.least - s, 0), 2 + 2 * self.weighs * (s < self.least))
-            for s in (long + wide, long - wide)
-        ), strict=True)  # fmt: skip
+        s = np.stack([long + wide, long - wide])
+        short = np.maximum(self.least - s, 0)
+        slopes = self.area * (2 * (s - 1) - 2 * self.weighs * short)
+        curves = self.area * (2 + 2 * self.weighs * (short > 0))
         by_a, by_b = slopes[0] + slopes[1], slopes[0] - slopes[1]
-        both, differ = curves[0] + curves[1], curves[0] - curves[1]
+        both, differ = (curves[0] + curves[1])[:, None], (curves[0] - curves[1])[:, None]
         round_ = wide < SMALL  # it has no direction
-        turn_a = np.maximum(by_a / np.maximum(long, SMALL), 0)
-        turn_b = np.where(round_, both, np.maximum(by_b / np.maximum(wide, SMALL), 0))
-        along_a = (a / np.maximum(long, SMALL)).conj()[:, None] * self.of_a
-        along_b = np.where(round_, 1.0, b / np.maximum(wide, SMALL)).conj()[:, None] * self.of_b
-        # how A and B change along themselves and across with the parts of each corner
-        ways = np.empty((len(a), 4, 6))
-        for k, change in ((0, along_a), (2, along_b)):
-            ways[:, k, 0::2], ways[:, k, 1::2] = change.real, -change.imag
-            ways[:, k + 1, 0::2], ways[:, k + 1, 1::2] = change.imag, change.real
-        stiff = np.empty_like(ways)
-        stiff[:, 0] = both[:, None] * ways[:, 0] + differ[:, None] * ways[:, 2]
-        stiff[:, 2] = differ[:, None] * ways[:, 0] + both[:, None] * ways[:, 2]
-        stiff[:, 1], stiff[:, 3] = turn_a[:, None] * ways[:, 1], turn_b[:, None] * ways[:, 3]
-        each = ways.transpose(0, 2, 1) @ (self.area[:, None, None] * stiff)
-        parts, lower, at = _places(mesh)
+        long, wide = np.maximum(long, SMALL), np.maximum(wide, SMALL)
+        turn_a, turn_b = np.maximum(by_a / long, 0), np.where(round_, both[:, 0], np.maximum(by_b / wide, 0))
+        # how A and B change along themselves and across with the parts of each corner: as complex numbers lie in memory
+        u, v = (a / long)[:, None] * self.of_a.conj(), np.where(round_, 1.0, b / wide)[:, None] * self.of_b.conj()
+        across_u, across_v = 1j * u, 1j * v
+        ways = np.stack([u, across_u, v, across_v], axis=1).view(float)
+        stiff = np.stack([
+            both * u + differ * v, turn_a[:, None] * across_u, differ * u + both * v, turn_b[:, None] * across_v,
+        ], axis=1).view(float)  # fmt: skip
+        each = (ways.transpose(0, 2, 1) @ stiff).reshape(-1, 36)
+        parts, at = _places(mesh)
         rows = 2 * mesh.reach + 2
-        band = np.asarray(np.bincount(at, each.reshape(-1, 36)[lower], rows * n), float).reshape(rows, n)
-        pull = self.area[:, None] * (by_a[:, None] * ways[:, 0] + by_b[:, None] * ways[:, 2])
-        slope = np.asarray(np.bincount(parts.ravel(), pull.ravel(), n), float)
+        band = np.asarray(np.bincount(at, each[:, LOWER].ravel(), rows * n), float).reshape(n, rows).T
+        pull = (by_a[:, None] * u + by_b[:, None] * v).view(float)
+        slope = np.asarray(np.bincount(parts, pull.ravel(), n), float)
         one, other = mesh.held, mesh.after
-        apart = 2 * self.held * (z[one] - z[other])
-        for k, part in enumerate((apart.real, apart.imag)):
-            np.add.at(slope, 2 * one + k, part)
-            np.add.at(slope, 2 * other + k, -part)
-            np.add.at(band[0], np.concatenate([2 * one + k, 2 * other + k]), 2 * self.held)
-            np.add.at(band, (2 * (other - one), 2 * one + k), -2 * self.held)
+        if len(one):
+            apart = 2 * self.held * (z[one] - z[other])
+            for k, part in enumerate((apart.real, apart.imag)):
+                np.add.at(slope, 2 * one + k, part)
+                np.add.at(slope, 2 * other + k, -part)
+                np.add.at(band[0], np.concatenate([2 * one + k, 2 * other + k]), 2 * self.held)
+                np.add.at(band, (2 * (other - one), 2 * one + k), -2 * self.held)
         return slope, band
 
 
 @lru_cache(16)
-def _places(mesh: Mesh) -> tuple[NDArray[np.int64], NDArray[np.bool_], NDArray[np.int64]]:
-    """The numbers of the parts of each triangle's corners `(k, 6)`; which of the 36 pairs of them lie on or below the diagonal
-    `(k, 36)`, and where each of those is in the band.
-    """
+def _places(mesh: Mesh) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """The numbers of the parts of each triangle's corners, `(6 k,)`; and where in the band each pair of them is, `(21 k,)`."""
     parts = np.stack([2 * mesh.corners, 2 * mesh.corners + 1], axis=2).reshape(-1, 6)
-    down, along = np.meshgrid(range(6), range(6), indexing="ij")
-    row, column = parts[:, down.ravel()], parts[:, along.ravel()]
-    lower = row >= column
-    return parts, lower, ((row - column) * 2 * len(mesh.begins) + column)[lower]
+    one, other = (parts[:, each] for each in np.divmod(LOWER, 6))
+    at = np.minimum(one, other) * (2 * mesh.reach + 2) + np.abs(one - other)
+    return parts.ravel(), at.ravel()

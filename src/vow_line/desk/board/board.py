@@ -33,7 +33,7 @@ class Board(WithRun):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._settle()
+        self.settle()
         self.show_corner()  # whether there is room for it
         self.resized.emit()
 
@@ -49,7 +49,7 @@ class Board(WithRun):
         self._zoom = float(np.clip(self._zoom * factor, 0.3, 40))
         now = self._made_transform().map(place)
         self._pan += at - now
-        self._settle()
+        self.settle()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus(Qt.FocusReason.MouseFocusReason)
@@ -128,7 +128,7 @@ class Board(WithRun):
         if self._drag is not None and event.buttons() & Qt.MouseButton.LeftButton:
             self._pan += event.position() - self._drag
             self._drag = event.position()
-            self._settle()
+            self.settle()
             return
         if self._turning is not None and self.scene.turns is not None and event.buttons() & Qt.MouseButton.LeftButton:
             by_px, self._turning = event.position().x() - self._turning.x(), event.position()
@@ -173,7 +173,7 @@ class Board(WithRun):
             self._hold(None)
         elif move and not event.modifiers():
             self._pan += QPointF(*move)
-            self._settle()
+            self.settle()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.finished.emit()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):

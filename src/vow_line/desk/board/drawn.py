@@ -115,6 +115,7 @@ class Drawn(QWidget):
         self._to_px = QTransform()
         self.words: list[Placed] = []
         self._painted: Painted | None = None
+        self._settled_about: object = None
         self._still = QPixmap()
         self._still_is: object = None
 
@@ -130,8 +131,10 @@ class Drawn(QWidget):
         """The leaders that are seen, from the value to its place, and whether their field is under the hand."""
         return []
 
-    def show_scene(self, scene: Scene, job: Job, ink: Ink) -> None:
-        """Show this scene of this job, but for what is in its corner."""
+    def show_scene(self, scene: Scene, job: Job, ink: Ink, at_once: bool = True) -> None:
+        """Show this scene of this job, but for what is in its corner; or, where nothing that stands about the drawing came or
+        went, the drawing alone: the rest stays where it is till it is `settled`.
+        """
         self.scene, self.ink, self.units = scene, ink, job.units
         if scene.marks:
             staying = [m.line for m in scene.marks if m.meaning != "hole" and m.id not in scene.passing]
@@ -140,7 +143,20 @@ class Drawn(QWidget):
             if not _nearly(self._fitted, self._held):
                 self._held = self._fitted
         self._make_fields(job)
-        self._settle()
+        about = self._about_it()
+        if at_once or about != self._settled_about:
+            self.settle()
+        else:
+            self._paint_anew()
+        self._settled_about = about
+
+    def _about_it(self) -> object:
+        """What stands about the drawing, wherever that is."""
+        scene = self.scene
+        return (
+            len(scene.labels), scene.measured, scene.waits, scene.caution, scene.inset is None, self.ruler_px, self.units,
+            self.ink.name,
+        )  # fmt: skip
 
     @property
     def inset(self) -> Inset | None:
@@ -154,11 +170,15 @@ class Drawn(QWidget):
         self.setAccessibleDescription(", ".join(dict.fromkeys(text.write(self.units) for text in said_there)))
         self.corner.show_inset(self.inset, self.ink, self.units)
 
-    def _settle(self) -> None:
+    def settle(self) -> None:
         """Settle where everything lies, and have it painted."""
         self._place()
-        self.paintable = paintable(self.scene.marks, self.scale)
         self.words = self._worded()
+        self._paint_anew()
+
+    def _paint_anew(self) -> None:
+        """Have the marks painted, and what stands about them where it stands."""
+        self.paintable = paintable(self.scene.marks, self.scale)
         self._redraw()
 
     def light(self, marks: frozenset[str]) -> None:
@@ -182,7 +202,7 @@ class Drawn(QWidget):
         """Show the whole drawing."""
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self._held = self._fitted
-        self._settle()
+        self.settle()
 
     def _frame(self) -> QRectF:
         """Where the drawing goes, in px."""

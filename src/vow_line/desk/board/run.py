@@ -184,7 +184,7 @@ class WithRun(WithCallouts):
         wanted = 0 if not asking else self.facts.height() + self.follows.height() + 4 if self._across else PROMPT_PX
         if wanted != self._prompt_px:
             self._prompt_px = wanted
-            self._settle()
+            self.settle()
 
     def _doubt(self, path: str, mm: float) -> str:
         says = doubted(self._job.thing, path, mm) if self._job is not None else None

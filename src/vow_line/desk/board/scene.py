@@ -41,11 +41,14 @@ class Turning:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Worn:
-    """The piece drawn as it is worn, what is said of that, and where a hand turns it."""
+    """The piece drawn as it is worn, what is said of that, and where a hand turns it; and on the flat pieces, how they strain
+    then.
+    """
 
     marks: tuple[Mark, ...]
     label: Label
     turning: Turning
+    strains: tuple[Mark, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,7 +57,8 @@ class Scene:
 
     The choices among the callouts are words of the `sentences` above the drawing, where those have slots for them.
     The marks named in `passing` move through the drawing and do not change what is fitted to the board; `reach (n, 2)` does,
-    so that what moves there stays in sight. What is `worn`, drawn among the marks, is turned by dragging.
+    so that what moves there stays in sight. What is `worn`, drawn among the marks, is turned by dragging; its strains are
+    among them too.
     """
 
     marks: tuple[Mark, ...] = ()

@@ -212,6 +212,9 @@ class WithValues(Drawn):
         self._value_focused(path)
         self.update()
 
+    def _about_it(self) -> object:
+        return super()._about_it(), [*self._fields], [*self._combos], [*self._absent], self.spoken
+
     def _values_at(self) -> list[QRectF]:
         widgets = (*self._fields.values(), *self._combos.values())
         return [*super()._values_at(), *(QRectF(w.geometry()) for w in widgets if not w.isHidden())]

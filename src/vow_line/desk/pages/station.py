@@ -114,6 +114,7 @@ class StationPage(QWidget):
         changed = showing is not self.showing
         self.showing = showing
         if changed:
+            self._edited = False
             self.board.fit()
             self._drawing.stop()
         self.show_plan(plan, ink)
@@ -151,12 +152,14 @@ class StationPage(QWidget):
             self._show_sums()
 
     def _show_sums(self) -> None:
-        """Show the corner, the slip and the findings; after an edit they come when the drawing has been painted, and what is
-        worn is drawn anew.
+        """Show the corner, the slip and the findings. After an edit they come when the drawing has been painted; what stands
+        about that is settled then, and what follows it drawn anew.
         """
         edited, self._edited = self._edited, False
         if edited and self.board.scene.worn is not None:
             self._show_scene()
+        elif edited:
+            self.board.settle()
         self.board.show_corner()
         plan = self.plan
         if plan is None or self.showing is None:
@@ -185,7 +188,9 @@ class StationPage(QWidget):
             return
         for _ in range(2):
             view = replace(self.view, worn=self.board.scene.worn) if self._edited else self.view
-            self.board.show_scene(self.showing.scene(self.plan, view), self.plan.job, self.ink)
+            self.board.show_scene(
+                self.showing.scene(self.plan, view), self.plan.job, self.ink, at_once=not self._edited
+            )
             room, shaped_for = self.board.room_px, self.view.room_px
             if not self.showing.shaped or max(abs(a - b) for a, b in zip(room, shaped_for, strict=True)) <= ROOM_PX:
                 return

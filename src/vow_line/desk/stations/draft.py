@@ -77,7 +77,7 @@ def _scene(plan: Plan, view: View) -> Scene:
     worn = None
     if draft.turned is not None:
         worn = view.worn or _worn(draft.turned, view.turned_rad, laid)
-        above += worn.marks
+        above += (*worn.strains, *worn.marks)
         labels += (worn.label,)
     inset = None
     out = view.drawn_mm > 0 and draft.way_out is not None
@@ -123,7 +123,9 @@ def _names(laid: tuple[OnSheet, ...]) -> tuple[Label, ...]:
 
 
 def _worn(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> Worn:
-    """What is wrapped again, right of all the pieces, its middle level with that of the first; and where a hand turns it."""
+    """What is wrapped again, right of all the pieces, its middle level with that of the first; where a hand turns it; and how
+    the pieces strain.
+    """
     marks = turned.draw(by_rad)
     right = max(float(s.piece.outline[:, 0].max()) + s.shift[0] for s in laid)
     low, high = (float(f(np.concatenate([m.line[:, 1] for m in marks]))) for f in (np.min, np.max))
@@ -133,7 +135,9 @@ def _worn(turned: Turned, by_rad: float, laid: tuple[OnSheet, ...]) -> Worn:
     there = tuple(replace(m, line=frozen(m.line + shift)) for m in marks)
     top = float(low + shift[1])
     label = Label(said("as it is worn: drag turns it"), (centre, min(top, float(first[:, 1].min())) - 9.0))
-    return Worn(there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2))
+    shifts = {sheet.piece.id: sheet.shift for sheet in laid}
+    strains = tuple(_moved(m, shifts[m.on]) if m.on in shifts else m for m in turned.strained())
+    return Worn(there, label, Turning((centre, middle), turned.half_mm, (high - low) / 2), strains)
 
 
 @lru_cache(2048)

@@ -150,8 +150,7 @@ class LimbWrap(KindOfPiece):
                 fasteners=(*by.fasteners, *(under_foot.fasteners if under_foot else ())),
                 lies=tuple(self._lies(wrap, leather_mm)), turns=by.turns, laces=by.laces, buckles=by.buckles, loops=by.loops,
             ),
-            marks=(Mark("dimension", wrap.first.middle, id="middle"), *shown.girths(wrap, body),
-                   *shown.hatched(wrap.first), *(m for part in wrap.parts[1:] for m in shown.hatched(part, part.id))),
+            marks=(Mark("dimension", wrap.first.middle, id="middle"), *shown.girths(wrap, body)),
             labels=(Label(said("towards the body"), (0.0, float(panels[0].outline[:, 1].min()) - _over(panels[0]))),),
             callouts=shown.callouts(self, wrap, rows, leather_mm),
             tell=partial(shown.reckonings, self, body, wrap, rows, leather_mm),
@@ -160,7 +159,9 @@ class LimbWrap(KindOfPiece):
             section=partial(shown.section, self, body, wrap, leather_mm),
             station_of=lambda _, v: (wrap.at_of(v), "round"),
             wet=self.formed,
-            turned=Turned(partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap)),
+            turned=Turned(
+                partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap), partial(shown.strained, wrap.parts)
+            ),
             lined=partial(self._drafted, body, leather_mm), counted=frozenset(ids),
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED, DARTED),
         )  # fmt: skip

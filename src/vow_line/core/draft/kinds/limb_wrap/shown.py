@@ -254,8 +254,13 @@ def girths(laid: Wrap, body: LimbBody) -> tuple[Mark, ...]:
     return tuple(marks)
 
 
+def strained(parts: tuple[Part, ...]) -> tuple[Mark, ...]:
+    """What the leather must stretch and shrink, on each piece."""
+    return tuple(m for k, part in enumerate(parts) for m in _hatched(part, part.id if k else ""))
+
+
 @remembered("part")
-def hatched(laid: Part, on: str = "") -> tuple[Mark, ...]:
+def _hatched(laid: Part, on: str) -> tuple[Mark, ...]:
     """What the leather must stretch, as strokes one way, and shrink, the other: the more the closer; `on` another piece than
     the first.
     """
