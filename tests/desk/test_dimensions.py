@@ -387,6 +387,19 @@ def test_an_edit_draws_the_piece_first_and_then_settles_what_stands_about_it(
     assert {label.says for _, label, _ in board.words} <= {label.says for label in board.scene.labels}
 
 
+def test_strain_is_hatched_on_every_panel_where_that_lies(desk: Desk) -> None:
+    board = _at_draft(desk, "gaiter")
+    desk.window.session.do("panels", lambda j: change(j, "piece.panels", 2))
+    QTest.qWait(50)
+    cuts = {m.id: shapely.Polygon(m.line) for m in board.scene.marks if m.meaning == "cut" and len(m.line) > 9}
+    panels = [cuts["wrap-1"], cuts["wrap-2"]]
+    assert panels[0].disjoint(panels[1])
+    strokes = np.concatenate([m.line for m in board.scene.worn.strains])
+    on = [shapely.contains_xy(panel, *strokes.T).sum() for panel in panels]
+    assert sum(on) == len(strokes)
+    assert min(on) > 0.2 * len(strokes)
+
+
 def test_a_value_that_comes_stands_in_its_place_at_once(desk: Desk) -> None:
     board = _at_draft(desk, "thorn-cuff")
     words = board.words
