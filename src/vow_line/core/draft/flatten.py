@@ -245,6 +245,8 @@ class _Mixing:
 
     def mixed(self) -> Complex:
         """The mix of them whose way is shortest."""
+        from scipy.linalg.lapack import dposv
+
         k, last = self.known, self.last
         if k < 2:
             return self.steps[last].view(complex)
@@ -252,9 +254,8 @@ class _Mixing:
         normal = differ @ differ.T
         normal.ravel()[:: k + 1] *= 1 + 1e-10
         normal[last, last] = 1.0  # the last takes what the others leave
-        try:
-            shares = np.linalg.solve(normal, differ @ self.ways[last])
-        except np.linalg.LinAlgError:  # two rounds were the same
+        _, shares, wrong = dposv(normal, differ @ self.ways[last])
+        if wrong:  # two rounds were the same
             return self.steps[last].view(complex)
         shares[last] = 1 - (shares.sum() - shares[last])
         return np.asarray(shares @ self.steps[:k]).view(complex)

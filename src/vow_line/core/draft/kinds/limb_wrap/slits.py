@@ -128,6 +128,19 @@ def _between(left: Line, right: Line, down: Line) -> Values:
     return np.asarray(np.minimum(np.interp(s, t, y) - x, y - np.interp(t, s, x)))
 
 
+def both_drawn_in(rows: Values | tuple[Line, ...], left: Values, right: Values) -> tuple[Line, ...]:
+    """Rows, all of as many points or not, each shorter by so much at either end."""
+    if isinstance(rows, np.ndarray):
+        ends = rows[:, [0, -1]]
+        ways, by = rows[:, [1, -2]] - ends, np.stack([left, right], axis=1)
+        long = np.hypot(ways[..., 0], ways[..., 1])
+        if (by <= MOST_IN * long).all():  # none loses a point
+            drawn = rows.copy()
+            drawn[:, [0, -1]] = ends + (by / np.maximum(long, 1e-9))[..., None] * ways
+            return tuple(frozen(drawn))
+    return tuple(drawn_in(drawn_in(row, a)[::-1], b)[::-1] for row, a, b in zip(rows, left, right, strict=True))
+
+
 def drawn_in(row: Line, by: float) -> Line:
     """A row shorter by so much at its first end, or run on straight where that is less than nothing."""
     if by == 0:

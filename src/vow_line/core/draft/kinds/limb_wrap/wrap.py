@@ -15,7 +15,7 @@ from ....memory import remembered
 from ....texts import Said, said
 from ...flatten import Flat, flatten
 from ...surface import ALONG, ROUND, Surface, surface
-from .slits import CLOSED_MM, Slits, drawn_in, gapes_mm
+from .slits import CLOSED_MM, Slits, both_drawn_in, gapes_mm
 
 Closing = Literal["back", "outside", "inside", "front"]
 CLOSING_RAD: dict[Closing, float] = {"front": 0.0, "outside": np.pi / 2, "back": np.pi, "inside": -np.pi / 2}
@@ -69,11 +69,10 @@ class Part:
     @cached_property
     def all_rows(self) -> tuple[Line, ...]:
         """Each girth line from its left edge to its right, from the cut at the top down."""
-        rows = tuple(
-            drawn_in(drawn_in(np.concatenate(strips), a)[::-1], b)[::-1]
-            for strips, a, b in zip(self.slits.strips, self.in_left_mm, self.in_right_mm, strict=True)
-        )
-        return tuple(map(_once, rows)) if self.flat.doubled else rows
+        if not self.flat.doubled:
+            return both_drawn_in(self.flat.points, self.in_left_mm, self.in_right_mm)
+        whole = map(np.concatenate, self.slits.strips)
+        return tuple(_once(row) for row in both_drawn_in(tuple(whole), self.in_left_mm, self.in_right_mm))
 
     @property
     def rows(self) -> tuple[Line, ...]:
