@@ -124,7 +124,7 @@ def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
         window = outer.desk
         assert window is not None
         window.session.now = lambda: datetime(2027, 1, 6, 20, 15)
-        QTest.qWait(60)
+        QTest.qWait(10)
         return Desk(window, places)
 
     yield make

@@ -42,7 +42,7 @@ def _say(widget: QWidget) -> str:
 
 
 @pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife", *OTHERS])
-def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str) -> None:
+def test_no_value_and_no_word_is_cut_off_or_lies_on_another(desk: Desk, job: str) -> None:
     desk.open(job)
     for size in SIZES:
         desk.window.window_.resize(*size)
@@ -61,6 +61,15 @@ def test_no_value_is_cut_off_or_lies_on_another(desk: Desk, job: str) -> None:
                 for a, b in combinations(_values(desk), 2):
                     shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
                     assert shared.isEmpty(), (size, station, _say(a), _say(b))
+                for box, _, text in board.words:
+                    words = box.toRect().adjusted(1, 4, -1, -4)
+                    assert board.rect().contains(words), (size, station, text)
+                    for widget in _values(desk):
+                        over = words & widget.geometry().adjusted(2, 4, -2, -4)
+                        assert over.isEmpty(), (size, station, text, _say(widget))
+                boxes = [(box.toRect().adjusted(1, 5, -1, -5), label.says.template) for box, label, _ in board.words]
+                for (one, says), (other, also) in combinations(boxes, 2):
+                    assert (one & other).isEmpty(), (size, station, says, also)
             switches.units(desk.window.session)
 
 
@@ -82,26 +91,6 @@ def test_a_message_above_a_board_pushes_no_value_onto_another(desk: Desk, job: s
                 for widget in _values(desk):
                     asked = board.facts.geometry().adjusted(2, 6, -2, -6)
                     assert (asked & widget.geometry().adjusted(2, 4, -2, -4)).isEmpty(), (size, station, _say(widget))
-
-
-@pytest.mark.parametrize("job", ["laying-knife", "spar-knife", "grafting-knife", *OTHERS])
-def test_words_on_the_drawing_keep_clear_of_each_other_its_values_and_its_border(desk: Desk, job: str) -> None:
-    desk.open(job)
-    for size in SIZES:
-        desk.window.window_.resize(*size)
-        QApplication.processEvents()
-        for station in BOARDS:
-            desk.window.session.go(station)
-            QApplication.processEvents()
-            board = desk.window.pages.station.board
-            for box, _, text in board.words:
-                words = box.toRect().adjusted(1, 4, -1, -4)
-                assert board.rect().contains(words), (station, text)
-                for widget in _values(desk):
-                    assert (words & widget.geometry().adjusted(2, 4, -2, -4)).isEmpty(), (station, text, _say(widget))
-            boxes = [(box.toRect().adjusted(1, 5, -1, -5), label.says.template) for box, label, _ in board.words]
-            for (a, one), (b, other) in combinations(boxes, 2):
-                assert (a & b).isEmpty(), (station, one, other)
 
 
 @pytest.mark.parametrize("station", BOARDS)

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
 
 from tests.core.test_texts import Brackets, outside, own_words
 from tests.desk.conftest import Desk
@@ -115,7 +115,7 @@ def test_every_station_is_in_the_other_language(bracketed: Desk, name: str) -> N
         t.slip for t in session.job.work.done}  # fmt: skip
     for station, _ in LINE:
         session.go(station)
-        desk.picture()
+        QApplication.processEvents()
         found = [*shown_by(desk.window), *on_board(desk), *desk.window.pages.sew.lines()]
         assert not unbracketed(iter(found), own), station
 

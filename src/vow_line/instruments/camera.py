@@ -92,32 +92,37 @@ def stand_in(
     parts = things if isinstance(things, tuple) else (Part(things),)
     shape = (round((h + 2 * BENCH_MM) * PER_MM), round((w + 2 * BENCH_MM) * PER_MM))
 
-    def filled(*rings: Line) -> NDArray[Any]:
+    def drawn(*rings: Line) -> NDArray[np.uint8]:
         mask = np.zeros(shape, np.uint8)
         for ring in rings:
             points = np.rint((np.asarray(ring) + BENCH_MM) * PER_MM * 16).astype(np.int32)
             cv2.fillPoly(mask, [points], 255, lineType=cv2.LINE_AA, shift=4)
-        return mask.astype(np.float32) / 255
+        return mask
 
-    ground = np.full((*shape, 3), bench, np.float32)
-    ground += (paper - bench) * filled(np.array([[0, 0], [w, 0], [w, h], [0, h]], float))[..., None]
+    def filled(*rings: Line) -> NDArray[Any]:
+        return drawn(*rings).astype(np.float32) / 255
+
+    ground = np.full(shape, bench, np.float32)  # paper, bench and print are grey
+    ground += (paper - bench) * filled(np.array([[0, 0], [w, 0], [w, h], [0, h]], float))
     if sheet is None:
         left = round((BENCH_MM + 12) * PER_MM)
         printed = card_picture(PER_MM)
-        ground[left : left + printed.shape[0], left : left + printed.shape[1]] = np.minimum(printed, paper)[..., None]
+        ground[left : left + printed.shape[0], left : left + printed.shape[1]] = np.minimum(printed, paper)
     if over is not None:
-        ground += (bench - ground) * filled(over)[..., None]
+        ground += (bench - ground) * filled(over)
     light = np.ones(shape, np.float32)
     if shadow is not None:
-        cast = np.zeros(shape, np.float32)
+        cast = np.zeros(shape, np.uint8)
         for share in np.linspace(0, 1, 12):
-            cast = np.maximum(cast, filled(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts)))
-        light *= 1 - shadow.takes * cv2.GaussianBlur(cast, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
+            fallen = drawn(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts))
+            np.maximum(cast, fallen, out=cast)
+        soft = cv2.GaussianBlur(cast.astype(np.float32) / 255, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
+        light *= 1 - shadow.takes * soft
     if shade is not None:
         at_x, at_y, wide, takes = shade
         gx, gy = np.meshgrid((np.arange(shape[1]) / PER_MM - BENCH_MM), (np.arange(shape[0]) / PER_MM - BENCH_MM))
         light *= 1 - takes / (1 + np.exp((np.hypot(gx - at_x, gy - at_y) - wide) / 6.0)).astype(np.float32)
-    ground *= light[..., None]
+    ground *= light
     wide_px, high_px = size_px
     u, v = np.meshgrid(np.arange(wide_px, dtype=np.float32), np.arange(high_px, dtype=np.float32))
     half = float(np.hypot(wide_px - 1, high_px - 1)) / 2  # numbers of Python leave single precision as it is
@@ -133,22 +138,22 @@ def stand_in(
     down = np.cross(right, ahead)
     f = focal * max(size_px) / half
     ways = zip(*(way.tolist() for way in (ahead, right / f, down / f)), strict=True)
-    ray = np.stack([a + x * r + y * d for a, r, d in ways], axis=2)
+    ray = [a + x * r + y * d for a, r, d in ways]
 
     def on(plane: NDArray[Any], high_mm: float) -> NDArray[Any]:
-        far = (high_mm - float(camera[2])) / ray[..., 2]
-        px = [(float(camera[k]) + far * ray[..., k] + BENCH_MM) * PER_MM for k in (0, 1)]
+        far = (high_mm - float(camera[2])) / ray[2]
+        px = [(float(camera[k]) + far * ray[k] + BENCH_MM) * PER_MM for k in (0, 1)]
         return cv2.remap(plane, px[0], px[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
 
-    seen = on(ground, 0.0)
+    seen = [on(ground, 0.0)] * 3
     for (colour, high_mm), alike in groupby(parts, lambda p: p[1:]):
         mask = filled(*(p.outline + at_mm for p in alike))
         levels = np.linspace(0, high_mm, 5) if high_mm else [0.0]
-        covers = np.max([on(mask, float(z)) for z in levels], axis=0)[..., None]
-        seen += (np.array(colour, np.float32) - seen) * covers
-    seen = cv2.GaussianBlur(seen, (0, 0), blur_px)
+        covers = np.max([on(mask, float(z)) for z in levels], axis=0)
+        seen = [one + (c - one) * covers for one, c in zip(seen, colour, strict=True)]
     lit = (1 - lamp * (u / wide_px)) * (1 - vignette * r2)
-    noisy = seen * lit[..., None] * bright + noise * np.random.default_rng(seed).standard_normal(
-        seen.shape, dtype=np.float32
-    )
-    return np.clip(noisy, 0, 255).astype(np.uint8)
+    noisy = np.random.default_rng(seed).standard_normal((*u.shape, 3), dtype=np.float32)
+    noisy *= noise
+    for k, one in enumerate(seen):
+        noisy[..., k] += cv2.GaussianBlur(one, (0, 0), blur_px) * lit * bright
+    return np.clip(noisy, 0, 255, out=noisy).astype(np.uint8)

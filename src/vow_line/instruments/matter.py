@@ -68,13 +68,15 @@ def evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
             )  # fmt: skip
     ground = cv2.resize(light.reshape(high, wide).astype(np.float32), flat.shape[1::-1], interpolation=cv2.INTER_LINEAR)
     tint = np.median(small.reshape(-1, 3)[paper] / grey[paper, None], axis=0)
-    even = flat / np.maximum(ground[..., None] * tint.astype(np.float32), 1.0)
+    even = np.empty_like(flat)
+    for k, share in enumerate(tint.tolist()):
+        np.divide(flat[..., k], np.maximum(ground * share, 1.0), out=even[..., k])
     rough = greys(even)
     strays = np.abs(rough - cv2.GaussianBlur(rough, (0, 0), 0.5 * per_mm))
     on_paper = (
         cv2.resize(paper.reshape(high, wide).astype(np.uint8), flat.shape[1::-1], interpolation=cv2.INTER_NEAREST) > 0
     )
-    return np.asarray(even, np.float32), float(1.48 * np.median(strays[on_paper]))
+    return even, float(1.48 * np.median(strays[on_paper]))
 
 
 def lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> Mask:
@@ -213,8 +215,8 @@ def _sharp_within(bright: Levels, beside: Mask, inner: Mask, per_mm: float) -> f
 
     levels = np.clip(bright * 200, 0, 255).astype(np.uint8)
     edges = cv2.Canny(levels, 6, 12)
-    far = cv2.dilate(inner, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(9 * per_mm),) * 2))
-    edges[(cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8)) == 0) | (far > 0)] = 0
+    near_inner = cv2.distanceTransform(1 - inner, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) <= 4.5 * per_mm
+    edges[(cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8)) == 0) | near_inner] = 0
     rim = round(BORDER_MM * per_mm)  # beyond it the sheet's own edge is seen
     points = np.argwhere(edges[rim:-rim, rim:-rim])[:, ::-1].astype(float) + rim
     if len(points) < 5:

@@ -202,14 +202,15 @@ def _flat(colour: Picture, seen: Seen) -> NDArray[np.float32]:
     x, y = np.meshgrid(*((np.arange(n, dtype=np.float32) + 0.5) / PX_PER_MM for n in (wide, high)))
     to_px = homography(seen.px, seen.at_mm).astype(np.float32)
     u, v, w = (to_px[k, 0] * x + to_px[k, 1] * y + to_px[k, 2] for k in range(3))
-    middle = (np.array(colour.shape[1::-1], float) - 1) / 2
+    middle = [(n - 1) / 2 for n in colour.shape[1::-1]]  # numbers of Python leave single precision as it is
     half = float(np.hypot(*middle))
     straight_x, straight_y = (u / w - middle[0]) / half, (v / w - middle[1]) / half
-    bent_x, bent_y = straight_x, straight_y
-    for _ in range(6 if seen.bend else 0):  # where the lens bent it to
-        r2 = 1 + seen.bend * (bent_x**2 + bent_y**2)
-        bent_x, bent_y = straight_x / r2, straight_y / r2
-    at_x, at_y = ((b * half + m).astype(np.float32) for b, m in ((bent_x, middle[0]), (bent_y, middle[1])))
+    if seen.bend:  # where the lens bent it to
+        bends, share = seen.bend * (straight_x * straight_x + straight_y * straight_y), np.ones_like(u)
+        for _ in range(6):
+            share = 1 / (1 + bends * share * share)
+        straight_x, straight_y = straight_x * share, straight_y * share
+    at_x, at_y = (s * half + m for s, m in ((straight_x, middle[0]), (straight_y, middle[1])))
     return np.asarray(cv2.remap(colour, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.float32)
 
 

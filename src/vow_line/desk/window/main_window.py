@@ -54,7 +54,8 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.setPalette(palette(ink))
-        app.setStyleSheet(style(ink))
+        if app.styleSheet() != style(ink):  # to set it again would have every widget polished again
+            app.setStyleSheet(style(ink))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
