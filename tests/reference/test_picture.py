@@ -15,8 +15,8 @@ from vow_line.core.curve import Line
 from vow_line.core.quantity import SHEETS_MM, Sheet
 from vow_line.core.ring import turned_right
 from vow_line.instruments.camera import Part, Shadow, stand_in
-from vow_line.instruments.sheet import SQUARE_WITHIN, TOLD_APART, NoOutline, proportions
-from vow_line.instruments.tracing import Picture, trace, trace_all
+from vow_line.instruments.sheet import SQUARE_WITHIN, TOLD_APART, NoOutline, Seen, proportions, straightened
+from vow_line.instruments.tracing import Picture, _flat, trace, trace_all
 from vow_line.resources.demo.hard_goods import BILLHOOK
 
 UPRIGHT = np.array([[0.0, 1.0], [-1.0, 0.0]])
@@ -198,6 +198,24 @@ def test_a_known_homography_is_taken_back_out() -> None:
     _, worst, missed = off(traced.outline, truth)
     assert max(worst, missed) < 0.3
     assert shapely.Polygon(traced.outline).area == pytest.approx(80 * 120, rel=0.005)
+
+
+@pytest.mark.parametrize("bend", [0.0, 0.2, -0.15])
+def test_paper_is_flattened_from_where_the_lens_bent_it_to(bend: float) -> None:
+    """A picture whose every pixel tells where it is, seen aslant through a lens that bends more than any that is trusted: what
+    is read of it, straightened, lies where the corners say that place of the paper does.
+    """
+    shape = (900, 1200)
+    places = np.dstack([*np.meshgrid(np.arange(1200.0), np.arange(900.0)), np.zeros(shape)]).astype(np.float32)
+    at_mm = np.array([[0, 0], [60, 0], [60, 40], [0, 40]], float)
+    px = np.array([[150, 120], [1060, 160], [1020, 790], [190, 730]], float)
+    flat = _flat(places, Seen(px, at_mm, (60.0, 40.0), bend, (30.0, 20.0, 500.0)))  # type: ignore[arg-type]
+    high, wide = flat.shape[:2]
+    step = 60.0 / wide
+    there = np.stack(np.meshgrid((np.arange(wide) + 0.5) * step, (np.arange(high) + 0.5) * step), -1).reshape(-1, 2)
+    known = cv2.getPerspectiveTransform(at_mm.astype(np.float32), px.astype(np.float32))
+    wanted = cv2.perspectiveTransform(there[None], known)[0]
+    assert np.abs(straightened(flat[..., :2].reshape(-1, 2), bend, shape) - wanted).max() < 0.06
 
 
 def test_tracing_stops_when_told() -> None:
