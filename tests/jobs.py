@@ -33,13 +33,13 @@ def met(job: Job, rng: np.random.Generator) -> Job:
     is.
     """
     while True:
-        told = {f.code: f for f in plan(job).findings}
-        if "edges-alike" not in told:
+        planned = plan(job)
+        alike = [f for f in planned.draft.findings if f.code == "edges-alike"] if planned.draft else []
+        if not alike:
             return job
-        mends = told["edges-alike"].mends
-        job = mend(
-            job, mends[int(rng.integers(len(mends) - 2)) if told.keys() & {"piece-loose", "panels-apart"} else -1]
-        )
+        mends = alike[0].mends
+        apart = {"piece-loose", "panels-apart"} & {f.code for f in planned.findings}
+        job = mend(job, mends[int(rng.integers(len(mends) - 2)) if apart else -1])
 
 
 def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:
