@@ -14,14 +14,15 @@ from scipy.sparse.linalg import splu
 from tests.core.draft.test_flatten import cone, limb
 from tests.core.draft.test_limb_wrap import ARM, CALF, cuff
 from tests.jobs import words
-from vow_line.core.draft.flatten import flatten
+from vow_line.core.draft.flatten import best_cone, flatten
 from vow_line.core.draft.kinds.limb_wrap import checks
 from vow_line.core.draft.kinds.limb_wrap.checks import suits
 from vow_line.core.draft.kinds.limb_wrap.darts import Darts
 from vow_line.core.draft.kinds.limb_wrap.edge_darts import EdgeDarts
 from vow_line.core.draft.kinds.limb_wrap.fold import FoldOver
 from vow_line.core.draft.mesh import mesh_of
-from vow_line.core.draft.stretch import FIRST_TIMES, MORE_TIMES, _Energy
+from vow_line.core.draft.settle import Energy, Limit
+from vow_line.core.draft.stretch import FIRST_TIMES, MORE_TIMES
 from vow_line.core.draft.surface import surface
 from vow_line.core.job import change, mend
 from vow_line.core.plan import plan
@@ -83,21 +84,24 @@ def test_a_cone_that_lies_flat_by_itself_stays_so() -> None:
     assert flatten(points, gives=0.005).points == pytest.approx(flatten(points).points, abs=1e-9)
 
 
+@pytest.mark.parametrize("weighs", [0.0, 200.0])
 @pytest.mark.parametrize("slits", [((), 0, 0), ((8, 16), 0, 5)])
-def test_the_slope_of_the_energy_is_what_differences_give(slits: tuple[tuple[int, ...], int, int]) -> None:
+def test_the_slope_of_the_energy_is_what_differences_give(
+    slits: tuple[tuple[int, ...], int, int], weighs: float
+) -> None:
     points = of(BELLY)
     mesh = mesh_of(*points.shape[:2], *slits, None)
     rest = _by_themselves(_down(points[:, mesh.columns]), mesh.corners)
-    energy = _Energy(rest, mesh, np.linspace(1, 3, len(rest)), 1 / 1.01, 200.0, 1e3)
+    energy = Energy(rest, mesh, np.linspace(1, 3, len(rest)), 1e3).limited(Limit(1 / 1.01, weighs))
     rng = np.random.default_rng(5)
     flat = _down(flatten(points, slits=slits).points) @ [1, 1j]
     at = flat + 0.3 * (rng.normal(size=len(flat)) + 1j * rng.normal(size=len(flat)))
-    slope, band = energy.steepness(at)
+    slope, band = energy.slopes(at), energy.curvature(at)
     for _ in range(5):
         way = rng.normal(size=2 * len(at))
         step = 1e-5 * (way[0::2] + 1j * way[1::2])
         assert slope @ way == pytest.approx((energy.of(at + step) - energy.of(at - step)) / 2e-5, rel=1e-6)
-    twice = _Energy(rest, mesh, 2 * np.linspace(1, 3, len(rest)), 1 / 1.01, 200.0, 2e3)
+    twice = Energy(rest, mesh, 2 * np.linspace(1, 3, len(rest)), 2e3).limited(energy.limit)
     assert twice.of(at) == pytest.approx(2 * energy.of(at)), "what weighs twice as much counts twice"
     full = np.zeros((2 * len(at),) * 2)
     for k, row in enumerate(band):
@@ -113,7 +117,7 @@ def test_the_least_energy_is_the_same_found_by_turns_of_fits_and_solves(body: ob
     mesh = mesh_of(9, 17, (), 0, 0, None)
     rest = _by_themselves(_down(points), mesh.corners)
     z = _down(flatten(points).points) @ [1, 1j]
-    energy = _Energy(rest, mesh, np.ones(len(rest)), 1 / (1 + gives), FIRST_TIMES * MORE_TIMES, 0.0)
+    energy = Energy(rest, mesh, 1.0, 0.0).limited(Limit(1 / (1 + gives), FIRST_TIMES * MORE_TIMES))
     began = energy.of(z)
     for weighs in (10.0, 50.0, FIRST_TIMES, FIRST_TIMES * MORE_TIMES):
         z = _by_turns(z, rest, mesh.corners, gives, weighs, 400)
@@ -124,6 +128,21 @@ def test_the_least_energy_is_the_same_found_by_turns_of_fits_and_solves(body: ob
     turn = np.vdot(z - z.mean(), found - found.mean())
     off = (found - found.mean()) - (z - z.mean()) * turn / abs(turn)
     assert np.abs(off).max() < 1.0
+
+
+@pytest.mark.parametrize("body", [BELLY, WAIST])
+def test_without_a_limit_it_settles_where_turns_of_fits_and_solves_do(body: object) -> None:
+    """From the cone that fits best, each triangle turned by itself, then all of them together."""
+    points = of(body, (16, 8))
+    mesh = mesh_of(9, 17, (), 0, 0, None)
+    rest = _by_themselves(_down(points), mesh.corners)
+    energy = Energy(rest, mesh, 1.0, 0.0)
+    z = _by_turns(best_cone(points).reshape(9, 17).T.ravel(), rest, mesh.corners, 0.0, 0.0, 400)
+    found = _down(flatten(points).points) @ [1, 1j]
+    assert energy.of(found) == pytest.approx(energy.of(z), rel=1e-7)
+    turn = np.vdot(z - z.mean(), found - found.mean())
+    off = (found - found.mean()) - (z - z.mean()) * turn / abs(turn)
+    assert np.abs(off).max() < 0.001
 
 
 def _down(points: np.ndarray) -> np.ndarray:
