@@ -44,20 +44,16 @@ def _say(widget: QWidget) -> str:
 @pytest.mark.parametrize("job", ["laying-knife", "hedging-knife", "spar-knife", "grafting-knife", *OTHERS])
 def test_no_value_and_no_word_is_cut_off_or_lies_on_another(desk: Desk, job: str) -> None:
     desk.open(job)
-    for size in SIZES:
-        desk.window.window_.resize(*size)
-        QApplication.processEvents()
-        for _ in range(2):
-            for station in BOARDS:
-                desk.window.session.go(station)
+    board = desk.window.pages.station.board
+    for _ in range(2):
+        for station in BOARDS:
+            desk.window.session.go(station)
+            for size in SIZES:
+                desk.window.window_.resize(*size)
                 QApplication.processEvents()
-                board = desk.window.pages.station.board
                 for widget in _values(desk):
-                    assert board.rect().adjusted(2, 2, -2, -2).contains(widget.geometry()), (
-                        size,
-                        station,
-                        _say(widget),
-                    )
+                    inside = board.rect().adjusted(2, 2, -2, -2).contains(widget.geometry())
+                    assert inside, (size, station, _say(widget))
                 for a, b in combinations(_values(desk), 2):
                     shared = a.geometry().adjusted(4, 4, -4, -4) & b.geometry().adjusted(4, 4, -4, -4)
                     assert shared.isEmpty(), (size, station, _say(a), _say(b))
@@ -70,7 +66,7 @@ def test_no_value_and_no_word_is_cut_off_or_lies_on_another(desk: Desk, job: str
                 boxes = [(box.toRect().adjusted(1, 5, -1, -5), label.says.template) for box, label, _ in board.words]
                 for (one, says), (other, also) in combinations(boxes, 2):
                     assert (one & other).isEmpty(), (size, station, says, also)
-            switches.units(desk.window.session)
+        switches.units(desk.window.session)
 
 
 @pytest.mark.parametrize("job", ["laying-knife", "secateurs-holster"])
