@@ -56,13 +56,11 @@ class Laced(Gapped):
 
     def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
         """Where the eyelets stand, and how wide they are."""
-        last = point(rows[1][-1])
+        first, last = point(rows[0][0]), point(rows[0][-1])
         return (
             *super().callouts(laid, rows),
-            Callout("piece.closed.in_mm", said("eyelets, in from the edge"), "length", self.in_mm, last, "right", "closures",
-                    on=laid.on_last),
-            Callout("piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, last, "right", seldom=True,
-                    on=laid.on_last),
+            Callout("piece.closed.in_mm", said("eyelets, in from the edge"), "length", self.in_mm, first, "left", "closures"),
+            Callout("piece.closed.hole_mm", said("holes, wide"), "length", self.hole_mm, last, "left", seldom=True),
         )  # fmt: skip
 
     def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:
