@@ -102,6 +102,19 @@ def test_the_energy_never_rises_and_what_turns_too_sharply_is_said() -> None:
     assert flat.folded or flat.most.max() > 0.5
 
 
+def test_what_did_not_settle_is_said_and_what_lies_flat_at_once_has(monkeypatch: pytest.MonkeyPatch) -> None:
+    calf = limb((0, 230), (70, 270), (150, 360), (230, 380), (300, 345), ratio=0.9)
+    points = surface(calf, 0, 300, 0, np.pi).points
+    assert flatten(points).settled
+    for still in (cone(180, 260, 220), cone(200, 200, 220), cone(180, 260, 220, ratio=0.85, straight=True)):
+        assert flatten(still).settled
+        assert not flatten(still).folded
+    monkeypatch.setattr("vow_line.core.draft.settle.MOST_ROUNDS", 2)
+    short = flatten(points)
+    assert not short.settled
+    assert short.folded
+
+
 def test_a_finer_mesh_gives_the_same_outline() -> None:
     calf = limb((0, 230), (70, 270), (150, 360), (230, 380), (300, 345), ratio=0.9)
     coarse, fine = (flatten(surface(calf, 0, 300, 0, np.pi, steps).points).points for steps in ((24, 14), (120, 70)))

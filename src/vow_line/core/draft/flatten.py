@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..curve import Line, Values, frozen
 from .mesh import mesh_of
-from .settle import MOST_ROUNDS, Complex, Energy, settled
+from .settle import Complex, Energy, settled
 from .stretch import held_to
 
 SETTLED = 1e-8  # it is settled when the energy falls by less than this share of itself
@@ -20,9 +20,10 @@ HELD = 1e3  # two points are held together by so much, where edges weigh about 1
 class Flat:
     """A surface laid flat: its points `(n + 1, m + 1, 2)`, rows and columns as the surface's, its middle column upright, the
     first row at the top; its triangles `(k, 3)` by number of point; how much each must stretch, and how much shrink, to become
-    round again, `(k,)`; the energies it settled through. Where it is slit a column of points is there twice, the first of both
-    by its number in `doubled`; its sides part from one row on and before another. Where it is slit across, in from both its
-    edges, a row is there twice, the first of both `across`; they are one between two of its columns, `joined`.
+    round again, `(k,)`; the energies it went through, and whether it settled. Where it is slit a column of points is there
+    twice, the first of both by its number in `doubled`; its sides part from one row on and before another. Where it is slit
+    across, in from both its edges, a row is there twice, the first of both `across`; they are one between two of its columns,
+    `joined`.
     """
 
     points: Values
@@ -30,6 +31,7 @@ class Flat:
     most: Values
     least: Values
     energies: tuple[float, ...]
+    settled: bool
     doubled: tuple[int, ...] = ()
     slit: tuple[int, int] = (0, 0)
     across: int | None = None
@@ -45,7 +47,7 @@ class Flat:
     @property
     def astray(self) -> bool:
         """Whether it did not settle, or a triangle lies turned over."""
-        return len(self.energies) > MOST_ROUNDS or bool((self.least <= -1).any())
+        return not self.settled or bool((self.least <= -1).any())
 
     @property
     def areas_mm2(self) -> tuple[float, float]:
@@ -82,7 +84,7 @@ def flatten(
     down = points.transpose(1, 0, 2)[mesh.columns]
     rest = _flat_each(down.reshape(-1, 3), mesh.corners)
     energy = Energy(rest, mesh, 1.0 if weights is None else weights, HELD)
-    flat, energies = settled(energy, start, SETTLED)
+    flat, energies, still = settled(energy, start, SETTLED)
     if gives:
         flat = held_to(gives, energy, flat)
     flat[mesh.held] = flat[mesh.after] = (flat[mesh.held] + flat[mesh.after]) / 2
@@ -90,8 +92,8 @@ def flatten(
     most, least = _strains(z.T.ravel(), rest, mesh.corners)
     row, joined = (None, (0, 0)) if across is None else across
     return Flat(
-        np.stack([z.real, z.imag], axis=-1), mesh.triangles, most, least, tuple(energies), mesh.doubled, (first, end), row,
-        joined,
+        np.stack([z.real, z.imag], axis=-1), mesh.triangles, most, least, tuple(energies), still, mesh.doubled, (first, end),
+        row, joined,
     )  # fmt: skip
 
 

@@ -12,8 +12,7 @@ class Mesh:
     """How a surface is parted: its `columns`, one that is slit twice; its `triangles (k, 3)` by its points row by row.
 
     The rest numbers the points down one column after another, as there are fewer in a column than in a row, so that no edge
-    joins any whose numbers lie farther apart than `reach`: the same triangles' `corners (k, 3)`; their edges `(e, 2)`, and
-    which of them faces each corner, `facing (3 k,)`; the corners in the `order` of their points, and where each point's begin;
+    joins any whose numbers lie farther apart than `reach`: the same triangles' `corners (k, 3)`; how `many` points there are;
     points `held` to those `after` them.
     """
 
@@ -21,10 +20,7 @@ class Mesh:
     doubled: tuple[int, ...]
     triangles: NDArray[np.int64]
     corners: NDArray[np.int64]
-    edges: NDArray[np.int64]
-    facing: NDArray[np.int64]
-    order: NDArray[np.int64]
-    begins: NDArray[np.int64]
+    many: int
     held: NDArray[np.int64]
     after: NDArray[np.int64]
     reach: int
@@ -53,12 +49,7 @@ def mesh_of(
     if across is not None:
         whole = np.arange(across[1][0], across[1][1] + 1) * rows + across[0]
         held, after = np.append(held, whole), np.append(after, whole + 1)
-    pairs = np.sort(corners[:, [[1, 2], [2, 0], [0, 1]]].reshape(-1, 2), axis=1)
-    edges, facing = np.unique(pairs, axis=0, return_inverse=True)
-    at = corners.ravel()
-    order = np.argsort(at, kind="stable")
-    begins = np.searchsorted(at[order], np.arange(rows * columns))
-    return Mesh(twice, doubled, by_rows, corners, edges, facing.ravel(), order, begins, held, after, rows + 1)
+    return Mesh(twice, doubled, by_rows, corners, rows * columns, held, after, rows + 1)
 
 
 def triangles(rows: int, columns: int) -> NDArray[np.int64]:

@@ -71,7 +71,7 @@ class Energy:
         """What each pair of parts of a triangle's corners `(k, 21)` adds up to, as a band below the diagonal: `(2 n, 2 reach +
         2)`, a column after another.
         """
-        n, wide = 2 * len(self.mesh.begins), 2 * self.mesh.reach + 2
+        n, wide = 2 * self.mesh.many, 2 * self.mesh.reach + 2
         return np.asarray(np.bincount(_places(self.mesh)[1], each.ravel(), n * wide), float).reshape(n, wide)
 
     def stretch(self, z: Complex) -> float:
@@ -157,8 +157,10 @@ def _places(mesh: Mesh) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     return parts.ravel(), at.ravel()
 
 
-def settled(energy: Energy, z: Complex, share: float) -> tuple[Complex, list[float]]:
-    """The points where the energy falls by less than so great a share of itself, and the energies on the way there."""
+def settled(energy: Energy, z: Complex, share: float) -> tuple[Complex, list[float], bool]:
+    """The points where the energy falls by less than so great a share of itself, the energies on the way there, and whether it
+    came there.
+    """
     from scipy.linalg.lapack import dpbtrf, dpbtrs  # where it is first asked for: it takes its time to come
 
     energies, fell = [energy.of(z)], 1.0
@@ -172,19 +174,20 @@ def settled(energy: Energy, z: Complex, share: float) -> tuple[Complex, list[flo
             taken, wrong = dpbtrf(curvature, lower=1, overwrite_ab=1)
             if wrong:  # slivers: it stays as it is
                 break
-        way, _ = dpbtrs(taken, -energy.slopes(z), lower=1, overwrite_b=1)
+        slopes = energy.slopes(z)
+        way, _ = dpbtrs(taken, -slopes, lower=1, overwrite_b=1)
         step, on, now = 1.0, way.view(complex), energies[-1]
+        little = max(share * now, lost)
         while (there := energy.of(z + step * on)) > now and step > LEAST_STEP:
             step /= 2
         if there <= now:
             z = z + step * on
             energies.append(there)
-            fell = (now - there) / now if step == 1 and now else 1.0
-        elif fresh:
-            break
+            if now - there <= little:
+                return z, energies, True
+            fell = (now - there) / now if step == 1 else 1.0
+        elif fresh:  # it should fall by half of what it does along its slope
+            return z, energies, bool(-(slopes @ way) / 2 <= little)
         else:
             fell = 1.0
-            continue
-        if now - there <= max(share * now, lost):
-            break
-    return z, energies
+    return z, energies, False

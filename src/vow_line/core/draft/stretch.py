@@ -16,9 +16,9 @@ def held_to(gives: float, energy: Energy, z: Complex) -> Complex:
         return z
     while True:
         limited = energy.limited(Limit(1 / (1 + gives), weighs))
-        z, _ = settled(limited, z, NEARLY)
+        z = settled(limited, z, NEARLY)[0]
         if limited.stretch(z) <= WITHIN * gives or weighs >= MOST_TIMES:
-            z, _ = settled(limited, z, SETTLED)
+            z = settled(limited, z, SETTLED)[0]
             if limited.stretch(z) <= WITHIN * gives or weighs >= MOST_TIMES:
                 return z
         weighs *= MORE_TIMES
