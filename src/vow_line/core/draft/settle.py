@@ -174,20 +174,18 @@ def settled(energy: Energy, z: Complex, share: float) -> tuple[Complex, list[flo
             taken, wrong = dpbtrf(curvature, lower=1, overwrite_ab=1)
             if wrong:  # slivers: it stays as it is
                 break
-        slopes = energy.slopes(z)
-        way, _ = dpbtrs(taken, -slopes, lower=1, overwrite_b=1)
+        way, _ = dpbtrs(taken, -energy.slopes(z), lower=1, overwrite_b=1)
         step, on, now = 1.0, way.view(complex), energies[-1]
-        little = max(share * now, lost)
         while (there := energy.of(z + step * on)) > now and step > LEAST_STEP:
             step /= 2
         if there <= now:
             z = z + step * on
             energies.append(there)
-            if now - there <= little:
+            if now - there <= max(share * now, lost):
                 return z, energies, True
             fell = (now - there) / now if step == 1 else 1.0
-        elif fresh:  # it should fall by half of what it does along its slope
-            return z, energies, bool(-(slopes @ way) / 2 <= little)
+        elif fresh:
+            break
         else:
             fell = 1.0
     return z, energies, False
