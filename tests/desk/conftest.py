@@ -6,10 +6,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QSettings, Qt
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QEvent, QPoint, QSettings, Qt, QTimer
+from PySide6.QtGui import QImage, QKeyEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from vow_line.desk.board.field import Field
 from vow_line.desk.look.ink import DAY, palette
@@ -48,6 +48,31 @@ class Desk:
         """Press a key where the focus is."""
         QTest.keyClick(self.focused() or self.window, key, modifier)
         QApplication.processEvents()
+
+    def hold_down(self, key: Qt.Key, times: int = 12, *, only_held: bool = False) -> None:
+        """Hold a key down where the focus is: what comes after the first press is sent on by the keyboard alone; or nothing but
+        that.
+        """
+        text = {Qt.Key.Key_Space: " ", Qt.Key.Key_Return: "\r"}.get(key, "")
+        for k in range(times):
+            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+                event = QKeyEvent(kind, key, Qt.KeyboardModifier.NoModifier, text, k > 0 or only_held)
+                QApplication.sendEvent(self.focused() or self.window, event)
+        QApplication.processEvents()
+
+    def answer(self, says: str) -> list[str]:
+        """Press this answer of the question that will be asked next; gives what it asked, when it has been."""
+        asked: list[str] = []
+
+        def press() -> None:
+            box = QApplication.activeModalWidget()
+            if not isinstance(box, QMessageBox):
+                return
+            asked.append(box.text())
+            next(b for b in box.buttons() if b.text() == says).click()
+
+        QTimer.singleShot(0, press)
+        return asked
 
     def write(self, text: str) -> None:
         """Type characters into whatever has the focus."""
@@ -129,6 +154,9 @@ def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
 
     yield make
     for outer in windows:
+        if isinstance(outer.desk, DeskWidget):
+            outer.desk.session.may_leave = lambda _: True
+            outer.desk.pages.leave_untaken()
         outer.close()
         outer.deleteLater()
     app.processEvents()

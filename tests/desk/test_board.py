@@ -300,7 +300,7 @@ def test_what_is_lit_and_a_handle_that_moves_are_painted_where_they_are_and_were
     stands()
 
 
-def test_words_keep_clear_of_what_stands_there() -> None:
+def test_words_keep_clear_of_what_stands_there(qapp: object) -> None:
     label, to_px = Label(said("a name"), (50.0, 100.0)), QTransform()
     free = placed([label], to_px, Units(), LARGE, 0.0, 200.0)[0][0]
     stands = free.adjusted(-10, 0, 10, 0)

@@ -1,5 +1,6 @@
 """The desk's parts on their own: the store, the autosave, the rows, the first paint."""
 
+import os
 from datetime import datetime
 from pathlib import Path
 
@@ -24,11 +25,11 @@ from vow_line.desk.actions import switches
 from vow_line.desk.lists.rows import Row, RowList
 from vow_line.desk.look.ink import BOLD, DAY, type_
 from vow_line.desk.pages import begin
-from vow_line.desk.session.autosave import Autosave
+from vow_line.desk.session.autosave import Autosave, digest
 from vow_line.desk.session.store import Store
 from vow_line.desk.start import Places, application, make_window
 from vow_line.files import formats
-from vow_line.files.job_json import read_job, write_job
+from vow_line.files.job_json import dump, read_job, write_job
 
 NOON = datetime(2027, 1, 5, 12)
 
@@ -75,18 +76,59 @@ def test_what_is_not_saved_is_kept_and_dropped_by_file(qapp: object, tmp_path: P
     kept = Autosave(tmp_path / "unsaved")
     one, other = tmp_path / "one.vow.json", tmp_path / "two.vow.json"
     job: Job = plain_job(margin_mm=4.4)
-    kept.keep(one, job)
-    assert kept.recover(one) == job
-    assert kept.recover(other) is None
+    assert kept.take(one)
+    kept.keep(one, job, "abc")
+    [work] = kept.works(one)
+    assert (work.job, work.grew_from) == (job, "abc")
+    assert kept.works(other) == ()
     kept.drop(one)
-    assert Autosave(tmp_path / "unsaved").recover(one) is None
+    assert Autosave(tmp_path / "unsaved").works(one) == ()
+
+
+def test_no_two_hands_keep_their_work_in_one_place(qapp: object, tmp_path: Path) -> None:
+    """Twelve windows, some of them gone in between, each with work of its own on one file: all of it stays, as it was kept."""
+    one, jobs, windows = tmp_path / "one.vow.json", [], []
+    for n in range(12):
+        windows.append(Autosave(tmp_path / "unsaved"))
+        assert windows[-1].take(one) is (n == 0 or n % 3 == 0)
+        jobs.append(plain_job(margin_mm=3.0 + n / 10))
+        windows[-1].keep(one, jobs[-1], f"{n}")
+        if n % 3 == 2:
+            for gone in windows:
+                gone.settle()
+                gone.let_go()
+    for looking in (Autosave(tmp_path / "unsaved"), *windows):
+        assert {(w.grew_from, w.job.piece.margin_mm) for w in looking.works(one)} == {
+            (f"{n}", job.piece.margin_mm) for n, job in enumerate(jobs)
+        }, "looking at it takes nothing away"
+    last = Autosave(tmp_path / "unsaved")
+    last.take(one)
+    last.adopt(last.works(one)[0])
+    last.keep(one, plain_job(margin_mm=9.0), "new")
+    assert len(last.works(one)) == 12, "what is gone on with is written over, nothing else"
+    (tmp_path / "unsaved" / last.works(one)[0].place.name).write_text("{ half")
+    assert [w.job is None for w in last.works(one)].count(True) == 1, "what is damaged is there, and says so"
+
+
+def test_what_an_older_program_kept_is_still_work(qapp: object, tmp_path: Path) -> None:
+    one, kept = tmp_path / "one.vow.json", Autosave(tmp_path / "unsaved")
+    kept.take(one)
+    kept.keep(one, plain_job(), "x")
+    [work] = kept.works(one)
+    work.place.write_bytes(dump(plain_job(margin_mm=4.4)))
+    write_job(plain_job(), one)
+    [work] = kept.works(one)
+    assert work.job == plain_job(margin_mm=4.4)
+    for seconds, belongs in ((-5, True), (5, False)):
+        os.utime(one, (work.at.timestamp() + seconds,) * 2)
+        assert work.belongs(one, digest(one)) is belongs, "only where the file is not newer"
 
 
 def test_an_autosave_that_cannot_be_written_is_said(qapp: object, tmp_path: Path, qtbot: QtBot) -> None:
     (tmp_path / "in the way").write_text("")
     kept = Autosave(tmp_path / "in the way" / "unsaved")
     with qtbot.waitSignal(kept.failed) as told:
-        kept.keep(tmp_path / "one.vow.json", plain_job())
+        kept.keep(tmp_path / "one.vow.json", plain_job(), "")
     assert "could not be kept beside" in str((told.args or [""])[0])
 
 
@@ -352,7 +394,9 @@ def test_a_file_that_changed_elsewhere_is_not_written_over_in_silence(desk: Desk
     assert "changed elsewhere" in desk.window.notice.text()
     assert read_job(path) == other
     assert session.unsaved
-    assert session.save(), "said once, it is the maker's own wish"
+    assert not session.save(), "however often"
+    assert read_job(path) == other
+    assert session.save(over=True)
     assert read_job(path).whose == "this window"
     session.do("x", lambda j: change(j, "whose", "again"))
     assert session.save(), "what it wrote itself is no change elsewhere"

@@ -65,6 +65,8 @@ def test_a_knife_from_nothing_to_a_vow_is_numbers_and_enter(desk: Desk) -> None:
         assert session.station == station
         assert not session.plan.holds, [f.code for f in session.plan.holds]
         desk.key(ENTER)
+    assert session.job.vowed is None, "Enter reads on, and vows nothing"
+    desk.key(ENTER, Qt.KeyboardModifier.ControlModifier)
     assert session.job.vowed is not None
 
 

@@ -32,6 +32,7 @@ from vow_line.resources.demo import demo_jobs
 UNITS = {
     "Ctrl",
     "Shift",
+    "Return",
     "Ins",
     "Del",
     "mm",

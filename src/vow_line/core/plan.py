@@ -392,6 +392,11 @@ class Plan:
         """Holds neither mended nor accepted."""
         return tuple(f for f in self.findings if f.level == "hold" and self.accepted(f) is None)
 
+    @property
+    def ready(self) -> bool:
+        """Whether nothing stands in the way of the vow."""
+        return self.job.vowed is None and not self.holds and self.whole is not None
+
     def accepted(self, finding: Finding) -> str | None:
         """The reason for which the finding was accepted, if it was."""
         at = whose(self.job, finding.at)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from ...core.drawing import Handle
 from ...core.texts import tell
+from ..hands import only_held
 from .run import WithRun
 from .values import Enter
 
@@ -163,6 +164,8 @@ class Board(WithRun):
         super().leaveEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if only_held(event):
+            return
         move = {
             Qt.Key.Key_Left: (30, 0), Qt.Key.Key_Right: (-30, 0), Qt.Key.Key_Up: (0, 30), Qt.Key.Key_Down: (0, -30),
         }.get(Qt.Key(event.key()))  # fmt: skip

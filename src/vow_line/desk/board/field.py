@@ -11,6 +11,7 @@ from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, write
 from ...core.texts import tell
 from ...core.typed import read
+from ..hands import only_held
 from ..look.ink import BOLD, SEMI, type_
 
 LARGE, COMPACT = 18, 15
@@ -139,6 +140,15 @@ class Field(QLineEdit):
         self.selectAll()
         return True
 
+    def settled(self) -> bool:
+        """Take what is half typed; false where it is refused."""
+        return self.text() == self._shown or self._take()
+
+    def give_up(self) -> None:
+        """Show the value as it stands, whatever was typed."""
+        self.setText(self._shown)
+        self._right()
+
     def put(self, value: float) -> bool:
         """Enter a value as if it had been typed; what refuses it is shown beside the field. False when refused."""
         try:
@@ -197,12 +207,13 @@ class Field(QLineEdit):
             self.deselect()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if only_held(event) and event.key() != Qt.Key.Key_Space:
+            return
         if event.key() == Qt.Key.Key_Escape:
             if self.text() == self._shown and not self.property("wrong"):
                 self.left.emit(self)
                 return
-            self.setText(self._shown)
-            self._right()
+            self.give_up()
             self.selectAll()
             return
         super().keyPressEvent(event)

@@ -60,6 +60,24 @@ class WithValues(Drawn):
         focused = self.window().focusWidget()
         return next((p for p, f in self._fields.items() if f is focused), "")
 
+    def untaken(self) -> str:
+        """Take what is half typed; gives what of it cannot be taken, and why."""
+        left = [f for f in self._fields.values() if not f.settled()]
+        return "\n".join(
+            tell(
+                "“{typed}” for {value} is not taken. {why}",
+                typed=f.text(),
+                value=f.accessibleName(),
+                why=f.wrong.text(),
+            )
+            for f in left
+        )
+
+    def give_up(self) -> None:
+        """Show what stands instead of what is half typed."""
+        for field in self._fields.values():
+            field.give_up()
+
     def _make_fields(self, job: Job) -> None:
         self._making = True  # a field that goes may give the focus to another before all of them are there
         self._job = job

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOpti
 
 from ...core.quantity import Units
 from ...core.texts import said, tell
+from ..hands import only_held
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 KINDS = {"hold": said("Hold"), "look": said("Look"), "note": said("Note")}
@@ -179,6 +180,8 @@ class RowList(QListView):
             self._unfold(row)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if only_held(event):
+            return
         index = self.currentIndex()
         if index.isValid():
             row = self.rows[index.row()]

@@ -17,6 +17,7 @@ from ...core.quantity import Units
 from ...core.texts import heading, tell
 from ...resources.demo import demo_jobs, sample_of
 from ..board.painter import paint, paintable
+from ..hands import only_held
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 CARD = QSize(158, 150)
@@ -71,6 +72,8 @@ class PictureButton(QAbstractButton):
             painter.drawPolyline([corner, corner + QPointF(5, 6), corner + QPointF(15, -7)])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if only_held(event):
+            return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.click()
         elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):

@@ -253,6 +253,8 @@ class SewPage(QWidget):
         self.show_plan(self.plan, self.ink)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.isAutoRepeat():
+            return  # each press is a pass of the needle
         key = Qt.Key(event.key())
         if key in FORWARD:
             self.forward()

@@ -36,6 +36,7 @@ from ...core.plan import Plan
 from ...core.quantity import Units
 from ...core.texts import day, heading, said, tell
 from ..board import paint_made
+from ..hands import only_held
 from ..line import LINE, draw_knot
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
@@ -206,7 +207,7 @@ class ShelfPage(QWidget):
         (self.list if self.jobs else self.new).setFocus(Qt.FocusReason.OtherFocusReason)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.new.hasFocus():
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.new.hasFocus() and not only_held(event):
             self.new.click()
         else:
             super().keyPressEvent(event)
@@ -251,6 +252,8 @@ class ShelfPage(QWidget):
         if event.type() in (QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.Wheel):
             self._fresh = False
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if only_held(event):
+                return event.key() != Qt.Key.Key_Space or of is not self.seek
             if (
                 of is self.list
                 and event.text().isalnum()

@@ -182,6 +182,11 @@ class StationPage(QWidget):
             self.noted.emit(self.showing.title.template, self.note.text())
             self.note.clear()
 
+    def untaken(self) -> str:
+        """Take what is half typed on the board or as a note; gives what of it could not be taken."""
+        self._note()
+        return self.board.untaken()
+
     def _show_scene(self) -> None:
         """Show the scene; one that is shaped by its room again, where it turns out that that is another."""
         if self.plan is None or self.showing is None:

@@ -1,7 +1,7 @@
 """The vow: the plan read back, holds first; mended or accepted with a reason; then vowed as a numbered revision."""
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.plan import Plan
@@ -108,6 +108,8 @@ class VowPage(QWidget):
                 else tell("Nothing stands in the way. After the vow the leather is real.")
             )  # fmt: skip
             self.vow_button.setText(tell("Vow this plan, as revision {n}", n=len(plan.job.vows) + 1))
+        if self.vow_button.hasFocus() and (vowed or not self.vow_button.isEnabled()):
+            self.take_the_hand()  # what it does now is another thing
         self.picture.show_made(plan.made, ink, tell("What you will hold is drawn here when the readings are in."))
         self._enable()
         self.update()
@@ -124,7 +126,7 @@ class VowPage(QWidget):
         open_hold = row is not None and row.kind == "hold" and not row.accepted and plan.job.vowed is None
         self.reason.setEnabled(open_hold)
         self.accept_button.setEnabled(open_hold and bool(self.reason.text().strip()))
-        self.vow_button.setEnabled(plan.job.vowed is not None or (not plan.holds and plan.whole is not None))
+        self.vow_button.setEnabled(plan.job.vowed is not None or plan.ready)
 
     def _accept(self) -> None:
         row = self._chosen()
@@ -134,6 +136,11 @@ class VowPage(QWidget):
             self.reason.clear()
             self.accepted.emit(code, at, reason)
 
+    def untaken(self) -> str:
+        """A reason that is written and does not stand with its hold yet."""
+        reason = self.reason.text().strip()
+        return tell("The reason “{reason}” stands with no hold yet.", reason=reason) if reason else ""
+
     def _press(self) -> None:
         if self.plan and self.plan.job.vowed:
             self.broken.emit()
@@ -141,15 +148,8 @@ class VowPage(QWidget):
             self.vowed.emit()
 
     def take_the_hand(self) -> None:
-        """Give the focus to what comes next: what stands in the way, or the vow."""
-        open_ = self.vow_button.isEnabled() and not (self.plan and self.plan.job.vowed)
-        (self.vow_button if open_ else self.findings).setFocus(Qt.FocusReason.OtherFocusReason)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.vow_button.hasFocus():
-            self.vow_button.click()
-        else:
-            super().keyPressEvent(event)
+        """Give the focus to what is to be read: an Enter too many, come from the station before, neither mends nor vows."""
+        self.reading.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -1,7 +1,12 @@
 """What is not saved yet, kept beside, so that neither a closed window nor a lost current loses it."""
 
 import hashlib
+import itertools
+import json
+from collections.abc import Iterator
 from contextlib import suppress
+from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QLockFile, QObject, Signal
@@ -9,18 +14,37 @@ from PySide6.QtCore import QLockFile, QObject, Signal
 from ...core.errors import VowLineError
 from ...core.job import Job
 from ...core.texts import tell
-from ...files.job_json import JOB_SUFFIX, dump, read_job
+from ...files.job_json import JOB_SUFFIX, dump, load, read_job
 from ...files.whole import write_whole
 from .worker import Tell, Worker
 
-MOST_WINDOWS = 9  # on one job at once
+
+@dataclass(frozen=True, eq=False)
+class Kept:
+    """Unsaved work: where it is kept, since when, the job, or why it cannot be read; and of its file the digest of what that
+    held when the work grew from it, where that is known.
+    """
+
+    place: Path
+    at: datetime
+    job: Job | None
+    grew_from: str = ""
+    wrong: str = ""
+
+    def belongs(self, path: Path, content: str) -> bool:
+        """Whether its file still holds what it grew from. Where that was not written down, whether it is newer."""
+        if self.job is None:
+            return False
+        if self.grew_from:
+            return self.grew_from == content
+        return path.exists() and self.at.timestamp() >= path.stat().st_mtime
 
 
 class Autosave(QObject):
     """Unsaved jobs in one folder, named after the files they belong to; written one after another, off the main thread.
 
-    A window that has a job open holds a place for it; another on the same job holds another, so that neither writes over what
-    the other keeps. `failed` says what could not be kept.
+    A window that has a job open holds a place for it where nothing is kept yet; another on the same job holds another, and
+    what is kept in a place is written over by nobody but who holds it. `failed` says what could not be kept.
     """
 
     failed = Signal(str)
@@ -36,15 +60,29 @@ class Autosave(QObject):
         self.let_go()
         with suppress(OSError):
             self.folder.mkdir(parents=True, exist_ok=True)
-        for number, place in enumerate(self._places(path)):
-            lock = QLockFile(str(place.with_suffix(".lock")))
-            lock.setStaleLockTime(0)  # a window may stay open for days; one that is gone is known by its process
+        alone = True
+        for place in self._places(path):
+            lock = _lock(place)
             if lock.tryLock(0):
+                if place.exists():
+                    lock.unlock()  # of a window that has gone
+                    continue
                 self._held = path, place, lock
-                return number == 0
+                return alone
             if lock.error() != QLockFile.LockError.LockFailedError:
                 return True  # nothing can be kept here, which is said when it is tried
-        return False
+            alone = False
+        return alone
+
+    def adopt(self, kept: Kept) -> None:
+        """Go on with work that was kept: from now on it is what is written over. Where another window has taken it up
+        meanwhile, nothing changes.
+        """
+        lock = _lock(kept.place)
+        if self._held is not None and lock.tryLock(0):
+            path, _, before = self._held
+            self._held = path, kept.place, lock
+            before.unlock()
 
     def let_go(self) -> None:
         """Hold no place any more."""
@@ -52,31 +90,23 @@ class Autosave(QObject):
             self._held[2].unlock()
             self._held = None
 
-    def _places(self, path: Path) -> list[Path]:
-        name = hashlib.sha256(str(path.resolve()).encode()).hexdigest()[:24]
-        return [self.folder / f"{name}{k}{JOB_SUFFIX}" for k in ("", *(f"-{n}" for n in range(2, MOST_WINDOWS + 1)))]
+    def _places(self, path: Path) -> Iterator[Path]:
+        name = hashlib.sha256(str(path.resolve()).encode(errors="surrogateescape")).hexdigest()[:24]
+        return (
+            self.folder / f"{name}{k}{JOB_SUFFIX}" for k in itertools.chain([""], (f"-{n}" for n in itertools.count(2)))
+        )
 
-    def _place(self, path: Path) -> Path:
-        """The place held for a file, or its first."""
-        return self._held[1] if self._held is not None and self._held[0] == path else self._places(path)[0]
+    def _place(self, path: Path) -> Path | None:
+        return self._held[1] if self._held is not None and self._held[0] == path else None
 
-    def _free(self, place: Path) -> bool:
-        """Whether no other window holds a place."""
-        if self._held is not None and self._held[1] == place:
-            return True
-        lock = QLockFile(str(place.with_suffix(".lock")))
-        lock.setStaleLockTime(0)
-        if not lock.tryLock(0):
-            return False
-        lock.unlock()
-        return True
-
-    def keep(self, path: Path, job: Job) -> None:
-        """Keep the job beside its file."""
+    def keep(self, path: Path, job: Job, grew_from: str) -> None:
+        """Keep the job beside its file, for which a place is held; `grew_from`: the digest of what the file held."""
         place = self._place(path)
 
         def write(_: Tell) -> None:
-            write_whole(place, dump(job))
+            target = place or next(p for p in self._places(path) if not p.exists())
+            head = json.dumps({"kept_for": str(path), "grew_from": grew_from})
+            write_whole(target, head[:-1].encode() + b', "job": ' + dump(job) + b"}\n")
 
         self._writer.start(tell("keeping what is not saved"), write, failed=self._failed)
 
@@ -86,24 +116,62 @@ class Autosave(QObject):
     def drop(self, path: Path) -> None:
         """The file has it now."""
         self.settle()
-        self._place(path).unlink(missing_ok=True)
+        place = self._place(path)
+        if place is not None:
+            place.unlink(missing_ok=True)
+
+    def throw_away(self, kept: Kept) -> None:
+        """This is kept elsewhere now."""
+        kept.place.unlink(missing_ok=True)
 
     def settle(self) -> None:
         """Wait until all is written."""
         self._writer.wait()
 
-    def recover(self, path: Path) -> Job | None:
-        """What was not saved to that file, if anything, the newest that no other window holds; what is in another's place comes
-        to the one held here.
-        """
+    def works(self, path: Path) -> tuple[Kept, ...]:
+        """What was not saved to that file and is in no other window's hands, the newest first; looking changes nothing."""
         self.settle()
-        there = [p for p in self._places(path) if p.exists() and self._free(p)]
-        for place in sorted(there, key=lambda p: p.stat().st_mtime, reverse=True):
-            try:
-                job = read_job(place)
-            except VowLineError:
-                continue
-            if place != self._place(path):
-                place.replace(self._place(path))
-            return job
+        first = next(self._places(path)).name.removesuffix(JOB_SUFFIX)
+        there = [p for p in self.folder.glob(f"{first}*{JOB_SUFFIX}") if self._free(p)]
+        return tuple(sorted((k for k in map(_read, there) if k is not None), key=lambda k: k.at, reverse=True))
+
+    def _free(self, place: Path) -> bool:
+        """Whether no other window holds a place."""
+        if self._held is not None and self._held[1] == place:
+            return True
+        lock = _lock(place)
+        if lock.tryLock(0):
+            lock.unlock()
+            return True
+        return lock.error() != QLockFile.LockError.LockFailedError
+
+
+def digest(path: Path) -> str:
+    """What a file holds now, as a digest; nothing where it cannot be read."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return ""
+
+
+def _lock(place: Path) -> QLockFile:
+    lock = QLockFile(str(place.with_suffix(".lock")))
+    lock.setStaleLockTime(0)  # a window may stay open for days; one that is gone is known by its process
+    return lock
+
+
+def _read(place: Path) -> Kept | None:
+    """What is kept in a place; None where it has gone meanwhile."""
+    try:
+        content, at = place.read_bytes(), datetime.fromtimestamp(place.stat().st_mtime)
+    except OSError:
         return None
+    try:
+        data = json.loads(content)
+        if isinstance(data, dict) and "kept_for" in data:
+            return Kept(place, at, load(json.dumps(data["job"]).encode(), str(place)), str(data["grew_from"]))
+        return Kept(place, at, read_job(place))  # as it was kept at first
+    except VowLineError as error:
+        return Kept(place, at, None, wrong=str(error))
+    except (ValueError, LookupError, RecursionError):
+        return Kept(place, at, None, wrong=tell("{place} is damaged.", place=str(place)))

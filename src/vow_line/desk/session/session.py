@@ -1,6 +1,5 @@
 """A maker's session: the open job, its file, what is not saved, the workshop, the clock, where on the line one stands."""
 
-import hashlib
 import itertools
 from collections.abc import Callable
 from dataclasses import replace
@@ -16,21 +15,27 @@ from ...core.drawing import Callout
 from ...core.entry import enter
 from ...core.errors import VowLineError
 from ...core.finding import Finding, Station
-from ...core.job import Job, mend
+from ...core.job import Job, change, mend
 from ...core.measure import Taken
 from ...core.plan import Plan, plan
 from ...core.quantity import Units
-from ...core.texts import Said, said, tell
+from ...core.texts import Said, dated_on, said, tell
 from ...files.job_json import JOB_SUFFIX, file_name, read_job, write_job
 from ...files.whole import last_good
 from ...workshop import Workshop
 from . import fault_log
-from .autosave import Autosave
+from .autosave import Autosave, Kept, digest
 from .store import Store
 from .worker import Worker
 
-AUTOSAVE_MS = 250
+AUTOSAVE_MS = 250  # after the last edit
+LONGEST_MS = 750  # after the first that is not kept, however many follow: with its writing under a second
+CHANGED_ELSEWHERE = said("The file was changed elsewhere since. It is not written over: save this as another.")
 NOT_VOWED = said("The plan is not vowed yet. Read it back at the vow before anything is cut.")
+OTHER_WORK = said(
+    "Other unsaved work on it is kept, which does not follow from what the file holds now: File, lay kept work beside, makes "
+    "it a job of its own."
+)
 SEWN_UNVOWED = said("The plan is not vowed yet: what is sewn now would not be counted.")
 
 
@@ -61,12 +66,19 @@ class Session(QObject):
         self.station: Station | None = None
         self._store: Store | None = None
         self.taking = Taken()  # who reads, with what and over what, where that was said for all that follows
-        self._on_file: bytes | None = None
+        self._on_file = ""  # a digest of what its file held when it was read or saved
         self._damaged = False
+        self.beside: tuple[Kept, ...] = ()  # other work on the open job that no file has
+        # asked before the hand is taken elsewhere, and whether to another job
+        self.may_leave: Callable[[bool], bool] = lambda _: True
         self._autosaving = QTimer(self)
         self._autosaving.setSingleShot(True)
         self._autosaving.setInterval(AUTOSAVE_MS)
-        self._autosaving.timeout.connect(self.keep)
+        self._latest = QTimer(self)
+        self._latest.setSingleShot(True)
+        self._latest.setInterval(LONGEST_MS)
+        for timer in (self._autosaving, self._latest):
+            timer.timeout.connect(self.keep)
         autosave.failed.connect(self._not_kept)
         workshop.on_trouble = partial(self.say, wrong=True)
         self.worker.broke.connect(self._broke)
@@ -101,25 +113,31 @@ class Session(QObject):
         return self._store is not None and self._store.unsaved
 
     def open_file(self, path: Path) -> bool:
-        """Open a job file where it stands on its line. What was not saved last time is there again."""
+        """Open a job file where it stands on its line. What was not saved last time is there again, if it grew from what the
+        file holds; other work is said to be there.
+        """
+        if not self.may_leave(True):
+            return False
         self.keep()
-        alone = self.autosave.take(path)
-        unsaved = self.autosave.recover(path)
-        damaged = ""
+        content, damaged, read = digest(path), "", None
+        works = self.autosave.works(path)
         try:
-            on_file = read_job(path)
+            read = read_job(path)
         except VowLineError as error:
             damaged = str(error)
-            instead = _readable(last_good(path)) or unsaved
-            if instead is None:
-                if self.path is not None:
-                    self.autosave.take(self.path)
-                self.say(damaged, wrong=True)
-                return False
-            on_file = instead
+        ours = _ours(works, path, content, readable=read is not None)
+        unsaved = ours.job if ours else None
+        on_file = read or _readable(last_good(path)) or unsaved
+        if on_file is None:
+            self.say(damaged, wrong=True)
+            return False
+        alone = self.autosave.take(path)
+        if ours is not None:
+            self.autosave.adopt(ours)
+        self.beside = tuple(k for k in self.autosave.works(path) if ours is None or k.place != ours.place)
         self._store = Store(on_file, self)
         self.taking = Taken()
-        self.path, self._on_file, self._damaged = path, _content(path), bool(damaged)
+        self.path, self._on_file, self._damaged = path, content, bool(damaged)
         if unsaved is not None and unsaved != on_file:
             self._store.do(tell("work not saved last time"), lambda _: unsaved)
         self._store.changed.connect(self._changed)
@@ -135,7 +153,10 @@ class Session(QObject):
             )
             self.say(says, wrong=True)
         elif unsaved is not None and unsaved != on_file:
-            self.say(tell("Unsaved work on this job was kept, and is here again. Save it, or undo."))
+            again = said("Unsaved work on this job was kept, and is here again. Save it, or undo.")
+            self.say(said("{again} {more}", again=again, more=OTHER_WORK) if self.beside else again)
+        elif self.beside:
+            self.say(OTHER_WORK)
         elif not alone:
             says = said("This job is open in another window too. What is not saved here is kept apart from that.")
             self.say(says, wrong=True)
@@ -143,6 +164,16 @@ class Session(QObject):
 
     def begin_with(self, job: Job) -> bool:
         """Begin a job in a file of its own in the jobs folder."""
+        if not self.may_leave(True):
+            return False
+        path = self._write_new(job)
+        if path is None:
+            return False
+        self.begun.add(path)
+        return self.open_file(path)
+
+    def _write_new(self, job: Job) -> Path | None:
+        """Write a job into a file of its own in the jobs folder; what hinders it is said."""
         again = itertools.chain([""], (f"-{n}" for n in itertools.count(2)))
         names = (self.jobs_folder / f"{file_name(job.name)}{n}{JOB_SUFFIX}" for n in again)
         path = next(p for p in names if not p.exists())
@@ -150,29 +181,55 @@ class Session(QObject):
             write_job(job, path)
         except VowLineError as error:
             self.say(str(error), wrong=True)
-            return False
-        self.begun.add(path)
-        return self.open_file(path)
+            return None
+        return path
+
+    def lay_beside(self) -> None:
+        """Make a job of its own, on the shelf, of all work that was kept on the open one and does not follow from its file."""
+        laid = []
+        for kept in self.beside:
+            if kept.job is None:
+                continue
+            name = tell("{job}, kept {day}", job=kept.job.name, day=dated_on(kept.at))
+            path = self._write_new(change(kept.job, "name", name))
+            if path is None:
+                return
+            self.workshop.remember(path)
+            self.autosave.throw_away(kept)
+            laid.append(name)
+        self.beside = tuple(k for k in self.beside if k.job is None)
+        if self.path is not None:
+            self.workshop.remember(self.path)
+        if self.beside:
+            self.say(" ".join(k.wrong for k in self.beside), wrong=True)
+        else:
+            self.say(said("On the shelf now: {jobs}.", jobs=", ".join(laid)))
+        self.saved.emit()
 
     @property
     def new(self) -> bool:
         """Whether the job that is open was begun since the program was."""
         return self.path in self.begun
 
-    def leave(self) -> None:
-        """Have no job open; what is not saved is kept."""
+    def leave(self) -> bool:
+        """Have no job open; what is not saved is kept. False where the maker stays."""
+        if self.open and not self.may_leave(True):
+            return False
         self.keep()
         self.autosave.settle()
         self.autosave.let_go()
-        self._store, self.path, self.station = None, None, None
+        self._store, self.path, self.station, self.beside = None, None, None, ()
+        return True
 
     def on_shelf(self, path: Path) -> Plan:
         """The plan of a job on the shelf, as it would be opened. Raises UnreadableFile."""
-        return plan(self.autosave.recover(path) or read_job(path))
+        works = self.autosave.works(path)
+        ours = _ours(works, path, digest(path), readable=True)
+        return plan(ours.job if ours is not None and ours.job is not None else read_job(path))
 
     def go(self, station: Station) -> None:
         """Go to a station."""
-        if self.open:
+        if self.open and (self.station in (None, station) or self.may_leave(False)):
             self.station = station
             self.moved.emit()
 
@@ -271,22 +328,26 @@ class Session(QObject):
 
     def _changed(self, before: Plan, after: Plan) -> None:
         self._autosaving.start()
+        if not self._latest.isActive():
+            self._latest.start()
         self.changed.emit(before, after)
 
     # what is kept
 
-    def save(self, path: Path | None = None) -> bool:
-        """Save to the job's file, or to another that is its file from then on."""
+    @property
+    def changed_elsewhere(self) -> bool:
+        """Whether the file of the open job holds something else than when it was read or saved."""
+        return self.path is not None and digest(self.path) not in ("", self._on_file)
+
+    def save(self, path: Path | None = None, *, over: bool = False) -> bool:
+        """Save to the job's file, or to another that is its file from then on. What was changed elsewhere is written over only
+        where that was asked for.
+        """
         if self._store is None or self.path is None:
             return False
         to = path or self.path
-        there = _content(to) if to == self.path else None
-        if there not in (None, self._on_file):
-            self._on_file = there  # and is written over when it is saved again
-            self.say(
-                tell("The file was changed elsewhere since. Save again to write over it, or save this as another."),
-                wrong=True,
-            )
+        if to == self.path and self.changed_elsewhere and not over:
+            self.say(CHANGED_ELSEWHERE, wrong=True)
             return False
         try:
             if self._damaged and to == self.path and to.exists():
@@ -295,9 +356,9 @@ class Session(QObject):
         except (OSError, VowLineError) as error:
             self.say(str(error), wrong=True)
             return False
-        self._on_file, self._damaged = _content(to), False
+        self._on_file, self._damaged = digest(to), False
         self._store.saved = self.job
-        self._autosaving.stop()
+        self._rest()
         self.autosave.drop(self.path)
         if to != self.path:
             self.path = to
@@ -306,12 +367,25 @@ class Session(QObject):
         self.saved.emit()
         return True
 
+    def save_beside(self) -> bool:
+        """Save into a file of its own beside the job's, which is its file from then on."""
+        if self.path is None:
+            return False
+        stem = self.path.name.removesuffix(JOB_SUFFIX)
+        names = (self.path.with_name(f"{stem}-{n}{JOB_SUFFIX}") for n in itertools.count(2))
+        return self.save(next(p for p in names if not p.exists()))
+
+    def _rest(self) -> None:
+        self._autosaving.stop()
+        self._latest.stop()
+
     def keep(self) -> None:
         """Keep what is not saved."""
+        self._rest()
         if self._store is None or self.path is None:
             return
         if self.unsaved:
-            self.autosave.keep(self.path, self.job)
+            self.autosave.keep(self.path, self.job, self._on_file)
         else:
             self.autosave.drop(self.path)
 
@@ -323,7 +397,6 @@ class Session(QObject):
 
     def put_away(self) -> None:
         """Before the desk goes: keep what is not saved, stop what is under way."""
-        self._autosaving.stop()
         self.keep()
         self.worker.put_away()
         self.autosave.settle()
@@ -351,12 +424,9 @@ class Session(QObject):
         self.say(says, wrong=True)
 
 
-def _content(path: Path) -> bytes | None:
-    """What a file holds now, as a digest; None where it cannot be read."""
-    try:
-        return hashlib.sha256(path.read_bytes()).digest()
-    except OSError:
-        return None
+def _ours(works: tuple[Kept, ...], path: Path, content: str, *, readable: bool) -> Kept | None:
+    """The newest work that goes on from what the file holds; where that cannot be read, the newest at all."""
+    return next((k for k in works if k.job is not None and (k.belongs(path, content) or not readable)), None)
 
 
 def _readable(path: Path) -> Job | None:

@@ -3,12 +3,12 @@
 import gc
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout
 
 from ...core.plan import Plan
 from ...core.texts import day, heading, tell
 from ...core.work.making import CAUTIONS
+from ..dialogs.asking import choose
 from ..dialogs.keys import KeysDialog
 from ..instruments.caliper import CaliperLine
 from ..instruments.tracing import TracingBar
@@ -31,6 +31,7 @@ class Desk(Filling):
         super().__init__(window)
         self.window_, self.session = window, session
         session.setParent(self)
+        session.may_leave = self._may_leave
         self._build()
         self.actions_ = menus.build(self.window_, session, self.pages, self._commands())
         self._lining = QTimer(self)
@@ -181,9 +182,20 @@ class Desk(Filling):
         self.keys.open()
 
     def put_away(self) -> None:
-        """Before the window closes: take what is being typed, keep what is not saved, stop what is under way."""
-        focused = QGuiApplication.focusObject()
-        if isinstance(focused, QLineEdit):
-            focused.clearFocus()
+        """Before the window closes: keep what is not saved, stop what is under way."""
         self.session.put_away()
         gc.enable()
+
+    def may_close(self) -> bool:
+        """Take what is half typed, or ask about it; false where the maker stays."""
+        return self._may_leave(True)
+
+    def _may_leave(self, leaving: bool) -> bool:
+        untaken = self.pages.untaken(leaving)
+        if not untaken:
+            return True
+        says = tell("{untaken}\n\nLeave without it?", untaken=untaken)
+        if choose(self, tell("Half typed"), says, tell("Leave without it"), tell("Stay")) != 0:
+            return False
+        self.pages.leave_untaken()
+        return True

@@ -17,6 +17,10 @@ class Filling(QWidget):
     def settle(self) -> None:
         """Begin, once it lies in the window."""
 
+    def may_close(self) -> bool:
+        """Whether the window may close now."""
+        return True
+
     def put_away(self) -> None:
         """End, before the window closes."""
 
@@ -73,6 +77,9 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self.desk is not None:
+            if not self.desk.may_close():
+                event.ignore()
+                return
             self.desk.put_away()
         QSettings().setValue("window/geometry", self.saveGeometry())
         super().closeEvent(event)

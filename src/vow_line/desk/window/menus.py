@@ -21,7 +21,9 @@ from ..dialogs.lace import ask_lace
 from ..dialogs.names import ask_names
 from ..dialogs.piece import ask_leather, ask_piece
 from ..dialogs.printing import ask_print
+from ..dialogs.saving import save
 from ..dialogs.thread import ask_thread
+from ..dialogs.vow import ask_to_break
 from ..instruments.outline import take_from_file, take_section_from_file
 from ..line import LINE
 from ..session import Session
@@ -30,6 +32,10 @@ from .main_window import MainWindow
 from .pages import Pages
 
 LAID = ("lay", "quarter", "turn-right", "turn-left", "turn-over")
+REPEATED = {
+    "in", "out", "section-on", "section-back", "turn-on", "turn-back", "turn-right", "turn-left", "strike", "strike-back",
+}  # fmt: skip
+"""What goes on while its key is held down: it only looks, or moves a little."""
 TURN_RAD = 0.2  # what is wrapped again turns by so much at a press
 WITHOUT_A_JOB = {
     "shelf", "new", "open", "quit", "ink", "larger", "sounds", "asks", "practise", "lace", "forget-kept", "keys", "cautions",
@@ -67,7 +73,7 @@ AT: dict[str, tuple[str, ...]] = {
     "stitch": ("turn-to", "seam", "strike", "strike-back", "keep-tool", "forget-kept"),
     "thread": ("seam", "thread", "lace", "keep-thread", "forget-kept"),
     "layout": ("leather", "print", "export"),
-    "vow": ("print", "export", "break"),
+    "vow": ("vow", "print", "export", "break"),
     "cut": ("step", "print", "bench"),
     "form": ("step", "bench"),
     "sew": ("seam", "practise", "step"),
@@ -95,6 +101,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
 
     def add(menu: QMenu, name: str, text: str, do: Callable[[], object], keys: Any = None) -> QAction:
         action = QAction(text, window)
+        action.setAutoRepeat(name in REPEATED)
         action.triggered.connect(lambda _=False: do())
         if keys is not None:
             action.setShortcut(QKeySequence(keys))
@@ -107,8 +114,9 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(file, "shelf", tell("The shelf"), pages.show_shelf, "Ctrl+Home")
     add(file, "new", tell("Begin something new…"), pages.ask_to_begin, key.New)
     add(file, "open", tell("Fetch a job file…"), partial(job_files.fetch, session, window), key.Open)
-    add(file, "save", tell("Save"), session.save, key.Save)
+    add(file, "save", tell("Save"), partial(save, session, window), key.Save)
     add(file, "save-as", tell("Save as…"), partial(job_files.save_as, session, window), key.SaveAs)
+    add(file, "lay-beside", tell("Lay kept work beside"), session.lay_beside)
     add(file, "forget", tell("Take this job off the shelf"), pages.forget_chosen, "Ctrl+Backspace")
     file.addSeparator()
     add(file, "print", tell("Print the patterns…"), partial(ask_print, session, window), key.Print)
@@ -131,7 +139,8 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     add(edit, "piece", tell("More of this piece…"), partial(ask_piece, session, window), "Ctrl+Shift+B")
     add(edit, "leather", tell("More of the leather…"), partial(ask_leather, session, window), "Ctrl+Shift+L")
     edit.addSeparator()
-    add(edit, "break", tell("Break the vow"), session.break_vow)
+    add(edit, "vow", tell("Vow this plan"), session.vow, "Ctrl+Return")
+    add(edit, "break", tell("Break the vow…"), partial(ask_to_break, session, window))
     panel = edit.addMenu(tell("Lay this panel another way"))
     actions["lay"] = panel.menuAction()
     for id, says, by_deg, keys in (
@@ -259,6 +268,8 @@ def enable(actions: dict[str, QAction], session: Session, on_shelf: bool) -> Non
         actions["plain"].setEnabled(bool(job.ornaments))
         for name in ("turn-to", "one-fewer"):
             actions[name].setEnabled(bool(job.others))
+    actions["vow"].setEnabled(session.open and session.station == "vow" and session.plan.ready)
+    actions["lay-beside"].setEnabled(bool(session.beside))
     actions["break"].setEnabled(session.open and session.job.vowed is not None)
     actions["close-record"].setEnabled(session.open and bool(session.job.vowed) and not session.job.record.closed)
 

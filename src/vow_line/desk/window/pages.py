@@ -19,6 +19,7 @@ from ..actions.record import learned_slack
 from ..dialogs.sewing import ask_stitch, measure_thread
 from ..dialogs.step import ask_step
 from ..dialogs.taken import ask_taken
+from ..dialogs.vow import ask_to_break
 from ..line import LINE
 from ..lists.rows import Row
 from ..look.ink import DAY, Ink
@@ -69,7 +70,7 @@ class Pages(QStackedWidget):
             lambda about, says: session.do(tell("write a note"), lambda j: steps.write_note(j, about=about, says=says))
         )
         self.vow.vowed.connect(session.vow)
-        self.vow.broken.connect(session.break_vow)
+        self.vow.broken.connect(partial(ask_to_break, session, self))
         self.vow.accepted.connect(
             lambda code, at, why: session.do(
                 tell("accept a hold"), lambda j: steps.accept(j, code=code, at=at, reason=why)
@@ -110,7 +111,8 @@ class Pages(QStackedWidget):
 
     def show_shelf(self) -> None:
         """Show the shelf, the jobs read one after another once it is painted."""
-        self.session.leave()
+        if not self.session.leave():
+            return
         self.setCurrentWidget(self.shelf)
         self.shelf.show_jobs([OnShelf(p) for p in self.session.workshop.jobs()], self.ink)
         self.turned.emit(False)
@@ -142,7 +144,8 @@ class Pages(QStackedWidget):
 
     def ask_to_begin(self) -> None:
         """Ask what a new job is for, and begin it in the jobs folder."""
-        self.session.leave()
+        if not self.session.leave():
+            return
         self.setCurrentWidget(self.begin)
         self.begin.ask(self.ink)
         self.turned.emit(False)
@@ -199,6 +202,19 @@ class Pages(QStackedWidget):
         station = self.session.station
         if station in names[: names.index("vow")]:
             self.session.go(names[names.index(station) + 1])
+
+    def untaken(self, leaving: bool) -> str:
+        """Take what is half typed on the page, and say what of it could not be taken; with `leaving` what waits for something
+        else, too.
+        """
+        if self.currentWidget() is self.station:
+            return self.station.untaken()
+        return self.vow.untaken() if leaving and self.currentWidget() is self.vow else ""
+
+    def leave_untaken(self) -> None:
+        """Give up what is half typed."""
+        self.station.board.give_up()
+        self.vow.reason.clear()
 
     # what a page asks for
 
