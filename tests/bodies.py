@@ -87,19 +87,31 @@ def knife(rng: Rng, *, guard: bool | None = None, edges: str = "one") -> Knife:
     )  # fmt: skip
 
 
-def tool(rng: Rng) -> Tool:
-    """A hatchet or a hook: a flat shape with an edge along one side, bowed a little, thicker toward the back."""
+def edged(rng: Rng, beak: bool) -> tuple[Line, Line]:
+    """A flat tool's outline and, along its lower side, its edge `(n, 2)`: bowed a little; with a beak it turns down at the end,
+    round a hollow.
+    """
     long, deep = rng.uniform(90, 260), rng.uniform(55, 120)
     bow = rng.uniform(-0.06, 0.1) * long
     s = np.linspace(0, 1, 25)
     edge = np.column_stack([s * long, deep + bow * 4 * s * (1 - s)])
+    if beak:
+        down = rng.uniform(0.15, 0.4) * deep
+        edge[:, 1] += down * np.clip((s - 0.6) / 0.4, 0, 1) ** 2
     back = np.array(
         [[long * rng.uniform(0.9, 1.0), 0.1 * deep], [long * 0.55, 0.0], [0.0, rng.uniform(0, 0.15) * deep]]
     )
-    outline = tuple((round(float(x), 1), round(float(y), 1)) for x, y in np.concatenate([edge, back]))
+    return np.concatenate([edge, back]), edge
+
+
+def tool(rng: Rng, beak: bool | None = None, ends: bool | None = None) -> Tool:
+    """A hatchet or a hook with its edge along the lower side, thicker toward the back; its ends told in either order."""
+    ring, edge = edged(rng, bool(rng.integers(2)) if beak is None else beak)
+    outline = tuple((round(float(x), 1), round(float(y), 1)) for x, y in ring)
+    first, last = (outline[0], outline[len(edge) - 1])[:: 1 if (bool(rng.integers(2)) if ends is None else ends) else -1]
     thick = np.sort(rng.uniform(1.0, 8.0, 4))
     return Tool(
-        outline=outline, edge_from=outline[0], edge_to=outline[24],
+        outline=outline, edge_from=first, edge_to=last,
         depths=tuple(Depth(at_mm=a, thick=read(t)) for a, t in zip((3, 12, 30, 50), thick, strict=True)),
     )  # fmt: skip
 

@@ -8,7 +8,7 @@ import shapely
 from pydantic import Field, field_validator
 from shapely.geometry import Polygon
 
-from ...curve import Line, arc_length, frozen, smooth_through
+from ...curve import Line, angle_between, arc_length, frozen, smooth_through, walk
 from ...drawing import Callout, Handle, Label, Mark
 from ...finding import Finding, Mend
 from ...frozen import Frozen
@@ -34,6 +34,8 @@ from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, drag
 DEPTHS = 60
 WIDTHS = 120  # places along a tool at which it is looked at for a handle
 HANDLE_TIMES = 1.6  # what is so many times narrower than the rest is its handle (from memory)
+SEEN_TIMES = 1.5  # an edge is seen where the other side bends so many times as much in all (from memory)
+BEND_MM = 6.0
 NEAR_MM = 4.0  # an outline pointed at so near is meant
 BLANK = (
     (40.0, 0.0),
@@ -57,8 +59,8 @@ class Depth(Frozen):
 
 
 class Tool(Thing):
-    """An outline, traced or read from a file, with the cutting edge from `edge_from` to `edge_to` along it as the drawing
-    turns right; the thickness at depths in from the edge; one length across it, measured to check the outline by.
+    """An outline, traced or read from a file, with the cutting edge between `edge_from` and `edge_to`, whichever comes first, on
+    the side that is seen to be one or that `edge_by` lies on; the thickness at depths in from the edge; one length across it, measured to check the outline by.
     """
 
     body: Literal["tool"] = "tool"
@@ -67,6 +69,7 @@ class Tool(Thing):
     drawn_with: DrawnWith = "nothing"
     edge_from: Point
     edge_to: Point
+    edge_by: Point | None = None
     across: Reading = Reading()
     depths: Annotated[tuple[Depth, ...], Field(min_length=1, max_length=40)]
 
@@ -100,13 +103,15 @@ class Tool(Thing):
             end = np.array([begins, across(ring, begins)[1]])
             right, left = (end, left) if beyond else (right, end)
         ends = [(round(float(p[0]), 3), round(float(p[1]), 3)) for p in (right, left)]
-        return ("outline", points), ("edge_from", ends[0]), ("edge_to", ends[1]), ("drawn_with", drawn_with)
+        found: tuple[tuple[str, Any], ...] = (("outline", points), ("edge_from", ends[0]), ("edge_to", ends[1]))
+        return *found, ("edge_by", None), ("drawn_with", drawn_with)
 
     def handles(self) -> tuple[Handle, ...]:
         """The ends of its edge, and the points of its outline."""
         ends = (
-            Handle("thing.edge_from", said("where the edge begins"), self.edge_from),
-            Handle("thing.edge_to", said("where the edge ends"), self.edge_to),
+            Handle("thing.edge_from", said("one end of the edge"), self.edge_from),
+            Handle("thing.edge_to", said("the other end of the edge"), self.edge_to),
+            *((Handle("thing.edge_by", said("a place on the edge"), self.edge_by),) if self.edge_by else ()),
         )
         return ends + tuple(
             Handle(f"thing.outline.{i}", said("point {n} of the outline", n=i + 1), p)
@@ -181,7 +186,7 @@ class Tool(Thing):
         elif read:
             spread = max(r.spread_mm for r in [*(d.thick for d in read), self.across])
             body = self._body(ring, read, spread)
-            findings += self._checked(ring)
+            findings += self._checked(ring) + self._sided(ring)
         return Measured(
             body, self._marks(ring, body), self._callouts(ring), partial(self._reckonings, ring, body), findings
         )
@@ -196,10 +201,30 @@ class Tool(Thing):
             return None
         return turned_right(shapely.get_coordinates(own.exterior)[:-1])
 
+    def _edge_of(self, ring: Line) -> tuple[float, float, tuple[Point, Point] | None]:
+        """Where on the outline the edge begins and how long it runs, turning right; and where that is not told and cannot be
+        seen, the middles of the two sides it may be.
+        """
+        one, other = sorted(place_on(ring, p) for p in (self.edge_from, self.edge_to))
+        around = float(arc_length(closed(ring))[-1])
+        runs = [(one, other - one), (other, around - (other - one))]
+        if self.edge_by is not None:
+            by = place_on(ring, self.edge_by)
+            return *next((r for r in runs if (by - r[0]) % around <= r[1]), runs[0]), None
+        bends = [_bends(ring, *run) for run in runs]
+        best = int(np.argmin(bends))
+        if max(bends) >= SEEN_TIMES * min(bends):
+            return *runs[best], None
+        return *runs[best], self._middles(ring)
+
+    def _middles(self, ring: Line) -> tuple[Point, Point]:
+        """The middles of the two sides that lie between the ends of the edge."""
+        one, other = sorted(place_on(ring, p) for p in (self.edge_from, self.edge_to))
+        around = float(arc_length(closed(ring))[-1])
+        return walk_round(ring, (one + other) / 2), walk_round(ring, (one + other + around) / 2)
+
     def _body(self, ring: Line, read: list[Depth], spread: float) -> ToolBody:
-        start = place_on(ring, self.edge_from)
-        around = float(arc_length(np.vstack([ring, ring[:1]]))[-1])
-        run = (place_on(ring, self.edge_to) - start) % around
+        start, run, _ = self._edge_of(ring)
         at, thick = np.array([d.at_mm for d in read]), np.array([d.thick.mean_mm for d in read])
         if at[0] > 1e-6:  # an edge is sharp
             at, thick = np.append(0.0, at), np.append(0.0, thick)
@@ -208,6 +233,19 @@ class Tool(Thing):
             self.name, spread, frozen(ring), start, start + max(run, 1.0), frozen(stretch(ring, start, start + max(run, 1.0))),
             frozen(depth), frozen(smooth_through(at, thick)(depth)),
         )  # fmt: skip
+
+    def _sided(self, ring: Line) -> tuple[Finding, ...]:
+        """Which side of the outline is sharp, where that is not plain to see."""
+        *_, middles = self._edge_of(ring)
+        if middles is None:
+            return ()
+        names = _beside(*middles)
+        mends = [Mend(name, (("thing.edge_by", by),)) for name, by in zip(names, middles, strict=True)]
+        return (Finding(
+            "hold", "edge-side", "measure",
+            said("Between its two ends the edge may run along either side of this outline. Which one is sharp?"),
+            "thing.edge_from", mends[0], (mends[1],),
+        ),)  # fmt: skip
 
     def _checked(self, ring: Line) -> tuple[Finding, ...]:
         if not self.across.taken:
@@ -218,11 +256,12 @@ class Tool(Thing):
         by = told / drawn
         scaled = tuple((round(x * by, 3), round(y * by, 3)) for x, y in self.outline)
         ends = [(round(p[0] * by, 3), round(p[1] * by, 3)) for p in (self.edge_from, self.edge_to)]
+        sided = (("thing.edge_by", (round(self.edge_by[0] * by, 3), round(self.edge_by[1] * by, 3))),) if self.edge_by else ()
         return (Finding(
             "hold", "outline-off-scale", "measure",
             off_scale(said("The length across"), drawn, told), "thing.across.first",
-            Mend(said("scale the outline"), (("thing.outline", scaled), ("thing.edge_from", ends[0]), ("thing.edge_to",
-                                                                                                       ends[1]))),
+            Mend(said("scale the outline"),
+                 (("thing.outline", scaled), ("thing.edge_from", ends[0]), ("thing.edge_to", ends[1]), *sided)),
         ),)  # fmt: skip
 
     def _profile_at(self, ring: Line) -> tuple[float, float]:
@@ -258,12 +297,22 @@ class Tool(Thing):
                     (float(drawn[:, 0].min()), float(drawn[:, 1].mean())), "left", "outline",
                     tuple(DREW_WITH.values()), tuple(DREW_MM)),
         ]  # fmt: skip
+        if ring is not None:
+            callouts.append(self._sharp_along(ring, (float(drawn[:, 0].min()), float(drawn[:, 1].mean()))))
         callouts += [
             Callout(f"thing.depths.{i}.thick", said("thick"), "fine", None, (x + d.at_mm, y), "below", "edge-on",
                     beside=(f"thing.depths.{i}.at_mm", said("in")))
             for i, d in enumerate(self.depths)
         ]  # fmt: skip
         return tuple(callouts)
+
+    def _sharp_along(self, ring: Line, at: Point) -> Callout:
+        """The choice of the side that is sharp."""
+        start, run, _ = self._edge_of(ring)
+        middles = self._middles(ring)
+        around = float(arc_length(closed(ring))[-1])
+        there = next((m for m in middles if (place_on(ring, m) - start) % around <= run), middles[0])
+        return Callout("thing.edge_by", said("sharp along"), "count", there, at, "left", "cutting edge", _beside(*middles), middles)
 
     def labels(self) -> tuple[Label, ...]:
         """What is where on the drawing."""
@@ -287,6 +336,30 @@ class Tool(Thing):
                    ("outline",)),
             *read_so_far([self.across, *(d.thick for d in self.depths)]),
         )  # fmt: skip
+
+
+def _bends(ring: Line, start: float, run: float) -> float:
+    """How much a stretch of outline bends in all, in radians, its ends left out: walked in steps that see no bristle."""
+    n = max(int(run / BEND_MM), 4)
+    points = walk(np.vstack([closed(ring), ring[1:], ring[:1]]), start + np.linspace(0.02, 0.98, n) * run)
+    steps = np.diff(points, axis=0)
+    return float(np.abs(angle_between(steps[:-1], steps[1:])).sum())
+
+
+def walk_round(ring: Line, at_mm: float) -> Point:
+    """The point at an arc length of a ring, past its first point where it must."""
+    whole = closed(ring)
+    ((x, y),) = walk(whole, [at_mm % float(arc_length(whole)[-1])])
+    return round(float(x), 3), round(float(y), 3)
+
+
+def _beside(one: Point, other: Point) -> tuple[Said, Said]:
+    """What tells two places apart on a drawing."""
+    if abs(one[1] - other[1]) >= abs(one[0] - other[0]):
+        low, high = said("the lower side"), said("the upper side")
+        return (low, high) if one[1] > other[1] else (high, low)
+    left, right = said("the left side"), said("the right side")
+    return (right, left) if one[0] > other[0] else (left, right)
 
 
 def _across(ring: Line) -> float:
