@@ -108,7 +108,9 @@ def tool(rng: Rng, beak: bool | None = None, ends: bool | None = None) -> Tool:
     """A hatchet or a hook with its edge along the lower side, thicker toward the back; its ends told in either order."""
     ring, edge = edged(rng, bool(rng.integers(2)) if beak is None else beak)
     outline = tuple((round(float(x), 1), round(float(y), 1)) for x, y in ring)
-    first, last = (outline[0], outline[len(edge) - 1])[:: 1 if (bool(rng.integers(2)) if ends is None else ends) else -1]
+    first, last = (outline[0], outline[len(edge) - 1])[
+        :: 1 if (bool(rng.integers(2)) if ends is None else ends) else -1
+    ]
     thick = np.sort(rng.uniform(1.0, 8.0, 4))
     return Tool(
         outline=outline, edge_from=first, edge_to=last,

@@ -5,36 +5,45 @@ a line, for whoever moved it to say why in docs/figures-changed.md.
 """
 
 import pkgutil
+import re
 import sys
+import zlib
 from collections.abc import Callable, Iterable, Iterator
+from datetime import datetime
 from importlib import import_module
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from tests.jobs import as_chosen
+from tests.soak import plausible_job
 from vow_line import core
+from vow_line.core.draft.kind import KindOfPiece
+from vow_line.core.draft.kinds import KINDS
 from vow_line.core.drawing import Callout, Label, Mark
 from vow_line.core.frozen import Frozen
-from vow_line.core.job import Job
+from vow_line.core.job import Job, change, value_at
 from vow_line.core.measure import THINGS
 from vow_line.core.plan import STATIONS, SUMMED, Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
+from vow_line.core.steps import break_vow
 from vow_line.core.stitch.pattern import sheet
 from vow_line.core.stitch.strip import partner, strip
-from vow_line.core.texts import Said
+from vow_line.core.texts import NOTHING, Said
 from vow_line.core.thread.picture import faces, schools, why
 from vow_line.core.thread.stitches import STITCHES
 from vow_line.core.work.picture import drying
 from vow_line.core.work.practice import practice
-from vow_line.files.job_json import JOB_SUFFIX, read_job
+from vow_line.files.job_json import JOB_SUFFIX, read_job, write_job
 from vow_line.files.plan_json import as_json
 
 HERE = Path(__file__).parent
 KEPT = HERE / "figures"
 OLD_JOBS = HERE / "files" / "format_1"
 NUMBERS = "numbers"
+LEAST, TRIES = 4, 60  # jobs of a kind kept at least, and how many more there may be
 UNITS = Units()
 
 
@@ -173,8 +182,87 @@ def kept() -> Iterator[tuple[str, Callable[[], list[str]]]]:
         yield name, lambda job=job: figures(plan(job))  # type: ignore[misc]
 
 
+def _offers(of: Plan) -> Iterator[tuple[Callout, tuple[str, str], Any]]:
+    """What the drawing of a piece lets be chosen, and each part it can do without, there and not there: the callout, the name
+    of what is chosen, and its value.
+    """
+    for c in of.draft.callouts if of.draft else ():
+        path = re.sub(r"\d+", "n", c.path)
+        if not path.startswith("piece.") or c.slot in ("a", "b", "edge"):
+            continue
+        if c.choices:
+            yield from ((c, (path, _plain(means)), means) for means in c.means)
+        elif c.part != NOTHING:
+            yield from ((c, (path, "there"), c.usual), (c, (path, "not there"), 0.0))
+
+
+def chosen(of: Plan) -> set[tuple[str, str]]:
+    """What of all that is so in this plan."""
+    found = set()
+    for c, (path, _), _ in _offers(of):
+        if c.choices:
+            found.add((path, _plain(value_at(of.job, c.path) if c.value is None else c.value)))
+        else:
+            found.add((path, "not there" if c.absent else "there"))
+    return found
+
+
+def _plain(means: Any) -> str:
+    """What a choice means, but for its measures."""
+    return re.sub(r"\d+(\.\d+)?", "n", str(means))
+
+
+def chosen(of: Plan) -> set[tuple[str, str]]:
+    """What of that is so in this plan."""
+    found = set()
+    for c in of.draft.callouts if of.draft else ():
+        path = re.sub(r"\d+", "n", c.path)
+        if path.startswith("piece.") and c.choices and c.slot not in ("a", "b", "edge"):
+            found.add((path, _plain(value_at(of.job, c.path) if c.value is None else c.value)))
+        elif path.startswith("piece.") and c.part != NOTHING:
+            found.add((path, "not there" if c.absent else "there"))
+    return found
+
+
+def lacking(plans: Iterable[Plan]) -> dict[tuple[str, str], Job]:
+    """What is offered on these and chosen on none of them; a job for each on which it is chosen."""
+    there = {c for p in plans for c in chosen(p)}
+    found = {}
+    for p in plans:
+        job = break_vow(p.job, at=datetime(2027, 1, 6)) if p.job.vowed else p.job
+        for c, what, means in _offers(p):
+            if what not in there and what not in found:
+                found[what] = change(job, c.path, means)
+    return found
+
+
+def plans_of(kind: type[KindOfPiece]) -> list[Plan]:
+    """The kept jobs of a kind, planned."""
+    return [plan(j) for j in jobs().values() if type(j.piece) is kind]
+
+
+def grow() -> None:
+    """Keep a few random jobs of every kind, and such as have what is offered on them and chosen on none."""
+    for kind in KINDS:
+        tag = str(kind.model_fields["kind"].default)
+        rng, plans = np.random.default_rng(zlib.crc32(tag.encode())), plans_of(kind)
+        for n in range(TRIES):
+            if len(plans) >= LEAST:
+                short = lacking(plans)
+                if not short:
+                    break
+                job = short[min(short)]
+            else:
+                job = as_chosen(plausible_job(rng, KINDS.index(kind)), rng, 3)
+            planned = plan(job)
+            if planned.draft is not None:
+                plans.append(planned)
+                write_job(job, KEPT / f"{tag.replace('_', '-')}-r{n}{JOB_SUFFIX}")
+
+
 def main() -> int:
-    """Write all figures anew."""
+    """Write all figures anew, of every kind that is there."""
+    grow()
     for old in KEPT.glob("*.txt"):
         old.unlink()
     for name, lines in kept():

@@ -22,7 +22,7 @@ from vow_line.core.measure.things.knife import Knife, KnifeStation
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch import StitchChoices
-from vow_line.core.texts import Said
+from vow_line.core.texts import NOTHING, Said
 from vow_line.core.thread import ThreadChoices
 from vow_line.core.thread.stitches import STITCHES
 from vow_line.resources.demo import demo_jobs
@@ -43,13 +43,13 @@ def met(job: Job, rng: np.random.Generator) -> Job:
 
 
 def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:
-    """The job with some of the choices its drawing offers taken at random, or a part put on that it can do without."""
+    """The job with some of the choices its drawing offers taken at random, or a part put on, or taken off, that it can do without."""
     for _ in range(many):
         drafted = plan(job).draft
         callouts = [c for c in drafted.callouts if c.path.startswith("piece.")] if drafted else []
         # which edges meet is not for chance to say
         offered = [(c.path, c.means) for c in callouts if c.choices and c.slot not in ("a", "b", "edge")]
-        offered += [(c.path, (c.usual,)) for c in callouts if c.absent and not c.choices]
+        offered += [(c.path, (c.usual if c.absent else 0.0,)) for c in callouts if c.part != NOTHING and not c.choices]
         if offered:
             path, means = offered[int(rng.integers(len(offered)))]
             job = change(job, path, means[int(rng.integers(len(means)))])

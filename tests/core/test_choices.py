@@ -2,20 +2,25 @@
 there put on; what does not hold then says what mends it, and pressing that does.
 """
 
+from datetime import datetime
+
 import numpy as np
 import pytest
 
 from tests.bodies import plausible, read
+from tests.figures import jobs
 from tests.jobs import met
 from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.drawing import Callout
-from vow_line.core.job import Job, change, mend
+from vow_line.core.job import Job, change, mend, value_at
 from vow_line.core.leather import Hide
 from vow_line.core.measure import THINGS
 from vow_line.core.measure.things.tool import Tool
 from vow_line.core.plan import Plan, plan
 from vow_line.core.ring import farthest
+from vow_line.core.steps import break_vow
+from vow_line.core.texts import NOTHING
 
 PRESSES = 4
 APART = ("piece.meets.", "piece.halves.")
@@ -73,3 +78,19 @@ def test_every_choice_can_be_taken_from_any_sound_job(kind: type[KindOfPiece]) -
             for value in _others(callout):
                 _, left = _mended(change(job, callout.path, value))
                 assert not left, (callout.path, value, left, job.thing, job.leather.thickness_mm)
+
+
+@pytest.mark.parametrize("name", sorted(jobs()))
+def test_a_part_that_is_said_to_come_off_comes_off_and_goes_on_again(name: str) -> None:
+    """As the board says under it: 0 takes it off; a press puts it on as it usually is. Of every kept job of every kind."""
+    job = jobs()[name]
+    job = break_vow(job, at=datetime(2027, 1, 6)) if job.vowed else job
+    drafted = plan(job).draft
+    for c in drafted.callouts if drafted else ():
+        if c.part == NOTHING or c.choices:
+            continue
+        off = change(job, c.path, 0.0)
+        absent = {c.path for c in plan(off).draft.callouts if c.absent}
+        assert c.path in absent or not [x for x in plan(off).draft.callouts if x.path == c.path], c.path
+        on = change(off, c.path, c.usual)
+        assert value_at(on, c.path) == c.usual

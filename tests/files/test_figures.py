@@ -6,7 +6,9 @@ from difflib import SequenceMatcher
 
 import pytest
 
-from tests.figures import KEPT, kept
+from tests.figures import KEPT, LEAST, kept, lacking, plans_of
+from vow_line.core.draft.kind import KindOfPiece
+from vow_line.core.draft.kinds import KINDS
 
 ALL = dict(kept())
 NUMBER = re.compile(r"(?<![\w.])-?\d+(?:\.\d+)?(?:e[+-]?\d+)?(?![\w.])")
@@ -50,6 +52,13 @@ def test_a_figure_that_came_or_went_shifts_no_other() -> None:
     assert list(_moved(then, ["hole: 1 2", "run: 10", "sum: 1", "edge: 4", "edge: 5"])) == ["is  sum: 1"]
     assert list(_moved(then, ["hole: 1 2", "run: 10.0000001", "edge: 4", "edge: 5"])) == []
     assert list(_moved(then, ["hole: 1 2", "run: 10.001", "edge: 4", "edge: 5"])) == ["was run: 10\nis  run: 10.001"]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_figures_are_kept_of_every_kind_and_of_all_that_it_offers(kind: type[KindOfPiece]) -> None:
+    plans = plans_of(kind)
+    assert len(plans) >= LEAST
+    assert not lacking(plans), "./run figures keeps a job that has it"
 
 
 def test_nothing_is_kept_that_is_not_looked_at() -> None:

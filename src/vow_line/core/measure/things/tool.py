@@ -256,7 +256,11 @@ class Tool(Thing):
         by = told / drawn
         scaled = tuple((round(x * by, 3), round(y * by, 3)) for x, y in self.outline)
         ends = [(round(p[0] * by, 3), round(p[1] * by, 3)) for p in (self.edge_from, self.edge_to)]
-        sided = (("thing.edge_by", (round(self.edge_by[0] * by, 3), round(self.edge_by[1] * by, 3))),) if self.edge_by else ()
+        sided = (
+            (("thing.edge_by", (round(self.edge_by[0] * by, 3), round(self.edge_by[1] * by, 3))),)
+            if self.edge_by
+            else ()
+        )
         return (Finding(
             "hold", "outline-off-scale", "measure",
             off_scale(said("The length across"), drawn, told), "thing.across.first",
@@ -312,7 +316,9 @@ class Tool(Thing):
         middles = self._middles(ring)
         around = float(arc_length(closed(ring))[-1])
         there = next((m for m in middles if (place_on(ring, m) - start) % around <= run), middles[0])
-        return Callout("thing.edge_by", said("sharp along"), "count", there, at, "left", "cutting edge", _beside(*middles), middles)
+        return Callout(
+            "thing.edge_by", said("sharp along"), "count", there, at, "left", "cutting edge", _beside(*middles), middles
+        )
 
     def labels(self) -> tuple[Label, ...]:
         """What is where on the drawing."""

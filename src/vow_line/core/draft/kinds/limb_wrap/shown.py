@@ -86,7 +86,7 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
         filled = darts.gussets
         given += [
             Callout("piece.darts.deep_mm", said("gussets, deep") if filled else said("darts, deep"), "length", darts.deep_mm,
-                    point(left[0]), "left", to=point(left[-1]), part=said("gussets") if filled else said("darts")),
+                    point(left[0]), "left", to=point(left[-1])),
             Callout("piece.darts.n", said("from its {end}", end=ENDS[darts.at]), "count", darts.n, point(right[0]), "right",
                     choices=(said("one gusset"), said("two gussets"), said("three gussets")) if filled else
                     (said("one dart"), said("two darts"), said("three darts")), meant=(1, 2, 3)),
@@ -95,8 +95,7 @@ def callouts(wrap: "LimbWrap", laid: Wrap, rows: tuple[Line, Line], leather_mm: 
         ]  # fmt: skip
     if wrap.over:
         given.append(Callout("piece.over.deep_mm", said("folded over"), "length", wrap.over.deep_mm,
-                             point(laid.first.all_rows[0][0]), "left", to=point(laid.left[0]),
-                             part=said("a top folded over")))  # fmt: skip
+                             point(laid.first.all_rows[0][0]), "left", to=point(laid.left[0])))  # fmt: skip
     if wrap.foot:
         half_wide, whole = wrap.foot.width_mm / 2, wrap.foot.long_mm + 4 * UP_MM
         given += [

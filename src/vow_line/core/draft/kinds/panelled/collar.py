@@ -17,7 +17,7 @@ from ....measure.body import Shape
 from ....memory import remembered
 from ....quantity import Q
 from ....reckoning import Reckoning, count, length, reckon
-from ....texts import Said, said, verbatim
+from ....texts import Said, said, summed, verbatim
 from ...joins import Join, Layer, Seat, Sewing
 from ...pieces import Craft, Edge, Piece, Skive, edged, leather
 from .meets import ADJUSTS, FROM_CUT, LEAST_EDGE_MM, LEAST_LAP, LEAST_LONG_MM, SEWN, EdgeId, long, outward
@@ -340,7 +340,7 @@ def reckonings(put: "Put") -> Iterator[Reckoning]:
         return
     ends = said("all round: its ends meet at the first corner of {edge}", edge=verbatim(collar.edge))
     for piece, strip in zip(sewn.pieces, sewn.neck.strips, strict=True):
-        names = verbatim(" + ".join(strip.run))
+        names = summed([verbatim(edge) for edge in strip.run])
         says = said("the seam along {edges}, {m} in").filled(edges=names, m=length(put.by.margin_mm))
         beyond = sum(x > 0 for x in strip.beyond_mm)
         if beyond:
