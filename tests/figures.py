@@ -212,18 +212,6 @@ def _plain(means: Any) -> str:
     return re.sub(r"\d+(\.\d+)?", "n", str(means))
 
 
-def chosen(of: Plan) -> set[tuple[str, str]]:
-    """What of that is so in this plan."""
-    found = set()
-    for c in of.draft.callouts if of.draft else ():
-        path = re.sub(r"\d+", "n", c.path)
-        if path.startswith("piece.") and c.choices and c.slot not in ("a", "b", "edge"):
-            found.add((path, _plain(value_at(of.job, c.path) if c.value is None else c.value)))
-        elif path.startswith("piece.") and c.part != NOTHING:
-            found.add((path, "not there" if c.absent else "there"))
-    return found
-
-
 def lacking(plans: Iterable[Plan]) -> dict[tuple[str, str], Job]:
     """What is offered on these and chosen on none of them; a job for each on which it is chosen."""
     there = {c for p in plans for c in chosen(p)}

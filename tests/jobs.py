@@ -43,7 +43,8 @@ def met(job: Job, rng: np.random.Generator) -> Job:
 
 
 def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:
-    """The job with some of the choices its drawing offers taken at random, or a part put on, or taken off, that it can do without."""
+    """The job with some of the choices its drawing offers taken at random, or a part put on or taken off that it can do
+    without."""
     for _ in range(many):
         drafted = plan(job).draft
         callouts = [c for c in drafted.callouts if c.path.startswith("piece.")] if drafted else []

@@ -202,3 +202,43 @@ def test_folded_over_a_nose_that_falls_back_from_the_fold_nothing_is_said_to_lie
         x = np.concatenate([k.x_mm for k in lying if k.part == part])
         assert np.all(np.diff(x) > 0)
         assert np.diff(x).max() < 5
+
+
+@pytest.mark.parametrize("section", ["slab", "ellipse"])
+@pytest.mark.parametrize(("height", "close"), [(4.0, 3.0), (18.0, 3.0), (30.0, 8.0)])
+@pytest.mark.parametrize("moulded", ["both", "front"])
+def test_folded_and_not_worked_down_the_leather_goes_taut_from_the_fold_to_the_seam(
+    section: str, height: float, close: float, moulded: str
+) -> None:
+    """From half way up its left side round the hull of thing and seam: GEOS, on points of the section itself."""
+    draft = _draft(_thing(60, height, section), form="folded", moulded=moulded, worked_mm=0, close_mm=close, margin_mm=6,
+                   mouth_ease_mm=0)  # fmt: skip
+    share = 0.5 if moulded == "both" else 1.0
+    turn = np.linspace(0, np.pi, 721)
+    top = np.column_stack([-30 * np.cos(turn), 2 * share * height / 2 * np.sin(turn)])
+    if section == "slab":
+        top = np.array([[-30, 0], [-30, share * height], [30, share * height], [30, 0]])
+    hull = shapely.MultiPoint(np.vstack([top, [[30 + close, 0]]])).convex_hull
+    taut = hull.length - (60 + close)
+    piece = shapely.Polygon(draft.piece("pouch").outline)
+    across = piece.intersection(shapely.LineString([(0, 80), (500, 80)])).length
+    assert across == pytest.approx(taut + 6 + np.pi / 2 * 0.4 * 3.0, abs=0.3)
+
+
+@pytest.mark.parametrize("welts", [0, 1])
+def test_a_folded_pouch_is_sewn_from_its_mouth_to_its_fold(welts: int) -> None:
+    """Ninety things, broad at their end or narrow: from the last holes to the ends of both halves' edges is no way out."""
+    for seed in range(90):
+        rng = np.random.default_rng(seed)
+        thing, worked = plausible(Moulded, rng, "pouch"), float(rng.choice([0, 4, 8, 15]))
+        planned = plan(Job(name="any", thing=thing, piece=Pouch(form="folded", welts=welts, worked_mm=worked)))
+        seam, piece = planned.stitching.seam("round-seam"), planned.draft.piece("pouch")
+        for k, name in ((0, "front"), (-1, "back")):
+            edge = shapely.LineString(next(e for e in piece.edges if e.id == name).line)
+            along = np.sort(shapely.line_locate_point(edge, shapely.points(seam.on(k))))
+            at_mouth, at_fold = (along[0], edge.length - along[-1])[:: 1 if name == "front" else -1]
+            assert at_mouth < 3.0 + seam.pitch_mm, seed
+            assert at_fold < 6.0 + seam.pitch_mm, "no farther from the fold than from the cut, and a stitch"
+            assert np.diff(along).max() < 3 * seam.pitch_mm, seed
+        found = [f for f in planned.findings if f.level == "hold" and f.code != "end-not-read"]
+        assert not found, (seed, found[0].code)

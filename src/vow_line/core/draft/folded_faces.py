@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
+from shapely.ops import substring
 
 from ..curve import Line, area_within, frozen
 from ..texts import said
@@ -21,6 +22,7 @@ from .two_faces import Faces, between_sides, inset, sewn_along, strip
 from .wrap import flat_length
 
 OPEN_MM = 1e-4
+PAST_MM = 3.0  # the last hole lies so far in from the end of a line (common practice)
 
 EDGES = {"front": said("front edge"), "back": said("back edge")}
 
@@ -38,32 +40,36 @@ class FoldedFaces:
     @property
     def thread(self) -> Line:
         """The front's line from the mouth round the nose to the fold."""
-        return self._from_the_right(self.faces.front_thread, self.front_mm)
+        return self._from_the_right(self.faces.front_thread)
 
     @property
     def back_thread(self) -> Line:
         """The back's, laid on the front."""
-        return self._from_the_right(self.faces.back_thread, self.back_mm)
+        return self._from_the_right(self.faces.back_thread, back=True)
 
     @property
     def _toe(self) -> float:
         """How far along the fold goes: to where the cut meets it."""
-        return float(short_of(self.faces.front_ring + [self.front_mm, 0.0], OPEN_MM)[-1, 1])
+        return float(self._cut[-1, 1])
 
-    def _from_the_right(self, line: Line, by: float) -> Line:
-        """A line of the front from the mouth's right round the nose, as far as there is an edge to sew: to where the cut meets
-        the fold.
+    @property
+    def _cut(self) -> Line:
+        """The front's cut, from the mouth's right to the fold."""
+        return short_of(self.faces.front_ring + [self.front_mm, 0.0], OPEN_MM)
+
+    def _from_the_right(self, line: Line, *, back: bool = False) -> Line:
+        """A line inside the cut from the mouth's right round the nose, as far as there is an edge to sew: to where it is nearest
+        to where the cut meets the fold, and so far past that as the last hole lies in from the end of a line.
         """
-        line = short_of(line + [by, 0.0], self.bend_mm)
-        nose = int(np.argmax(line[:, 1]))
-        before = np.flatnonzero((np.arange(len(line)) > nose) & (line[:, 1] < self._toe))
-        if not len(before):
-            return line
-        k = int(before[0])
-        over = line[k - 1, 1] - self._toe
-        if over <= 0:
-            return line[:k]
-        return np.vstack([line[:k], line[k - 1] + over / (line[k - 1, 1] - line[k, 1]) * (line[k] - line[k - 1])])
+        cut, by = self._cut, self.front_mm
+        if back:
+            cut, by = short_of(self.faces.back_ring + [self.back_mm, 0.0], OPEN_MM), self.back_mm
+        return _to(short_of(line + [by, 0.0], self.bend_mm), cut[-1], PAST_MM)
+
+    @property
+    def _outer(self) -> Line:
+        """The cut as far as it is sewn."""
+        return _to(self._cut, self.thread[-1])
 
     def piece(self, leather_mm: float, side: float) -> Piece:
         """Front and back in one; `side` is -1 where the whole thing is turned over."""
@@ -92,14 +98,12 @@ class FoldedFaces:
     def welt(self, welt_mm: float, count: int, side: float, leather_mm: float) -> Piece:
         """The strip between the faces, from just clear of the thing to the cut, as far as the fold."""
         turned = np.array([side, 1.0])
-        outer = self._from_the_right(inset(self.faces.front_thread, -self.faces.margin_mm), self.front_mm)
-        return strip(outer * turned, self.inner * turned, welt_mm, count, leather_mm)
+        return strip(self._outer * turned, self.inner * turned, welt_mm, count, leather_mm)
 
     @property
     def inner(self) -> Line:
         """Where a welt ends inside, or would, laid on the front."""
-        by = min(self.faces.close_mm, self.faces.margin_mm) * 0.9
-        return self._from_the_right(inset(self.faces.front_thread, by), self.front_mm)
+        return _to(short_of(self.faces.inner + [self.front_mm, 0.0], self.bend_mm), self._outer[-1], PAST_MM / 2)
 
     def join(self, count: int, side: float) -> Join:
         """Front joined to back from the mouth round the nose to the fold, the holes of both halves at the same shares of their
@@ -156,10 +160,7 @@ class FoldedFaces:
     def _passed(self, side: float) -> tuple[BaseGeometry, Line]:
         """The seam's inner side to its cut, and what of the thing lies within."""
         turned = np.array([side, 1.0])
-        inner, outer = (
-            self._from_the_right(inset(self.faces.front_thread, by), self.front_mm) * turned
-            for by in (0.05, -self.faces.margin_mm)
-        )
+        inner, outer = self._from_the_right(inset(self.faces.front_thread, 0.05)) * turned, self._outer * turned
         thing = self.faces.thing + [self.front_mm, 0.0]
         inside = thing[thing[:, 1] >= self.faces.mouth - 0.1] * turned
         return area_within(np.concatenate([outer, inner[::-1]])), inside
@@ -179,8 +180,13 @@ class FoldedFaces:
 def folded_faces(faces: Faces, leather_mm: float, neutral: float) -> FoldedFaces:
     """The faces with one long side of the thing laid against a fold, which takes a quarter turn of the leather from either."""
     turn = flat_length(0.0, np.pi / 2, neutral, leather_mm)
-    front, back = (-float(line[:, 0].min()) - faces.close_mm + turn for line in (faces.front_thread, faces.back_thread))
-    return FoldedFaces(faces, front, back, turn, neutral)
+    return FoldedFaces(faces, faces.front_fold_mm + turn, faces.back_fold_mm + turn, turn, neutral)
+
+
+def _to(line: Line, end: Line, past_mm: float = 0.0) -> Line:
+    """A line as far as to where it is nearest to a point, and a little past that where it goes on."""
+    whole = shapely.LineString(line)
+    return shapely.get_coordinates(substring(whole, 0.0, whole.project(shapely.Point(end)) + past_mm))
 
 
 def _largest(area: BaseGeometry) -> Polygon:

@@ -33,8 +33,9 @@ UP_ROUND_MM = 14.0  # corners of a back that stands up are rounded like this
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Faces:
-    """What follows from the body: rows from mouth to nose, how much longer the front is to either side and over the nose, and
-    the lines of back and front from the mouth's right round the nose to its left.
+    """What follows from the body: rows from mouth to nose, how much longer the front is to either side and over the nose, the
+    lines of back and front from the mouth's right round the nose to its left, and how far round the thing either goes from
+    its middle line to its left side, where leather folded there would turn.
     """
 
     x: Values
@@ -52,6 +53,8 @@ class Faces:
     close_mm: float
     margin_mm: float
     eased: BaseGeometry
+    front_fold_mm: float
+    back_fold_mm: float
 
     def closed(self, side: float) -> tuple[Line, Line]:
         """The cut and the thread as they lie when the leather is worked to the thing, from the mouth's right round the nose."""
@@ -282,6 +285,8 @@ class _Under:
     middle: float
     mouth: float
     eased: BaseGeometry
+    front_fold_mm: float
+    back_fold_mm: float
 
 
 @remembered("part")
@@ -297,12 +302,17 @@ def _under(
     z, height, welt_mm = z * share, height * share, welt_mm * share
     rows = np.append(np.arange(0, len(x) - 1, 2), len(x) - 1)  # sections change slowly along a body
     more = np.interp(x, x[rows], _more(y[rows], z[rows], close_mm, worked_mm, welt_mm))
+    round_it = np.interp(x, x[rows], _more(y[rows], z[rows], 0.0, worked_mm, 0.0))  # at a fold it goes round the side
     whole = (low - top) / 2 + more
     through = float(whole.max()) + close_mm
     # what lies deeper must pass whatever it comes through
     low, whole = (np.maximum.accumulate(v[::-1])[::-1] for v in (low, whole))
     top = np.minimum.accumulate(top[::-1])[::-1]
     half = (low - top) / 2
+    folds = [
+        float((half + by - (top + low) / 2).max() + (top[0] + low[0]) / 2)
+        for by in (round_it, round_it if both else 0.0)
+    ]
     along = np.column_stack([x - x[0], height])
     over_end = np.concatenate([along, [[along[-1, 0] + 1e-3, 0.0]]])
     over_nose = float(_over(over_end[None, :, 0], over_end[None, :, 1], close_mm, worked_mm, welt_mm)[0])
@@ -310,7 +320,7 @@ def _under(
     plan = np.concatenate([np.column_stack([top - middle, x]), np.column_stack([low - middle, x])[::-1]])
     above = np.array([[low[0] - middle, mouth - 60.0], [top[0] - middle, mouth - 60.0]])
     eased = area_within(np.concatenate([plan, above])).buffer(close_mm + EASED_MM, 8).buffer(-EASED_MM, 8)
-    return _Under(x, half, np.maximum(whole - half, 0.0), over_nose, through, middle, mouth, eased)
+    return _Under(x, half, np.maximum(whole - half, 0.0), over_nose, through, middle, mouth, eased, *folds)
 
 
 @remembered("part")
@@ -338,7 +348,7 @@ def two_faces(
     return Faces(
         u.x, u.half, u.more, u.over_nose, passing, gives, frozen(back_thread), frozen(front_thread), frozen(back_cut),
         frozen(front_cut), frozen(np.concatenate([outline[0], outline[1][::-1]])), u.mouth, close_mm, margin_mm,
-        u.eased,
+        u.eased, u.front_fold_mm + ease_mm / (2 * faces), u.back_fold_mm + (ease_mm / (2 * faces) if both else 0.0),
     )  # fmt: skip
 
 

@@ -34,7 +34,7 @@ from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, drag
 DEPTHS = 60
 WIDTHS = 120  # places along a tool at which it is looked at for a handle
 HANDLE_TIMES = 1.6  # what is so many times narrower than the rest is its handle (from memory)
-SEEN_TIMES = 1.5  # an edge is seen where the other side bends so many times as much in all (from memory)
+SEEN_TIMES = 1.5  # an edge is seen where the other side bends so many times as much (from memory)
 BEND_MM = 6.0
 NEAR_MM = 4.0  # an outline pointed at so near is meant
 BLANK = (
@@ -59,8 +59,9 @@ class Depth(Frozen):
 
 
 class Tool(Thing):
-    """An outline, traced or read from a file, with the cutting edge between `edge_from` and `edge_to`, whichever comes first, on
-    the side that is seen to be one or that `edge_by` lies on; the thickness at depths in from the edge; one length across it, measured to check the outline by.
+    """An outline, traced or read from a file; the cutting edge between `edge_from` and `edge_to`, whichever comes first, on the
+    side that is seen to be one or that `edge_by` lies on; the thickness at depths in from the edge; one length across it,
+    measured to check the outline by.
     """
 
     body: Literal["tool"] = "tool"
