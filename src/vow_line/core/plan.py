@@ -152,9 +152,7 @@ class Plan:
         drafts = {number: plan.draft for number, plan in self.each}
         if None in drafts.values():
             return None
-        sides = {w.number: getattr(w.thing, "side", "") for w in self.job.wearers}
-        first = next(iter(sides.values()))
-        each = [For(k, self.name_of(k), sides[k] != first, draft) for k, draft in drafts.items() if draft is not None]
+        each = [For(k, self.name_of(k), draft) for k, draft in drafts.items() if draft is not None]
         return self._safely("draft", lambda: together(each), None)
 
     @cached_property

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+import shapely
 
 from tests.jobs import demo, read, words
 from vow_line.core.draft.assembly import Assembly
@@ -16,6 +17,7 @@ from vow_line.core.draft.together import patterns
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, change, mend
 from vow_line.core.measure.things.limb import Limb
+from vow_line.core.measure.things.tools import RollTool
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.readback import read_back
@@ -145,19 +147,16 @@ def test_three_sizes_are_what_three_jobs_would_be_whichever_is_in_hand(name: str
     )
 
 
-def test_of_the_other_side_what_is_left_or_right_is_cut_turned_over_the_rest_is_not() -> None:
+def test_of_the_other_side_what_is_left_or_right_is_a_pattern_of_its_own_the_rest_is_not() -> None:
     job = fresh("gaiter")
     job = change(job, "makes", {"count": 1})
     pair = plan(with_other(job, job.thing.model_copy(update={"side": "left"}), "left calf"))
-    over = {p.id: p.over for p in pair.whole.pieces}
-    assert over == {"wrap": False, "tab": False, "billet": False, "wrap~2": True, "tab~2": False, "billet~2": False}
-    assert "turned over" in words(next(p for p in patterns(pair.whole) if p.over).way_up)
-
-    def runs(id: str) -> bool:
-        x, y = next(k.outline for k in pair.layout.laid if k.piece == id).T
-        return bool(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)) > 0)
-
-    assert runs("wrap") != runs("wrap~2")
+    assert {p.id for p in pair.whole.pieces} == {"wrap", "tab", "billet", "wrap~2", "tab~2", "billet~2"}
+    assert sorted((p.id, p.count // job.makes.count) for p in patterns(pair.whole) if "wrap" in p.id) == [
+        ("wrap", 1),
+        ("wrap~2", 1),
+    ]
+    assert [p.id for p in patterns(pair.whole) if "tab" in p.id] == ["tab"]
 
 
 def test_what_is_wrong_for_another_is_said_by_name_and_mended_for_that_one() -> None:
@@ -220,3 +219,26 @@ def test_one_that_is_not_measured_waits_and_says_whose_readings_are_missing() ->
     assert planned.work is None
     assert any(words(f.says).startswith("Wren: ") for f in planned.holds)
     assert not planned.failures
+
+
+def test_what_is_sewn_elsewhere_is_another_pattern_though_it_is_cut_alike() -> None:
+    """Two rolls for three tools each, as wide in all and as high, their pockets 28, 62 and 106 mm wide, and 58, 102 and 136."""
+    job = fresh("file-roll")
+    sizes = [(10.0, 40.0, 80.0), (40.0, 80.0, 10.0)]
+    things = [
+        job.thing.model_copy(
+            update={"tools": tuple(RollTool(long=read(150), wide=read(w), thick=read(6)) for w in wide), "name": name}
+        )
+        for wide, name in zip(sizes, ("one", "other"), strict=True)
+    ]
+    alone = [plan(change(job, "thing", thing)) for thing in things]
+    outlines = [p.draft.pieces[0].outline for p in alone]
+    assert shapely.Polygon(outlines[0]).symmetric_difference(shapely.Polygon(outlines[1])).area < 1.0, "cut alike"
+    both = plan(with_other(change(job, "thing", things[0]), things[1], "other"))
+    printed = patterns(both.whole)
+    names = [base(p.id) for p in printed]
+    rows = [sorted(round(float(np.mean(s.on(0)[:, 0])), 0) for s in p.stitching.seams) for p in (*alone,)]
+    assert rows[0] != rows[1]
+    assert names.count(both.draft.pieces[0].id) == 2, "so each is printed"
+    again = plan(with_other(change(job, "thing", things[0]), things[0].model_copy(update={"name": "twin"}), "twin"))
+    assert len(patterns(again.whole)) == len(alone[0].draft.pieces), "and what is the same in all is printed once"

@@ -179,11 +179,8 @@ class Draft:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class For:
-    """What is drafted for one of several wearers, by number and name; `over`: for the other side than the first, so that what
-    is left or right of it is cut turned over.
-    """
+    """What is drafted for one of several wearers, by number and name."""
 
     number: int
     name: Said
-    over: bool
     draft: Draft

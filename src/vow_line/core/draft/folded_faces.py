@@ -58,7 +58,7 @@ class FoldedFaces:
         return short_of(self.faces.front_ring + [self.front_mm, 0.0], OPEN_MM)
 
     def _from_the_right(self, line: Line, *, back: bool = False) -> Line:
-        """A line inside the cut from the mouth's right round the nose, as far as there is an edge to sew: to where it is nearest
+        """A line inside the cut from the mouth round the nose, as far as there is an edge to sew: to where it is nearest
         to where the cut meets the fold, and so far past that as the last hole lies in from the end of a line.
         """
         cut, by = self._cut, self.front_mm

@@ -135,7 +135,7 @@ class Piece:
     """A flat piece: its outline as a closed ring `(n, 2)` (first point not repeated), the edges that tile it, and all that is
     marked on it. `turns` says whether the best way of the leather must run along it (down its pattern) or across; `slots` are
     cut out of it; `ornament` is drawn on it besides, and takes the work in `crafts`. Of those that are made `in_pairs` every
-    second one is cut turned over, of those that are `over` each.
+    second one is cut turned over.
     """
 
     id: str
@@ -150,7 +150,6 @@ class Piece:
     count: int = 1
     mirrored: bool = False
     in_pairs: bool = False
-    over: bool = False
     side_up: Literal["grain", "flesh"] = "grain"
     turns: Literal["along", "across", "any"] = "any"
     ornament: tuple[Mark, ...] = ()
@@ -188,7 +187,7 @@ class Piece:
     @property
     def turned_over(self) -> Said:
         """Whether it is cut turned over; nothing where it is not."""
-        return said("every second one turned over") if self.in_pairs else said("turned over") if self.over else NOTHING
+        return said("every second one turned over") if self.in_pairs else NOTHING
 
     @property
     def area_mm2(self) -> float:

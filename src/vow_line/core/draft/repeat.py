@@ -9,14 +9,17 @@ from pydantic import Field
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
-from ..curve import area_within
+from ..curve import Line, arc_length, area_within
 from ..frozen import Frozen
 from ..memory import remembered
 from .assembly import Assembly
 from .drafted import Draft
+from .ids import base
 from .pieces import Piece
 
 SAME_MM = 0.05  # outlines that differ by less all round are the same
+NEAR_MM = 0.25  # what lies nearer than this is in the same place: no knife and no awl keeps it better (from memory)
+ALIKE = ("stock", "side_up", "mirrored", "in_pairs", "count", "turns", "crafts")  # of two pieces of one pattern
 LEAST_HOLE_MM = 1.0  # holes are looked at as small as this: that they are there, not how wide
 
 
@@ -27,22 +30,53 @@ class Makes(Frozen):
     each: Literal["alike", "in-pairs"] = "alike"
 
 
-def same(one: Piece, other: Piece) -> bool:
-    """Whether two pieces are cut, folded and made by one pattern."""
-    if (one.stock, one.side_up, one.mirrored, one.over, one.in_pairs, one.count) != (
-        other.stock, other.side_up, other.mirrored, other.over, other.in_pairs, other.count
-    ):  # fmt: skip
+def same(one: Assembly, other: Assembly, id: str, other_id: str) -> bool:
+    """Whether two pieces are cut, marked, punched, sewn and worked by one pattern: all that either bears lies in the same place
+    on the other, as it lies or turned end for end.
+    """
+    a, b = one.piece(id), other.piece(other_id)
+    if any(getattr(a, name) != getattr(b, name) for name in ALIKE) or len(a.skives) != len(b.skives):
         return False
-    if len(one.folds) != len(other.folds) or len(one.skives) != len(other.skives):
+    if any((s.from_mm, s.to_mm) != (t.from_mm, t.to_mm) for s, t in zip(a.skives, b.skives, strict=True)):
         return False
-    lines = zip(
-        (*one.folds, *(s.ring for s in one.skives)), (*other.folds, *(s.ring for s in other.skives)), strict=True
+    lines, others = _borne(one, id), _borne(other, other_id)
+    if lines.keys() != others.keys():
+        return False
+    middles = [np.vstack([p.outline.min(axis=0), p.outline.max(axis=0)]).mean(axis=0) for p in (a, b)]
+    return any(
+        all(_apart((line - middles[0]) * turn + middles[1], others[name]) < NEAR_MM for name, line in lines.items())
+        for turn in (1.0, -1.0)
     )
-    areas = _with_holes(one), _with_holes(other)
-    off = float(areas[0].symmetric_difference(areas[1]).area)
-    return off < SAME_MM * float(areas[0].length) and all(
-        a.shape == b.shape and float(np.abs(a - b).max(initial=0.0)) < SAME_MM for a, b in lines
-    )
+
+
+def _borne(assembly: Assembly, id: str) -> dict[str, Line]:
+    """Every line and place on a piece, by what it is: its outline, edges, folds, slots, skives, holes, seats and seams."""
+    piece = assembly.piece(id)
+    borne = {"outline": piece.outline}
+    borne["ends of its edges"] = np.array([e.line[0] for e in piece.edges if not e.ring])
+    borne |= {f"fold {k}": line for k, line in enumerate(piece.folds)}
+    borne |= {f"slot {k}": line for k, line in enumerate(piece.slots)}
+    borne |= {f"skive {k}": s.ring for k, s in enumerate(piece.skives)}
+    borne |= {f"skive {k} slopes": np.array([s.thick, s.thin]) for k, s in enumerate(piece.skives) if s.thick != s.thin}
+    borne |= {f"hole {p.id} {p.diameter_mm:.3f}": np.array([p.centre]) for p in piece.punches}
+    borne |= {f"{m.meaning} {m.id} {m.size_mm:.3f} {k}": m.line for k, m in enumerate(piece.ornament)}
+    borne |= {f"seat {s.id}": s.line for s in assembly.seats if s.piece == id}
+    for seam in assembly.seams:
+        s = arc_length(seam.line)
+        shares = s / max(float(s[-1]), 1e-9)
+        borne |= {
+            f"seam {base(seam.id)} {k} {seam.shape} {seam.margin_mm:.3f}": placed.onto(seam.line, shares)
+            for k, placed in enumerate(seam.placed) if placed.piece == id
+        }  # fmt: skip
+    return borne
+
+
+def _apart(one: Line, other: Line) -> float:
+    """How far two lines lie apart at most, whichever way either runs."""
+    if len(one) == len(other) and float(np.abs(one - other).max(initial=0.0)) < NEAR_MM:
+        return 0.0
+    a, b = (shapely.LineString(k) if len(k) > 1 else shapely.Point(k[0]) for k in (one, other))
+    return float(shapely.hausdorff_distance(a, b))
 
 
 @remembered("piece")

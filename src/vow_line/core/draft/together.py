@@ -12,7 +12,7 @@ from .drafted import Draft, For
 from .ids import own
 from .joins import Seat
 from .pieces import Piece
-from .repeat import handed, same
+from .repeat import same
 
 _IDS = {"id", "piece", "pieces", "shell", "join", "of", "cover", "leaf", "seam", "gussets"}
 _FIRST = {"through", "rows", "tab", "billet", "ends", "hangs", "on"}  # tuples that begin with a piece's id
@@ -20,15 +20,14 @@ _FIRST = {"through", "rows", "tab", "billet", "ends", "hangs", "on"}  # tuples t
 
 def together(each: Sequence[For]) -> Draft:
     """The first draft with the assemblies of all of them, their titles with a name."""
-    all_of_them = [_own(one.draft, one.number, one.name, one.over) for one in each]
+    all_of_them = [_own(one.draft, one.number, one.name) for one in each]
     parts = {f.name: tuple(chain.from_iterable(getattr(a, f.name) for a in all_of_them)) for f in fields(Assembly)}
     return replace(each[0].draft, assembly=Assembly(**parts), each=tuple(each))
 
 
 @remembered("wearer")
-def _own(draft: Draft, number: int, name: Said, over: bool) -> Assembly:
+def _own(draft: Draft, number: int, name: Said) -> Assembly:
     """The assembly of a draft under ids of its own, its titles with a name."""
-    sides = handed(draft.assembly) if over else frozenset()
 
     def titled(what: Any) -> Any:
         title = getattr(what, "title", None)
@@ -37,8 +36,6 @@ def _own(draft: Draft, number: int, name: Said, over: bool) -> Assembly:
     parts: dict[str, tuple[Any, ...]] = {}
     for field in fields(Assembly):
         there = getattr(draft.assembly, field.name)
-        if field.name == "pieces":
-            there = (replace(p, over=not p.over) if p.id in sides else p for p in there)
         parts[field.name] = tuple(titled(_renamed(x, number)) if number > 1 else titled(x) for x in there)
     return Assembly(**parts)
 
@@ -81,7 +78,7 @@ def patterns_of(draft: Draft) -> Mapping[str, Piece]:
         for piece in one.draft.pieces:
             mine = draft.piece(own(piece.id, one.number))
             there = groups.setdefault(piece.id, [])
-            group = next((g for g in there if same(g[0][1], mine)), None)
+            group = next((g for g in there if same(draft.assembly, draft.assembly, g[0][1].id, mine.id)), None)
             if group is None:
                 there.append([(one, mine)])
             else:

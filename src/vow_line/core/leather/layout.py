@@ -68,7 +68,7 @@ def lay_out(draft: Draft, hide: Hide, spoiled: Mapping[str, Line] = MappingProxy
     by_pattern = patterns_of(draft)
     for piece in sorted(pieces, key=lambda p: -p.area_mm2):
         for copy in range(piece.count):
-            over = piece.over != (piece.in_pairs and copy % 2 == 1)
+            over = piece.in_pairs and copy % 2 == 1
             place = _place(replace(piece, outline=frozen(piece.outline * [-1.0, 1.0])) if over else piece, cells, free)
             if place is None:
                 missing.append(piece)

@@ -157,7 +157,8 @@ class LimbBody(Body):
     """A limb as it was read, from its thin end on: `read_mm (k, 2)` places along a straight reference and girths there, how
     many times as deep as wide it is at each, `ratio (k,)`, and how far its back lies off a straight edge, `off_mm (k,)`, where
     that was read; else its front touches the reference. What goes round it lies on `bare` skin, or `over` something that adds
-    `cloth_mm` to a girth at most; a `heel` below it holds a strap under the foot, or there is none.
+    `cloth_mm` to a girth at most; a `heel` below it holds a strap under the foot, or there is none; it is a `right` one, or a
+    left one.
     """
 
     read_mm: Line
@@ -168,6 +169,7 @@ class LimbBody(Body):
     heel: bool = False
     over: Said = NOTHING
     cloth_mm: float = 0.0
+    right: bool = False
 
     @cached_property
     def girth_at(self) -> Callable[[Values], Values]:

@@ -135,6 +135,7 @@ class Limb(Thing):
                 self.name, max(s.girth.spread_mm for s in read), frozen(np.column_stack([places, girth])),
                 frozen(self._ratios(read, girth)), self._off(read), any(not s.depth.taken for s in read),
                 self.over == "bare", self.which == "calf" and self.over == "boot", OVER[self.over], OVER_MM[self.over],
+                self.side == "right",
             )  # fmt: skip
             findings += self._few(len(read))
             if self.edge == "back" and body.off_mm is None:

@@ -20,6 +20,7 @@ from ...assembly import Assembly
 from ...drafted import Draft, Turned
 from ...joins import Join, Layer, Lies, Seat, Sewing, Shell
 from ...kind import KindOfPiece
+from ...other_hand import other_hand
 from ...pieces import Craft, Edge, Piece, edged, leather
 from ...surface import ALONG, ROUND
 from ...wrap import NEUTRAL_DRY, NEUTRAL_FORMED
@@ -127,7 +128,11 @@ class LimbWrap(KindOfPiece):
         return self._drafted(body, leather_mm, {})
 
     def _drafted(self, body: LimbBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
-        """The same, some of its panels lined so thick."""
+        """The same, some of its panels lined so thick: drafted for a left limb, and in a mirror for a right one."""
+        left = self._left(body, leather_mm, thick)
+        return other_hand(left) if body.right else left
+
+    def _left(self, body: LimbBody, leather_mm: float, thick: Mapping[str, float]) -> Draft:
         ids = ("wrap",) if self.panels == 1 else tuple(f"wrap-{k}" for k in range(1, self.panels + 1))
         wrap = self.wrap(body, leather_mm, lining_mm=sum(thick.get(id, 0.0) for id in ids) / len(ids))
         rows = self.closed.rows(wrap)
@@ -162,7 +167,7 @@ class LimbWrap(KindOfPiece):
             turned=Turned(
                 partial(shown.turned, wrap, len(rows[0])), shown.half_mm(wrap), partial(shown.strained, wrap.parts)
             ),
-            lined=partial(self._drafted, body, leather_mm), counted=frozenset(ids),
+            lined=partial(self._left, body, leather_mm), counted=frozenset(ids),
             sentences=(GAPPED if isinstance(self.closed, Gapped) else LAPPED, DARTED),
         )  # fmt: skip
 
