@@ -67,8 +67,8 @@ def _mirrored(value: Any, name: str = "") -> Any:
             return tuple((_mirrored(turn, "turn"), _mirrored(shift, "shift")) for turn, shift in value)
         if name in POINTS and len(value) == 2 and not isinstance(value[0], tuple):
             return (-value[0], value[1])
-        made = tuple(_mirrored(v, name) for v in value)
-        return value if all(a is b for a, b in zip(made, value, strict=True)) else made
+        each = tuple(_mirrored(v, name) for v in value)
+        return value if all(a is b for a, b in zip(each, value, strict=True)) else each
     if name in ("side", "align"):
         return SIDES.get(value, value)
     if not is_dataclass(value) or isinstance(value, type):

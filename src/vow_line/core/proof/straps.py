@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..draft.joins import Goes, Lace, Turn
 from ..draft.pieces import Piece
@@ -82,8 +83,8 @@ def straps(given: Assembled) -> Result:
 
 
 def _closing(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
-    """Straps that close round a wearer, bent about a circle as large as the girth: how much longer each is than its way, along
-    its neutral layer, from where it leaves the bar to the hole.
+    """Straps that close round a wearer, drawn tight about a circle as large as the girth and their own lap that lies on that: how
+    much longer each is than its way, along its neutral layer, from where it leaves the bar to the hole.
     """
     for closes in given.assembly.closes_round if isinstance(given.body, GirthBody) else ():
         assert isinstance(given.body, GirthBody)
@@ -91,7 +92,9 @@ def _closing(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
         hole = next(np.array(k.centre) for k in piece.punches if k.id == closes.hole)
         has = float(shapely.LineString(piece.folds[closes.fold]).distance(shapely.Point(hole)))
         inside = (given.body.girth_mm + closes.ease_mm) / (2 * np.pi)
-        way = _round(inside + piece.stock.neutral * piece.thickness_mm + lining_mm(given, piece.id, LINED))
+        out = piece.stock.neutral * piece.thickness_mm + lining_mm(given, piece.id, LINED)
+        hull = shapely.union(shapely.Point(0, 0).buffer(inside, 256), _laid_back(given, piece, inside)).convex_hull
+        way = float(hull.buffer(out, 256).exterior.length)
         faults = [Fault("hold", "strap-length", said(
             "From its bar to its hole the {piece} is {has} long for a girth that takes {way}.", has=length(has),
             way=length(way), piece=piece.title), piece.id)] if abs(has - way) > SHORT_MM else []  # fmt: skip
@@ -218,6 +221,18 @@ def _from_seam_to_seam(piece: Piece) -> float:
     """How long a piece is between the two edges by which it closes round."""
     left, right = (piece.edge(id).line.mean(axis=0) for id in ("left", "right"))
     return float(np.hypot(*(right - left)))
+
+
+def _laid_back(given: Assembled, piece: Piece, inside_mm: float) -> BaseGeometry:
+    """What of a strap is turned back at its buckle, bent on a circle, from where it leaves the bar."""
+    held = next((t for t in given.assembly.turns if t.piece == piece.id), None)
+    if held is None:
+        return shapely.Point()
+    fold, other = (piece.folds[k].mean(axis=0) for k in held.folds)
+    way = (fold - other) / max(float(np.hypot(*(fold - other))), 1e-9)
+    long = min(float(((piece.outline - at) @ to).max()) for at, to in ((fold, way), (other, -way)))
+    turn = np.linspace(0.0, min(long / (inside_mm + piece.thickness_mm / 2), 2 * np.pi), 400)
+    return shapely.MultiPoint((inside_mm + piece.thickness_mm) * np.column_stack([np.cos(turn), np.sin(turn)]))
 
 
 def _round(radius_mm: float) -> float:

@@ -57,10 +57,20 @@ class BuckleStrap(KindOfPiece):
     load: Literal["nothing", "pulls"] = "nothing"
 
     def closed_mm(self, body: GirthBody, leather_mm: float, lining_mm: float) -> float:
-        """From the bar to the hole it fits by: the girth, its ease, and a whole turn of the strap's own thickness and round its
-        lining, 2π (k t + l).
+        """From the bar to the hole it fits by: the girth, its ease, a whole turn of the strap's own thickness and round its
+        lining, 2π (k t + l), and what the lap takes that lies inside.
         """
-        return body.girth_mm + self.ease_mm + 2 * np.pi * (NEUTRAL_DRY * leather_mm + lining_mm)
+        round_it = body.girth_mm + self.ease_mm + 2 * np.pi * (NEUTRAL_DRY * leather_mm + lining_mm)
+        return round_it + self.lap_takes_mm(body, leather_mm)
+
+    def lap_takes_mm(self, body: GirthBody, leather_mm: float) -> float:
+        """How much longer the way is over a lap of length L that lies inside, round a circle of radius r: t L / (r + t / 2),
+        the arc it is bent to, and at either end of it what a tangent is longer than the arc under it, √((r + t)² − r²) − r β with
+        cos β = r / (r + t).
+        """
+        r, t = (body.girth_mm + self.ease_mm) / (2 * np.pi), leather_mm
+        beside = float(np.sqrt((r + t) ** 2 - r**2) - r * np.arccos(r / (r + t)))
+        return t * min(self.lap.long_mm / (r + t / 2), 2 * np.pi) + 2 * beside
 
     def long_mm(self, body: GirthBody, leather_mm: float, lining_mm: float) -> float:
         """From the bar to the tip."""
@@ -178,10 +188,10 @@ class BuckleStrap(KindOfPiece):
         long = self.long_mm(body, leather_mm, lining_mm)
         sums = [
             reckon("fits", said("From the bar to the middle hole"), length(closed),
-                   (said("{g:n} round + {e:n} looser + 2π × ({k} of {t} + {l} lining)") if lining_mm else
-                    said("{g:n} round + {e:n} looser + 2π × {k} of {t}")).filled(
+                   (said("{g:n} round + {e:n} looser + {lap} over the lap + 2π × ({k} of {t} + {l} lining)") if lining_mm else
+                    said("{g:n} round + {e:n} looser + {lap} over the lap + 2π × {k} of {t}")).filled(
                         g=length(body.girth_mm), e=length(self.ease_mm), k=percent(NEUTRAL_DRY), t=Q("leather", leather_mm),
-                        l=length(lining_mm)), ("fits",),
+                        l=length(lining_mm), lap=length(self.lap_takes_mm(body, leather_mm))), ("fits",),
                    (said("the middle of {n} holes, {step} apart: it fits {less} smaller or larger",
                          n=count(self.holes), step=length(self.step_mm),
                          less=length((self.holes - 1) / 2 * self.step_mm)),) if self.holes > 1 else ()),
