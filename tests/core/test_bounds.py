@@ -37,7 +37,7 @@ from vow_line.core.steps import blank, vow
 from vow_line.core.stitch.pattern import beside, pattern
 from vow_line.core.thread import Slack
 from vow_line.core.work.choices import Weighing
-from vow_line.core.work.drying import fitted_tau_min
+from vow_line.core.work.drying import dried
 
 
 def test_a_place_in_a_list_that_is_not_there_is_refused() -> None:
@@ -111,9 +111,9 @@ def test_a_fitting_read_as_nothing_is_said_for_either_reading() -> None:
 def test_two_weighings_are_enough_and_one_is_not() -> None:
     """Half of the excess in an hour: ln 2 by hand."""
     wet = [Weighing(minutes=0, grams=80), Weighing(minutes=60, grams=70)]
-    assert fitted_tau_min(wet, 60) == pytest.approx(60 / np.log(2))
-    assert fitted_tau_min(wet[:1], 60) is None
-    assert fitted_tau_min([*wet[:1], wet[0]], 60) is None, "at one time they show nothing"
+    assert dried(wet, 60, 360.0).tau_min == pytest.approx(60 / np.log(2))
+    assert dried(wet[:1], 60, 360.0).tau_min == 360.0
+    assert dried([*wet[:1], wet[0]], 60, 360.0).tau_min == 360.0, "at one time they show nothing"
 
 
 def test_leather_drawn_out_keeps_its_corner_and_its_flaws_with_it() -> None:

@@ -83,8 +83,8 @@ def straps(given: Assembled) -> Result:
 
 
 def _closing(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
-    """Straps that close round a wearer, drawn tight about a circle as large as the girth and their own lap that lies on that: how
-    much longer each is than its way, along its neutral layer, from where it leaves the bar to the hole.
+    """Straps that close round a wearer, drawn tight about a circle as large as the girth and their lap that lies on that: how much
+    longer each is than its way, along its neutral layer, from where it leaves the bar to the hole.
     """
     for closes in given.assembly.closes_round if isinstance(given.body, GirthBody) else ():
         assert isinstance(given.body, GirthBody)
@@ -233,11 +233,6 @@ def _laid_back(given: Assembled, piece: Piece, inside_mm: float) -> BaseGeometry
     long = min(float(((piece.outline - at) @ to).max()) for at, to in ((fold, way), (other, -way)))
     turn = np.linspace(0.0, min(long / (inside_mm + piece.thickness_mm / 2), 2 * np.pi), 400)
     return shapely.MultiPoint((inside_mm + piece.thickness_mm) * np.column_stack([np.cos(turn), np.sin(turn)]))
-
-
-def _round(radius_mm: float) -> float:
-    """Round a circle, by walking a polygon with so many corners that it is one."""
-    return float(shapely.Point(0, 0).buffer(radius_mm, 256).exterior.length)
 
 
 def _way(given: Assembled, goes: Goes) -> float | None:

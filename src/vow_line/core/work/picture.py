@@ -8,7 +8,7 @@ from ..quantity import Q
 from ..reckoning import minutes, percent
 from ..texts import said
 from .choices import WorkChoices
-from .drying import DRY_WITHIN, TAKES_UP
+from .drying import DRY_WITHIN
 from .plan import Work
 
 WIDE_MM, HIGH_MM = 240.0, 160.0
@@ -21,22 +21,26 @@ def drying(
     said belongs: the `dry` weight, the latest weight `now`, and the fall that `room` and `air` make slow or quick.
     """
     dry = choices.dry_grams or 100.0
-    excess = max(choices.weighings[0].grams / dry - 1, 0.02) if choices.weighings else TAKES_UP
-    span = max(work.dry_minutes * 1.25, 60.0)
+    told = work.drying
+    excess = max(told.excess, DRY_WITHIN, *(w.grams / dry - 1 for w in choices.weighings))
+    span = max((told.dry_minutes + told.spread_minutes) * 1.25, 60.0)
 
     def at(minutes_: float, share: float) -> tuple[float, float]:
         return minutes_ / span * WIDE_MM, HIGH_MM * (1 - share / (excess * 1.1))
 
     time = np.linspace(0, span, 120)
-    curve = [at(t, excess * float(np.exp(-t / work.tau_min))) for t in time]
+    curve = [at(t, float(told.excess_at(t))) for t in time]
     marks = [
         Mark("mark", frozen([[0, 0], [0, HIGH_MM], [WIDE_MM, HIGH_MM]])),
         Mark("front thread", frozen(curve), id="work/dry"),
         Mark("fold", frozen([at(0, DRY_WITHIN), at(span, DRY_WITHIN)])),
-        Mark("dimension", frozen([at(work.dry_minutes, 0), at(work.dry_minutes, excess * 0.5)])),
+        Mark("dimension", frozen([at(told.dry_minutes, 0), at(told.dry_minutes, excess * 0.5)])),
     ]
+    if told.spread_minutes:
+        ends = max(told.dry_minutes - told.spread_minutes, 0.0), told.dry_minutes + told.spread_minutes
+        marks.append(Mark("assumed", frozen([at(end, DRY_WITHIN) for end in ends]), id="work/dry"))
     labels = [
-        Label(said("dry after {t}", t=minutes(work.dry_minutes)), at(work.dry_minutes, excess * 0.53), strong=True),
+        Label(said("dry after {t}", t=minutes(told.dry_minutes)), at(told.dry_minutes, excess * 0.53), strong=True),
         Label(said("within {d} of dry: done", d=percent(DRY_WITHIN)), (4.0, at(0, DRY_WITHIN)[1] - 3), align="left"),
     ]
     step = 60 * max(1, round(span / 60 / 8))

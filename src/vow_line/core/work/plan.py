@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Literal
 
 from ..draft import Draft
 from ..finding import Finding
@@ -14,7 +13,7 @@ from ..thread import Threading
 from .calendar import placed
 from .choices import WorkChoices
 from .complete import complete
-from .drying import TAKES_UP, expected_tau_min, fitted_tau_min, minutes_until_dry
+from .drying import DRY_WITHIN, Drying, dried, expected_tau_min
 from .making import SET_UP_MIN, steps_of
 from .order import in_order
 from .step import Step, StepStation
@@ -28,9 +27,7 @@ class Work:
 
     steps: tuple[Step, ...]
     ready: datetime | None
-    dry_minutes: float
-    tau_min: float
-    tau_from: Literal["readings", "expected"]
+    drying: Drying
     reckonings: tuple[Reckoning, ...]
     findings: tuple[Finding, ...]
     checked: Checked
@@ -66,14 +63,9 @@ def plan_work(
     promised: datetime | None,
 ) -> Work:  # fmt: skip
     """Order the work, fill the maker's hours, compare with the date promised. Never raises."""
-    tau, source = expected_tau_min(leather_mm, choices.room_celsius, choices.humidity), "expected"
-    excess = TAKES_UP
-    if choices.dry_grams and choices.weighings:
-        excess = max(choices.weighings[0].grams / choices.dry_grams - 1, 0)
-        fitted = fitted_tau_min(choices.weighings, choices.dry_grams)
-        if fitted:
-            tau, source = fitted, "readings"
-    dry = minutes_until_dry(tau, excess)
+    expected = expected_tau_min(leather_mm, choices.room_celsius, choices.humidity)
+    drying = dried(choices.weighings, choices.dry_grams, expected)
+    dry = drying.dry_minutes
     steps, circle = in_order(_for_all(steps_of(draft, stitching, threading, choices, dry), draft.makes))
     timed, ready = placed(steps, choices)
     hands = sum(s.minutes for s in steps)
@@ -94,10 +86,9 @@ def plan_work(
     ))  # fmt: skip
     if draft.wet:
         reckonings.append(reckon(
-            "work/dry", said("Dry after"), minutes(dry),
-            (said("{tau} × ln({excess} / {dry}): time constant fitted to the weighings") if source == "readings"
-             else said("{tau} × ln({excess} / {dry}): time constant expected for this leather and air")).filled(
-                tau=minutes(tau), excess=percent(excess), dry=percent(0.02)),
+            "work/dry", said("Dry after"), minutes(dry), DRY_SAYS[drying.source].filled(
+                tau=minutes(drying.tau_min), excess=percent(drying.excess), dry=percent(DRY_WITHIN),
+                band=minutes(drying.spread_minutes)),
         ))  # fmt: skip
     checked, astray = complete(draft.assembly, steps, draft.wet)
     findings = list(astray)
@@ -117,5 +108,12 @@ def plan_work(
             said("At these hours the work is ready {days} after the day promised.",
                  days=minutes((ready - promised).total_seconds() / 60)), "promised",
         ))  # fmt: skip
-    return Work(timed, ready, dry, tau, "readings" if source == "readings" else "expected", tuple(reckonings),
-                tuple(findings), checked)  # fmt: skip
+    return Work(timed, ready, drying, tuple(reckonings), tuple(findings), checked)
+
+
+DRY_SAYS = {
+    "fitted": said("from the forming on, {tau} × ln({excess} / {dry}), give or take {band}: fitted to the weighings"),
+    "one": said("from the forming on, {tau} × ln({excess} / {dry}): by the last weighing, and the time constant expected for "
+                "this leather and air"),
+    "expected": said("from the forming on, {tau} × ln({excess} / {dry}): expected for this leather and air"),
+}  # fmt: skip
