@@ -15,6 +15,7 @@ from tests.core.test_texts import Brackets, outside
 from vow_line.app import main
 from vow_line.core import language
 from vow_line.core.quantity import Units
+from vow_line.core.thread.stitches import STITCHES
 from vow_line.core.typed import read
 from vow_line.files.job_json import read_job
 from vow_line.instruments.camera import Part, stand_in
@@ -94,6 +95,14 @@ def test_thread_beyond_reach_is_cut_in_lengths_that_add_up(capsys: pytest.Captur
         (("--run", "9cm", "--pitch", "4mm", "--stack", "4mm", "--sure", "few"), "--sure"),
         (("--run", "1mm", "--pitch", "4mm", "--stack", "4mm"), "no room"),
         (("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--stitch", "magic"), "no stitch 'magic'"),
+        (("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--margin", "-3mm"), "--margin: -3 mm will not do."),
+        (("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--back", "4", "--stitch", "zigzag"), "--back"),
+        (("--run", "12mm", "--pitch", "4mm", "--stack", "4mm", "--back", "10"), "more than the 3 stitches there are"),
+        (("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--loops", "4", "--stitch", "butt"), "--loops"),
+        (
+            ("--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--loops", "4", "--stitch", "double-running"),
+            "--loops",
+        ),
     ],
 )
 def test_what_cannot_be_read_ends_with_2(capsys: pytest.CaptureFixture[str], given: tuple[str, ...], says: str) -> None:
@@ -278,6 +287,16 @@ def test_an_outline_from_a_picture_or_why_not(tmp_path: Path, capsys: pytest.Cap
     status, out, _ = _run(capsys, "trace", str(picture), "--check", "140 mm", "--json")
     told = json.loads(out)
     assert (status, told["outline_mm"]) == (2, None)
+    status, out, err = _run(capsys, "trace", str(picture), "--json")
+    by = float(re.search(r"up to (\d\.\d\d) mm too far", err)[1])
+    untold, told_high = (
+        json.loads(_run(capsys, "trace", str(picture), *high, "--json")[1]) for high in ((), ("--high", "20mm"))
+    )
+    assert 0 < untold["length_mm"] - told_high["length_mm"] < 2 * 20 * by, "as far out at either end as it says"
+    assert "too far out" not in _run(capsys, "trace", str(picture), "--high", "0mm")[2]
+    assert _run(capsys, "trace", str(picture), "--high", "-4mm")[0] == 2
+    status, out, _ = _run(capsys, "trace", str(picture), "--check", "140 mm", "--json")
+    told = json.loads(out)
     assert "140.0 mm was measured" in told["reason"]
     status, _, err = _run(capsys, "trace", str(picture), "--sheet", "Letter")
     assert status == 2
@@ -295,3 +314,31 @@ def test_an_outline_from_a_file_in_mm(tmp_path: Path, capsys: pytest.CaptureFixt
     assert (told["length_mm"], told["width_mm"]) == (pytest.approx(np.hypot(160, 60)), pytest.approx(60))
     status, _, err = _run(capsys, "outline", str(path))
     assert (status, "does not say how large" in err) == (2, True)
+    for which in ("99", "0", "-5"):
+        status, out, err = _run(capsys, "outline", str(path), "--scale", "2mm", "--which", which)
+        assert (status, out) == (2, ""), which
+        assert "--which: There is no curve" in err
+    for scale in ("0mm", "-1mm"):
+        status, _, err = _run(capsys, "outline", str(path), "--scale", scale)
+        assert (status, "--scale" in err) == (2, True)
+
+
+def test_what_an_option_says_is_done_or_refused(capsys: pytest.CaptureFixture[str]) -> None:
+    """Of every stitch, with back stitches and with loops: either the thread is longer for it, or it ends with 2."""
+    plain = ("thread", "--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--json", "--stitch")
+    for id in STITCHES:
+        without = json.loads(_run(capsys, *plain, id, "--back", "0")[1])["path_mm"]
+        for option, n in (("--back", 3), ("--loops", 2)):
+            status, out, err = _run(
+                capsys, *plain, id, *(("--back", "0") if option == "--loops" else ()), option, str(n)
+            )
+            if status == 0:
+                assert json.loads(out)["path_mm"] > without + 4, (id, option)
+            else:
+                assert (status, option in err) == (2, True), (id, option)
+
+
+def test_a_command_misspelt_opens_nothing(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, err = _run(capsys, "plann", "job.vow.json")
+    assert (status, out) == (2, "")
+    assert "'plann'" in err

@@ -24,12 +24,36 @@ def main(arguments: Sequence[str] | None = None) -> int:
     commands = {"demo", "plan", "export", "thread", "lace", "prompts", "trace", "outline", "schema"}
     try:
         if not given or (given[0] not in commands and not given[0].startswith("-")):
-            return _desk([Path(g) for g in given[:1]])
-        args = _parser().parse_args(given)
+            return _desk([_job(g) for g in given[:1]])
+        args = _parser().parse_args(_with_values(given))
         return int(args.command(args))
     except VowLineError as error:
         print(f"vow-line: {error}", file=sys.stderr)
         return UNREADABLE
+
+
+def _job(given: str) -> Path:
+    """A job file to be opened. Raises VowLineError for what is none, a command misspelt for one."""
+    path = Path(given)
+    if not path.is_file():
+        from .core.texts import tell
+
+        raise VowLineError(
+            tell("There is no command and no job file '{what}'.", what=given),
+            mend=tell("{command} --help tells what can be given.", command="vow-line"),
+        )
+    return path
+
+
+def _with_values(given: Sequence[str]) -> list[str]:
+    """The arguments, each option joined to a value below nothing, which would be taken for an option itself."""
+    joined: list[str] = []
+    for word in given:
+        if re.match(r"-[\d.,]", word) and joined and re.fullmatch(r"--[a-z-]+", joined[-1]):
+            joined[-1] += f"={word}"
+        else:
+            joined.append(word)
+    return joined
 
 
 class _Parser(argparse.ArgumentParser):
@@ -90,7 +114,9 @@ def _parser() -> argparse.ArgumentParser:
     thread_.add_argument(
         "--stitch", default="saddle", help=tell("one of {these} (default saddle)", these=", ".join(_stitches()))
     )
-    thread_.add_argument("--back", type=int, default=2, help=tell("back stitches at the end (default 2)"))
+    thread_.add_argument(
+        "--back", type=int, help=tell("back stitches at the end (default 2, where the stitch has them)")
+    )
     thread_.add_argument("--loops", type=int, default=0, help=tell("loops over the edge at the start (default 0)"))
     thread_.add_argument("--slack", default="3%", help=tell("beyond the path (default 3%%)"))
     thread_.add_argument(
@@ -114,7 +140,7 @@ def _parser() -> argparse.ArgumentParser:
     trace_ = commands.add_parser("trace", help=tell("an outline in mm from a picture, or why not"))
     trace_.add_argument("picture", type=Path)
     trace_.add_argument("--sheet", choices=tuple(SHEETS_MM), default="A4", help=tell("the paper under it (default A4)"))
-    trace_.add_argument("--high", default="0mm", metavar="MM", help=tell("how high above the paper its outline lies"))
+    trace_.add_argument("--high", metavar="MM", help=tell("how high above the paper its outline lies"))
     trace_.add_argument(
         "--line",
         default="100mm",
@@ -194,6 +220,7 @@ def _export(args: argparse.Namespace) -> int:
     return HOLDS if planned.holds else FINE
 
 
+MOST_HIGH_MM = 300.0
 CHECK_MM, CHECK_SHARE = 1.5, 0.01  # how far a length measured by hand may be off what was traced (from memory)
 THREAD_BOUNDS = {
     "run": (0.0, 100_000.0), "pitch": (1.0, 20.0), "stack": (0.0, 100.0), "thread": (0.0, 4.0), "needle": (0.0, 300.0),
@@ -256,7 +283,7 @@ def _thread(args: argparse.Namespace) -> int:
     slack, sure = _read(args, "slack", "percent"), _read(args, "sure", "percent")
     for name, value, low, high, ways in (
         ("sure", sure, 0.5, 0.999, tell("Give from 50 % to 99.9 %.")), ("slack", slack, 0, 1, tell("Give from 0 to 100 %.")),
-        ("back", args.back, 0, 10, tell("Give from 0 to 10.")), ("loops", args.loops, 0, 4, tell("Give from 0 to 4.")),
+        ("back", args.back or 0, 0, 10, tell("Give from 0 to 10.")), ("loops", args.loops, 0, 4, tell("Give from 0 to 4.")),
     ):  # fmt: skip
         if not low <= value <= high:
             raise VowLineError(tell("{value} will not do.", value=str(getattr(args, name))), f"--{name}", ways)
@@ -265,13 +292,28 @@ def _thread(args: argparse.Namespace) -> int:
             tell("A run of {run} mm has no room for a stitch of {pitch} mm.", run=f"{run:g}", pitch=f"{pitch:g}"),
             "--run",
         )
+    stitch = STITCHES[id]
+    for name, value, option in (("back", args.back, "back-stitches"), ("loops", args.loops, "edge-loops")):
+        if value and option not in stitch.takes:
+            these = ", ".join(s.id for s in STITCHES.values() if option in s.takes)
+            raise VowLineError(
+                tell("A seam in {stitch} is sewn without them.", stitch=id), f"--{name}",
+                tell("They go with {these}.", these=these),
+            )  # fmt: skip
+    line = straight_seam(run, pitch, stack, mm["margin"], stitch.sews[0])
+    most = len(line.points) - 1
+    if (args.back or 0) > most:
+        raise VowLineError(
+            tell("{n} back stitches are more than the {most} stitches there are.", n=str(args.back), most=str(most)), "--back",
+            tell("Give from 0 to {most}.", most=str(most)),
+        )  # fmt: skip
+    back = min(2, most) if args.back is None else args.back
     choices = ThreadChoices(
         thread=Thread(diameter_mm=mm["thread"]), stitch=id, needle_mm=mm["needle"],
-        back_stitches=args.back, edge_loops=args.loops, slack=Slack(value=slack), reach_mm=mm["reach"], sure=sure,
+        back_stitches=back, edge_loops=args.loops, slack=Slack(value=slack), reach_mm=mm["reach"], sure=sure,
         butt_stitch=id,
     )  # fmt: skip
-    stitch = STITCHES[id]
-    sewn = sewn_with(stitch, straight_seam(run, pitch, stack, mm["margin"], stitch.sews[0]), choices)
+    sewn = sewn_with(stitch, line, choices)
     seam, lengths = sewn.seam, [length for c in sewn.cuts for length in c.thread_mm]
     says_of = {
         "holes": len(seam.points), "stitches": len(seam.points) - 1, "pitch_mm": seam.pitch_mm, "path_mm": sewn.path_mm,
@@ -333,7 +375,12 @@ def _trace(args: argparse.Namespace) -> int:
     from .instruments.camera import read_picture
     from .instruments.tracing import trace
 
-    high_mm = _read(args, "high", "length")
+    high_mm = _read(args, "high", "length") if args.high else 0.0
+    if not 0 <= high_mm <= MOST_HIGH_MM:
+        raise VowLineError(
+            tell("{mm} mm will not do.", mm=f"{high_mm:g}"), "--high",
+            tell("Give from 0 mm to {most} mm.", most=f"{MOST_HIGH_MM:g}"),
+        )  # fmt: skip
     check_mm = _read(args, "check", "length") if args.check else None
     line_mm = _read(args, "line", "length")
     if not 50 <= line_mm <= 200:
@@ -353,6 +400,12 @@ def _trace(args: argparse.Namespace) -> int:
         thing = _read_off(args.kind, traced.outline) if args.kind else None
     except VowLineError as error:
         return _no_outline(error, args)
+    if args.high is None:
+        says = tell(
+            "How high its outline lies was not told: for each mm above the paper it is drawn up to {far} mm too far out. --high "
+            "tells it.", far=f"{traced.astray:.2f}",
+        )  # fmt: skip
+        print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     return _an_outline(traced.outline, args, thing)
 
 
@@ -377,8 +430,15 @@ def _outline(args: argparse.Namespace) -> int:
     from .files.outline import read_outline
 
     scale = _read(args, "scale", "length") if args.scale else None
+    if scale is not None and scale <= 0:
+        raise VowLineError(tell("{mm} mm will not do.", mm=f"{scale:g}"), "--scale", tell("Give a length above 0."))
     try:
-        drawn = read_outline(args.file, scale, None if args.which is None else args.which - 1)
+        drawn = read_outline(args.file, scale, None if args.which is None else max(args.which, 1) - 1)
+        if args.which is not None and not 1 <= args.which <= len(drawn.candidates):
+            raise VowLineError(
+                tell("There is no curve {n}; {many} may be meant.", n=str(args.which), many=str(len(drawn.candidates))), "--which",
+                tell("Give from 1 to {many}.", many=str(len(drawn.candidates))),
+            )  # fmt: skip
         if not drawn.scaled and scale is None:
             raise VowLineError(
                 tell("The file does not say how large it is."),

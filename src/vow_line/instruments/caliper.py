@@ -1,5 +1,5 @@
 """A caliper that sends a reading down a serial line when its button is pressed, one to a line: `  31.42 mm`, `1.2370 in`,
-`01A+00031.42` as many send it, between STX and ETX or not.
+`1 3/16 in`, `01A+00031.42` as many send it, between STX and ETX or not.
 """
 
 import re
@@ -10,7 +10,14 @@ from ..core.errors import VowLineError
 from ..core.quantity import INCH_MM
 from ..core.texts import tell
 
-_READING = re.compile(rb"^\s*(?:\d\dA)?\s*([+-]?)\s*(\d{1,5}(?:[.,]\d{1,5})?)\s*(mm|in|inch|\")?\s*$", re.IGNORECASE)
+_READING = re.compile(
+    rb"""^\s*(?:\d\dA)?\s*([+-]?)\s*
+    (?:(\d{1,6}[.,]?\d{0,6}|[.,]\d{1,6})(?:E([+-]?\d{1,2}))?   # 31.42, +000012.340, .4858, 12., 1.2340E+01
+     |(?:(\d{1,3})[\s-]+)?(\d{1,3})/(\d{1,3}))                 # 1 3/16, 3/16
+    \s*(mm|in|inch|inches|\")?\s*$""",
+    re.IGNORECASE | re.VERBOSE,
+)
+_LOW = re.compile(rb"\bbatt?(?:ery)?\b|\b(?:lo|low)\b|low[-_]?bat", re.IGNORECASE)
 _AROUND = b"\0\2\3"  # NUL, STX and ETX, between which many send it
 Unit = Literal["sent", "mm", "in"]
 """What a reading without a unit is in; `sent`: one is refused."""
@@ -35,15 +42,22 @@ def heard(line: bytes, bare: Unit = "sent") -> Heard:
     is in, `bare`.
     """
     text = line.decode("ascii", "replace").strip()
-    if re.search(rb"bat|low", line, re.IGNORECASE):
+    if _LOW.search(line):
         return Heard(None, tell("The caliper's battery is low: its readings drift. Change it, and read again."))
     found = _READING.match(line.translate(None, _AROUND))
     if not found:
         return Heard(
             None, tell("The caliper sent '{sent}', which is no reading. Press its button again.", sent=text[:24])
         )
-    number, unit = float(found[1] + found[2].replace(b",", b".")), (found[3] or b"").lower()
-    unit = unit or {"sent": b"", "mm": b"mm", "in": b"in"}[bare]
+    sign, decimal, power, whole, over, under, sent = found.groups()
+    if decimal is None and int(under) == 0:
+        return Heard(
+            None, tell("The caliper sent '{sent}', which is no reading. Press its button again.", sent=text[:24])
+        )
+    number = _number(decimal, power) if decimal is not None else int(whole or 0) + int(over) / int(under)
+    number, unit = -number if sign == b"-" else number, (sent or b"").lower()
+    # nothing but inches is read in fractions
+    unit = unit or (b"in" if decimal is None else {"sent": b"", "mm": b"mm", "in": b"in"}[bare])
     if not unit:
         return Heard(
             None,
@@ -56,6 +70,10 @@ def heard(line: bytes, bare: Unit = "sent") -> Heard:
     if not 0 <= mm <= MOST_MM:
         return Heard(None, tell("The caliper sent {sent}: no caliper reads that. Zero it, and read again.", sent=text))
     return Heard(mm)
+
+
+def _number(decimal: bytes, power: bytes | None) -> float:
+    return float(decimal.replace(b",", b".")) * 10.0 ** int(power or 0)
 
 
 class Caliper:

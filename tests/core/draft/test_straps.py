@@ -59,9 +59,13 @@ def test_a_collar_bent_round_its_wearer_closes_at_its_middle_hole(
     girth = made.measured.body.girth_mm  # type: ignore[union-attr]
     r = (girth + ease) / (2 * np.pi)
     lap = np.linspace(0, made.job.piece.lap.long_mm / (r + thick / 2), 2001)
-    points = [k * np.column_stack([np.cos(a), np.sin(a)]) for k, a in ((r, np.linspace(0, 2 * np.pi, 4001)), (r + thick, lap))]
+    points = [
+        k * np.column_stack([np.cos(a), np.sin(a)]) for k, a in ((r, np.linspace(0, 2 * np.pi, 4001)), (r + thick, lap))
+    ]
     tight = shapely.MultiPoint(np.vstack(points)).convex_hull.length
-    assert middle == pytest.approx(tight + 2 * np.pi * thick / 2, abs=0.05), "over wearer and lap, its own middle farther out"
+    assert middle == pytest.approx(tight + 2 * np.pi * thick / 2, abs=0.05), (
+        "over wearer and lap, its own middle farther out"
+    )
     assert middle > _bent(r, 1.0, thick, 0.5) + 0.9 * thick * lap[-1], "a strap without a lap would close tight"
     steps = np.diff(sorted(p.centre[0] for p in strap.punches if p.id.startswith("hole-")))
     assert steps == pytest.approx(step)

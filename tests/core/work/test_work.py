@@ -126,7 +126,9 @@ def test_the_band_holds_the_truth_nineteen_times_in_twenty() -> None:
         tau, excess, dry = rng.uniform(150, 600), rng.uniform(0.3, 0.6), rng.uniform(60, 150)
         times = np.sort(rng.uniform(0, 2.2 * tau, rng.integers(2, 7)))
         grams = dry * (1 + excess * np.exp(-times / tau)) + rng.normal(0, 0.5, len(times))
-        found = dried([Weighing(minutes=float(t), grams=float(g)) for t, g in zip(times, grams, strict=True)], dry, 360.0)
+        found = dried(
+            [Weighing(minutes=float(t), grams=float(g)) for t, g in zip(times, grams, strict=True)], dry, 360.0
+        )
         if found.source == "fitted":
             inside += abs(found.dry_minutes - tau * np.log(excess / 0.02)) <= found.spread_minutes
             wide.append(found.spread_minutes)

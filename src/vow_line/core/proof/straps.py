@@ -83,8 +83,8 @@ def straps(given: Assembled) -> Result:
 
 
 def _closing(given: Assembled) -> Iterator[tuple[list[Fault], float]]:
-    """Straps that close round a wearer, drawn tight about a circle as large as the girth and their lap that lies on that: how much
-    longer each is than its way, along its neutral layer, from where it leaves the bar to the hole.
+    """Straps that close round a wearer, drawn tight about a circle as large as the girth and their lap that lies on that: how
+    much longer each is than its way, along its neutral layer, from where it leaves the bar to the hole.
     """
     for closes in given.assembly.closes_round if isinstance(given.body, GirthBody) else ():
         assert isinstance(given.body, GirthBody)
