@@ -402,8 +402,8 @@ def _trace(args: argparse.Namespace) -> int:
         return _no_outline(error, args)
     if args.high is None:
         says = tell(
-            "How high its outline lies was not told: for each mm above the paper it is drawn up to {far} mm too far out. --high "
-            "tells it.", far=f"{traced.astray:.2f}",
+            "How high its outline lies was not told: for each mm above the paper it is drawn up to {far} mm too far out. "
+            "--high tells it.", far=f"{traced.astray:.2f}",
         )  # fmt: skip
         print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     return _an_outline(traced.outline, args, thing)
@@ -436,8 +436,8 @@ def _outline(args: argparse.Namespace) -> int:
         drawn = read_outline(args.file, scale, None if args.which is None else max(args.which, 1) - 1)
         if args.which is not None and not 1 <= args.which <= len(drawn.candidates):
             raise VowLineError(
-                tell("There is no curve {n}; {many} may be meant.", n=str(args.which), many=str(len(drawn.candidates))), "--which",
-                tell("Give from 1 to {many}.", many=str(len(drawn.candidates))),
+                tell("There is no curve {n}; {many} may be meant.", n=str(args.which), many=str(len(drawn.candidates))),
+                "--which", tell("Give from 1 to {many}.", many=str(len(drawn.candidates))),
             )  # fmt: skip
         if not drawn.scaled and scale is None:
             raise VowLineError(

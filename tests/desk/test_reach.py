@@ -229,6 +229,7 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
         yield own, put(own, f"stitch.of/{seam}/{field}", value)
     yield knife, change(knife, "thread.slack", Slack(value=0.05, spread=0.06, jobs=3))
     cut = steps.tick(steps.vow(knife, at=NOON), step="cut/sheath", at=NOON)
+    cut = steps.tick(cut, step="holes/main-seam", at=NOON)
     moved = change(steps.break_vow(cut, at=NOON), "piece.clearance_mm", 9.0)
     again = next(
         m for f in plan(moved).findings for m in (f.mend, *f.others) if m and "work.spoiled" in dict(m.changes)

@@ -67,6 +67,7 @@ class Vow(Frozen):
     thread: ThreadChoices | None = None
     accepted: tuple[Accepted, ...] = ()
     broken: Clock | None = None
+    makes: Makes | None = None
 
 
 class Job(Frozen):

@@ -15,7 +15,7 @@ from .draft.drafted import For
 from .draft.kind import KindOfPiece
 from .draft.ornament import Ornament, ornamented
 from .draft.outside import flesh_out
-from .draft.repeat import Makes, repeated
+from .draft.repeat import repeated
 from .draft.together import together
 from .finding import Finding, Level, Station
 from .job import Job, Vow, vow_when_cut
@@ -35,7 +35,7 @@ from .wearers import of_other, turn_to, whose
 from .work import Work, WorkChoices, plan_work
 from .work.choices import Spoiled
 from .work.hardware import Hardware, hardware
-from .work.recut import Verdict, recut, recut_findings
+from .work.recut import Planned, Verdict, recut, recut_findings
 
 STATIONS: tuple[Station, ...] = (
     "measure", "draft", "stitch", "thread", "layout", "cut", "form", "sew", "edge", "record",
@@ -300,8 +300,10 @@ class Plan:
                     by_vow.setdefault(self.job.vows.index(vow), []).append(piece.id)
             verdicts: list[Verdict] = []
             for k, pieces in by_vow.items():
-                if (old := self._as_vowed(self.job.vows[k])) is not None:
-                    verdicts += recut(old, new, pieces, self.job.work)
+                vow = self.job.vows[k]
+                if (old := self._as_vowed(vow)) is not None:
+                    now = Planned(new, self.job.leather.tannage)
+                    verdicts += recut(Planned(old, vow.leather.tannage), now, pieces, self.job.work)
             order = [p.id for p in new.draft.pieces]
             return tuple(sorted(verdicts, key=lambda v: order.index(v.piece)))
 
@@ -311,7 +313,7 @@ class Plan:
         """The stitching a vow was taken on."""
         then = {name: getattr(vow, name) for name in
                 ("thing", "trials", "others", "wearer", "leather", "piece", "ornaments", "stitch")}  # fmt: skip
-        return Plan(self.job.model_copy(update={**then, "makes": Makes()})).sewing
+        return Plan(self.job.model_copy(update={**then, "makes": vow.makes or self.job.makes})).sewing
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -373,7 +375,14 @@ class Plan:
             old = self._as_vowed(vow) if vow else None
             cut |= {p.id: p.outline for p in old.draft.pieces if p.id == piece and p.laid} if old else {}
         return recut_findings(self.verdicts, self.job.work, self.work.steps if self.work else (), cut,
-                              self.job.vowed.at if self.job.vowed else None)  # fmt: skip
+                              self.job.vowed.at if self.job.vowed else None, self._touched)  # fmt: skip
+
+    def _touched(self, step: str) -> tuple[str, ...]:
+        """The pieces that a step at a join or a seam is done to."""
+        join = (
+            next((j for j in self.whole.assembly.joins if j.id == step.partition("/")[2]), None) if self.whole else None
+        )
+        return tuple({x.piece for x in join.layers}) if join else ()
 
     def _unfit(self) -> tuple[Finding, ...]:
         if self.measured.body is None:

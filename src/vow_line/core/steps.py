@@ -40,7 +40,7 @@ def vow(job: Job, *, at: datetime) -> Job:
         leather=job.leather,
         piece=job.piece, ornaments=job.ornaments,
         stitch=job.stitch, thread=job.thread,
-        accepted=job.accepted,
+        accepted=job.accepted, makes=job.makes,
     )  # fmt: skip
     return job.model_copy(update={"vows": (*job.vows, taken)})
 

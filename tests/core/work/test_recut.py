@@ -1,24 +1,30 @@
 """A new plan laid over what is made already: rectangles reckoned by hand, and whole jobs, vowed, broken and vowed again."""
 
+import zlib
 from dataclasses import replace
 from datetime import datetime, timedelta
 from functools import cache
 from types import SimpleNamespace
 from typing import Any, cast
 
+import cv2
 import numpy as np
 import pytest
+from pydantic import BaseModel
+from scipy.spatial.distance import cdist
 
 from tests.jobs import demo, plain_job, words
 from vow_line.core.draft import Piece
-from vow_line.core.draft.pieces import Punch, Skive, leather
+from vow_line.core.draft.pieces import Craft, Punch, Skive, leather
+from vow_line.core.errors import RefusedChange
 from vow_line.core.finding import Finding
-from vow_line.core.job import Job, change, mend, vow_when_cut
+from vow_line.core.job import Job, change, mend, value_at, vow_when_cut
 from vow_line.core.plan import plan
 from vow_line.core.steps import break_vow, sew_to, tick, vow
 from vow_line.core.stitch import Stitching
 from vow_line.core.work.choices import WorkChoices
-from vow_line.core.work.recut import HOLE_SAME_MM, SAME_MM, Verdict, recut
+from vow_line.core.work.recut import HOLE_SAME_MM, SAME_MM, Planned, Verdict, recut
+from vow_line.resources.demo import demo_jobs
 
 NOON = datetime(2027, 1, 5, 12)
 HOUR = timedelta(hours=1)
@@ -36,15 +42,17 @@ def _rectangle(right_mm: float, top_mm: float = 50.0, left_mm: float = 0.0, **mo
     return _with(outline=ring, skives=(), **more)
 
 
-def _with(holes: list[list[float]] | None = None, **more: Any) -> Stitching:
+def _with(holes: list[list[float]] | None = None, seam: dict[str, Any] | None = None, **more: Any) -> Stitching:
     """What of a stitching is compared: pieces, and the holes of one seam in them."""
     seams: tuple[Any, ...] = ()
     if holes is not None:
         points = np.array(holes)
         on = SimpleNamespace(placed=[SimpleNamespace(piece="sheath")])
-        seams = (SimpleNamespace(id="seam", title="seam", line=on, on=lambda _: points, there=lambda _: slice(None)),)
-    piece: Piece = replace(_sheath(), **more)
-    return cast("Stitching", SimpleNamespace(draft=SimpleNamespace(pieces=(piece,)), seams=seams))
+        there = {"tooth": "diamond", "hole_mm": 1.2, "on": lambda _: points, "there": lambda _: slice(None)}
+        seams = (SimpleNamespace(id="seam", title="seam", line=on, **{**there, **(seam or {})}),)
+    piece: Piece = replace(_sheath(), **{"folds": (), **more})
+    draft = SimpleNamespace(pieces=(piece,), assembly=SimpleNamespace(joins=(), seats=(), turns=()))
+    return cast("Stitching", SimpleNamespace(draft=draft, seams=seams))
 
 
 def _done(*steps: str) -> WorkChoices:
@@ -54,8 +62,8 @@ def _done(*steps: str) -> WorkChoices:
     return job.work
 
 
-def _verdict(old: Stitching, new: Stitching, *done: str) -> Verdict:
-    (verdict,) = recut(old, new, ["sheath"], _done(*done))
+def _verdict(old: Stitching, new: Stitching, *done: str, tannage: str = "veg") -> Verdict:
+    (verdict,) = recut(Planned(old, "veg"), Planned(new, tannage), ["sheath"], _done(*done))
     return verdict
 
 
@@ -127,6 +135,120 @@ def test_a_smaller_punch_cannot_be_had_from_a_larger_hole() -> None:
     old = _rectangle(100, punches=(punch,))
     new = _rectangle(100, punches=(replace(punch, diameter_mm=3.0),))
     assert _verdict(old, new, "punch/sheath/rivet").says == "holes-differ"
+
+
+def test_a_notch_between_corners_is_seen_from_either_side() -> None:
+    """All corners of the one lie on the other: the middle of its edge does not. By hand, 12 mm deep."""
+    whole = _rectangle(100)
+    notched = _with(outline=np.array([(0.0, 0), (100, 0), (100, 50), (60, 50), (50, 38), (40, 50), (0, 50)]), skives=())
+    assert _verdict(notched, whole).says == "cut-again"
+    assert _verdict(notched, whole).by_mm == pytest.approx(12, abs=0.1)
+    found = _verdict(whole, notched)
+    assert found.says == "trim"
+    assert found.by_mm == pytest.approx(12, abs=0.1)
+
+
+def test_what_else_a_piece_is_cut_by_is_compared() -> None:
+    old, punch = _rectangle(100), Punch("a-1", "row", (20.0, 20.0), 4.0, "a")  # type: ignore[arg-type]
+    assert _verdict(old, _rectangle(100), tannage="oil").says == "cut-again"
+    assert _verdict(old, _rectangle(100, mirrored=True)).says == "cut-again"
+    assert _verdict(_rectangle(100, count=2), _rectangle(100, count=2, in_pairs=True)).says == "cut-again"
+    more = _verdict(old, _rectangle(100, count=3))
+    assert (more.says, more.by_mm) == ("more", 2.0)
+    assert _verdict(_rectangle(100, count=3), old).says == "still-good", "one too many spoils nothing"
+    row = _rectangle(100, punches=(punch,))
+    moved = _rectangle(100, punches=(replace(punch, centre=(23.0, 20.0)),))
+    assert _verdict(row, moved, "punch/sheath/a").says == "holes-differ", "a row is ticked off by its own name"
+    holes = [[5.0, 5.0 * k] for k in range(1, 9)]
+    for seam, says in (
+        ({"tooth": "round"}, "holes-differ"), ({"hole_mm": 0.8}, "holes-differ"), ({"hole_mm": 2.0}, "still-good"),
+    ):  # fmt: skip
+        new = _rectangle(100, holes=holes, seam=seam)
+        assert _verdict(_rectangle(100, holes=holes), new, "holes/seam").says == says, seam
+    craft = Craft("tool the border", "damp")  # type: ignore[arg-type]
+    assert _verdict(_rectangle(100, crafts=(craft,)), old, "craft/sheath/0").says == "holes-differ"
+    assert _verdict(_rectangle(100, crafts=(craft,)), old).says == "still-good"
+
+
+def test_what_was_punched_in_one_piece_stays_when_another_is_cut_again() -> None:
+    """The sheath is cut again, and with that all is unticked that was done to both; the loop has its holes all the same."""
+    job = _cut_all(vow(plain_job(), at=NOON), NOON + HOUR)
+    wider = change(break_vow(job, at=NOON + 2 * HOUR), "piece.margin_mm", 5.0)
+    again = mend(wider, _recut(wider)["cut/sheath"].mend)
+    assert not again.work.is_done("holes/belt-loop")
+    assert again.work.is_made("holes/belt-loop", "belt-loop")
+    assert not again.work.is_made("holes/belt-loop", "sheath")
+    other = change(again, "stitch.pitch_mm", 5.0)
+    assert {v.piece: v.says for v in plan(other).verdicts}["belt-loop"] == "holes-differ"
+    back = mend(other, _recut(other)["cut/belt-loop"].mend)
+    assert "belt-loop" not in {v.piece for v in plan(back).verdicts}
+
+
+@pytest.mark.parametrize("name", [n for n in demo_jobs() if n not in ("gang-cuffs",)])
+def test_every_verdict_is_what_the_leather_says(name: str) -> None:
+    """Each field of what was vowed changed in turn, a piece of it cut and its holes made by chance: still good is only what has
+    its outline, by areas, its holes, its leather, its sides and its number; judged here by rasters and nearest holes.
+    """
+    rng = np.random.default_rng(zlib.crc32(name.encode()))
+    job = demo(name).model_copy(update={"vows": ()})
+    job = job.model_copy(update={"work": job.work.model_copy(update={"done": (), "sewn": (), "in_hand": ()})})
+    job = vow(job, at=NOON)
+    before, holed = plan(job), bool(rng.integers(2))
+    job = _cut_all(job, NOON + HOUR, holes=holed)
+    broken = break_vow(job, at=NOON + 2 * HOUR)
+    fields = [p for p in _numbers(broken) if p.split(".")[0] in ("piece", "leather", "stitch", "makes")]
+    for path in rng.permutation(fields)[:14]:
+        value = value_at(broken, path)
+        try:
+            after = change(broken, path, value + 1 if isinstance(value, int) else round(value * 1.15 + 0.4, 2))
+        except RefusedChange:
+            continue
+        now = plan(after)
+        if now.whole is None:
+            continue
+        for verdict in now.verdicts:
+            was, new = before.whole.piece(verdict.piece), now.whole.piece(verdict.piece)
+            off = _raster_off(was.outline, new.outline)
+            if verdict.says in ("still-good", "more"):
+                assert off < 0.5, (path, verdict.piece, off)
+                assert was.thickness_mm == new.thickness_mm
+                assert (was.side_up, was.mirrored) == (new.side_up, new.mirrored)
+                assert new.count <= was.count or verdict.says == "more"
+                if holed:
+                    made, wanted = (_all_holes(p, verdict.piece) for p in (before, now))
+                    assert cdist(made, wanted).min(axis=1).max(initial=0.0) < 0.35 if len(made) else True, (
+                        path,
+                        verdict.piece,
+                    )
+            elif verdict.says in ("cut-again", "trim") and verdict.by_mm > 1.0 and was.thickness_mm == new.thickness_mm:
+                assert off > 0.3, (path, verdict.piece, off)
+
+
+def _numbers(of: Any, path: str = "") -> list[str]:
+    """The places of all numbers in a record."""
+    if isinstance(of, BaseModel):
+        return [p for name in type(of).model_fields for p in _numbers(getattr(of, name), f"{path}.{name}".lstrip("."))]
+    if isinstance(of, tuple):
+        return [p for k, x in enumerate(of) for p in _numbers(x, f"{path}.{k}")]
+    return [path] if isinstance(of, (int, float)) and not isinstance(of, bool) else []
+
+
+def _raster_off(one: np.ndarray, other: np.ndarray) -> float:
+    """How deep two outlines differ at most, by pixels of a quarter mm: half the widest part that only one of them covers."""
+    low = np.minimum(one.min(axis=0), other.min(axis=0)) - 2
+    size = np.ceil((np.maximum(one.max(axis=0), other.max(axis=0)) + 2 - low) * 4).astype(int)
+    masks = []
+    for ring in (one, other):
+        mask = np.zeros(size[::-1], np.uint8)
+        cv2.fillPoly(mask, [np.rint((ring - low) * 4).astype(np.int32)], 1)
+        masks.append(mask)
+    only = (masks[0] != masks[1]).astype(np.uint8)
+    return float(cv2.distanceTransform(only, cv2.DIST_L2, 5).max()) / 4
+
+
+def _all_holes(of: Any, piece: str) -> np.ndarray:
+    points = [s.on(k)[s.there(k)] for s in of.sewing.seams for k, p in enumerate(s.line.placed) if p.piece == piece]
+    return np.vstack([np.zeros((0, 2)), *points])
 
 
 def _recut(job: Job) -> dict[str, Finding]:

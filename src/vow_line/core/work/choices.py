@@ -55,6 +55,13 @@ class Spoiled(Frozen):
     outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=5000)]
 
 
+class MadeOn(Frozen):
+    """A step that was done to a piece and is to be done again to others: what it made in this one stays."""
+
+    piece: Annotated[str, Field(max_length=200)]
+    step: Annotated[str, Field(max_length=200)]
+
+
 class Weighing(Frozen):
     """The weight of the wet piece so many minutes after it came out of the water."""
 
@@ -82,10 +89,15 @@ class WorkChoices(Frozen):
     sewn: Annotated[tuple[SewnTo, ...], Field(max_length=50)] = ()
     in_hand: Annotated[tuple[InHand, ...], Field(max_length=50)] = ()
     spoiled: Annotated[tuple[Spoiled, ...], Field(max_length=100)] = ()
+    made: Annotated[tuple[MadeOn, ...], Field(max_length=2000)] = ()
 
     def is_done(self, step: str) -> bool:
         """Whether that step has been ticked off."""
         return any(t.step == step for t in self.done)
+
+    def is_made(self, step: str, piece: str) -> bool:
+        """Whether what a step makes in a piece is in it: it is ticked off, or was when another piece was to be cut again."""
+        return self.is_done(step) or any(m.step == step and m.piece == piece for m in self.made)
 
     def cut_pieces(self) -> frozenset[str]:
         """The pieces ticked off as cut."""

@@ -64,8 +64,8 @@ class BuckleStrap(KindOfPiece):
         return round_it + self.lap_takes_mm(body, leather_mm)
 
     def lap_takes_mm(self, body: GirthBody, leather_mm: float) -> float:
-        """How much longer the way is over a lap of length L that lies inside, round a circle of radius r: the arc it is bent to,
-        t L / (r + t / 2), and at either end what a tangent is longer than the arc under it, √((r + t)² − r²) − r β with
+        """How much longer the way is over a lap of length L that lies inside, round a circle of radius r: the arc it is bent
+        to, t L / (r + t / 2), and at either end what a tangent is longer than the arc under it, √((r + t)² − r²) − r β with
         cos β = r / (r + t).
         """
         r, t = (body.girth_mm + self.ease_mm) / (2 * np.pi), leather_mm
