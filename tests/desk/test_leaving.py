@@ -10,7 +10,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QSlider, QWidget
 
 from tests.desk.conftest import Desk
+from vow_line.core.errors import RefusedChange
 from vow_line.core.job import change
+from vow_line.desk.dialogs.names import NamesDialog
+from vow_line.desk.dialogs.piece import LeatherDialog, PieceDialog
+from vow_line.desk.dialogs.thread import ThreadDialog
 from vow_line.desk.line import LINE
 from vow_line.files.job_json import read_job, write_job
 
@@ -269,3 +273,25 @@ def test_however_fast_one_types_no_more_than_a_second_waits_to_be_kept(desk: Des
         kept.append(max(works, default=0.0))
     late = [3.0 + k / 20 - had for k, had in enumerate(kept) if k * 0.15 > 1.0]
     assert max(late) <= (1.0 / 0.15) / 20, "an edit is 0.05 mm, so a second is a third of a mm"
+
+
+def test_after_the_vow_who_it_is_for_can_be_said_and_dialogs_left_as_they_were_refuse_nothing(desk: Desk) -> None:
+    for name in ("spar-knife", "grafting-knife"):
+        desk.open(name)
+        session = desk.window.session
+        before = session.job
+        asked = NamesDialog(before, desk.window)
+        assert not asked.fields["thing.name"].isEnabled()
+        for field, text in (("name", "Another name"), ("maker", "Perrin Oake"), ("whose", "Hazel")):
+            asked.fields[field].setText(text)
+        asked.is_promised.setChecked(True)
+        assert session.do("names", asked.named)
+        assert (session.job.name, session.job.maker, session.job.whose) == ("Another name", "Perrin Oake", "Hazel")
+        assert session.job.promised is not None
+        assert session.job.vowed == before.vowed
+        for dialog in (ThreadDialog, LeatherDialog, PieceDialog):
+            assert dialog(session.job, desk.window).chosen(session.job) == session.job
+        thread = ThreadDialog(session.job, desk.window)
+        thread.words["thread.thread.name"].setText("another")
+        with pytest.raises(RefusedChange):
+            thread.chosen(session.job)

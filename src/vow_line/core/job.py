@@ -129,9 +129,11 @@ def change(job: Job, path: str, value: Any) -> Job:
     """The job with one value changed; `path` as `thing.stations.2.width.first`.
 
     Raises RefusedChange when there is no such place, the value is not one it can hold, or the place lies left of a vow
-    that stands.
+    that stands and the value is another.
     """
     if job.vowed and path.split(".")[0] in LEFT_OF_THE_VOW:
+        if value_at(job, path) == value:
+            return job
         raise RefusedChange(
             tell("Revision {revision} is vowed; its plan does not change.", revision=str(job.vowed.revision)),
             path, tell("Break the vow (Edit menu) to change it."),

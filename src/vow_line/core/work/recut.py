@@ -156,8 +156,8 @@ def _made(was: Piece, now: Piece, old: Planned, new: Planned, work: WorkChoices)
         if work.is_made(f"craft/{was.id}/{k}", was.id) and (craft not in now.crafts or _worked(was) != _worked(now)):
             return 0.0, said("what was worked on it is not wanted there now: {craft}", craft=craft.name)
     folded = any(work.is_made(step, was.id) for step in _folding(was, old))
-    if folded and (off := _off_lines(was.folds, now.folds)) > HOLE_SAME_MM:
-        return off, said("it is folded where no fold is wanted now")
+    if folded and (by := _off_lines(was.folds, now.folds)) > HOLE_SAME_MM:
+        return by if np.isfinite(by) else 0.0, said("it is folded where no fold is wanted now")
     return None
 
 

@@ -27,6 +27,7 @@ class NamesDialog(QDialog):
         self.fields = {name: QLineEdit(str(value_at(job, name)), self) for _, name in NAMES}
         for label, name in NAMES:
             form.addRow(label.write(job.units), self.fields[name])
+        self.fields["thing.name"].setEnabled(job.vowed is None)  # what was measured is vowed
         today = QDate.currentDate()
         on = job.promised
         self.promised = QDateEdit(QDate(on.year, on.month, on.day) if on else today, self)
