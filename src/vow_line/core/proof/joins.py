@@ -1,13 +1,15 @@
 """Whether what is joined agrees: edges in length and shape, holes in number and place, pockets closed."""
 
 import numpy as np
+import shapely
 
 from ..curve import Line, Values
 from ..draft.joins import Join, Layer
 from ..draft.pieces import Edge, Piece
+from ..finding import Mend
 from ..reckoning import count, length, percent
 from ..stitch import Seam
-from ..texts import said, several
+from ..texts import Said, said, several
 from .given import TRUE_MM, Assembled, Fault, Given, Result, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
@@ -15,6 +17,7 @@ SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
 LIE_MM = 0.3  # joined edges of one shape lie on each other as nearly as this
 HOLLOW = 0.35  # and so much farther, as a share of it, where the edge is hollow: a cut bridges what the thread follows
 OFF_MARGIN_MM = 0.4  # holes may lie so much nearer to their edge than the margin: offsets are rounded, corners cut
+ENDS_IN_MM = 3.0  # from the end of a line to its first and its last hole (common practice)
 SHORT_OF_END = 3.0  # what lies between may end so many thicknesses short of a fold
 AT = np.linspace(0, 1, 33)
 
@@ -31,15 +34,22 @@ def _even(line: Line, shares: Line | np.ndarray) -> Line:
     return np.column_stack([np.interp(shares * steps[-1], steps, line[:, i]) for i in (0, 1)])
 
 
-def apart_mm(one: Line, other: Line, *, flipped: bool) -> float:
-    """How far two lines lie apart at most when the one is laid on the other as well as may be, turned over when `flipped`: by
-    the singular value decomposition of their covariance (Kabsch, Acta Cryst. A32 (1976), 922).
+def laid_mm(one: Line, other: Line, *, flipped: bool) -> tuple[Line, Line]:
+    """The motion, point @ turn + shift, that lays one line on another as well as may be, turned over when `flipped`: by the
+    singular value decomposition of their covariance (Kabsch, Acta Cryst. A32 (1976), 922).
     """
-    p, q = one - one.mean(axis=0), other - other.mean(axis=0)
-    u, _, vt = np.linalg.svd(p.T @ q)
+    middle, there = one.mean(axis=0), other.mean(axis=0)
+    u, _, vt = np.linalg.svd((one - middle).T @ (other - there))
     want = -1.0 if flipped else 1.0
     sign = np.array([1.0, want * np.sign(np.linalg.det(u @ vt)) or 1.0])
-    return float(np.hypot(*((p @ (u * sign) @ vt) - q).T).max())
+    turn = (u * sign) @ vt
+    return turn, there - middle @ turn
+
+
+def apart_mm(one: Line, other: Line, *, flipped: bool) -> float:
+    """How far two lines lie apart at most when the one is laid on the other as well as may be, turned over when `flipped`."""
+    turn, shift = laid_mm(one, other, flipped=flipped)
+    return float(np.hypot(*(one @ turn + shift - other).T).max())
 
 
 def _edge(given: Assembled, layer: Layer) -> Line | None:
@@ -167,6 +177,8 @@ def holes(given: Given) -> Result:
                 counts[layer.piece, layer.part] = len(there)
             if edge is None or join.shape == "box" or not len(there) or seam.line.sewing.kept:
                 continue
+            if k == 0 and (fault := _off_line(given, seam)) is not None:
+                faults.append(fault)
             points = seam.on(k)[there]
             off = from_line(points, edge)
             margin = min(seam.line.margin_mm, 0.45 * _across(given, layer.piece))
@@ -188,6 +200,136 @@ def holes(given: Given) -> Result:
                 "The {seam} has {a} holes on one edge and {b} on the other.", a=count(min(counts.values())),
                 b=count(max(counts.values())), seam=seam.title), seam.id, station="stitch"))  # fmt: skip
     return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults), n)
+
+
+def _off_line(given: Given, seam: Seam) -> Fault | None:
+    """A hole beside the line that is sewn."""
+    line = seam.line.line
+    ring = np.concatenate([line, line[:1]]) if seam.line.closed else line
+    inner = seam.points if seam.line.closed else seam.points[1:-1]  # the ends may lie beyond it
+    if seam.line.shape == "box" or not len(inner):
+        return None
+    off = from_line(inner, ring)
+    k = int(np.argmax(off))
+    if off[k] <= OFF_MARGIN_MM + _cut_off(seam):
+        return None
+    return Fault("hold", "seam-off-edge", said(
+        "Hole {k} of the {seam} lies {d} beside the line that is sewn.", k=count(k + (1 if seam.line.closed else 2)),
+        d=length(float(off[k])), seam=seam.title), seam.line.sewing.margin_at or seam.id, station="stitch")  # fmt: skip
+
+
+def meet(given: Given) -> Result:
+    """When the pieces are put together each hole of a seam lies on that of the other layers: where their edges lie on each
+    other, hole by hole; where one is eased or bent to the other, from the ends of both.
+    """
+    faults: list[Fault] = []
+    pairs, worst = 0, 0.0
+    for seam in given.seams:
+        join = given.assembly.join(seam.id)
+        lines = [_edge(given, x) for x in join.layers]
+        base = next((k for k, line in enumerate(lines) if line is not None and not join.layers[k].between), None)
+        if base is None or seam.line.sewing.kept:  # holes of an old piece lie where they lay
+            continue
+        for k, layer in enumerate(join.layers):
+            line, own = lines[k], lines[base]
+            both = np.intersect1d(seam.there(base), seam.there(k))
+            if k == base or line is None or own is None or not len(both):
+                continue
+            off = None
+            if not (join.shaped and layer.along is not None):  # bent to it, or over it, their threads agree, not their cuts
+                off = _astray(seam.on(base)[both], own, seam.on(k)[both], line, layer, join)
+            if off is None and layer.along is not None and not seam.line.closed:
+                off = _facing(seam.on(base)[both], seam.line.line, seam.on(k)[both], layer.along)
+            if off is None:
+                continue
+            pairs, worst = pairs + 1, max(worst, off[0])
+            if off[0] > seam.pitch_mm / 4 + LIE_MM:
+                faults.append(Fault("hold", "holes-astray", said(
+                    "Put together, hole {k} of the {seam} in the {piece} lies {d} from where it is in the {own}.",
+                    k=count(int(both[off[1]]) + 1), d=length(off[0]), seam=seam.title,
+                    piece=given.assembly.piece(layer.piece).title,
+                    own=given.assembly.piece(join.layers[base].piece).title), seam.id, station="stitch"))  # fmt: skip
+    return Result(several("{n} pair of rows laid together, holes at most {d} apart",
+                          "{n} pairs of rows laid together, holes at most {d} apart", n=count(pairs), d=length(worst)),
+                  length(worst), tuple(faults), pairs)  # fmt: skip
+
+
+def _astray(
+    points: Line, own: Line, others: Line, line: Line, layer: Layer, join: Join
+) -> tuple[float, int] | None:
+    """How far the holes of one layer lie at most from those of another, along its edge `line` and the other's `own`, and which;
+    None where neither lies on the other. What is drawn from outside runs against, what lies between or
+    under runs with it; a straight edge lies on another turned over or not. Edges that butt lie beside each other: there
+    holes face each other along them.
+    """
+    a, b = long(own), long(line)
+    found: list[tuple[float, int]] = []
+    if join.shape == "butt":
+        return _facing(points, own, others, line)
+    at = np.union1d(_shares(line), 1 - _shares(own))
+    for there in ((layer.from_mm + at * b) / max(a, 1e-9),) if layer.between else (1 - at, at):
+        if there.max() > 1 + 1e-6:
+            continue
+        on, under = _even(line, at), _even(own, there)
+        for flipped in (True, False):
+            turn, shift = laid_mm(on, under, flipped=flipped)
+            if np.hypot(*(on @ turn + shift - under).T).max() <= LIE_MM:
+                apart = np.hypot(*(others @ turn + shift - points).T)
+                found.append((float(apart.max()), int(np.argmax(apart))))
+    return min(found, default=None)
+
+
+def _facing(points: Line, own: Line, others: Line, line: Line) -> tuple[float, int]:
+    """How far holes along one line lie at most from those along another that is eased to it, either way round, and which."""
+    a, b = long(own), long(line)
+    one, other = (
+        shapely.line_locate_point(shapely.LineString(x), shapely.points(p)) for x, p in ((own, points), (line, others))
+    )
+    ways = [np.abs(one - way * a / max(b, 1e-9)) for way in (b - other, other)]
+    return min((float(apart.max()), int(np.argmax(apart))) for apart in ways)
+
+
+def covered(given: Given) -> Result:
+    """What closes a shell by a seam is closed as far as its holes go, from end to end: nothing slips out before the first, after
+    the last or between two.
+    """
+    faults: list[Fault] = []
+    looked, worst = 0, 0.0
+    for shell, joins in given.closing:
+        for join in joins:
+            seam = given.seam(join.id)
+            if seam is None or join.shape == "box" or seam.line.sewing.kept:
+                continue
+            for k, layer in enumerate(join.layers):
+                edge = _edge(given, layer)
+                there = seam.there(k)
+                if edge is None or layer.between or len(there) < 2:
+                    continue
+                looked += 1
+                along = np.sort(shapely.line_locate_point(shapely.LineString(edge), shapely.points(seam.on(k)[there])))
+                end = ENDS_IN_MM + 1.5 * (seam.pitch_mm + seam.line.margin_mm)
+                ends = [float(along[0]), long(edge) - float(along[-1])]
+                gap = max(ends) if not seam.line.closed else sum(ends)
+                worst = max(worst, gap)
+                if gap > end:
+                    faults.append(Fault("hold", "not-covered", said(
+                        "The {seam} leaves {d} of the {edge} of the {piece} open: its holes do not reach the end.",
+                        d=length(gap), seam=seam.title, edge=_title(given, layer),
+                        piece=given.assembly.piece(layer.piece).title), seam.id, _sewn_farther(seam), "stitch"))  # fmt: skip
+    return Result(several("{n} edge sewn to {d} from its ends at most", "{n} edges sewn to {d} from their ends at most",
+                          n=count(looked), d=length(worst)), length(worst), tuple(faults), looked)  # fmt: skip
+
+
+def _sewn_farther(seam: Seam) -> tuple[Mend, ...]:
+    """Both ends as near the ends of the line as is usual, where they were chosen to be farther in."""
+    ends = float(seam.s_mm[0]), long(seam.line.line) - float(seam.s_mm[-1])
+    if max(ends) <= ENDS_IN_MM + seam.pitch_mm:
+        return ()
+    return (Mend(said("sew to the ends"), (("stitch.start_in_mm", ENDS_IN_MM), ("stitch.end_in_mm", ENDS_IN_MM))),)
+
+
+def _title(given: Assembled, layer: Layer) -> Said:
+    return next(e.title for e in given.assembly.piece(layer.piece).edges if e.id == layer.part)
 
 
 def _cut_off(seam: Seam) -> float:
@@ -217,6 +359,11 @@ def closed(given: Assembled) -> Result:
             faults.append(
                 Fault("hold", "no-mouth", said("The {shell} has no mouth to go in by.", shell=shell.title), shell.id)
             )
+        open_ = any(x.shell == shell.id and x.open_mm is not None for x in given.assembly.lies)
+        if shell.way == "wrapped" and not open_ and not any(_both_edges(given, j) for j in joins):
+            faults.append(Fault("hold", "not-closed", said(
+                "The {shell} goes all round, and nothing holds its edges to each other.", shell=shell.title),
+                shell.pieces[0]))  # fmt: skip
     for join in given.assembly.joins:
         for k, layer, piece in given.between(join):
             inner, line = _edge(given, layer), _edge(given, join.layers[0])
@@ -237,6 +384,11 @@ def closed(given: Assembled) -> Result:
              openings=several("{n} opening", "{n} openings", n=count(loops)) if loops else said("none")),
         count(loops), tuple(faults), n,
     )  # fmt: skip
+
+
+def _both_edges(given: Assembled, join: Join) -> bool:
+    """Whether a join holds two edges to each other."""
+    return sum(given.assembly.is_edge(x) and not x.between for x in join.layers) > 1
 
 
 def _loops(given: Assembled, pieces: tuple[str, ...], joins: tuple[Join, ...]) -> list[list[tuple[Piece, Edge]]]:

@@ -32,14 +32,16 @@ OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
 """Each check of what was drafted by its id: its title, and what does it."""
 
 OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
-    "holes": (said("Holes that meet"), joins.holes),
+    "holes": (said("Holes in number and place"), joins.holes),
+    "meet": (said("Holes that meet"), joins.meet),
+    "covered": (said("Closed from end to end"), joins.covered),
     "off-the-way": (said("Thread off the way"), near.off_the_way),
     "near": (said("Holes apart"), near.near),
 }
 """Likewise each check of the holes in it."""
 
 ORDER = (
-    "outlines", "marks", "edges", "agree", "holes", "closed", "places", "room", "across", "off-the-way", "near", "straps",
+    "outlines", "marks", "edges", "agree", "holes", "meet", "closed", "covered", "places", "room", "across", "off-the-way", "near", "straps",
     "fasteners", "pockets", "boxed", "leaved",
 )  # fmt: skip
 """The order in which they are told."""
@@ -50,6 +52,8 @@ LIKE: dict[str, tuple[str, ...]] = {
     "no-way": ("draw-out", "squeeze", "way-out", "seat-past-handle", "seat-past-butt"),
     "edge-on-thread": ("edge-near-thread", "thread-near-edge"),
     "seam-off-edge": ("margin-too-wide", "seam-too-short"),
+    "not-covered": ("margin-too-wide", "seam-too-short", "partners-differ"),
+    "holes-astray": ("partners-differ", "meet-differs"),
     "turn-too-wide": ("strip-too-wide",),
     "fold-astray": ("edge-not-straight",),
     "slot-near-edge": ("slot-near-edge",),
