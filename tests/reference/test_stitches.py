@@ -9,6 +9,9 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
+from tests.jobs import demo, read
+from vow_line.core.job import change
+from vow_line.core.plan import plan
 from vow_line.core.stitch.straight import straight_seam
 from vow_line.core.thread import Slack, Thread, ThreadChoices, sewn_with
 from vow_line.core.thread.stitches import STITCHES
@@ -182,3 +185,24 @@ def test_a_doubled_thread_takes_twice_as_much() -> None:
     one = sewn_with(STITCHES["saddle"], seam, BARE)
     two = sewn_with(STITCHES["saddle"], seam, BARE.model_copy(update={"doubled": True}))
     assert two.path_mm == pytest.approx(2 * one.path_mm)
+
+
+@pytest.mark.parametrize("across", [25.0, 42.0, 90.0])
+@pytest.mark.parametrize("margin", [3.0, 5.0])
+def test_thread_round_a_base_lies_on_the_wall_outside_and_on_the_disc_below(across: float, margin: float) -> None:
+    """In space: the holes of the wall on a cylinder as wide as the tube outside, those of the disc on its ring underneath, the
+    way between them aslant through the corner; chords between them, by hand.
+    """
+    job = change(change(demo("stone-tube"), "thing.across", read(across)), "piece.margin_mm", margin)
+    planned = plan(change(job, "piece.lid", None))
+    seam = planned.stitching.seam("base-seam")
+    path = sewn_with(STITCHES["saddle"], seam, BARE).path_mm
+    t, n = planned.draft.piece("wall").thickness_mm, len(seam.points)
+    ring = float(np.hypot(*seam.points.T).mean())
+    turn = np.linspace(0, 2 * np.pi, n + 1)
+    outside = ring + margin  # as wide as the disc, which is cut to the wall
+    wall = np.column_stack([outside * np.cos(turn), outside * np.sin(turn), np.full(n + 1, margin + t)])
+    disc = np.column_stack([ring * np.cos(turn), ring * np.sin(turn), np.zeros(n + 1)])
+    laid = _long(list(map(tuple, wall))) + _long(list(map(tuple, disc)))
+    through = float(np.linalg.norm(wall[0] - disc[0]))
+    assert path == pytest.approx(laid + (2 * n + 1) * through, rel=0.006)

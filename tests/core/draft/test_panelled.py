@@ -9,7 +9,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.bodies import panels
+from tests.bodies import panels, plausible
 from tests.jobs import demo, read, words
 from vow_line.core.curve import arc_length, walk
 from vow_line.core.draft.kinds.panelled import Halves, Meet, Panelled
@@ -31,6 +31,7 @@ from vow_line.core.measure.body import Shape
 from vow_line.core.measure.hole_rows import hole_rows
 from vow_line.core.measure.panel import Panel, shape_of
 from vow_line.core.measure.panel_set import LevelOn, PanelLevel
+from vow_line.core.measure.things.hand import Hand
 from vow_line.core.measure.things.panels import Panels
 from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import prove
@@ -571,3 +572,13 @@ def test_an_edge_beside_one_that_is_drawn_back_runs_on_as_far_as_it_then_reaches
         assert area.is_valid
         assert area.area == pytest.approx(100 * 100 - 5 * 100 + 19 * 95)
         assert area.minimum_rotated_rectangle.area == pytest.approx(area.area), "a rectangle still"
+
+
+def test_a_point_that_is_there_twice_spoils_no_outline() -> None:
+    """Hands whose fingers were marked where points lie already: 60 of them, none held for doubled points."""
+    for seed in range(60):
+        hand = plausible(Hand, np.random.default_rng(seed))
+        planned = plan(Job(name="any", thing=hand, piece=Panelled()))
+        for piece in planned.draft.pieces if planned.draft else ():
+            steps = np.hypot(*(piece.outline - np.roll(piece.outline, -1, axis=0)).T)
+            assert steps.min() > 1e-7, (seed, piece.id)

@@ -33,6 +33,7 @@ TITLES = {
 }
 """What pieces that several kinds have are called."""
 LEAST_EDGE_MM = 0.01
+SAME_MM = 1e-6  # points nearer than this are one
 MEET_MM = 0.3  # edges given nearer than this meet; they are made to, at the start of the later one
 
 
@@ -221,10 +222,23 @@ def counted(piece: Piece, count: int) -> Piece:
     return replace(piece, count=count)
 
 
+def _once(edge: Edge) -> Edge:
+    """The edge without points that lie on the one before."""
+    line = edge.line
+    if len(line) < 3:
+        return edge
+    steps = np.abs(line[1:] - line[:-1]).max(axis=1)
+    if steps.min() > SAME_MM:
+        return edge
+    kept = line[np.append(True, steps > SAME_MM)]
+    return replace(edge, line=frozen(kept if len(kept) > 1 else line[[0, -1]]))
+
+
 def edged(*edges: Edge) -> tuple[Line, tuple[Edge, ...]]:
     """The outline that edges given one after another enclose, turned right, and the edges as they tile it: each begins where
     the one before ends. A single edge goes all round. Raises AssemblyError where two do not meet.
     """
+    edges = tuple(map(_once, edges))
     if len(edges) == 1:
         (only,) = edges
         bare = only.line[:-1] if np.hypot(*(only.line[-1] - only.line[0])) < 1e-9 else only.line

@@ -1,6 +1,7 @@
 """Seam lines to seams: holes, the stack under each, and the strikes that make them."""
 
 import itertools
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
@@ -95,6 +96,26 @@ class Seam:
             return self.points
         across = self.line.margin_mm * np.repeat([-1.0, 1.0, 0.0], len(self.points))
         return frozen(np.column_stack([np.tile(self.s_mm, 3), across]))
+
+    def runs_mm(self, at: NDArray[np.intp], to: NDArray[np.intp]) -> tuple[Values, Values]:
+        """How far it is from nodes to nodes on the front and on the back: on the outermost layer of either face."""
+        if self.line.shape == "butt" or not self.line.plies:
+            apart = np.hypot(*(self.nodes[to] - self.nodes[at]).T)
+            return apart, apart
+        return self._run_on(self.line.plies[0].on, at, to), self._run_on(self.line.plies[-1].on, at, to)
+
+    def _run_on(self, k: int, at: NDArray[np.intp], to: NDArray[np.intp]) -> Values:
+        """The same on one layer. A wall that closes to a ring goes on from its end to its beginning, and through a corner its
+        thread lies outside, farther from the middle than its neutral layer, half way through it.
+        """
+        points, along = self.on(k), self.line.placed[k].along
+        apart = np.hypot(*(points[to] - points[at]).T)
+        if not self.line.closed or along is None:
+            return np.asarray(apart)
+        round_it, through, margin = float(arc_length(along)[-1]), self.line.sewing.through_mm, self.line.margin_mm
+        apart = np.minimum(apart, np.abs(round_it - apart))
+        thick = math.sqrt(max(through**2 - margin**2, 0.0)) - margin if through else 0.0
+        return np.asarray(apart * (1 + np.pi * max(thick, 0.0) / max(round_it, 1e-9)))
 
     @property
     def node_stack_mm(self) -> Values:

@@ -4,13 +4,14 @@ The front is the face the maker sees, at the right hand; the back is at the left
 whole seam and by the hand it is in (the side it is on) when it moves.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..curve import Line, Values
+from ..curve import Values
 
 BEND_OVER_DIAMETER = 0.57  # two quarter bends of radius d/2 less the corner they cut: π/2 - 1 diameters
 KNOT_DIAMETERS = 14.0  # what half a reef knot takes of its end (from memory)
@@ -105,17 +106,22 @@ class Course:
         return (*start, *order, *self.again(order))
 
 
+Apart = Callable[[NDArray[np.intp], NDArray[np.intp]], tuple[Values, Values]]
+
+
 def lengths(
-    moves: Sequence[Move], points: Line, stack_mm: Values, diameter_mm: float, compression: float, margin_mm: float
+    moves: Sequence[Move], apart: Apart, stack_mm: Values, diameter_mm: float, compression: float, margin_mm: float
 ) -> Values:
     """Thread taken by each move, `(len(moves),)` mm, with d the thread, t the stack under the hole, c how far leather gives.
 
-    pass: t(1-c) + 0.57 d; run: the distance between the holes; over the edge: 2e + t across and as far along as it goes; lock:
+    `apart` tells how far it is from nodes to nodes on the front and on the back. pass: t(1-c) + 0.57 d; run: the distance between the holes
+    on the face it lies on; over the edge: 2e + t across and as far along as it goes; lock:
     half way in, round the other thread and out, t(1-c) + 0.57 d; sink: half of that; tie: 14 d (from the path; the knot from
     memory).
     """
     at, to, code = np.array([(m.hole, m.to, _CODES[m.act]) for m in moves]).T
-    runs = np.hypot(*(points[to] - points[at]).T)
+    front, back = apart(at, to)
+    runs = np.where([m.face == "front" for m in moves], front, back)
     t = stack_mm[at] * (1 - compression)
     through = t + BEND_OVER_DIAMETER * diameter_mm
     over = np.hypot(2 * margin_mm + t, runs)

@@ -225,7 +225,7 @@ def _cut(stitch: Stitch, seam: Seam, choices: ThreadChoices, order: tuple[int, .
     moves = tuple(stitch.moves(course))
     strands = 2 if choices.doubled else 1
     move_mm = strands * lengths(
-        moves, seam.nodes, seam.node_stack_mm, choices.thread.diameter_mm, choices.compression, seam.line.margin_mm
+        moves, seam.runs_mm, seam.node_stack_mm, choices.thread.diameter_mm, choices.compression, seam.line.margin_mm
     )  # fmt: skip
     taken = float(move_mm.sum())
     along = float(move_mm[[m.act == "run" for m in moves]].sum())
