@@ -190,6 +190,21 @@ def test_lace_from_the_command(capsys: pytest.CaptureFixture[str]) -> None:
     )
     assert status == 0
     assert json.loads(out)["length_mm"] == pytest.approx(630)
+    given = (
+        "lace",
+        "--eyelets",
+        "5",
+        "--gap",
+        "3cm",
+        "--spacing",
+        "40mm",
+        "--tail",
+        "100mm",
+        "--leather",
+        "3mm",
+        "--json",
+    )
+    assert json.loads(_run(capsys, *given)[1])["length_mm"] == pytest.approx(660), "ten times through"
     assert _run(capsys, "lace", "--eyelets", "1")[0] == 2
     for option, value in (("--gap", "wide"), ("--gap", "900mm"), ("--width=-1mm", "")):
         status, _, err = _run(capsys, "lace", option, *([value] if value else []))

@@ -128,6 +128,7 @@ def _parser() -> argparse.ArgumentParser:
     for name, what in (
         ("eyelets", tell("eyelets on a side")), ("gap", tell("between the rows")), ("spacing", tell("of eyelets")),
         ("tail", tell("left at each end")), ("width", tell("of the lace")), ("core", tell("left of the disc")),
+        ("leather", tell("thick, that it goes through")),
     ):  # fmt: skip
         lace_.add_argument(f"--{name}", help=what)
     lace_.add_argument("--json", action="store_true")
@@ -518,7 +519,8 @@ def _lace(args: argparse.Namespace) -> int:
     from .core.thread.lace import Lacing, sums
 
     units = Units()
-    fields = {"gap": "gap_mm", "spacing": "spacing_mm", "tail": "tail_mm", "width": "wide_mm", "core": "core_mm"}
+    fields = {"gap": "gap_mm", "spacing": "spacing_mm", "tail": "tail_mm", "width": "wide_mm", "core": "core_mm",
+              "leather": "leather_mm"}  # fmt: skip
     given = {f: _read(args, n, "length") for n, f in fields.items() if getattr(args, n)}
     if args.eyelets:
         given["eyelets"] = _read(args, "eyelets", "count")

@@ -59,7 +59,7 @@ def test_as_many_eyelets_on_either_edge_as_far_in_and_the_lace_as_long_as_its_wa
         float(np.hypot(*(b[k + 1] - a[k]))) + float(np.hypot(*(a[k + 1] - b[k]))) for k in range(n - 1)
     )
     lace = next(h for h in hardware(made.draft.assembly, made.measured.body) if h.id == "lace")
-    assert lace.other_mm == pytest.approx(way + 400, rel=0.01)
+    assert lace.other_mm == pytest.approx(way + 2 * n * piece.thickness_mm + 400, rel=0.005), "through each eyelet once"
     assert [h.count for h in hardware(made.draft.assembly, made.measured.body) if h.id.startswith("eyelet")] == [2 * n]
 
 

@@ -172,7 +172,7 @@ def test_closures_by_their_rule_the_lace_by_its_way_and_all_from_the_drawer() ->
     assert len(eyelets) == int((long - 40) // 40) + 1
     assert eyelets[:, 0] == pytest.approx(100 - 12.5 - 10)
     step = np.hypot(*np.diff(eyelets, axis=0).T)
-    way = 45 + 2 * sum(np.hypot(h, 45) for h in step) + 400
+    way = 45 + 2 * sum(np.hypot(h, 45) for h in step) + 2 * len(eyelets) * piece.thickness_mm + 400
     drawer = {h.id: h for h in hardware(made.draft.assembly, made.measured.body)}
     assert drawer["lace-0"].other_mm == pytest.approx(way)
     assert sum(h.count for id, h in drawer.items() if id.startswith("eyelet")) == 2 * len(eyelets)

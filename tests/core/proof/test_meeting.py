@@ -110,14 +110,25 @@ def test_what_goes_round_is_closed_by_something() -> None:
         a = planned.draft.assembly
         for shell in a.shells:
             closing = {j.id for j in a.closes(shell)}
-            if shell.way != "wrapped" or not closing or any(x.open_mm is not None for x in a.lies if x.shell == shell.id):
+            if (
+                shell.way != "wrapped"
+                or not closing
+                or any(x.open_mm is not None for x in a.lies if x.shell == shell.id)
+            ):
                 continue
             taken = {(x.piece, x.part) for j in a.joins if j.id in closing for x in j.layers}
             pieces = tuple(
-                replace(p, edges=tuple(replace(e, open="free") if (p.id, e.id) in taken else e for e in p.edges)) for p in a.pieces
+                replace(p, edges=tuple(replace(e, open="free") if (p.id, e.id) in taken else e for e in p.edges))
+                for p in a.pieces
             )
             bare = Assembly(
-                pieces, tuple(j for j in a.joins if j.id not in closing), a.seats, a.fasteners, a.shells, a.lies, a.straps
+                pieces,
+                tuple(j for j in a.joins if j.id not in closing),
+                a.seats,
+                a.fasteners,
+                a.shells,
+                a.lies,
+                a.straps,
             )
             found = prove(bare, tuple(s for s in planned.stitching.seams if s.id not in closing), planned.body).findings
             assert "not-closed" in {f.code for f in found if f.level == "hold"}, (type(job.piece).__name__, shell.id)

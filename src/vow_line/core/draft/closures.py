@@ -46,13 +46,15 @@ def stood_along(runs: Sequence[Line], n: int, ends_mm: float) -> Line:
     return frozen(np.concatenate([walk(run, at[on == k] - far[k][0]) for k, run in enumerate(runs)]))
 
 
-def lace_mm(rows: tuple[Line, Line], gaps_mm: Values) -> float:
-    """The lace through two rows `(n, 2)` that are `gaps_mm (n,)` apart, across at the first and then crossing:
-    g + 2 Σ √(g² + h²) + 2 tails (from the path it takes).
+def lace_mm(rows: tuple[Line, Line], gaps_mm: Values, leather_mm: float) -> float:
+    """The lace through two rows `(n, 2)` that are `gaps_mm (n,)` apart, across at the first and then crossing, once through the
+    leather at each: g + 2 Σ √(g² + h²) + 2 n t + 2 tails (from the path it takes).
     """
     steps = [np.hypot(*np.diff(row, axis=0).T) for row in rows]
     across = (gaps_mm[1:] + gaps_mm[:-1]) / 2
-    return float(gaps_mm[0] + sum(np.hypot(step, across).sum() for step in steps) + 2 * TAIL_MM)
+    return float(
+        gaps_mm[0] + sum(np.hypot(step, across).sum() for step in steps) + 2 * len(gaps_mm) * leather_mm + 2 * TAIL_MM
+    )
 
 
 def loop_mm(across_mm: float, button_mm: float, high_mm: float) -> float:

@@ -236,7 +236,9 @@ def meet(given: Given) -> Result:
             if k == base or line is None or own is None or not len(both):
                 continue
             off = None
-            if not (join.shaped and layer.along is not None):  # bent to it, or over it, their threads agree, not their cuts
+            if not (
+                join.shaped and layer.along is not None
+            ):  # bent to it, or over it, their threads agree, not their cuts
                 off = _astray(seam.on(base)[both], own, seam.on(k)[both], line, layer, join)
             if off is None and layer.along is not None and not seam.line.closed:
                 off = _facing(seam.on(base)[both], seam.line.line, seam.on(k)[both], layer.along)
@@ -254,9 +256,7 @@ def meet(given: Given) -> Result:
                   length(worst), tuple(faults), pairs)  # fmt: skip
 
 
-def _astray(
-    points: Line, own: Line, others: Line, line: Line, layer: Layer, join: Join
-) -> tuple[float, int] | None:
+def _astray(points: Line, own: Line, others: Line, line: Line, layer: Layer, join: Join) -> tuple[float, int] | None:
     """How far the holes of one layer lie at most from those of another, along its edge `line` and the other's `own`, and which;
     None where neither lies on the other. What is drawn from outside runs against, what lies between or
     under runs with it; a straight edge lies on another turned over or not. Edges that butt lie beside each other: there

@@ -189,7 +189,8 @@ def _laced(given: Assembled, lace: Lace) -> list[Fault]:
         return [Fault("hold", "eyelets-differ", said(
             "The {lace} goes through {a} holes on one side and {b} on the other.", a=count(len(left)), b=count(len(right)),
             lace=lace.title), lace.id)]  # fmt: skip
-    way = lace.gaps_mm[0] + 2 * lace.tail_mm
+    through = sum(given.assembly.piece(id).thickness_mm for row in lace.rows for id, _ in row)
+    way = lace.gaps_mm[0] + 2 * lace.tail_mm + through
     for k in range(len(left) - 1):
         for row in (left, right):
             way += float(np.hypot(np.hypot(*(row[k + 1] - row[k])), (lace.gaps_mm[k] + lace.gaps_mm[k + 1]) / 2))

@@ -24,12 +24,13 @@ class Lacing(Frozen):
     tail_mm: Annotated[float, Field(ge=0, le=3000)] = 250.0
     wide_mm: Annotated[float, Field(gt=0, le=60)] = 4.0
     core_mm: Annotated[float, Field(ge=0, le=400)] = 15.0
+    leather_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
 
     @property
     def long_mm(self) -> float:
-        """g + 2 (n - 1) √(g² + h²) + 2 tails (from the path it takes)."""
+        """g + 2 (n - 1) √(g² + h²) + 2 n t + 2 tails (from the path it takes)."""
         each = float(np.hypot(self.gap_mm, self.spacing_mm))
-        return self.gap_mm + 2 * (self.eyelets - 1) * each + 2 * self.tail_mm
+        return self.gap_mm + 2 * (self.eyelets - 1) * each + 2 * self.eyelets * self.leather_mm + 2 * self.tail_mm
 
     @property
     def disc_mm(self) -> float:
@@ -42,8 +43,9 @@ def sums(lacing: Lacing) -> tuple[Reckoning, ...]:
     n, g, h = lacing.eyelets, lacing.gap_mm, lacing.spacing_mm
     return (
         reckon("lace/long", said("Lace, long"), long(lacing.long_mm),
-               said("{g} across + 2 × {k} × √({g:n}² + {h:n}²) + 2 tails of {t}", g=length(g), h=length(h), k=count(n - 1),
-                    t=length(lacing.tail_mm)), ("lace",)),
+               said("{g} across + 2 × {k} × √({g:n}² + {h:n}²) + {m} × {leather} through + 2 tails of {t}", g=length(g),
+                    h=length(h), k=count(n - 1), m=count(2 * n), leather=length(lacing.leather_mm), t=length(lacing.tail_mm)),
+               ("lace",)),
         reckon("lace/high", said("From the first eyelet to the last"), length((n - 1) * h),
                said("{k} spaces of {h}", k=count(n - 1), h=length(h)), ("lace",)),
         reckon("lace/disc", said("A disc across"), length(lacing.disc_mm),

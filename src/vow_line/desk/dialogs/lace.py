@@ -18,6 +18,7 @@ ASKED: tuple[tuple[str, Said, Kind], ...] = (
     ("eyelets", said("eyelets on a side"), "count"), ("gap_mm", said("gap between the rows"), "length"),
     ("spacing_mm", said("from eyelet to eyelet"), "length"), ("tail_mm", said("left at each end to tie"), "length"),
     ("wide_mm", said("lace, wide"), "length"), ("core_mm", said("core that is left of the disc"), "length"),
+    ("leather_mm", said("leather it goes through, thick"), "length"),
 )  # fmt: skip
 
 
@@ -29,7 +30,7 @@ class LaceDialog(QDialog):
         self.setWindowTitle(tell("Lace and cord"))
         self.resize(900, 560)
         self.units, self.ink = units, ink
-        self.lacing = Lacing()
+        self.lacing = Lacing(leather_mm=2.0)
         self.fields: dict[str, QLineEdit] = {}
         self.sums = {r.key: QLabel(self) for r in sums(self.lacing)}
         form = QFormLayout()

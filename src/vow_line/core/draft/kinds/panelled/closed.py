@@ -33,7 +33,9 @@ def loop_of_mm(meet: Meet, in_mm: float, button_mm: float, high_mm: float) -> fl
 
 
 @remembered("run")
-def closed(k: int, meet: Meet, rows: Together, in_mm: float, button_mm: float, high_mm: float) -> Closed:
+def closed(
+    k: int, meet: Meet, rows: Together, in_mm: float, button_mm: float, high_mm: float, leather_mm: float
+) -> Closed:
     """The closures of the k-th meeting, in two rows of holes so far in from the edges."""
     n = len(rows.lines[0])
     one, other = ([(f"panel-{e[0]}", f"{e}-{i}") for i in range(1, n + 1)] for e in (meet.a, meet.b))
@@ -42,7 +44,12 @@ def closed(k: int, meet: Meet, rows: Together, in_mm: float, button_mm: float, h
         gaps = gaps_mm(meet, in_mm, n)
         eyelets = Fastener(f"eyelets-{k}", said("eyelets of {a}", a=name), "eyelet", (*one, *other), each=True)
         lace = Lace(
-            f"lace-{k}", said("lace of {a}", a=name), through, tuple(gaps.tolist()), TAIL_MM, lace_mm(rows.lines, gaps)
+            f"lace-{k}",
+            said("lace of {a}", a=name),
+            through,
+            tuple(gaps.tolist()),
+            TAIL_MM,
+            lace_mm(rows.lines, gaps, leather_mm),
         )
         return Closed((eyelets,), laces=(lace,))
     if meet.how == "buttons":

@@ -215,7 +215,9 @@ class Put:
         """What holds the edges together that are not sewn."""
         by = self.by
         return [
-            closed(k, m, self._rows[k], by.in_mm, by.button_mm, by.high_mm) for k, m in self.made if k in self._rows
+            closed(k, m, self._rows[k], by.in_mm, by.button_mm, by.high_mm, self.leather_mm)
+            for k, m in self.made
+            if k in self._rows
         ]
 
     @cached_property

@@ -233,9 +233,11 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
         if meet.how == "laced":
             gaps = gaps_mm(meet, put.by.in_mm, n)
             sums.append(reckon(
-                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), long_length(lace_mm(put.rows[k], gaps)),
-                said("{g} across, then crossing to each of {n} more on either side, and 2 tails",
-                     g=length(float(gaps[0])), n=count(n - 1)), (f"row-{meet.a}",),
+                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), 
+                long_length(lace_mm(put.rows[k], gaps, put.leather_mm)),
+                said("{g} across, then crossing to each of {n} more on either side, {m} × {t} through, and 2 tails",
+                     g=length(float(gaps[0])), n=count(n - 1), m=count(2 * n), t=Q("leather", put.leather_mm)),
+                (f"row-{meet.a}",),
             ))  # fmt: skip
         if meet.how == "buttons":
             lace = loop_of_mm(meet, put.by.in_mm, put.by.button_mm, put.by.high_mm)

@@ -8,6 +8,7 @@ from pydantic import Field
 from .....curve import Line
 from .....drawing import Callout
 from .....finding import Finding, Mend
+from .....quantity import Q
 from .....reckoning import Reckoning, count, length, long, reckon
 from .....texts import Said, said
 from ....closures import TAIL_MM, lace_mm
@@ -51,7 +52,7 @@ class Laced(Gapped):
         sewn = laid.drawn_up(rows[0], laid.left), laid.drawn_up(rows[1], laid.right)
         return Fitted(
             holes, fasteners=(Fastener("eyelets", said("eyelets"), "eyelet", (*left, *right), each=True),),
-            laces=(Lace("lace", said("lace"), (left, right), across, TAIL_MM, lace_mm(sewn, np.array(across))),),
+            laces=(Lace("lace", said("lace"), (left, right), across, TAIL_MM, lace_mm(sewn, np.array(across), leather_mm)),),
         )  # fmt: skip
 
     def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
@@ -66,9 +67,10 @@ class Laced(Gapped):
     def reckonings(self, laid: Wrap, rows: tuple[Line, Line], leather_mm: float) -> tuple[Reckoning, ...]:
         """The lace."""
         across, sewn = self.across(rows), (laid.drawn_up(rows[0], laid.left), laid.drawn_up(rows[1], laid.right))
-        return (reckon("lace", said("Lace"), long(lace_mm(sewn, np.array(across))),
-                       said("{g} across, then crossing to each of {n} more on either side, and 2 tails", g=length(across[0]),
-                            n=count(len(across) - 1)), ("closures",)),)  # fmt: skip
+        return (reckon("lace", said("Lace"), long(lace_mm(sewn, np.array(across), leather_mm)),
+                       said("{g} across, then crossing to each of {n} more on either side, {m} × {t} through, and 2 tails",
+                            g=length(across[0]), n=count(len(across) - 1), m=count(2 * len(across)), t=Q("leather", leather_mm)),
+                       ("closures",)),)  # fmt: skip
 
     def findings(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
         """Eyelets that tear out."""
