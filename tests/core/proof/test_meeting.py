@@ -98,6 +98,12 @@ def test_a_seam_that_ends_early_leaves_what_it_closes_open(name: str) -> None:
                 plies_mm=tuple(p[left] for p in seam.plies_mm), order=tuple(range(n - out)), corner=(),
             )  # fmt: skip
             assert "not-covered" in _codes(planned, _with(planned, short)), (seam.id, left)
+        there = np.delete(np.arange(n), [n // 2, n // 2 + 1])
+        gap = replace(
+            seam, points=seam.points[there], s_mm=seam.s_mm[there], stack_mm=seam.stack_mm[there],
+            plies_mm=tuple(p[there] for p in seam.plies_mm), order=tuple(range(n - 2)), corner=(),
+        )  # fmt: skip
+        assert "not-covered" in _codes(planned, _with(planned, gap)), "two holes forgotten in the middle"
 
 
 def test_what_goes_round_is_closed_by_something() -> None:

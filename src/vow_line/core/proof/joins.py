@@ -177,7 +177,7 @@ def holes(given: Given) -> Result:
                 counts[layer.piece, layer.part] = len(there)
             if edge is None or join.shape == "box" or not len(there) or seam.line.sewing.kept:
                 continue
-            if k == 0 and (fault := _off_line(given, seam)) is not None:
+            if k == 0 and (fault := _off_line(seam)) is not None:
                 faults.append(fault)
             points = seam.on(k)[there]
             off = from_line(points, edge)
@@ -202,7 +202,7 @@ def holes(given: Given) -> Result:
     return Result(said("{n} holes, as many on either edge", n=count(n)), count(n), tuple(faults), n)
 
 
-def _off_line(given: Given, seam: Seam) -> Fault | None:
+def _off_line(seam: Seam) -> Fault | None:
     """A hole beside the line that is sewn."""
     line = seam.line.line
     ring = np.concatenate([line, line[:1]]) if seam.line.closed else line
@@ -290,16 +290,22 @@ def _facing(points: Line, own: Line, others: Line, line: Line) -> tuple[float, i
 
 
 def covered(given: Given) -> Result:
-    """What closes a shell by a seam is closed as far as its holes go, from end to end: nothing slips out before the first, after
-    the last or between two.
+    """What closes a shell by a seam is closed as far as its holes go, from end to end: nothing slips out before the first
+    hole, after the last or between two.
     """
     faults: list[Fault] = []
     looked, worst = 0, 0.0
-    for shell, joins in given.closing:
+    for _, joins in given.closing:
         for join in joins:
             seam = given.seam(join.id)
             if seam is None or join.shape == "box" or seam.line.sewing.kept:
                 continue
+            steps = np.hypot(*np.diff(seam.points, axis=0).T)
+            if len(steps) and steps.max() > 2 * seam.pitch_mm + LIE_MM:
+                k = int(np.argmax(steps))
+                faults.append(Fault("hold", "not-covered", said(
+                    "Between its holes {a} and {b} the {seam} is open for {d}.", a=count(k + 1), b=count(k + 2),
+                    d=length(float(steps[k])), seam=seam.title), seam.id, station="stitch"))  # fmt: skip
             for k, layer in enumerate(join.layers):
                 edge = _edge(given, layer)
                 there = seam.there(k)

@@ -41,8 +41,8 @@ OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
 """Likewise each check of the holes in it."""
 
 ORDER = (
-    "outlines", "marks", "edges", "agree", "holes", "meet", "closed", "covered", "places", "room", "across", "off-the-way", "near", "straps",
-    "fasteners", "pockets", "boxed", "leaved",
+    "outlines", "marks", "edges", "agree", "holes", "meet", "closed", "covered", "places", "room", "across", "off-the-way",
+    "near", "straps", "fasteners", "pockets", "boxed", "leaved",
 )  # fmt: skip
 """The order in which they are told."""
 

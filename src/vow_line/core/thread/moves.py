@@ -114,8 +114,8 @@ def lengths(
 ) -> Values:
     """Thread taken by each move, `(len(moves),)` mm, with d the thread, t the stack under the hole, c how far leather gives.
 
-    `apart` tells how far it is from nodes to nodes on the front and on the back. pass: t(1-c) + 0.57 d; run: the distance between the holes
-    on the face it lies on; over the edge: 2e + t across and as far along as it goes; lock:
+    `apart` tells how far it is from nodes to nodes on the front and on the back. pass: t(1-c) + 0.57 d; run: the distance
+    between the holes on the face it lies on; over the edge: 2e + t across and as far along as it goes; lock:
     half way in, round the other thread and out, t(1-c) + 0.57 d; sink: half of that; tie: 14 d (from the path; the knot from
     memory).
     """

@@ -233,7 +233,7 @@ def reckonings(put: "Put") -> tuple[Reckoning, ...]:
         if meet.how == "laced":
             gaps = gaps_mm(meet, put.by.in_mm, n)
             sums.append(reckon(
-                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)), 
+                f"lace-{k}", said("Lace of {a}", a=verbatim(meet.a)),
                 long_length(lace_mm(put.rows[k], gaps, put.leather_mm)),
                 said("{g} across, then crossing to each of {n} more on either side, {m} × {t} through, and 2 tails",
                      g=length(float(gaps[0])), n=count(n - 1), m=count(2 * n), t=Q("leather", put.leather_mm)),

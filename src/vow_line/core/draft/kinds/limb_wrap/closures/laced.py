@@ -69,8 +69,8 @@ class Laced(Gapped):
         across, sewn = self.across(rows), (laid.drawn_up(rows[0], laid.left), laid.drawn_up(rows[1], laid.right))
         return (reckon("lace", said("Lace"), long(lace_mm(sewn, np.array(across), leather_mm)),
                        said("{g} across, then crossing to each of {n} more on either side, {m} × {t} through, and 2 tails",
-                            g=length(across[0]), n=count(len(across) - 1), m=count(2 * len(across)), t=Q("leather", leather_mm)),
-                       ("closures",)),)  # fmt: skip
+                            g=length(across[0]), n=count(len(across) - 1), m=count(2 * len(across)),
+                            t=Q("leather", leather_mm)), ("closures",)),)  # fmt: skip
 
     def findings(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Finding, ...]:
         """Eyelets that tear out."""
