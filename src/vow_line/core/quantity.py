@@ -101,6 +101,33 @@ def write(quantity: Q, units: Units, unit: bool = True, like: Q | None = None) -
     return f"{number}{name}" if name == "°" else f"{number} {name}"
 
 
+def step(quantity: Q, units: Units, like: Q | None) -> tuple[float, str] | None:
+    """The least by which two quantities of this kind differ as they are written, beside another of the kind, in the program's own
+    units, and the unit it is written in; None where nothing is rounded or nothing is added.
+    """
+    kind, value = quantity
+    beside, metric = abs((like or quantity).value), units.length == "mm"
+    match kind:
+        case "length":
+            return (0.1, "mm") if metric else (INCH_MM / units.fraction, "in")
+        case "fine" | "thread":
+            return (0.01, "mm") if metric else (INCH_MM / 1000, "in 3")
+        case "leather":
+            return (0.1, "mm") if units.leather == "mm" else (OUNCE_MM / 10, "oz")
+        case "long":
+            if not metric:
+                return INCH_MM / 4, "in"
+            return (10.0, "m") if beside >= 1000 else (1.0, "cm")
+        case "minutes":
+            return (1.0, "min") if beside < 60 else (6.0, "h") if beside < 48 * 60 else (144.0, "days")
+        case "area":
+            return (1e3, "dm²") if metric else (SQUARE_FOOT_MM2 / 100, "sq ft")
+        case "grams":
+            return 0.1, "g"
+        case _:
+            return None
+
+
 def _time(minutes: float, beside: float) -> tuple[str, str]:
     if beside < 60:
         return _decimal(minutes, 0), "min"

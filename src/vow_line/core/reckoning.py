@@ -4,7 +4,7 @@ A *reckoning* is a value with its name and the sum it came from, as a worker wou
 drawing it measures, so that pointing at one lights up the other.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .quantity import Q
 from .texts import Said, said
@@ -27,7 +27,7 @@ def reckon(
     key: str, name: Said, value: Q, sum_: Said, marks: tuple[str, ...] = (), more: tuple[Said, ...] = ()
 ) -> Reckoning:
     """A reckoning whose value is one quantity."""
-    return Reckoning(key, name, said("{v}", v=value), sum_, marks, value.value, more)
+    return Reckoning(key, name, said("{v}", v=value), replace(sum_, total=value), marks, value.value, more)
 
 
 def length(mm: float) -> Q:

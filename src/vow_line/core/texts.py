@@ -5,12 +5,15 @@ A text is marked for translation by standing in `said`, `several` or `tell`, who
 changes has a slot. `./run texts` collects them all.
 """
 
-from dataclasses import dataclass
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import lru_cache
 from string import Formatter
 from typing import Union
 
+from .balance import balanced
 from .language import spoken, translated, translated_for
 from .quantity import Q, Units, write
 
@@ -22,13 +25,14 @@ Value = Union[Q, str, int, "Said"]
 class Said:
     """A text: `{gap}` is a quantity with its unit, `{gap:n}` its bare number in the unit that is shown beside it. Where `more`
     is given it is the text for any number but one of what the slot `n` counts. `context` says to a translator where a word
-    stands.
+    stands. A sum has its `total`, to which its terms add as they are shown.
     """
 
     template: str
     values: tuple[tuple[str, Value], ...] = ()
     context: str = ""
     more: str = ""
+    total: Q | None = None
 
     def write(self, units: Units) -> str:
         """The text in the maker's units and language."""
@@ -36,7 +40,7 @@ class Said:
 
     def filled(self, **values: Value) -> "Said":
         """The text with more in its slots."""
-        return Said(self.template, (*self.values, *values.items()), self.context, self.more)
+        return replace(self, values=(*self.values, *values.items()))
 
     def __format__(self, spec: str) -> str:
         raise TypeError(f"{self.template!r} is written in a maker's units and language, not pasted")
@@ -48,12 +52,79 @@ class Said:
 @lru_cache(16384)
 def _written(text: Said, units: Units, _language: object) -> str:
     """A text in these units and the language spoken: most of what a drawing says is as it was before an edit."""
+    if text.total is not None:
+        text = _as_shown(text, text.total, units)
     template = _translated(text)
     shown = {v.kind: v for n, v in text.values if isinstance(v, Q) and f"{{{n}}}" in template}
     return template.format_map({
         n: v if isinstance(v, str | int) else _Slot(v, units, shown.get(v.kind) if isinstance(v, Q) else None)
         for n, v in text.values
     })  # fmt: skip
+
+
+Terms = list[tuple[int, Q]]
+_SIGNS = {"+": 1, "−": -1}
+
+
+def _as_shown(text: Said, total: Q, units: Units) -> Said:
+    """A sum with its terms as they are shown beside its total; as it is where it is more than terms added up."""
+    text = replace(text, total=None)
+    terms = _terms(text)
+    shown = balanced(total, terms, units) if terms else None
+    return text if shown is None else _with_terms(text, iter(shown))
+
+
+def _terms(text: Said) -> Terms | None:
+    """What is added up, with how often and its sign, in order; None where anything else is done than to add and take away."""
+    held, terms, sign, factor = dict(text.values), Terms(), 1, 0
+    for k, (words, slot, _, _) in enumerate(Formatter().parse(text.template)):
+        if slot is None:
+            return terms if terms and not factor and not set(words) & _NOT_ADDED else None
+        if factor:  # so many of what comes now
+            value = held.get(slot)
+            each = [(1, value)] if isinstance(value, Q) else _terms(value) if isinstance(value, Said) else None
+            if words != " × " or each is None:
+                return None
+            terms += [(sign * factor * m, q) for m, q in each]
+            factor = 0
+            continue
+        times = re.fullmatch(r"(\d+) × ", words[-4:].lstrip()) if words.endswith("× ") else None
+        said_before = words.removesuffix(times[0]) if times else words
+        if set(said_before) & _NOT_ADDED:
+            return None
+        signs = [c for c in said_before if c in _SIGNS]
+        if len(signs) != (k > 0) or (signs and not said_before.endswith(f"{signs[0]} ")):
+            return None
+        sign = _SIGNS[signs[0]] if signs else 1
+        n, value = sign * (int(times[1]) if times else 1), held.get(slot)
+        if isinstance(value, Q) and value.kind == "count":
+            if value.value != round(value.value) or round(value.value) < 1:
+                return None
+            factor = round(value.value)
+        elif isinstance(value, Q):
+            terms.append((n, value))
+        elif isinstance(value, Said) and (inner := _terms(value)) is not None and value.total is None:
+            terms += [(n * m, q) for m, q in inner]
+        else:
+            return None
+    return terms or None
+
+
+_NOT_ADDED = set("×/√()²π%:;")
+
+
+def _with_terms(text: Said, shown: Iterator[Q]) -> Said:
+    """A sum with other quantities in its slots, in order."""
+    held = dict(text.values)
+    for _, slot, _, _ in Formatter().parse(text.template):
+        if slot is None:
+            break
+        value = held.get(slot)
+        if isinstance(value, Q) and value.kind != "count":
+            held[slot] = next(shown)
+        elif isinstance(value, Said):
+            held[slot] = _with_terms(value, shown)
+    return replace(text, values=tuple(held.items()))
 
 
 @dataclass(frozen=True, slots=True)

@@ -89,7 +89,7 @@ def test_a_seam_that_ends_early_leaves_what_it_closes_open(name: str) -> None:
     closing = {j.id for shell in planned.draft.assembly.shells for j in planned.draft.assembly.closes(shell)}
     for seam, _ in _edge_seams(planned):
         n = len(seam.points)
-        out = int(np.ceil(max(0.2 * n, (6 + 1.5 * seam.line.margin_mm) / seam.pitch_mm + 2)))
+        out = int(np.ceil(max(0.2 * n, (6 + 2 * seam.line.margin_mm) / seam.pitch_mm + 3)))
         if seam.id not in closing or out > n - 3:
             continue
         for left in (slice(0, n - out), slice(out, n)):

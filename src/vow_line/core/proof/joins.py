@@ -313,7 +313,7 @@ def covered(given: Given) -> Result:
                     continue
                 looked += 1
                 along = np.sort(shapely.line_locate_point(shapely.LineString(edge), shapely.points(seam.on(k)[there])))
-                end = ENDS_IN_MM + 1.5 * (seam.pitch_mm + seam.line.margin_mm)
+                end = ENDS_IN_MM + 2 * (seam.pitch_mm + seam.line.margin_mm)
                 ends = [float(along[0]), long(edge) - float(along[-1])]
                 gap = max(ends) if not seam.line.closed else sum(ends)
                 worst = max(worst, gap)
