@@ -1,7 +1,7 @@
 """Sums that add up as they are shown: rounding that knows its sum.
 
-Each term of a sum rounded by itself, they seldom add to the rounded total. Here the total is rounded, and the terms are, with the
-least that is off, to what adds to it: the largest remainders get what is left over.
+Each term of a sum rounded by itself, they seldom add to the rounded total. Here the total is rounded, and then the terms to
+what adds to it: the largest remainders get what is left over.
 """
 
 from collections.abc import Sequence
@@ -13,9 +13,9 @@ MOST_OFF = 0.02  # of a step, as far as a sum may stray from its terms and still
 
 
 def balanced(total: Q, terms: Sequence[tuple[int, Q]], units: Units) -> tuple[Q, ...] | None:
-    """The terms, each so many times in the sum, as they are to be shown beside the total so that they add to it as shown; a term
-    strays by no more than a step from where it would be rounded to. None where they are not all written alike, do not add to the
-    total, or cannot be brought to.
+    """The terms, each so many times in the sum, as they are to be shown beside the total so that they add to it as shown; a
+    term strays by no more than a step from where it would be rounded to. None where they are not all written alike, do not
+    add to the total, or cannot be brought to.
     """
     like = {q.kind: q for _, q in reversed(terms)}
     steps = [step(q, units, like.get(q.kind)) for _, q in terms]

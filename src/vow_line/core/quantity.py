@@ -102,12 +102,11 @@ def write(quantity: Q, units: Units, unit: bool = True, like: Q | None = None) -
 
 
 def step(quantity: Q, units: Units, like: Q | None) -> tuple[float, str] | None:
-    """The least by which two quantities of this kind differ as they are written, beside another of the kind, in the program's own
+    """The least by which two quantities of this kind differ as they are written, beside another of it, in the program's own
     units, and the unit it is written in; None where nothing is rounded or nothing is added.
     """
-    kind, value = quantity
     beside, metric = abs((like or quantity).value), units.length == "mm"
-    match kind:
+    match quantity.kind:
         case "length":
             return (0.1, "mm") if metric else (INCH_MM / units.fraction, "in")
         case "fine" | "thread":

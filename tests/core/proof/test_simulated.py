@@ -9,6 +9,7 @@ import pytest
 
 from tests.bodies import knife, plain_blade, plausible, read
 from tests.jobs import as_chosen, drafted_holds, mended, met
+from tests.many import many
 from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
@@ -88,7 +89,7 @@ def _random_sheath(rng: np.random.Generator) -> Job:
 @pytest.mark.parametrize("seed", range(3))
 def test_a_simulated_maker_agrees_whether_the_knife_comes_out(seed: int) -> None:
     rng, met = np.random.default_rng(seed), {True: 0, False: 0}
-    while sum(met.values()) < 40:
+    while sum(met.values()) < many(100):
         planned = plan(_random_sheath(rng))
         if planned.proof is None:
             continue
@@ -98,7 +99,7 @@ def test_a_simulated_maker_agrees_whether_the_knife_comes_out(seed: int) -> None
         held = bool({f.code for f in planned.proof.findings if f.level == "hold"} & {"no-way", "no-room"})
         assert held is (spare < limit), (spare, limit, planned.job.thing, planned.job.piece)
         met[held] += 1
-    assert min(met.values()) > 5, "both verdicts were really met"
+    assert min(met.values()) >= many(100) / 10, "both verdicts were really met"
 
 
 def _codes(planned: Plan) -> set[str]:
@@ -108,7 +109,7 @@ def _codes(planned: Plan) -> set[str]:
 def test_a_plain_blade_in_an_opened_pocket_always_comes_out() -> None:
     """Common practice: a blade that only narrows slides out of a pocket that runs straight."""
     rng, drafted = np.random.default_rng(11), 0
-    while drafted < 300:
+    while drafted < many(1000):
         planned = plan(Job(name="plain", thing=plain_blade(rng), piece=FoldedSheath(seat_mm=20.0, loop=None)))
         if planned.draft is None:
             continue
@@ -118,11 +119,11 @@ def test_a_plain_blade_in_an_opened_pocket_always_comes_out() -> None:
             assert not {"draw-out", "no-way", "no-room"} & {f.code for f in planned.at("draft") if f.level == "hold"}
 
 
-@pytest.mark.parametrize("seed", range(2))
+@pytest.mark.parametrize("seed", range(3))
 def test_a_pocket_truly_closed_by_a_millimetre_of_welt_is_always_held(seed: int) -> None:
     """A neck narrower than the belly below it, the welt following it in: where the simulated maker lacks a millimetre."""
     rng, closed = np.random.default_rng(100 + seed), 0
-    while closed < 40:
+    while closed < many(100):
         thing = knife(rng, guard=False)
         stations = list(thing.stations)
         middle = len(stations) // 2
@@ -138,11 +139,11 @@ def test_a_pocket_truly_closed_by_a_millimetre_of_welt_is_always_held(seed: int)
 
 
 def _plausible(kind: type[KindOfPiece]) -> Iterator[Plan]:
-    """60 plausible jobs of a kind: as it is usually made, and chosen at random, what is offered at a hold then pressed."""
+    """Plausible jobs of a kind: as it is usually made, and chosen at random, what is offered at a hold then pressed."""
     tag = str(kind.model_fields["kind"].default)
     things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
     rng, n = np.random.default_rng(5), 0
-    while n < 60:
+    while n < many(200):
         job = Job(name="any", thing=plausible(things[n % len(things)], rng, tag), piece=kind(kind=tag))
         chosen = as_chosen(met(job, rng), rng, many=n % 3)
         planned = plan(mended(chosen) if n % 3 else chosen)
@@ -154,7 +155,7 @@ def _plausible(kind: type[KindOfPiece]) -> Iterator[Plan]:
 @pytest.mark.parametrize("kind", KINDS, ids=lambda k: str(k.model_fields["kind"].default))
 def test_plausible_things_with_choices_as_they_come_are_hardly_ever_held(kind: type[KindOfPiece]) -> None:
     held = [{f.code for f in holds} for p in _plausible(kind) if (holds := drafted_holds(p))]
-    assert len(held) <= 3, held
+    assert len(held) <= 0.05 * many(200), held
 
 
 def test_a_holds_mends_end_it_within_three_presses() -> None:
