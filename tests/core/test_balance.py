@@ -42,8 +42,8 @@ def _added(text: str) -> tuple[Fraction, set[str]] | None:
 
 @pytest.mark.parametrize(("units", "most"), [(Units(), 0.01), (IN, 0.02), (IN32, 0.03)])
 def test_the_sums_of_every_job_add_up_as_they_are_shown(units: Units, most: float) -> None:
-    """All sums of all kept jobs and the demo's that are terms added up. The few that cannot be brought to it have so many of one
-    term, as thirteen gaps of 3/16 in, that no single step of the others makes up for it.
+    """All sums of all kept jobs and the demo's that are terms added up. The few that cannot be brought to it have so many of
+    one term, as thirteen gaps of 3/16 in, that no single step of the others makes up for it.
     """
     looked, off = 0, []
     for name, job in {**jobs(), **demo_jobs()}.items():

@@ -267,7 +267,8 @@ class Plan:
             return None
         return self._safely(
             "vow",
-            lambda: _worked(draft, stitching, threading, job.leather.thickness_mm, job.work, job.promised_at),
+            lambda: _worked(draft, stitching, threading, job.leather.thickness_mm, job.work, job.promised_at,
+                            job.leather.tannage),
             None,
         )
 
@@ -550,9 +551,9 @@ def _laid_out(draft: Draft, hide: Hide, spoiled: tuple[Spoiled, ...]) -> Layout:
 @remembered("stage")
 def _worked(
     draft: Draft, stitching: Stitching, threading: Threading, leather_mm: float, choices: WorkChoices,
-    promised: datetime | None,
+    promised: datetime | None, tannage: str,
 ) -> Work:  # fmt: skip
-    return plan_work(draft, stitching, threading, leather_mm, choices, promised)
+    return plan_work(draft, stitching, threading, leather_mm, choices, promised, tannage)
 
 
 @remembered("stage")

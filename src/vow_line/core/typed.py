@@ -150,7 +150,7 @@ def read_pitch(text: str, units: Units) -> float:
 
 
 def lea_tex(lea: float, plies: int = 1) -> float:
-    """Tex (g per km) of linen thread of `lea` count in `plies` (ISO 2060 tex; 1 lea = 300 yd per lb)."""
+    """Tex (g per km) of linen thread of `lea` count in `plies` (ISO 1144 tex; 1 lea = 300 yd per lb)."""
     return 1653.5 / lea * plies
 
 
@@ -158,7 +158,7 @@ FIBRE_G_CM3 = 0.95  # of waxed thread, air between its fibres counted (from memo
 
 
 def tex_mm(tex: float) -> float:
-    """How thick a round thread of so many tex (ISO 2060, g per km) is, mm: 2 √(tex / (π ρ)), ρ in g/cm³ and tex / 1000."""
+    """How thick a round thread of so many tex (ISO 1144, g per km) is, mm: 2 √(tex / (π ρ)), ρ in g/cm³ and tex / 1000."""
     return 2 * math.sqrt(tex / 1000 / (math.pi * FIBRE_G_CM3))
 
 

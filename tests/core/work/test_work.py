@@ -1,3 +1,4 @@
+import re
 from datetime import date, datetime, timedelta
 from importlib import import_module
 
@@ -8,14 +9,17 @@ from hypothesis import strategies as st
 
 from tests.jobs import demo, plain_job, words
 from vow_line.core import memory
-from vow_line.core.job import change
+from vow_line.core.draft.ids import number_of
+from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
+from vow_line.core.quantity import Units
 from vow_line.core.steps import tick
 from vow_line.core.texts import said, verbatim
 from vow_line.core.work import Sitting, Step, Weighing
 from vow_line.core.work.drying import deficit_kpa, dried, expected_tau_min
 from vow_line.core.work.order import in_order
 from vow_line.core.work.plan import Work
+from vow_line.resources.demo import demo_jobs
 
 TUESDAY = datetime(2027, 1, 5, 8)
 
@@ -228,3 +232,46 @@ def test_a_circle_of_steps_is_a_hold_that_names_them(monkeypatch: pytest.MonkeyP
     assert {"Glue", "Sew"} <= set(held.says.write(planned.job.units).replace(".", "").replace(",", "").split())
     assert "stage-failed" not in {f.code for f in planned.holds}
     memory.forget()
+
+
+def _steps(job: Job) -> dict[str, Step]:
+    return {s.id: s for s in plan(job).work.steps}
+
+
+@pytest.mark.parametrize("name", demo_jobs())
+def test_edges_and_skives_are_told_as_they_are(name: str) -> None:
+    """Each skived edge is as long as its thin side, by the ring's own points; an edge no thicker than it is skived to, no bevel
+    on what is too thin, and no rubbing of what does not rub.
+    """
+    job = demo(name)
+    planned, steps = plan(job), _steps(job)
+    for piece in planned.whole.pieces:
+        for skive in piece.skives if piece.stock.sort != "wood" else ():
+            along = np.subtract(skive.thin, skive.thick)
+            if not along.any():
+                continue
+            far = skive.ring @ (along / np.hypot(*along))
+            thin = skive.ring[far > far.max() - 0.5]
+            long = float(np.hypot(*(thin.max(axis=0) - thin.min(axis=0))))
+            told = re.search(r"over ([\d.]+) mm", steps[f"skive/{piece.id}/{skive.id}"].says.write(Units()))
+            if "welt" not in piece.id and len(thin) > 1:  # a welt's thin end follows its curve
+                assert float(told[1]) == pytest.approx(long, abs=0.6), (piece.id, skive.id)
+    thin = _steps(change(job.model_copy(update={"vows": ()}), "leather.thickness_mm", 1.0))
+    for id, step in thin.items():
+        thick = re.search(r"long|([\d.]+) mm thick", step.says.write(Units()))
+        if id.startswith("edge/") and thick and thick[1]:
+            assert ("no bevel" in step.says.write(Units())) is (float(thick[1]) < 1.2), id
+    oily = _steps(change(job.model_copy(update={"vows": ()}), "leather.tannage", "oil"))
+    assert not any("rub with wood" in s.says.write(Units()) for s in oily.values())
+
+
+@pytest.mark.parametrize("name", demo_jobs())
+def test_nothing_is_set_in_wet_leather(name: str) -> None:
+    """Before the water, or after it with the drying waited for: followed from need to need."""
+    work = plan(demo(name)).work
+    steps = {s.id: s for s in work.steps}
+    for form in [s for s in steps.values() if s.id.partition("~")[0] == "form"]:
+        assert form.wait[0] > 0, "dry before what follows"
+        before = {s.id for s in work.before(form.id)}
+        for id in (i for i in steps if i.startswith("set/") and number_of(i) == number_of(form.id)):
+            assert id in before or form.id in {s.id for s in work.before(id)}, (form.id, id)

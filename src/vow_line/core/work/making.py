@@ -3,14 +3,17 @@ that are finished with them.
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import groupby
 
 import numpy as np
+import shapely
 
-from ..curve import arc_length
+from ..curve import arc_length, area_within, walk
 from ..draft import Draft, Edge, Piece
 from ..draft.ids import number_of, own
 from ..draft.joins import Fastener, Join, Turn
+from ..draft.pieces import Skive
 from ..reckoning import count, length
 from ..stitch import Seam, Stitching
 from ..texts import NOTHING, Said, joined, listed, said, several
@@ -41,6 +44,8 @@ TACKY_MIN = (15.0, 30.0)  # contact cement is dry to the touch, and no longer (c
 CLAMPED_MIN = 60.0  # until glued wood may be handled (common practice)
 OVERNIGHT_MIN = 8 * 60.0
 HELD_EVERY = 3  # a temporary seam goes through every so many holes
+LEAST_BEVELLED_MM = 1.2  # a thinner edge has nothing to take off (common practice)
+ON_MM = 0.1
 BEVEL_FOR_MM = ((2.0, 1), (3.5, 2), (99.0, 3))  # bevel size by the thickness of the edge (common practice)
 
 KNIFE = said("Cut away from the hand that holds; a sharp knife, a fresh mat.")
@@ -85,31 +90,73 @@ VERBS = {"wood": said("Saw and recess the {piece}")}
 
 
 def steps_of(
-    draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float
+    draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float, tannage: str = "veg"
 ) -> list[Step]:
     """All steps, each after those it needs as far as joins go; leather that is formed is dry after `dry_min`."""
-    making = _Making(draft, stitching, threading, choices, dry_min)
+    making = _Making(draft, stitching, threading, choices, dry_min, tannage)
     for piece in draft.pieces:
         making.piece(piece)
     for id in draft.assembly.order:
         making.join(id)
     if draft.wet:
         making.worn()
-    steps = making.steps
+    steps = _set_dry(making.steps)
     steps.append(Step("finish", "edge", said("Oil and wax"), OIL_MIN, tuple(s.id for s in steps),
                       said("thin, then left overnight"),
                       (OVERNIGHT_MIN, None)))  # fmt: skip
     return steps
 
 
+def _set_dry(steps: list[Step]) -> list[Step]:
+    """The steps with rivets and studs set before leather is wetted or when it is dry again: one that forming does not wait for
+    waits for that.
+    """
+    by_id = {s.id: s for s in steps}
+
+    def before(id: str) -> set[str]:
+        found, waiting = set[str](), [id]
+        while waiting:
+            fresh = [n for n in by_id[waiting.pop()].needs if n in by_id and n not in found]
+            found.update(fresh)
+            waiting += fresh
+        return found
+
+    dried = []
+    for step in steps:
+        form = own("form", number_of(step.id))
+        if step.id.startswith("set/") and form in by_id and step.id not in before(form):
+            step = replace(step, needs=tuple(dict.fromkeys((*step.needs, form))))
+        dried.append(step)
+    return dried
+
+
+def _skived_mm(skive: Skive) -> float:
+    """How long the edge is that a slope is skived to: across the way in which it thins; what is sunk, all of it."""
+    way = np.subtract(skive.thin, skive.thick)
+    if not way.any():
+        return float(np.ptp(skive.ring, axis=0).max())
+    across = np.array([-way[1], way[0]]) / float(np.hypot(*way))
+    return float(np.ptp(skive.ring @ across))
+
+
+def _thick_at(piece: Piece, edges: Sequence[Edge]) -> float:
+    """How thick a piece is along most of its edges, skived as they are."""
+    points = np.concatenate([walk(e.line, np.linspace(0, float(arc_length(e.line)[-1]), 9)) for e in edges])
+    thick = np.full(len(points), piece.thickness_mm)
+    for skive in piece.skives:
+        on = shapely.dwithin(area_within(skive.ring), shapely.points(points), ON_MM)
+        thick[on] = np.minimum(thick[on], skive.at(points[on]))
+    return float(np.median(thick))
+
+
 class _Making:
     """The steps so far; those on each piece by itself; the step after which a join or a fastener is made."""
 
     def __init__(
-        self, draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float
+        self, draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float, tannage: str
     ) -> None:
         self.draft, self.stitching, self.threading = draft, stitching, threading
-        self.choices, self.dry_min = choices, dry_min
+        self.choices, self.dry_min, self.tannage = choices, dry_min, tannage
         self.steps: list[Step] = []
         self.on_piece: dict[str, list[str]] = {}
         self.made: dict[str, str] = {}
@@ -172,7 +219,7 @@ class _Making:
                 caution=KNIFE, uses=[("slot", piece.id, str(n)) for n in range(len(piece.slots))], times=each,
             ))  # fmt: skip
         for skive in piece.skives if not wood else ():
-            long = float(np.ptp(skive.ring, axis=0).max())
+            long = _skived_mm(skive)
             own.append(self.add(
                 f"skive/{piece.id}/{skive.id}", "cut", said("Skive the {piece}", piece=piece.title),
                 TAKE_UP_MIN + long / SKIVE_MM_PER_MIN, (cut,),
@@ -188,8 +235,9 @@ class _Making:
         for edge in piece.edges:
             if self.draft.assembly.finish(piece, edge).when == "early" and not edge.beside:
                 lines = [e for e in piece.edges if e is edge or e.beside == edge.id]
+                titles = [e.title for e in lines] if len({e.title for e in lines}) == len(lines) else [edge.title]
                 own.append(self.edge(f"edge/{piece.id}/{edge.id}", said("{piece}, {edge}", piece=piece.title,
-                                                                        edge=edge.title), lines, piece.thickness_mm,
+                                                                        edge=listed(titles)), lines, _thick_at(piece, lines),
                                      before, said("closed in later: finish it first"),
                                      [("edge", piece.id, e.id) for e in lines], each))  # fmt: skip
         self.on_piece[piece.id] = own
@@ -223,7 +271,7 @@ class _Making:
             after = tuple(f"set/{f.id}" for f in assembly.fasteners)
         longest = max((e for _, e in edges), key=lambda e: float(arc_length(e.line)[-1]))
         thick = (
-            float(self.stitching.seam(id).stack_mm.max()) if join.sewing is not None
+            float(np.median(self.stitching.seam(id).stack_mm)) if join.sewing is not None
             else sum(assembly.piece(x.piece).thickness_mm * x.count for x in join.layers)
         )  # fmt: skip
         plies = max(assembly.finish(p, e).plies for p, e in edges)
@@ -362,12 +410,17 @@ class _Making:
     ) -> str:  # fmt: skip
         """Finish edges in one go."""
         long = sum(float(arc_length(e.line)[-1]) for e in edges)
-        bevel = next(size for limit, size in BEVEL_FOR_MM if thick_mm <= limit)
-        burnish = self.choices.edge_school == "burnish"
-        school = said("damp and rub with wood, wax") if burnish else said("three thin coats of paint")
+        size = next(size for limit, size in BEVEL_FOR_MM if thick_mm <= limit)
+        bevel = said("no bevel, it is too thin") if thick_mm < LEAST_BEVELLED_MM else said(
+            "bevel no. {size} both sides", size=size)  # fmt: skip
+        school = said("damp and rub with wood, wax")
+        if self.choices.edge_school == "paint":
+            school = said("three thin coats of paint")
+        elif self.tannage != "veg":
+            school = said("it does not rub: leave it raw, or three thin coats of paint")
         self.steps.append(Step(
             id, "edge", said("Edge: {name}", name=name), MARK_MIN + long / EDGE_MM_PER_MIN, needs,
-            said("{long}, {thick} thick: sand 120 then 220, bevel no. {bevel} both sides, {school}; {why}",
+            said("{long}, {thick} thick: sand 120 then 220, {bevel}, {school}; {why}",
                  long=length(long), thick=length(thick_mm), bevel=bevel, school=school, why=why), caution=DUST,
                  length_mm=long, uses=tuple(uses), times=times,
         ))  # fmt: skip

@@ -60,13 +60,13 @@ def _for_all(steps: list[Step], makes: int) -> list[Step]:
 
 def plan_work(
     draft: Draft, stitching: Stitching, threading: Threading, leather_mm: float, choices: WorkChoices,
-    promised: datetime | None,
+    promised: datetime | None, tannage: str = "veg",
 ) -> Work:  # fmt: skip
     """Order the work, fill the maker's hours, compare with the date promised. Never raises."""
     expected = expected_tau_min(leather_mm, choices.room_celsius, choices.humidity)
     drying = dried(choices.weighings, choices.dry_grams, expected)
     dry = drying.dry_minutes
-    steps, circle = in_order(_for_all(steps_of(draft, stitching, threading, choices, dry), draft.makes))
+    steps, circle = in_order(_for_all(steps_of(draft, stitching, threading, choices, dry, tannage), draft.makes))
     timed, ready = placed(steps, choices)
     hands = sum(s.minutes for s in steps)
     seams = [(s.run_mm, s.line.times * draft.makes) for s in stitching.seams]
