@@ -66,7 +66,7 @@ def test_a_point_is_moved_by_keys_and_let_go(desk: Desk) -> None:
     desk.open("billhook-cover")
     desk.station("measure")
     desk.key(Qt.Key.Key_P)
-    assert "where the edge begins is held" in desk.window.pages.station.board.accessibleDescription()
+    assert "one end of the edge is held" in desk.window.pages.station.board.accessibleDescription()
     before = desk.window.session.job.thing.edge_from
     desk.key(Qt.Key.Key_Left)
     desk.key(Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)

@@ -267,8 +267,9 @@ class Plan:
             return None
         return self._safely(
             "vow",
-            lambda: _worked(draft, stitching, threading, job.leather.thickness_mm, job.work, job.promised_at,
-                            job.leather.tannage),
+            lambda: _worked(
+                draft, stitching, threading, job.leather.thickness_mm, job.work, job.promised_at, job.leather.tannage
+            ),
             None,
         )
 

@@ -1,11 +1,14 @@
 """A right limb's piece is its left one's mirror image, closures and all, and fits a right limb."""
 
+import re
+
 import numpy as np
 import pytest
 import shapely
 
 from tests.bodies import plausible
 from tests.jobs import as_chosen, demo
+from vow_line.core.curve import arc_length
 from vow_line.core.draft.flatten import flatten
 from vow_line.core.draft.kinds.limb_wrap import LimbWrap
 from vow_line.core.draft.kinds.limb_wrap.wrap import CLOSING_RAD
@@ -13,6 +16,7 @@ from vow_line.core.draft.surface import surface
 from vow_line.core.job import Job, Other, change
 from vow_line.core.measure.things.limb import Limb
 from vow_line.core.plan import Plan, plan
+from vow_line.core.quantity import Units
 from vow_line.core.stitch.pattern import sheet
 
 MIRROR = np.array([-1.0, 1.0])
@@ -75,3 +79,16 @@ def test_of_several_wearers_each_has_its_own_side_whoever_is_first() -> None:
         for piece, side in zip(wraps, (first, second), strict=True):
             area = shapely.Polygon(piece.outline)
             assert area.symmetric_difference(shapely.Polygon(alone[side])).area < 1.0, (first, second)
+
+
+def test_what_is_said_of_left_and_right_is_said_of_where_they_lie() -> None:
+    """The longer of the closing edges is named by the side it lies on: by its points."""
+    job = change(change(demo("gaiter"), "piece.closing", "outside"), "piece.over", None)
+    for side in ("left", "right"):
+        planned = plan(change(job, "thing.side", side))
+        told = re.match(r"([\d.]+) left and ([\d.]+) mm right", next(
+            r.sum.write(Units()) for r in planned.sums("draft") if r.key == "edge"))  # fmt: skip
+        long = {e.title.template: arc_length(e.line)[-1] for e in planned.draft.piece("wrap").edges}
+        middle = {e.title.template: e.line[:, 0].mean() for e in planned.draft.piece("wrap").edges}
+        assert middle["left edge"] < middle["right edge"]
+        assert (float(told[1]) > float(told[2])) is bool(long["left edge"] > long["right edge"])

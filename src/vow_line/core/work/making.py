@@ -124,9 +124,8 @@ def _set_dry(steps: list[Step]) -> list[Step]:
     dried = []
     for step in steps:
         form = own("form", number_of(step.id))
-        if step.id.startswith("set/") and form in by_id and step.id not in before(form):
-            step = replace(step, needs=tuple(dict.fromkeys((*step.needs, form))))
-        dried.append(step)
+        waits = step.id.startswith("set/") and form in by_id and step.id not in before(form)
+        dried.append(replace(step, needs=tuple(dict.fromkeys((*step.needs, form)))) if waits else step)
     return dried
 
 
@@ -153,7 +152,13 @@ class _Making:
     """The steps so far; those on each piece by itself; the step after which a join or a fastener is made."""
 
     def __init__(
-        self, draft: Draft, stitching: Stitching, threading: Threading, choices: WorkChoices, dry_min: float, tannage: str
+        self,
+        draft: Draft,
+        stitching: Stitching,
+        threading: Threading,
+        choices: WorkChoices,
+        dry_min: float,
+        tannage: str,
     ) -> None:
         self.draft, self.stitching, self.threading = draft, stitching, threading
         self.choices, self.dry_min, self.tannage = choices, dry_min, tannage

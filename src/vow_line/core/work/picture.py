@@ -38,7 +38,7 @@ def drying(
     ]
     if told.spread_minutes:
         ends = max(told.dry_minutes - told.spread_minutes, 0.0), told.dry_minutes + told.spread_minutes
-        marks.append(Mark("assumed", frozen([at(end, DRY_WITHIN) for end in ends]), id="work/dry"))
+        marks += [Mark("dimension", frozen([at(end, 0), at(end, excess * 0.12)]), id="work/dry") for end in ends]
     labels = [
         Label(said("dry after {t}", t=minutes(told.dry_minutes)), at(told.dry_minutes, excess * 0.53), strong=True),
         Label(said("within {d} of dry: done", d=percent(DRY_WITHIN)), (4.0, at(0, DRY_WITHIN)[1] - 3), align="left"),

@@ -19,6 +19,7 @@ from ..actions.record import learned_slack
 from ..dialogs.sewing import ask_stitch, measure_thread
 from ..dialogs.step import ask_step
 from ..dialogs.taken import ask_taken
+from ..dialogs.ticking import may_tick
 from ..dialogs.vow import ask_to_break
 from ..line import LINE
 from ..lists.rows import Row
@@ -226,7 +227,8 @@ class Pages(QStackedWidget):
             self.session.mend(finding, int(other[0]) if other else None)
 
     def _tick(self, row: Row) -> None:
-        self.session.tick(row.key, not row.ticked)
+        if row.ticked or may_tick(self.session, row.key, self):
+            self.session.tick(row.key, not row.ticked)
 
     def _stock(self) -> None:
         self.station.know((*self.session.workshop.tools(), *USUAL), self.session.workshop.threads())

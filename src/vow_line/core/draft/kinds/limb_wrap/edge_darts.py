@@ -171,7 +171,7 @@ def findings(
     if isinstance(closed, Gapped) and closed.tongue:
         found.append(Finding(
             "hold", "tongue-darts", "draft",
-            said("A tongue is sewn down inside the left edge, and a dart opens there: it would be sewn across."),
+            said("A tongue is sewn down inside the edge it is sewn to, and a dart opens there: it would be sewn across."),
             "piece.darts", none, (Mend(said("no tongue"), (("piece.closed.tongue", None),)),),
         ))  # fmt: skip
     near = min(

@@ -143,7 +143,7 @@ def reckonings(
     if laid.first.slits.sides and wrap.darts_made:
         sums += _slits(wrap.darts_made, laid, wrap.margin_mm)
     if laid.first.flat.across is not None:
-        sums += _across(laid, wrap.edge_darts)
+        sums += _across(laid, wrap.edge_darts, body.right)
     if laid.over is not None:
         first, deep = laid.first, float(np.ptp(laid.over.at_mm))
         high = float(arc_length(first.flat.points[: first.over + 1, first.flat.points.shape[1] // 2])[-1])
@@ -161,7 +161,8 @@ def reckonings(
                      most=percent(wrap.most_stretch)),)
                if wrap.most_stretch and laid.stretched <= WITHIN * wrap.most_stretch else ()),
         reckon("edge", said("Closing edges, long"), length(min(edges)),
-               said("{a:n} left and {b} right, round", a=length(edges[0]), b=length(edges[1])), ("wrap",)),
+               said("{a:n} left and {b} right, round", a=length(edges[body.right]), b=length(edges[not body.right])),
+               ("wrap",)),
         reckon("closures", said("Closures in a row"), count(n),
                said("({h:n} − 2 × {m:n}) over {s}, and one more", h=length(min(edges)), m=length(wrap.closed.ends_mm),
                     s=length(wrap.closed.spacing_mm)), ("closures",)),
@@ -201,10 +202,11 @@ def _from_edges(darts: EdgeDarts, margin_mm: float, laid: Wrap) -> list[Callout]
     ]  # fmt: skip
 
 
-def _across(laid: Wrap, darts: EdgeDarts | None) -> list[Reckoning]:
+def _across(laid: Wrap, darts: EdgeDarts | None, mirrored: bool) -> list[Reckoning]:
     """How far darts from both edges open, and reach in."""
     (upper, _), _ = edge_darts.sides(laid.first)
     left, right = (float(np.hypot(*(one[0] - other[0]))) for one, other in edge_darts.sides(laid.first))
+    left, right = (right, left) if mirrored else (left, right)
     flat = laid.first.flat
     asked = flat.joined if darts is None else darts.tips(flat.points.shape[1] - 1)
     meet = said("their sides meet before they are so far in as is asked: there they end")
