@@ -131,6 +131,18 @@ class Desk:
         return (widget or self.window).grab().toImage()
 
 
+@pytest.fixture(autouse=True)
+def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A question that no test answers answers itself by Escape, so that the test fails where else it would hang."""
+    ask = QMessageBox.exec
+
+    def asked(box: QMessageBox) -> int:
+        QTimer.singleShot(3000, box, box.reject)
+        return ask(box)
+
+    monkeypatch.setattr(QMessageBox, "exec", asked)
+
+
 @pytest.fixture
 def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
     """Makes a window; called again, another over the same folders, as after a restart."""

@@ -295,3 +295,30 @@ def test_after_the_vow_who_it_is_for_can_be_said_and_dialogs_left_as_they_were_r
         thread.words["thread.thread.name"].setText("another")
         with pytest.raises(RefusedChange):
             thread.chosen(session.job)
+
+
+def test_a_step_ticked_before_what_it_needs_is_asked_about(desk: Desk) -> None:
+    desk.open("slasher-grip")
+    session = desk.window.session
+    session.vow()
+    session.go("edge")
+    slip = desk.window.pages.station.slip
+    last = max(k for k, r in enumerate(slip.rows) if r.kind == "step")
+    slip.setFocus()
+    slip.setCurrentIndex(slip.model().index(last, 0))
+    asked = desk.answer("Leave it")
+    desk.key(SPACE)
+    assert "needed first" in asked[0]
+    assert not session.job.work.done
+    desk.window.window_.activateWindow()
+    slip.setFocus()
+    slip.setCurrentIndex(slip.model().index(last, 0))
+    desk.answer("Tick it all the same")
+    desk.key(SPACE)
+    assert [t.step for t in session.job.work.done] == [slip.rows[last].key]
+    session.go("cut")
+    slip.setFocus()
+    first = next(k for k, r in enumerate(slip.rows) if r.kind == "step")
+    slip.setCurrentIndex(slip.model().index(first, 0))
+    desk.key(SPACE)
+    assert len(session.job.work.done) == 2, "what needs nothing is ticked without a word"

@@ -206,3 +206,22 @@ def test_thread_round_a_base_lies_on_the_wall_outside_and_on_the_disc_below(acro
     laid = _long(list(map(tuple, wall))) + _long(list(map(tuple, disc)))
     through = float(np.linalg.norm(wall[0] - disc[0]))
     assert path == pytest.approx(laid + (2 * n + 1) * through, rel=0.006)
+
+
+@pytest.mark.parametrize("start", ["first-hole", "third-hole"])
+def test_loops_over_the_edge_are_made_at_the_mouth_wherever_the_seam_begins(start: str) -> None:
+    """The mouth is at the first hole; each loop goes over the edge there and through it again, and the length is that of both
+    seams' paths with as many times 2 e + t and t more.
+    """
+    choices = BARE.model_copy(update={"start": start})
+    seam = straight_seam(60.0, P, T, E, "line")
+    plain, looped = (
+        sewn_with(STITCHES["saddle"], seam, choices.model_copy(update={"edge_loops": n})) for n in (0, 2)
+    )
+    over = [m for m in looped.moves if m.act == "edge"]
+    assert [m.hole for m in over] == [0, 0]
+    assert looped.path_mm - plain.path_mm == pytest.approx(2 * (2 * E + T + T))
+    at: dict[int, str] = {}
+    for move in looped.moves:  # each needle is where its last move left it
+        assert at.get(move.needle, move.face) == move.face
+        at[move.needle] = move.ends_on

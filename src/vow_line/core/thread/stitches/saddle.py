@@ -23,7 +23,9 @@ def moves(course: Course) -> Iterator[Move]:
     yield Move(begin, "pass", first, first, face[begin])
     face[begin] = other(face[begin])
     face[1 - begin] = other(face[begin])
-    yield from _over(course.edge_loops, first, face)
+    mouth = order.index(course.order[0]) + 1  # begun at the third hole, the mouth is come to later
+    if mouth == 1:
+        yield from _over(course.edge_loops, first, face)
     at, last = first, len(order) - len(course.again(course.order))
     for k, hole in enumerate(order[1:], 2):
         leading = 0 if (face[0] == "front") == (course.first_hand == "right") else 1
@@ -36,6 +38,8 @@ def moves(course: Course) -> Iterator[Move]:
         if buried:
             yield Move(leading, "tie", hole, hole, face[leading])
             yield Move(1 - leading, "tie", hole, hole, face[1 - leading])
+        if k == mouth:
+            yield from _over(course.edge_loops, hole, face)
         if k == last:
             yield from _over(course.end_loops, hole, face)
         at = hole
