@@ -63,10 +63,14 @@ class Desk:
     def answer(self, says: str) -> list[str]:
         """Press this answer of the question that will be asked next; gives what it asked, when it has been."""
         asked: list[str] = []
+        waited: list[int] = []
 
         def press() -> None:
             box = QApplication.activeModalWidget()
             if not isinstance(box, QMessageBox):
+                waited.append(1)
+                if len(waited) < 50:
+                    QTimer.singleShot(10, press)
                 return
             asked.append(box.text())
             next(b for b in box.buttons() if b.text() == says).click()
