@@ -215,9 +215,7 @@ def test_loops_over_the_edge_are_made_at_the_mouth_wherever_the_seam_begins(star
     """
     choices = BARE.model_copy(update={"start": start})
     seam = straight_seam(60.0, P, T, E, "line")
-    plain, looped = (
-        sewn_with(STITCHES["saddle"], seam, choices.model_copy(update={"edge_loops": n})) for n in (0, 2)
-    )
+    plain, looped = (sewn_with(STITCHES["saddle"], seam, choices.model_copy(update={"edge_loops": n})) for n in (0, 2))
     over = [m for m in looped.moves if m.act == "edge"]
     assert [m.hole for m in over] == [0, 0]
     assert looped.path_mm - plain.path_mm == pytest.approx(2 * (2 * E + T + T))
