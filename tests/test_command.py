@@ -338,6 +338,26 @@ def test_an_outline_from_a_file_in_mm(tmp_path: Path, capsys: pytest.CaptureFixt
         assert (status, "--scale" in err) == (2, True)
 
 
+def test_what_may_be_a_frame_or_of_no_such_size_is_not_taken_unasked(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "page.svg"
+    page = '<svg xmlns="http://www.w3.org/2000/svg" width="{w}mm" viewBox="0 0 200 100">{in_it}</svg>'
+    sheet = '<rect width="200" height="100"/>'
+    path.write_text(page.format(w=200, in_it=sheet + '<rect x="20" y="20" width="60" height="40"/>'))
+    status, _, err = _run(capsys, "outline", str(path))
+    assert (status, "1: 200.0 × 100.0 mm, perhaps a frame; 2: 60.0 × 40.0 mm" in err) == (2, True)
+    for which, wide in ((1, 200), (2, 60)):
+        status, out, _ = _run(capsys, "outline", str(path), "--json", "--which", str(which))
+        ring = np.array(json.loads(out)["outline_mm"])
+        assert (status, np.ptp(ring[:, 0])) == (0, pytest.approx(wide, abs=0.02))
+    path.write_text(page.format(w=2, in_it=sheet))
+    status, _, err = _run(capsys, "outline", str(path))
+    assert (status, "comes out 2.0 × 1.0 mm" in err) == (2, True)
+    status, out, _ = _run(capsys, "outline", str(path), "--scale", "0.5mm", "--json")
+    assert np.ptp(np.array(json.loads(out)["outline_mm"])[:, 0]) == pytest.approx(100, abs=0.02)
+
+
 def test_what_an_option_says_is_done_or_refused(capsys: pytest.CaptureFixture[str]) -> None:
     """Of every stitch, with back stitches and with loops: either the thread is longer for it, or it ends with 2."""
     plain = ("thread", "--run", "100mm", "--pitch", "4mm", "--stack", "4mm", "--json", "--stitch")

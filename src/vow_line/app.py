@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from .core.curve import Line
     from .core.measure.thing import Thing
     from .core.quantity import Kind
+    from .files.outline import FileOutline
 
 UNREADABLE, HOLDS, FINE = 2, 1, 0
 
@@ -154,7 +155,7 @@ def _parser() -> argparse.ArgumentParser:
     trace_.add_argument("--check", metavar="MM", help=tell("its longest, measured by hand"))
     trace_.add_argument("--json", action="store_true")
     trace_.set_defaults(command=_trace)
-    outline_ = commands.add_parser("outline", help=tell("an outline in mm from an SVG or DXF file"))
+    outline_ = commands.add_parser("outline", help=tell("an outline in mm from an SVG or DXF file, or a file of points"))
     outline_.add_argument("file", type=Path)
     outline_.add_argument("--scale", metavar="MM", help=tell("how long one unit of it is, where the file does not say"))
     outline_.add_argument("--which", type=int, metavar="N", help=tell("the N-th largest closed curve in it"))
@@ -446,16 +447,34 @@ def _outline(args: argparse.Namespace) -> int:
                 str(args.file),
                 tell("Give --scale: one unit of it in mm."),
             )
+        if drawn.framed and args.which is None:
+            raise VowLineError(
+                tell("Whether the largest curve is the frame of a page cannot be known: {sizes}.", sizes=_sizes(drawn)),
+                str(args.file), tell("Give --which, from 1 to {many}.", many=str(len(drawn.candidates))),
+            )  # fmt: skip
+        if drawn.absurd and scale is None:
+            wide, high = drawn.outline.max(axis=0) - drawn.outline.min(axis=0)
+            raise VowLineError(
+                tell("It comes out {wide} × {high} mm.", wide=f"{wide:.1f}", high=f"{high:.1f}"),
+                str(args.file), tell("Give --scale: one unit of it in mm."),
+            )  # fmt: skip
     except VowLineError as error:
         return _no_outline(error, args)
     if drawn.doubtful and args.which is None:
-        sizes = "; ".join(
-            f"{k}: {c.wide:.1f} × {c.high:.1f} mm" + (tell(", perhaps a frame") if c.frame else "")
-            for k, c in enumerate(drawn.candidates, 1)
-        )
-        says = tell("Took {k} of {sizes}. --which takes another.", k=str(drawn.taken + 1), sizes=sizes)
+        says = tell("Took {k} of {sizes}. --which takes another.", k=str(drawn.taken + 1), sizes=_sizes(drawn))
         print(f"vow-line: {args.file}: {says}", file=sys.stderr)
     return _an_outline(drawn.outline, args)
+
+
+def _sizes(drawn: "FileOutline") -> str:
+    """The closed curves that may be meant, numbered, with their sizes in mm."""
+    from .core.texts import tell
+
+    return "; ".join(
+        f"{k}: {c.wide:.1f} × {c.high:.1f} mm"
+        + (tell(", perhaps a frame") if c.frame else tell(", within another") if c.within else "")
+        for k, c in enumerate(drawn.candidates, 1)
+    )
 
 
 def _readings_of(thing: "Thing") -> Iterator[str]:

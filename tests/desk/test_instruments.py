@@ -143,6 +143,30 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     assert "not a picture" in desk.window.notice.text()
 
 
+def test_an_outline_of_no_such_size_is_asked_about(desk: Desk, tmp_path: Path) -> None:
+    """Not meant so: what one unit is is asked, and then taken before what the file says."""
+    path = tmp_path / "stone.svg"
+    path.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="12000mm" viewBox="0 0 200 60"><rect width="90" height="19"/></svg>'
+    )
+    desk.open("secateurs-holster")
+    asked: list[float] = []
+
+    def scale() -> float:
+        asked.append(2.0)
+        return 2.0
+
+    before = desk.window.session.job
+    desk.answer("&Yes")
+    take_from_file(desk.window.session, desk.window, path, scale, drew="nothing")
+    assert "Is the outline's scale right?" in desk.window.notice.text(), "five metres are more than a tool can be"
+    assert desk.window.session.job == before
+    desk.answer("&No")
+    take_from_file(desk.window.session, desk.window, path, scale, drew="nothing")
+    assert desk.window.session.job.thing.length.outline == pytest.approx(180, abs=0.1)
+    assert asked == [2.0]
+
+
 def test_an_outline_from_a_file_asks_for_its_scale(desk: Desk, tmp_path: Path) -> None:
     path = tmp_path / "stone.svg"
     path.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 60"><rect width="90" height="19"/></svg>')

@@ -129,7 +129,11 @@ def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing", hol
     """The job with its thing's outline as traced or read from a file, and the holes in it. Raises RefusedChange where outlines
     are no use.
     """
-    for field, value in job.thing.traced(ring, drawn_with, holes):
+    try:
+        read = list(job.thing.traced(ring, drawn_with, holes))
+    except ValidationError as error:
+        raise RefusedChange(refused(error.errors()[0]), "thing", tell("Is the outline's scale right?")) from error
+    for field, value in read:
         job = change(job, f"thing.{field}", value)
     return job
 

@@ -1,42 +1,47 @@
-"""Outlines read from SVG and DXF: one closed curve, in mm where the file says how large it is."""
+"""Outlines read from drawings: one closed curve, in mm where the file says how large it is."""
 
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import shapely
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
 
 from ..core.curve import Line, frozen, thinned
 from ..core.errors import UnreadableFile
-from ..core.quantity import INCH_MM
 from ..core.ring import closed, turned_right
 from ..core.texts import tell
+from . import curves_dxf, curves_svg, curves_text
+from .curves import FLAT_MM
 
-FLAT_MM = 0.05  # how far a curve may be from the straight pieces it is read as
+FORMATS = (curves_svg, curves_dxf, curves_text)
 MOST_BYTES = 20_000_000
 MOST_POINTS = 200_000
 JOINED_MM = 0.05  # ends nearer than this are one end
-MOST_STEPS = 4096
-DXF_CURVES = frozenset({"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"})
-DXF_UNIT_MM = {1: INCH_MM, 2: 12 * INCH_MM, 4: 1.0, 5: 10.0, 6: 1000.0}
-
-
 HOLE_MM = 8.0  # a round curve no wider than this, within an outline, is a hole in it (from memory)
 SMALL = 0.1  # closed curves of less than this share of the largest's area are marks and holes, not asked about
-CSS_PX_MM = INCH_MM / 96  # a px of a drawing that says how large it is (CSS Values and Units 3, 1 in = 96 px = 72 pt)
-PHYSICAL = ("mm", "cm", "in", "pt", "pc", "q")
+LEAST_MM, MOST_MM = 5.0, 5000.0  # an outline shorter or longer than this is asked about
+PAGE_SHARE = 0.8  # a frame is at least this share of its page each way
+PAPERS_MM = (
+    (148, 210), (210, 297), (297, 420), (420, 594), (594, 841), (841, 1189),  # ISO 216: A5 to A0
+    (215.9, 279.4), (215.9, 355.6), (279.4, 431.8),  # ANSI/ASME Y14.1: A and B, and Legal, common practice
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A closed curve in a file that may be meant: how wide and high it is, and whether it may be the frame of a page: a plain
-    rectangle with another large curve in it.
+    """A closed curve in a file that may be meant: how wide and high it is; whether it may be the frame of a page: a plain
+    rectangle nearly as large as the page with another large curve in it; and whether it lies within another that is none, as
+    what is cut out does.
     """
 
     wide: float
     high: float
     frame: bool
+    within: bool
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -58,10 +63,26 @@ class FileOutline:
         """Whether another than the one taken may be meant."""
         return len(self.candidates) > 1
 
+    @property
+    def framed(self) -> bool:
+        """Whether one was taken only because a larger may be a frame."""
+        return any(c.frame for c in self.candidates[: self.taken])
+
+    @property
+    def absurd(self) -> bool:
+        """Whether it is so small or large that its scale is likelier wrong."""
+        return self.scaled and not LEAST_MM <= float(np.ptp(self.outline, axis=0).max()) <= MOST_MM
+
+
+def suffixes() -> tuple[str, ...]:
+    """The endings of the names of files that are read."""
+    return tuple(suffix for form in FORMATS for suffix in form.SUFFIXES)
+
 
 def read_outline(path: Path, mm_per_unit: float | None = None, which: int | None = None) -> FileOutline:
     """The outline in a file: the largest closed curve that is no frame of a page, or the one `which` of its candidates;
-    `mm_per_unit` where the file does not say. Raises UnreadableFile, naming the place.
+    `mm_per_unit` where the file does not say, or says it wrongly. Raises UnreadableFile, naming the place; where a curve left
+    open is larger than all that are closed too, unless one was asked for.
     """
     try:
         size = path.stat().st_size
@@ -73,14 +94,24 @@ def read_outline(path: Path, mm_per_unit: float | None = None, which: int | None
         raise UnreadableFile(tell("It is a folder, not a drawing."), str(path), tell("Choose a file in it."))
     if size > MOST_BYTES:
         raise UnreadableFile(tell("It is {n} MB; no outline is that large.", n=str(size // 1_000_000)), str(path))
-    lines, scaled = (_dxf if path.suffix.lower() == ".dxf" else _svg)(path, mm_per_unit or 1.0)
-    rings = sorted(_closed(lines, path), key=lambda r: -abs(shapely.Polygon(r).area))
-    frames = [_is_frame(r, rings[k + 1 :]) for k, r in enumerate(rings)]
+    form = next((form for form in FORMATS if path.suffix.lower() in form.SUFFIXES), curves_svg)
+    drawing = form.read(path, mm_per_unit)
+    rings, left_open = _closed(drawing.lines, path)
+    rings.sort(key=lambda r: -abs(shapely.Polygon(r).area))
+    if which is None:
+        _refuse_open(left_open, rings[0], path)
+    pages = [drawing.page] if drawing.page else []
+    pages += PAPERS_MM if drawing.scaled or mm_per_unit is not None else []
+    frames = [_is_frame(r, rings[k + 1 :], pages) for k, r in enumerate(rings)]
     first = next((k for k, frame in enumerate(frames) if not frame), 0)
     least = SMALL * abs(shapely.Polygon(rings[first]).area)
     large = [k for k, r in enumerate(rings) if abs(shapely.Polygon(r).area) >= least]
     sizes = [np.ptp(rings[k], axis=0) for k in large]
-    candidates = tuple(Candidate(float(w), float(h), frames[k]) for k, (w, h) in zip(large, sizes, strict=True))
+    within = [any(not frames[o] and _inside(rings[k], rings[o]) for o in large if o < k) for k in large]
+    candidates = tuple(
+        Candidate(float(wide), float(high), frames[k], cut)
+        for k, (wide, high), cut in zip(large, sizes, within, strict=True)
+    )
     taken = min(max(which, 0), len(large) - 1) if which is not None else large.index(first)
     chosen = rings[large[taken]]
     crossing = _crossing(chosen)
@@ -91,7 +122,7 @@ def read_outline(path: Path, mm_per_unit: float | None = None, which: int | None
             tell("Mend it there."),
         )
     ring = turned_right(thinned(closed(chosen), FLAT_MM / 2)[:-1])
-    scaled = scaled or mm_per_unit is not None
+    scaled = drawing.scaled or mm_per_unit is not None
     holes = _holes(chosen, rings)
     low = ring.min(axis=0)
     return FileOutline(frozen(ring - low), frozen(holes - low), scaled, len(rings) - 1, candidates, taken)
@@ -110,51 +141,113 @@ def _holes(ring: Line, rings: list[Line]) -> Line:
     return np.array(found).reshape(-1, 2)
 
 
-def _is_frame(ring: Line, smaller: list[Line]) -> bool:
-    """Whether a ring is a rectangle along the page with another curve in it that is no mere mark."""
+def _inside(ring: Line, other: Line) -> bool:
+    return bool(shapely.Polygon(other).buffer(0).covers(shapely.LineString(ring)))
+
+
+def _is_frame(ring: Line, smaller: list[Line], pages: list[tuple[float, float]]) -> bool:
+    """Whether a ring is a rectangle along a page and nearly as large, with another curve in it that is no mere mark."""
     area, (wide, high) = abs(shapely.Polygon(ring).area), np.ptp(ring, axis=0)
     if area < 0.999 * wide * high:
+        return False
+    if not any(PAGE_SHARE * w <= wide <= 1.01 * w and PAGE_SHARE * h <= high <= 1.01 * h
+               for page in pages for w, h in (page, page[::-1])):  # fmt: skip
         return False
     box = shapely.box(*ring.min(axis=0), *ring.max(axis=0))
     return any(abs(shapely.Polygon(r).area) > 0.02 * area and box.contains(shapely.LineString(r)) for r in smaller)
 
 
-def _closed(lines: list[Line], path: Path) -> list[Line]:
-    """Rings from lines, joined where their ends meet."""
+def _closed(lines: list[Line], path: Path) -> tuple[list[Line], list[Line]]:
+    """Rings from lines, joined where their ends meet, and what is left open. Where lines part, as at a fold line from edge to
+    edge, the ring goes round all of them; a line with a loose end is none of it. Raises UnreadableFile when there is no ring.
+    """
     lines = [line for line in lines if len(line) > 1 and np.isfinite(line).all()]
     if not lines:
         raise UnreadableFile(tell("There is no curve in it."), str(path), tell("Draw the outline as one closed path."))
     if sum(map(len, lines)) > MOST_POINTS:
         raise UnreadableFile(tell("There are more points in it than any outline has."), str(path))
-    rings: list[Line] = []
-    waiting = list(lines)
-    while waiting:
-        line = waiting.pop()
-        while np.hypot(*(line[0] - line[-1])) > JOINED_MM:
-            gaps = [
-                (float(np.hypot(*(line[-1] - other[end]))), k, end)
-                for k, other in enumerate(waiting)
-                for end in (0, -1)
-            ]
-            near = min(gaps, default=(np.inf, 0, 0))
-            if near[0] > JOINED_MM:
-                break
-            other = waiting.pop(near[1])
-            line = np.concatenate([line, (other if near[2] == 0 else other[::-1])[1:]])
-        if np.hypot(*(line[0] - line[-1])) <= JOINED_MM and len(line) > 3:
-            rings.append(line[:-1])
-        elif not waiting and not rings:
-            (x0, y0), (x1, y1) = line[0], line[-1]
-            raise UnreadableFile(
-                tell("The outline is open: it begins at {x0}, {y0} and ends at {x1}, {y1}.", x0=f"{x0:.1f}", y0=f"{y0:.1f}",
-                     x1=f"{x1:.1f}", y1=f"{y1:.1f}"), str(path),
-                tell("Close it in the program it was drawn with."),
-            )  # fmt: skip
+    rings = [line[:-1] for line in lines if _shut(line) and len(line) > 3]
+    left_open: list[Line] = []
+    for network in _networks([line for line in lines if not _shut(line)]):
+        around = _around(network)
+        rings += around
+        left_open += [] if around else [max(_chains(network), key=_spread)]
+    if not rings and left_open:
+        raise _open(max(left_open, key=_spread), path)
     if not rings:
         raise UnreadableFile(
             tell("No curve in it closes on itself."), str(path), tell("Draw the outline as one closed path.")
         )
-    return rings
+    return rings, left_open
+
+
+def _shut(line: Line) -> bool:
+    return bool(np.hypot(*(line[0] - line[-1])) <= JOINED_MM)
+
+
+def _spread(line: Line) -> float:
+    """The area that a curve left open goes round, however it were closed."""
+    return float(shapely.MultiPoint(line).convex_hull.area)
+
+
+def _networks(lines: list[Line]) -> list[list[Line]]:
+    """Lines that hang together by their ends, which are put on each other."""
+    if not lines:
+        return []
+    ends = np.concatenate([[line[0], line[-1]] for line in lines])
+    near = cKDTree(ends).query_pairs(JOINED_MM, output_type="ndarray")
+    together = coo_matrix((np.ones(len(near)), near.T), shape=(len(ends), len(ends)))
+    spots = connected_components(together, directed=False)[1]
+    place = {int(s): ends[spots == s].mean(axis=0) for s in np.unique(spots)}
+    along = coo_matrix((np.ones(len(lines)), (spots[::2], spots[1::2])), shape=(len(place), len(place)))
+    whole = connected_components(along, directed=False)[1]
+    found: dict[int, list[Line]] = defaultdict(list)
+    for k, line in enumerate(lines):
+        a, b = int(spots[2 * k]), int(spots[2 * k + 1])
+        found[int(whole[a])].append(np.concatenate([[place[a]], line[1:-1], [place[b]]]))
+    return list(found.values())
+
+
+def _chains(network: list[Line]) -> list[Line]:
+    """A network of lines as few long ones."""
+    merged = shapely.line_merge(shapely.multilinestrings([shapely.LineString(line) for line in network]))
+    return [shapely.get_coordinates(part) for part in shapely.get_parts(merged)]
+
+
+def _around(network: list[Line]) -> list[Line]:
+    """The rings round all that a network encloses; loose ends and what is drawn twice are dropped."""
+    network = list({shapely.normalize(shapely.LineString(line)): line for line in network}.values())
+    while True:
+        ends = Counter(tuple(line[at]) for line in network for at in (0, -1))
+        kept = [line for line in network if _shut(line) or all(ends[tuple(line[at])] > 1 for at in (0, -1))]
+        if len(kept) == len(network):
+            break
+        network = kept
+    if not network:
+        return []
+    chains = _chains(network)
+    if len(chains) == 1:
+        return [chains[0][:-1]] if _shut(chains[0]) and len(chains[0]) > 3 else []
+    whole = shapely.union_all(
+        list(shapely.get_parts(shapely.polygonize([shapely.LineString(chain) for chain in chains])))
+    )
+    return [shapely.get_coordinates(p.exterior)[:-1] for p in shapely.get_parts(whole) if p.geom_type == "Polygon"]
+
+
+def _refuse_open(left_open: list[Line], largest: Line, path: Path) -> None:
+    """Raise UnreadableFile when a curve left open is larger than the largest closed one and does not lie in it."""
+    for line in left_open:
+        if _spread(line) > abs(shapely.Polygon(largest).area) and not _inside(line, largest):
+            raise _open(line, path)
+
+
+def _open(line: Line, path: Path) -> UnreadableFile:
+    (x0, y0), (x1, y1) = line[0], line[-1]
+    return UnreadableFile(
+        tell("The outline is open: it begins at {x0}, {y0} and ends at {x1}, {y1}.", x0=f"{x0:.1f}", y0=f"{y0:.1f}",
+             x1=f"{x1:.1f}", y1=f"{y1:.1f}"), str(path),
+        tell("Close it in the program it was drawn with."),
+    )  # fmt: skip
 
 
 def _crossing(ring: Line) -> tuple[float, float] | None:
@@ -165,129 +258,3 @@ def _crossing(ring: Line) -> tuple[float, float] | None:
     why = shapely.is_valid_reason(shapely.Polygon(ring))
     place = why[why.find("[") + 1 : why.find("]")].split() if "[" in why else []
     return (float(place[0]), float(place[1])) if len(place) == 2 else (float(ring[0, 0]), float(ring[0, 1]))
-
-
-def _svg(path: Path, mm_per_unit: float) -> tuple[list[Line], bool]:
-    """The curves of an SVG in mm, and whether it says itself how large it is."""
-    from xml.etree import ElementTree
-
-    from svgelements import SVG, Shape
-    from svgelements import Path as SvgPath
-
-    wrong = tell("It is damaged, or not an SVG drawing.")
-    try:
-        root = ElementTree.parse(path).getroot()
-        sizes = [str(root.get(k, "")).strip().lower() for k in ("width", "height")]
-        scaled = any(size.endswith(PHYSICAL) for size in sizes)
-        unit_mm = CSS_PX_MM if scaled else mm_per_unit
-        drawing = SVG.parse(str(path), reify=True, ppi=96)
-        lines: list[Line] = []
-        for shape in drawing.elements():
-            if isinstance(shape, Shape) and not _hidden(shape.values):
-                lines += [line * unit_mm for line in _svg_lines(abs(SvgPath(shape)), FLAT_MM / unit_mm)]
-    except UnreadableFile:
-        raise
-    except (ElementTree.ParseError, ValueError, TypeError, AttributeError, RecursionError, ZeroDivisionError) as error:
-        raise UnreadableFile(wrong, str(path), tell("Write it again from the program it came from.")) from error
-    return lines, scaled
-
-
-def _hidden(values: Any) -> bool:
-    """Whether a shape is not to be seen."""
-    return str(values.get("visibility", "")) in ("hidden", "collapse") or str(values.get("display", "")) == "none"
-
-
-def _svg_lines(path: Any, within: float) -> list[Line]:
-    """The subpaths as lines, curves no farther than so many units from what is drawn."""
-    from svgelements import Close, Move
-    from svgelements import Line as Straight
-
-    lines: list[Line] = []
-    points: list[tuple[float, float]] = []
-    for part in path:
-        if isinstance(part, Move):
-            if len(points) > 1:
-                lines.append(np.array(points))
-            points = [(part.end.x, part.end.y)]
-        elif isinstance(part, (Close, Straight)):
-            if part.end is not None:
-                points.append((part.end.x, part.end.y))
-        else:
-            points += _walked(part, within)
-    if len(points) > 1:
-        lines.append(np.array(points))
-    return lines
-
-
-def _walked(curve: Any, within: float) -> list[tuple[float, float]]:
-    """Points of a curve after its first, twice as many until those between lie near enough to the chords."""
-    at = 8
-    fine = np.array([(p.x, p.y) for p in (curve.point(t) for t in np.linspace(0, 1, 2 * at + 1))])
-    while at < MOST_STEPS:
-        chords = (fine[:-2:2] + fine[2::2]) / 2
-        if np.hypot(*(fine[1::2] - chords).T).max() <= within:
-            break
-        at *= 2
-        between = np.array([(p.x, p.y) for p in (curve.point(t) for t in (np.arange(at) * 2 + 1) / (2 * at))])
-        more = np.empty((2 * at + 1, 2))
-        more[::2], more[1::2] = fine, between
-        fine = more
-    return [(float(x), float(y)) for x, y in fine[1:]]
-
-
-def _dxf(path: Path, mm_per_unit: float) -> tuple[list[Line], bool]:
-    """The curves of a DXF in mm, those in its blocks too and those on hidden layers not; whether it says how large it is."""
-    from ezdxf import disassemble, filemanagement
-    from ezdxf import path as paths
-    from ezdxf.lldxf.const import DXFError
-
-    try:
-        document = filemanagement.readfile(str(path))
-        says = b"$INSUNITS" in path.read_bytes()  # where it does not, the reader makes a unit up
-    except (OSError, DXFError, ValueError, UnicodeDecodeError) as error:
-        raise UnreadableFile(tell("It is damaged, or not a DXF drawing."), str(path)) from error
-    unit = DXF_UNIT_MM.get(int(document.header.get("$INSUNITS", 0))) if says else None
-    unit_mm = unit or mm_per_unit
-    hidden = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
-    lines = []
-    for entity in disassemble.recursive_decompose(document.modelspace()):
-        if entity.dxftype() not in DXF_CURVES or entity.dxf.get("invisible", 0):
-            continue
-        if str(entity.dxf.get("layer", "0")).lower() in hidden:
-            continue
-        try:
-            points = (
-                _unclamped(entity, FLAT_MM / unit_mm)
-                if entity.dxftype() == "SPLINE" and _is_unclamped(entity)
-                else np.array([(p.x, p.y) for p in paths.make_path(entity).flattening(FLAT_MM / unit_mm)])
-            )
-        except (TypeError, ValueError):
-            continue
-        if len(points) > 1:
-            lines.append(points * [unit_mm, -unit_mm])  # a DXF's y runs up
-    return lines, unit is not None
-
-
-def _is_unclamped(spline: Any) -> bool:
-    """Whether a spline does not begin and end at its first and last control points, as a periodic one does not."""
-    knots, degree = list(spline.knots), int(spline.dxf.degree)
-    wanted = len(spline.control_points) + degree + 1
-    return len(knots) == wanted and not (knots[0] == knots[degree] and knots[-1] == knots[-degree - 1])
-
-
-def _unclamped(spline: Any, within: float) -> Line:
-    """Points along such a spline, over the stretch of its knots where it is whole."""
-    from scipy.interpolate import BSpline
-
-    knots, degree = np.array(spline.knots), int(spline.dxf.degree)
-    control = np.array([(p[0], p[1], 1.0) for p in spline.control_points])
-    control *= np.array(list(spline.weights) or np.ones(len(control)))[:, None]
-    curve = BSpline(knots, control, degree)
-    at = np.unique(knots[degree : len(control) + 1])
-    for _ in range(12):
-        fine = np.sort(np.concatenate([at, (at[1:] + at[:-1]) / 2]))
-        points = curve(fine)[:, :2] / curve(fine)[:, 2:]
-        if np.hypot(*(points[1::2] - (points[:-2:2] + points[2::2]) / 2).T).max() <= within:
-            break
-        at = fine
-    return np.asarray(points)

@@ -140,13 +140,17 @@ def test_what_closes_it_stands_as_far_from_each_other_when_the_darts_are_sewn(cl
 
 
 def test_a_lace_goes_on_over_the_darts_as_they_are_sewn() -> None:
-    """Its holes stand as far from each other everywhere: across, and crossing to the next of them on either side."""
+    """Its holes stand as far from each other everywhere: across, and crossing to the next of them on either side; and it goes
+    through the leather once at each of them.
+    """
     made = darted(BELLY, 170.0, Laced(gap_low_mm=10, gap_high_mm=10))
     (lace,) = made.draft.assembly.laces
     closed, n = made.job.piece.closed, len(lace.rows[0])
     long_mm = sum(float(arc_length(made.draft.piece("wrap").edge(e).line)[-1]) for e in ("left", "left-low"))
     step, across = (long_mm - 2 * closed.ends_mm) / (n - 1), 10 + 2 * closed.in_mm
-    assert lace.long_mm == pytest.approx(across + 2 * (n - 1) * np.hypot(step, across) + 400, rel=0.006)
+    through_mm = 2 * n * made.job.leather.thickness_mm
+    long = across + 2 * (n - 1) * np.hypot(step, across) + through_mm + 400
+    assert lace.long_mm == pytest.approx(long, rel=0.006)
     assembly, body = made.draft.assembly, made.measured.body
     longer = replace(assembly, laces=(replace(lace, long_mm=lace.long_mm + 40.0),))
     assert "lace-length" in {f.code for f in prove(longer, (), body).findings}

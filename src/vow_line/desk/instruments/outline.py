@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ...core import steps
 from ...core.curve import Line
@@ -19,7 +19,6 @@ from ..session import Session
 if TYPE_CHECKING:
     from ...files.outline import FileOutline
 
-DRAWINGS = "Drawings (*.svg *.dxf)"
 ALL = -1
 DREW: dict[DrawnWith, Said] = {
     "nothing": said("the thing itself"), "scribe": said("a scribed line"), "pencil": said("a pencil line"),
@@ -31,8 +30,8 @@ def take_from_file(
     session: Session, parent: QWidget, path: Path | None = None, ask: Callable[[], float | None] | None = None,
     drew: DrawnWith | None = None, choose: "Callable[[FileOutline], int | None] | None" = None,
 ) -> None:  # fmt: skip
-    """Take an outline from an SVG or DXF file, or all in it where a thing has many, asking for its scale when it has none, and
-    for what drew it.
+    """Take an outline from a file, or all in it where a thing has many, asking for its scale when it has none, and for what
+    drew it.
     """
     all_of_them = type(session.job.thing).many
     taken = _read(session, parent, tell("An outline"), path, ask or (lambda: _scale(parent)),
@@ -60,21 +59,24 @@ def take_from_file(
 
 
 def take_section_from_file(session: Session, parent: QWidget, path: Path | None = None) -> None:
-    """Take the section of a thing, lying on its lower side, from an SVG or DXF file; only its shape counts."""
-    taken = _read(session, parent, tell("A section"), path, lambda: 1.0, lambda read: _which(session, parent, read))
+    """Take the section of a thing, lying on its lower side, from a file; only its shape counts."""
+    taken = _read(
+        session, parent, tell("A section"), path, lambda: 1.0, lambda read: _which(session, parent, read), False
+    )
     if taken:
         session.do(tell("take a section from a file"), lambda j: steps.take_section(j, ring=taken[0].outline))
 
 
 def _read(
     session: Session, parent: QWidget, says: str, path: Path | None, scale: Callable[[], float | None],
-    choose: "Callable[[FileOutline], int | None]",
+    choose: "Callable[[FileOutline], int | None]", sized: bool = True,
 ) -> "list[FileOutline]":  # fmt: skip
-    """The outlines that were chosen in a file: none, one, or all of them."""
-    from ...files.outline import read_outline
+    """The outlines that were chosen in a file: none, one, or all of them; `sized` when their size counts."""
+    from ...files.outline import read_outline, suffixes
 
     if path is None:
-        chosen, _ = QFileDialog.getOpenFileName(parent, says, "", DRAWINGS)
+        kinds = tell("Drawings and points ({kinds})", kinds=" ".join(f"*{suffix}" for suffix in suffixes()))
+        chosen, _ = QFileDialog.getOpenFileName(parent, says, "", kinds)
         if not chosen:
             return []
         path = Path(chosen)
@@ -86,8 +88,15 @@ def _read(
         drawn = drawn if mm is None else read_outline(path, mm)
         which = choose(drawn) if drawn.doubtful else drawn.taken
         if which == ALL:
-            return [read_outline(path, mm, k) for k, c in enumerate(drawn.candidates) if not c.frame]
-        return [] if which is None else [drawn if which == drawn.taken else read_outline(path, mm, which)]
+            meant = [k for k, c in enumerate(drawn.candidates) if not (c.frame or c.within)]
+            return [read_outline(path, mm, k) for k in meant]
+        if which is None:
+            return []
+        drawn = drawn if which == drawn.taken else read_outline(path, mm, which)
+        if sized and drawn.absurd and not _so_large(session, parent, drawn):
+            mm = scale()
+            return [] if mm is None else [read_outline(path, mm, which)]
+        return [drawn]
     except VowLineError as error:
         session.say(str(error), wrong=True)
         return []
@@ -99,7 +108,11 @@ def _which(session: Session, parent: QWidget, drawn: "FileOutline", all_of_them:
     words = []
     for k, c in enumerate(drawn.candidates):
         one = said("{n}: {size}", n=k + 1, size=size.filled(wide=length(c.wide), high=length(c.high)))
-        words.append((said("{one}, perhaps the frame of the page", one=one) if c.frame else one).write(session.units))
+        if c.frame:
+            one = said("{one}, perhaps the frame of the page", one=one)
+        elif c.within:
+            one = said("{one}, within another", one=one)
+        words.append(one.write(session.units))
     says, at = tell("There is more than one closed curve in it. Take"), drawn.taken
     if all_of_them:
         words, at = [*words, tell("all of them")], len(words)
@@ -107,6 +120,14 @@ def _which(session: Session, parent: QWidget, drawn: "FileOutline", all_of_them:
     if all_of_them and yes and chosen == words[-1]:
         return ALL
     return words.index(chosen) if yes else None
+
+
+def _so_large(session: Session, parent: QWidget, drawn: "FileOutline") -> bool:
+    """Whether an outline of a size no thing has is meant so."""
+    wide, high = (length(float(mm)) for mm in np.ptp(drawn.outline, axis=0))
+    says = said("It comes out {wide:n} by {high}. Take it at that size?", wide=wide, high=high).write(session.units)
+    yes = QMessageBox.StandardButton.Yes
+    return QMessageBox.question(parent, tell("Its size"), says) == yes
 
 
 def ask_what_drew(parent: QWidget, says: str) -> DrawnWith | None:
@@ -120,7 +141,7 @@ def _scale(parent: QWidget) -> float | None:
     value, yes = QInputDialog.getDouble(
         parent,
         tell("Its scale"),
-        tell("The file does not say how large it is. One unit in it is how many mm?"),
+        tell("How large is it? One unit in the file is how many mm?"),
         1.0,
         0.0001,
         10_000,
