@@ -155,7 +155,9 @@ def _parser() -> argparse.ArgumentParser:
     trace_.add_argument("--check", metavar="MM", help=tell("its longest, measured by hand"))
     trace_.add_argument("--json", action="store_true")
     trace_.set_defaults(command=_trace)
-    outline_ = commands.add_parser("outline", help=tell("an outline in mm from an SVG or DXF file, or a file of points"))
+    outline_ = commands.add_parser(
+        "outline", help=tell("an outline in mm from an SVG or DXF file, or a file of points")
+    )
     outline_.add_argument("file", type=Path)
     outline_.add_argument("--scale", metavar="MM", help=tell("how long one unit of it is, where the file does not say"))
     outline_.add_argument("--which", type=int, metavar="N", help=tell("the N-th largest closed curve in it"))

@@ -151,6 +151,11 @@ def test_clip_paths_leave_what_is_seen(tmp_path: Path) -> None:
         drawn = read_outline(_svg(tmp_path, clip + body))
         assert shapely.Polygon(drawn.outline).area == pytest.approx(left.area, rel=1e-3)
         assert np.ptp(drawn.outline, axis=0) == pytest.approx([40, 30], abs=0.02)
+    away = f'{clip}<defs><g id="d">{shape}</g></defs><use href="#d" clip-path="url(#c)"/>'
+    assert shapely.Polygon(read_outline(_svg(tmp_path, away)).outline).area == pytest.approx(left.area, rel=1e-3)
+    kept = shape.replace("/>", ' id="d" clip-path="url(#c)"/>')
+    with pytest.raises(UnreadableFile, match="clip paths"):
+        read_outline(_svg(tmp_path, f'{clip}<defs>{kept}</defs><use href="#d"/>'))
     page = '<clipPath id="c"><rect width="120" height="90"/></clipPath><circle cx="50" cy="45" r="30" clip-path="url(#c)"/>'
     assert read_outline(_svg(tmp_path, page)).others == 0, "a clip that cuts nothing is no curve"
 

@@ -60,9 +60,13 @@ def read(path: Path, mm_per_unit: float | None) -> Curves:
             str(path),
             tell("Write it again from the program it came from."),
         ) from error
-    left = [
-        part for line, by in drawn for part in _clipped(line, [clips.get(k, shapely.Polygon()) for k in by.split()])
-    ]
+    if missing := {k for _, by in drawn for k in by.split()} - set(clips):
+        raise UnreadableFile(
+            tell("Where {n} of its clip paths lie cannot be read.", n=str(len(missing))),
+            str(path),
+            tell("Cut the outline there in the program it was drawn with."),
+        )
+    left = [part for line, by in drawn for part in _clipped(line, [clips[k] for k in by.split()])]
     return Curves(left, scaled, page and (page[0] * unit_mm, page[1] * unit_mm))
 
 
