@@ -87,16 +87,16 @@ def _read(
             return []
         drawn = drawn if mm is None else read_outline(path, mm)
         which = choose(drawn) if drawn.doubtful else drawn.taken
-        if which == ALL:
-            meant = [k for k, c in enumerate(drawn.candidates) if not (c.frame or c.within)]
-            return [read_outline(path, mm, k) for k in meant]
         if which is None:
             return []
-        drawn = drawn if which == drawn.taken else read_outline(path, mm, which)
-        if sized and drawn.absurd and not _so_large(session, parent, drawn):
-            mm = scale()
-            return [] if mm is None else [read_outline(path, mm, which)]
-        return [drawn]
+        alike = [k for k, c in enumerate(drawn.candidates) if not (c.frame or c.within)]
+        meant = alike if which == ALL else [which]
+        taken = [read_outline(path, mm, k) for k in meant]
+        odd = next((one for one in taken if sized and one.absurd), None)
+        if odd is None or _so_large(session, parent, odd):
+            return taken
+        mm = scale()
+        return [] if mm is None else [read_outline(path, mm, k) for k in meant]
     except VowLineError as error:
         session.say(str(error), wrong=True)
         return []
