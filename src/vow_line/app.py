@@ -141,7 +141,8 @@ def _parser() -> argparse.ArgumentParser:
     prompts_.set_defaults(command=_prompts)
     trace_ = commands.add_parser("trace", help=tell("an outline in mm from a picture, or why not"))
     trace_.add_argument("picture", type=Path)
-    trace_.add_argument("--sheet", choices=tuple(SHEETS_MM), default="A4", help=tell("the paper under it (default A4)"))
+    trace_.add_argument("--sheet", choices=tuple(SHEETS_MM), help=tell("the paper under it (default A4)"))
+    trace_.add_argument("--one", action="store_true", help=tell("it is one thing, however narrow in the middle"))
     trace_.add_argument("--high", metavar="MM", help=tell("how high above the paper its outline lies"))
     trace_.add_argument(
         "--line",
@@ -392,9 +393,10 @@ def _trace(args: argparse.Namespace) -> int:
             tell("{mm} mm will not do.", mm=f"{line_mm:g}"), "--line", tell("Give from 50 mm to 200 mm.")
         )
     try:
-        traced = trace(read_picture(args.picture), args.sheet, high_mm=high_mm, card_share=line_mm / 100)
+        traced = trace(read_picture(args.picture), args.sheet or "A4", high_mm=high_mm, card_share=line_mm / 100,
+                       sure=args.sheet is not None, whole=args.one)  # fmt: skip
         assert traced is not None
-        longest, _ = sides(traced.outline)
+        longest, across = sides(traced.outline)
         if check_mm is not None and abs(longest - check_mm) > max(CHECK_MM, CHECK_SHARE * check_mm):
             raise VowLineError(
                 tell("It is {traced} mm at its longest, {read} mm was measured.", traced=f"{longest:.1f}",
@@ -408,6 +410,12 @@ def _trace(args: argparse.Namespace) -> int:
         says = tell(
             "How high its outline lies was not told: for each mm above the paper it is drawn up to {far} mm too far out. "
             "--high tells it.", far=f"{traced.astray:.2f}",
+        )  # fmt: skip
+        print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
+    if check_mm is None and not traced.coloured:
+        says = tell(
+            "White paper hides what is as bright as it. This is {long} mm at its longest and {across} mm across: measure it. "
+            "--check tells its longest.", long=f"{longest:.1f}", across=f"{across:.1f}",
         )  # fmt: skip
         print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     return _an_outline(traced.outline, args, thing)
@@ -424,9 +432,10 @@ def _outlined() -> tuple[str, ...]:
 def _read_off(kind: str, ring: "Line") -> "Thing":
     """A thing of a kind with what its outline reads of it. Raises RefusedChange."""
     from .core.measure import THINGS
+    from .core.measure.traced import Drawn
 
     blank = next(t for t in THINGS if t.model_fields["body"].default == kind).blank()
-    return blank.model_copy(update=dict(blank.traced(ring, "nothing")))
+    return blank.model_copy(update=dict(blank.traced(Drawn(ring))))
 
 
 def _outline(args: argparse.Namespace) -> int:

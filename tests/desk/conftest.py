@@ -60,7 +60,7 @@ class Desk:
                 QApplication.sendEvent(self.focused() or self.window, event)
         QApplication.processEvents()
 
-    def answer(self, says: str) -> list[str]:
+    def answer(self, says: str, within_s: float = 0.5) -> list[str]:
         """Press this answer of the question that will be asked next; gives what it asked, when it has been."""
         asked: list[str] = []
         waited: list[int] = []
@@ -69,7 +69,7 @@ class Desk:
             box = QApplication.activeModalWidget()
             if not isinstance(box, QMessageBox):
                 waited.append(1)
-                if len(waited) < 50:
+                if len(waited) < within_s * 100:
                     QTimer.singleShot(10, press)
                 return
             asked.append(box.text())

@@ -1,5 +1,6 @@
 """The caliper's readings, pictures and files, arriving at the real window."""
 
+import re
 from pathlib import Path
 
 import cv2
@@ -15,11 +16,12 @@ from tests.reference.test_picture import UPRIGHT, off
 from vow_line.core.measure.readings import every_reading
 from vow_line.core.measure.traced import laid_along
 from vow_line.core.quantity import Units
+from vow_line.core.ring import sides
 from vow_line.desk.actions.export import print_card
 from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.instruments.caliper import STAND_IN
 from vow_line.desk.instruments.outline import take_from_file, take_section_from_file
-from vow_line.instruments.camera import stand_in
+from vow_line.instruments.camera import Part, stand_in
 from vow_line.instruments.tracing import trace
 from vow_line.resources.demo.hard_goods import BILLHOOK, secateurs_holster
 
@@ -119,9 +121,19 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     assert cv2.imwrite(str(path), stand_in(truth, at_mm=(35, 28)))
     desk.open("billhook-cover")
     bar = desk.window.tracing
+    untraced = desk.window.session.job
+    desk.answer("&No", 20)
+    bar.trace(path)
+    qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    assert desk.window.session.job is untraced, "its size is not what the tape says"
+    assert "strong colour" in desk.window.notice.text()
+    asked = desk.answer("It is &so", 20)
     bar.trace(path)
     assert bar.isVisible()
     qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    assert "as bright as the paper" in asked[0]
+    long, _ = sides(truth)
+    assert float(re.search(r"([\d.]+) mm at its longest", asked[0])[1]) == pytest.approx(long, abs=1.0)  # type: ignore[index]
     job = desk.window.session.job
     assert "Traced" in desk.window.notice.text()
     rms, worst, missed = off(np.array(job.thing.outline), laid_along(truth, "nothing"))
@@ -131,7 +143,8 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     bar.trace(path)
     bar.stop()
     qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
-    assert desk.window.session.job is before or "Traced" in desk.window.notice.text()
+    assert desk.window.session.job is before
+    assert "stopped" in desk.window.notice.text()
     dark = tmp_path / "dark.png"
     assert cv2.imwrite(str(dark), np.full((600, 800, 3), 10, np.uint8))
     bar.trace(dark)
@@ -141,6 +154,33 @@ def test_a_picture_becomes_the_outline_off_the_main_thread(desk: Desk, qtbot: Qt
     bar.trace(tmp_path / "text.png")
     qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
     assert "not a picture" in desk.window.notice.text()
+
+
+def test_what_a_picture_cannot_tell_is_asked(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
+    """Which sheet it is, seen aslant, and whether what is narrow in the middle is one thing: each once, then it is traced."""
+    one, other = (np.array([[0, 0], [50, 0], [50, 70], [0, 70]], float) + at for at in ((0, 0), (49, 69)))
+    path = tmp_path / "two.png"
+    aslant = {"above_mm": 437.0, "aside_mm": (84.0, -3.0), "turn_rad": 0.083}
+    parts = (Part(one, (60.0, 90.0, 150.0)), Part(other, (60.0, 90.0, 150.0)))
+    picture = stand_in(parts, at_mm=(40, 60), paper=(190.0, 110.0, 48.0), size_px=(1800, 2400), **aslant)  # type: ignore[arg-type]
+    assert cv2.imwrite(str(path), picture)
+    desk.open("billhook-cover")
+    bar, before = desk.window.tracing, desk.window.session.job
+    which = desk.answer("&A4", 20)
+    bar.trace(path)
+    qtbot.waitUntil(lambda: bool(which), timeout=20_000)
+    whether = desk.answer("&Stop", 20)
+    qtbot.waitUntil(lambda: bool(whether) and not bar.busy, timeout=20_000)
+    assert "A4 or Letter" in which[0]
+    assert "two things may touch" in whether[0]
+    assert desk.window.session.job is before
+    bar.trace(path, sure=True)
+    whether = desk.answer("It is &one thing", 20)
+    qtbot.waitUntil(lambda: bool(whether), timeout=20_000)
+    size = desk.answer("It is &so", 20)
+    qtbot.waitUntil(lambda: bool(size) and not bar.busy, timeout=20_000)
+    ring = np.array(desk.window.session.job.thing.outline)
+    assert sides(ring)[0] == pytest.approx(np.hypot(99, 139), abs=1.5)
 
 
 def test_an_outline_of_no_such_size_is_asked_about(desk: Desk, tmp_path: Path) -> None:

@@ -28,6 +28,7 @@ from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, change, mend, put
 from vow_line.core.measure import THINGS, Taken
 from vow_line.core.measure.readings import every_reading
+from vow_line.core.measure.traced import Drawn
 from vow_line.core.plan import plan
 from vow_line.core.stitch.tools import USUAL
 from vow_line.core.thread import Slack
@@ -196,16 +197,16 @@ def by_actions() -> Iterator[tuple[Job, Job]]:
     yield tried, change(tried, "trials.0.corrections.0.by_mm", 2.0)
     yield tried, change(change(tried, "trials.0.thick_mm", 3.0), "trials.0.stock", "foam")
     yield tried, steps.take_trial_back(tried)
-    yield cover, steps.take_outline(cover, ring=ring, drawn_with="pencil")
+    yield cover, steps.take_outline(cover, drawn=Drawn(ring, "pencil"))
     panels = demo_jobs()["waistcoat"]
-    yield panels, steps.take_outline(panels, ring=ring, drawn_with="pencil")
+    yield panels, steps.take_outline(panels, drawn=Drawn(ring, "pencil"))
     yield panels, steps.add_station(panels)
     halves = next(f for f in plan(panels).findings if f.code == "halves-differ")
     kept = mend(panels, halves.mend)
     yield panels, kept
     yield kept, change(kept, "piece.halves.0.keep", "mean")
-    yield knife, steps.take_outline(change(knife, "thing.length", {}), ring=ring)
-    yield holster, steps.take_outline(holster, ring=ring)
+    yield knife, steps.take_outline(change(knife, "thing.length", {}), drawn=Drawn(ring))
+    yield holster, steps.take_outline(holster, drawn=Drawn(ring))
     yield holster, steps.take_section(holster, ring=np.array([[0.0, 9.0], [20.0, 0.0], [40.0, 9.0]]))
     taken = Taken(on=NOON.date(), by="Hazel", using="tape", over="a sock")
     for job in _jobs():

@@ -95,7 +95,7 @@ def _within(things: Line | tuple[Part, ...], sheet: Sheet | None = "A4", **more:
         (_hook(0.75), None, {"at_mm": (45, 35), "above_mm": 540}),
         (_knife(STEEL), "A4", {}), (_knife((110.0, 170.0, 200.0)), "A4", {"aside_mm": (-80, 90)}),
         (AWL - AWL.min(axis=0), "A4", {}),
-        (AWL - AWL.min(axis=0), "A4", {"bright": 1.6}),
+        (AWL - AWL.min(axis=0), "A4", {"bright": 1.3}),
         (_hook(), "A4", {"shadow": Shadow((5, 3), 3.0, 0.35)}), (_hook(), "A4", {"shade": (260, 330, 130, 0.3), "bright": 0.7}),
     ],
 )  # fmt: skip
@@ -130,6 +130,7 @@ def test_a_thick_thing_is_brought_down_to_the_paper(focal: float, aside: tuple[f
         (_knife((200.0, 200.0, 198.0)), {}, "Something faint"), (_knife((150.0, 150.0, 150.0)), {}, "Something faint"),
         (_hook(), {"shadow": Shadow((5, 3), 0.2, 0.45)}, "Something faint"),
         (_hook(), {"bright": 0.15}, "too dark"), (_hook(), {"bright": 2.2}, "burnt out"),
+        (AWL - AWL.min(axis=0), {"bright": 1.6}, "burnt out"),
         (_hook(0.8), {"at_mm": (2.2, 60)}, "touches the border|not straight"),
         (_hook(), {"at_mm": (60, 90)}, "not straight"), (_hook(0.01), {"at_mm": (90, 90)}, "Nothing of any size"),
         (_hook(0.6), {"at_mm": (60, 60), "over": np.array([[-5, 120], [9, 120], [9, 150], [-5, 150]], float)}, "not straight"),

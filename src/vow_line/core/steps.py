@@ -13,9 +13,9 @@ from .errors import RefusedChange
 from .job import Accepted, Job, Vow, change, refused, value_at
 from .measure import Correction, Taken, Thing, Trial
 from .measure.body import Side
+from .measure.panel_set import LETTERS
 from .measure.readings import every_reading
-from .measure.thing import NO_HOLES
-from .measure.traced import DrawnWith
+from .measure.traced import Drawn
 from .reckoning import length, long
 from .record import Note, RecordEntries, ThreadLeft
 from .stitch.choices import of_tool
@@ -125,12 +125,10 @@ def take_tool(job: Job, *, tool: HoleTool) -> Job:
     return change(job, "stitch", job.stitch.model_copy(update=of_tool(tool)))
 
 
-def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing", holes: Line = NO_HOLES) -> Job:
-    """The job with its thing's outline as traced or read from a file, and the holes in it. Raises RefusedChange where outlines
-    are no use.
-    """
+def take_outline(job: Job, *, drawn: Drawn) -> Job:
+    """The job with its thing's outline as traced or read from a file. Raises RefusedChange where outlines are no use."""
     try:
-        read = list(job.thing.traced(ring, drawn_with, holes))
+        read = list(job.thing.traced(drawn))
     except ValidationError as error:
         raise RefusedChange(refused(error.errors()[0]), "thing", tell("Is the outline's scale right?")) from error
     for field, value in read:
@@ -138,12 +136,12 @@ def take_outline(job: Job, *, ring: Line, drawn_with: DrawnWith = "nothing", hol
     return job
 
 
-def take_outlines(job: Job, *, rings: list[tuple[Line, Line]], drawn_with: DrawnWith = "nothing") -> Job:
-    """The job with each of some outlines, and the holes in it, as one more part of its thing. Raises RefusedChange where
+def take_outlines(job: Job, *, drawn: list[Drawn]) -> Job:
+    """The job with each of some outlines as one more part of its thing, those that are named first. Raises RefusedChange where
     outlines are no use.
     """
-    for ring, holes in rings:
-        job = take_outline(job, ring=ring, drawn_with=drawn_with, holes=holes)
+    for one in sorted(drawn, key=lambda d: d.marks or len(LETTERS)):
+        job = take_outline(job, drawn=one)
     return job
 
 

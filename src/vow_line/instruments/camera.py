@@ -16,6 +16,7 @@ from .tracing import CARD_MM, SQUARE_MM, Picture, card_squares
 MOST_BYTES = 60_000_000
 MOST_PX = 80_000_000
 PER_MM = 7.0  # of what the stand-in draws on the paper
+FINE = 4  # to each of which in either direction it is drawn
 BENCH_MM = 60.0  # about the paper
 
 
@@ -55,20 +56,30 @@ def card_picture(px_per_mm: float = 12.0) -> Picture:
     return card
 
 
+Colour = tuple[float, float, float]  # blue, green, red
+
+
 class Part(NamedTuple):
-    """A flat part of a thing: its outline in mm, its colour (blue, green, red), how high it rises above the paper."""
+    """A flat part of a thing: its outline in mm, its colour, how high it rises above the paper; by what share its brightness
+    goes up and down along it, as brushed steel's does, and what share of the paper's colour its rim takes.
+    """
 
     outline: Line
-    colour: tuple[float, float, float] = (58.0, 58.0, 58.0)
+    colour: Colour = (58.0, 58.0, 58.0)
     high_mm: float = 0.0
+    sheen: float = 0.0
+    tinted: float = 0.0
 
 
 class Shadow(NamedTuple):
-    """Where the shadow of the thing falls from it, in mm, how soft its edge is, and what share of the light it takes."""
+    """Where the shadow of the thing falls from it, in mm, how soft its edge is, and what share of the light it takes; `widens`
+    where it is sharp at the thing and so soft only at its far end, as that of a tool standing on the paper.
+    """
 
     by_mm: tuple[float, float] = (6.0, 4.0)
     soft_mm: float = 2.0
     takes: float = 0.4
+    widens: bool = False
 
 
 def stand_in(
@@ -76,15 +87,15 @@ def stand_in(
     above_mm: float = 620.0, aside_mm: tuple[float, float] = (60.0, -40.0), turn_rad: float = 0.05, focal: float = 0.8,
     size_px: tuple[int, int] = (1575, 2100), shadow: Shadow | None = None,
     shade: tuple[float, float, float, float] | None = None, lamp: float = 0.3, vignette: float = 0.1, bend: float = 0.0,
-    noise: float = 2.5, blur_px: float = 0.8, bright: float = 1.0, bench: float = 90.0, paper: float = 232.0,
-    over: Line | None = None, seed: int = 3,
+    noise: float = 2.5, blur_px: float = 0.8, bright: float = 1.0, bench: float | Colour = 90.0, paper: float | Colour = 232.0,
+    light: Colour = (1.0, 1.0, 1.0), jpeg: int | None = None, over: Line | None = None, seed: int = 3,
 ) -> Picture:  # fmt: skip
     """A picture `(h, w, 3)` of a thing, or of its parts, on a sheet, or on the card when `sheet` is None, as a pinhole sees it:
     from `above_mm` over the sheet's middle and `aside_mm` of it, looking there. One ray to each pixel.
 
     `focal` over the long side; `bend` of the lens at half the diagonal; `lamp` and `vignette` are shares of light lost across
-    the picture and at its rim; `shade` is someone's soft shadow (x, y, how wide, the share it takes); `over` lies on the
-    paper as the bench does, as a thumb.
+    the picture and at its rim; `light` is its colour; `shade` is someone's soft shadow (x, y, how wide, the share it takes);
+    `over` lies on the paper as the bench does, as a thumb; `jpeg` is the quality it is kept at, colour at half its width.
     """
     import cv2
 
@@ -92,37 +103,56 @@ def stand_in(
     parts = things if isinstance(things, tuple) else (Part(things),)
     shape = (round((h + 2 * BENCH_MM) * PER_MM), round((w + 2 * BENCH_MM) * PER_MM))
 
-    def drawn(*rings: Line) -> NDArray[np.uint8]:
-        mask = np.zeros(shape, np.uint8)
-        for ring in rings:
-            points = np.rint((np.asarray(ring) + BENCH_MM) * PER_MM * 16).astype(np.int32)
-            cv2.fillPoly(mask, [points], 255, lineType=cv2.LINE_AA, shift=4)
-        return mask
-
     def filled(*rings: Line) -> NDArray[Any]:
-        return drawn(*rings).astype(np.float32) / 255
+        """What share of each pixel rings cover: OpenCV's own smooth filling takes half a pixel about them with it."""
+        covers = np.zeros(shape, np.float32)
+        for ring in rings:
+            px = (np.asarray(ring) + BENCH_MM) * PER_MM
+            low = np.maximum(np.floor(px.min(axis=0)).astype(int) - 1, 0)
+            high = np.minimum(np.ceil(px.max(axis=0)).astype(int) + 2, shape[::-1])
+            if (high <= low).any():
+                continue
+            fine = np.zeros(tuple((high - low)[::-1] * FINE), np.uint8)
+            cv2.fillPoly(fine, [np.rint(((px - low + 0.5) * FINE - 0.5) * 16).astype(np.int32)], 255, shift=4)
+            box = np.s_[low[1] : high[1], low[0] : high[0]]
+            wide, tall = (high - low).tolist()
+            np.maximum(
+                covers[box],
+                cv2.resize(fine, (wide, tall), interpolation=cv2.INTER_AREA) / np.float32(255),
+                out=covers[box],
+            )
+        return covers
 
-    ground = np.full(shape, bench, np.float32)  # paper, bench and print are grey
-    ground += (paper - bench) * filled(np.array([[0, 0], [w, 0], [w, h], [0, h]], float))
-    if sheet is None:
-        left = round((BENCH_MM + 12) * PER_MM)
-        printed = card_picture(PER_MM)
-        ground[left : left + printed.shape[0], left : left + printed.shape[1]] = np.minimum(printed, paper)
-    if over is not None:
-        ground += (bench - ground) * filled(over)
-    light = np.ones(shape, np.float32)
+    on_sheet = filled(np.array([[0, 0], [w, 0], [w, h], [0, h]], float))
+    under = filled(over) if over is not None else None
+    sheet_is, bench_is = (c if isinstance(c, tuple) else (c,) * 3 for c in (paper, bench))
+    lit = np.ones(shape, np.float32)
     if shadow is not None:
-        cast = np.zeros(shape, np.uint8)
+        cast: NDArray[Any] = np.zeros(shape, np.float32)
         for share in np.linspace(0, 1, 12):
-            fallen = drawn(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts))
+            fallen = filled(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts))
+            if shadow.widens:
+                fallen = cv2.GaussianBlur(fallen, (0, 0), max(share * shadow.soft_mm * PER_MM / 2.5, 0.3))
             np.maximum(cast, fallen, out=cast)
-        soft = cv2.GaussianBlur(cast.astype(np.float32) / 255, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
-        light *= 1 - shadow.takes * soft
+        if not shadow.widens:
+            cast = cv2.GaussianBlur(cast, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
+        lit *= 1 - shadow.takes * cast
     if shade is not None:
         at_x, at_y, wide, takes = shade
         gx, gy = np.meshgrid((np.arange(shape[1]) / PER_MM - BENCH_MM), (np.arange(shape[0]) / PER_MM - BENCH_MM))
-        light *= 1 - takes / (1 + np.exp((np.hypot(gx - at_x, gy - at_y) - wide) / 6.0)).astype(np.float32)
-    ground *= light
+        lit *= 1 - takes / (1 + np.exp((np.hypot(gx - at_x, gy - at_y) - wide) / 6.0)).astype(np.float32)
+    grounds: dict[tuple[float, float], NDArray[Any]] = {}  # by what paper and bench are in a channel: most are grey
+    for tones in zip(sheet_is, bench_is, strict=True):
+        if tones in grounds:
+            continue
+        one = tones[1] + (tones[0] - tones[1]) * on_sheet
+        if sheet is None:
+            left = round((BENCH_MM + 12) * PER_MM)
+            printed = card_picture(PER_MM)
+            one[left : left + printed.shape[0], left : left + printed.shape[1]] = np.minimum(printed, tones[0])
+        if under is not None:
+            one += (tones[1] - one) * under
+        grounds[tones] = one * lit
     wide_px, high_px = size_px
     u, v = np.meshgrid(np.arange(wide_px, dtype=np.float32), np.arange(high_px, dtype=np.float32))
     half = float(np.hypot(wide_px - 1, high_px - 1)) / 2  # numbers of Python leave single precision as it is
@@ -145,15 +175,23 @@ def stand_in(
         px = [(float(camera[k]) + far * ray[k] + BENCH_MM) * PER_MM for k in (0, 1)]
         return cv2.remap(plane, px[0], px[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
 
-    seen = [on(ground, 0.0)] * 3
-    for (colour, high_mm), alike in groupby(parts, lambda p: p[1:]):
+    flat = {tones: on(ground, 0.0) for tones, ground in grounds.items()}
+    seen = [flat[tones] for tones in zip(sheet_is, bench_is, strict=True)]
+    for (colour, high_mm, sheen, tinted), alike in groupby(parts, lambda p: p[1:]):
         mask = filled(*(p.outline + at_mm for p in alike))
         levels = np.linspace(0, high_mm, 5) if high_mm else [0.0]
         covers = np.max([on(mask, float(z)) for z in levels], axis=0)
-        seen = [one + (c - one) * covers for one, c in zip(seen, colour, strict=True)]
-    lit = (1 - lamp * (u / wide_px)) * (1 - vignette * r2)
+        shines = 1 + sheen * np.sin(x * 40 + y * 25) if sheen else 1.0
+        rim = tinted * (1 - cv2.GaussianBlur(covers, (0, 0), 4.0)) if tinted else 0.0
+        for k, (c, ground_is) in enumerate(zip(colour, sheet_is, strict=True)):
+            own = c * shines * (1 - rim * (1 - ground_is / max(sheet_is)))
+            seen[k] = seen[k] + (own - seen[k]) * covers
+    falls = (1 - lamp * (u / wide_px)) * (1 - vignette * r2) * bright
     noisy = np.random.default_rng(seed).standard_normal((*u.shape, 3), dtype=np.float32)
     noisy *= noise
     for k, one in enumerate(seen):
-        noisy[..., k] += cv2.GaussianBlur(one, (0, 0), blur_px) * lit * bright
-    return np.clip(noisy, 0, 255, out=noisy).astype(np.uint8)
+        noisy[..., k] += cv2.GaussianBlur(one, (0, 0), blur_px) * falls * light[k]
+    picture = np.clip(noisy, 0, 255, out=noisy).astype(np.uint8)
+    if jpeg is None:
+        return picture
+    return np.asarray(cv2.imdecode(cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, jpeg])[1], 1), np.uint8)

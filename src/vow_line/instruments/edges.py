@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from ..core.curve import Line, Values, arc_length, thinned, walk
 from ..core.ring import closed, turned_right
-from .matter import Levels, Mask, greys
+from .matter import Levels, Mask
 
 STEP_MM = 0.25  # between points of the outline
 REACH_MM = 1.2  # how far from the mask's edge the true one is looked for
@@ -21,7 +21,13 @@ EASED_MM = 0.3  # standard deviation of the smoothing of the mask's edge, from w
 TURNS_RAD = np.radians(60)  # an outline that turns so far within 3 mm has a point or a crotch
 FLANK_MM = (1.3, 10.0)  # from the tip: between these its flanks are straight
 BLURRED_MM = 0.9  # where a point is narrower than this, its own edges blur into one another
-PAST_MM = 0.25  # how far past its tip a blurred point still darkens the paper
+ROUNDED_RAD = np.radians(35)  # a point whose flanks lie farther from its axis is rounded by no more than its edges are
+MOST_BLURRED_MM = 12.0  # of a point so slender that its flanks hardly meet
+FILLED_MM = (
+    0.8  # a crotch so narrow is filled by the light and colour of what is about it: it goes on to where its flanks meet
+)
+ASIDE_MM = 0.7  # beside a point: beyond it nothing of it is seen, and for so far again the ground about it
+BLURS_MM = (0.12, 0.25, 0.4)  # standard deviation of the lens's and the kept colour's blur
 
 
 class _Tip(NamedTuple):
@@ -32,11 +38,9 @@ class _Tip(NamedTuple):
     at: Line
 
 
-def outline(even: Levels, mask: Mask, per_mm: float) -> Line:
-    """The outline `(n, 2)` in mm of the thing in the mask, turned right."""
-    strays = np.sqrt(greys((even - 1) ** 2))  # from the paper, in proportion to what is covered
-    ring = _refined(strays, mask, per_mm)
-    ring = _with_tips(ring, strays, per_mm)
+def outline(mask: Mask, covers: Levels, per_mm: float) -> Line:
+    """The outline `(n, 2)` in mm of the thing in the mask, turned right, of whose pixels it `covers` such shares."""
+    ring = _with_tips(_refined(covers, mask, per_mm), covers, per_mm)
     area = shapely.Polygon(ring).buffer(0)
     whole = max(getattr(area, "geoms", [area]), key=lambda g: g.area)
     return turned_right(thinned(shapely.get_coordinates(whole.exterior) / per_mm, 0.03)[:-1])
@@ -48,7 +52,7 @@ def _look(levels: Levels, at: Line) -> NDArray[np.float64]:
     return np.asarray(map_coordinates(levels, [at[..., 1], at[..., 0]], order=1, mode="nearest"), float)
 
 
-def _refined(strays: Levels, mask: Mask, per_mm: float) -> Line:
+def _refined(covers: Levels, mask: Mask, per_mm: float) -> Line:
     """Points every quarter mm, moved square to the edge to where the brightness is half way from paper to thing."""
     import cv2
     from scipy.ndimage import gaussian_filter1d
@@ -61,12 +65,14 @@ def _refined(strays: Levels, mask: Mask, per_mm: float) -> Line:
     run = run / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
     out = np.column_stack([run[:, 1], -run[:, 0]])
     off = np.arange(-REACH_MM, REACH_MM + 0.05, 0.05) * per_mm
-    seen = _look(strays, points[:, None] + off[None, :, None] * out[:, None])
-    quarter = len(off) // 4
-    inner, outer = np.median(seen[:, :quarter], axis=1), np.median(seen[:, -quarter:], axis=1)
+    along = points[:, None] + off[None, :, None] * out[:, None]
+    seen, within = _look(covers, along), _look(mask.astype(np.float32), along) > 0.5
+    middle = len(off) // 2
+    inner = np.array([_level(s[middle::-1], w[middle::-1]) for s, w in zip(seen, within, strict=True)])
+    outer = np.array([_level(s[middle:], ~w[middle:]) for s, w in zip(seen, within, strict=True)])
     level = (inner + outer) / 2
     above = seen > level[:, None]
-    moved, middle = np.zeros(len(points)), len(off) // 2
+    moved = np.zeros(len(points))
     for i in range(len(points)):
         falls = np.flatnonzero(above[i, :-1] & ~above[i, 1:])
         if len(falls) and inner[i] > outer[i]:
@@ -76,7 +82,17 @@ def _refined(strays: Levels, mask: Mask, per_mm: float) -> Line:
     return np.asarray(points + moved[:, None] * out)
 
 
-def _with_tips(ring: Line, strays: Levels, per_mm: float) -> Line:
+def _level(seen: Levels, own: NDArray[np.bool_]) -> float:
+    """What is seen on one side of an edge, going away from it: as far off as can be, and still this side of another edge."""
+    first = int(np.argmax(own)) if own.any() else 0
+    past = ~own[first:]
+    room = int(np.argmax(past)) if past.any() else len(own) - first
+    if room == len(own) - first:
+        return float(np.median(seen[len(seen) // 2 :]))
+    return float(np.median(seen[first + room // 3 : first + max(2 * room // 3, room // 3 + 1)]))
+
+
+def _with_tips(ring: Line, covers: Levels, per_mm: float) -> Line:
     """The ring with its points and crotches where they are."""
     n, reach = len(ring), round(1.5 / STEP_MM)
     before, after = ring - np.roll(ring, reach, axis=0), np.roll(ring, -reach, axis=0) - ring
@@ -89,7 +105,7 @@ def _with_tips(ring: Line, strays: Levels, per_mm: float) -> Line:
         room = (
             min((k - sharp[j - 1] - 1) % n + 1, (sharp[(j + 1) % len(sharp)] - k - 1) % n + 1) if len(sharp) > 1 else n
         )
-        tip = _tip(ring, k, room // 2, bool(turn[k] > 0), strays, per_mm)
+        tip = _tip(ring, k, room // 2, bool(turn[k] > 0), covers, per_mm)
         if tip is not None:
             found.append(tip)
     kept = np.ones(n, bool)
@@ -101,7 +117,7 @@ def _with_tips(ring: Line, strays: Levels, per_mm: float) -> Line:
     return np.array(lines)
 
 
-def _tip(ring: Line, k: int, room: int, convex: bool, strays: Levels, per_mm: float) -> _Tip | None:
+def _tip(ring: Line, k: int, room: int, convex: bool, covers: Levels, per_mm: float) -> _Tip | None:
     """A point of the thing, or where not `convex` a crotch in it, at the ring's place k, `room` places free on either side."""
     n, near, far = len(ring), round(FLANK_MM[0] / STEP_MM), min(round(FLANK_MM[1] / STEP_MM), room)
     if far - near < 5:
@@ -109,25 +125,28 @@ def _tip(ring: Line, k: int, room: int, convex: bool, strays: Levels, per_mm: fl
     flanks = [ring[(k - np.arange(near, far + 1)) % n], ring[(k + np.arange(near, far + 1)) % n]]
     flanks = [_straight(f, per_mm) for f in flanks]
     lines = [(f.mean(axis=0), (f[0] - f[-1]) / np.hypot(*(f[0] - f[-1]))) for f in flanks]
-    (p, u), (q, v) = lines
+    u, v = (way for _, way in lines)
     along = u + v
     if np.hypot(*along) < 0.5:  # flatter than 150°
         return None
     along = along / np.hypot(*along)
-    half = float(np.arccos(np.clip(u @ along, -1, 1)))
-    if half < np.radians(0.5):
+    square = np.array([-along[1], along[0]])
+    aside = [((at - ring[k]) @ square - ((at - ring[k]) @ along) * (w @ square) / (w @ along)) for at, w in lines]
+    slopes = [float((w @ square) / (w @ along)) for _, w in lines]
+    axis = ring[k] + square * (aside[0] + aside[1]) / 2
+    sign = np.sign(slopes[1] - slopes[0]) or 1.0
+    half = float(np.arctan(abs(slopes[1] - slopes[0]) / 2))
+    wide = float(sign * (aside[0] - aside[1])) / 2 / per_mm  # half of how far apart its flanks are at the ring's end
+    if half < np.radians(1.0):
+        wide = abs(wide)
+    if half > ROUNDED_RAD:
         return None
-    t = np.linalg.solve(np.column_stack([u, -v]), q - p)
-    meet = p + t[0] * u
-    if np.hypot(*(meet - ring[k])) > 16 * per_mm:
-        return None
-    at_mm = _ends(meet, along, half, min(far * STEP_MM, 8.0), convex, strays, per_mm)
+    blurred = min(BLURRED_MM / (2 * np.tan(half)), MOST_BLURRED_MM) if half else MOST_BLURRED_MM
+    straight_mm = min(float(np.hypot(*(f[-1] - ring[k]))) for f in flanks) / per_mm
+    at_mm = _ends(axis, along, (wide, half), min(straight_mm, 8.0), blurred + 0.5, convex, covers, per_mm)
     if at_mm is None:
         return None
-    tip = meet + along * at_mm * per_mm
-    blurred = BLURRED_MM / (2 * np.tan(half)) if half < np.radians(35) else 0.35
-    if np.hypot(*(tip - ring[k])) > (blurred + 0.5) * per_mm:  # farther than blur can take it: something else is near
-        return None
+    tip = axis + along * at_mm * per_mm
     behind = (tip - ring) @ along / per_mm  # how far back from the tip each place lies
     first, last = k, k
     while k - first < room and behind[(first - 1) % n] < blurred:
@@ -152,44 +171,43 @@ def _straight(flank: Line, per_mm: float) -> Line:
 
 
 def _ends(
-    meet: Line, along: Line, half: float, back_mm: float, convex: bool, strays: Levels, per_mm: float
-) -> float | None:
-    """How far past where its flanks meet a point ends, in mm, negative where it is rounded short of it."""
+    axis: Line, along: Line, flanks: tuple[float, float], back_mm: float, most_mm: float, convex: bool, covers: Levels,
+    per_mm: float
+) -> float | None:  # fmt: skip
+    """How far past a place on its axis a point ends, in mm, at most so far either way; its flanks are there half as wide apart
+    as is said, and narrow by such an angle.
+
+    What it covers across it, above what is covered to either side of it there, is fitted by a width that falls evenly, to
+    nothing or to a blunt end, seen through a lens.
+    """
+    from scipy.ndimage import gaussian_filter1d
+
+    wide_mm, half = flanks
     square = np.array([-along[1], along[0]])
-    past = np.arange(-back_mm, 3.0, 0.1)
-    most = back_mm * np.tan(half) + 1.0
-    aside = np.arange(-most, most + 0.05, 0.05)
-    at = meet + per_mm * (past[:, None, None] * along + aside[None, :, None] * square)
-    seen = _look(strays, at)
-    wide = np.maximum(-past, 0.0) * np.tan(half)
-    inside = np.abs(aside)[None] <= wide[:, None] + 0.7
-    if not convex:
-        ground = float(np.median(seen[~inside & (np.abs(aside)[None] < wide[:, None] + 1.0)]))
-        seen = ground - seen
-    margin = (np.abs(aside)[None] > wide[:, None] + 0.5) & inside
-    floor = float(np.median(seen[margin])) if margin.any() else 0.0
-    deep = seen[past < -0.6 * back_mm]
-    middle = deep[:, np.abs(aside) < 0.1].mean()
-    wide_there = 2 * 0.8 * back_mm * np.tan(half)
-    full = float(middle - floor)
-    if (
-        wide_there < 0.6
-    ):  # too narrow for its middle to be as dark as it is: by what is darkened, and how wide it must be
-        summed = ((deep - floor) * inside[past < -0.6 * back_mm]).sum(axis=1) * 0.05
-        full = float((summed / (2 * wide[past < -0.6 * back_mm])).mean())
-    if full < 0.04:
+    past = np.arange(-back_mm, most_mm + 1.5, 0.1)
+    wide = np.maximum(wide_mm - past * np.tan(half), 0.0) + ASIDE_MM
+    aside = np.arange(-wide.max() - ASIDE_MM, wide.max() + ASIDE_MM, 0.05)
+    at = axis + per_mm * (past[:, None, None] * along + aside[None, :, None] * square)
+    seen = _look(covers, at) * (1 if convex else -1)
+    lies = aside[None] / wide[:, None]
+    far = ASIDE_MM / wide[:, None]
+    left, right = ((side * lies > 1) & (side * lies < 1 + far) for side in (-1, 1))
+    low, high = ((seen * m).sum(axis=1) / np.maximum(m.sum(axis=1), 1) for m in (left, right))
+    beside = low[:, None] + (high - low)[:, None] * np.clip((lies + 1) / 2, 0, 1)
+    summed: Values = ((seen - beside) * (np.abs(lies) <= 1)).sum(axis=1) * 0.05
+    known = past > -0.85 * back_mm
+    noise = float(np.std(summed[past > most_mm + 0.5]))
+    if summed[known][:5].mean() < 5 * noise:
         return None
-    widths: Values = ((seen - floor) * inside).sum(axis=1) * 0.05 / full
-    noise = float(np.std(widths[past > 1.5])) if (past > 1.5).any() else 0.05
-    there = widths > max(0.08, 4 * noise)
-    ends = np.flatnonzero(~there & (past > -0.75 * back_mm))
-    if not len(ends):
-        return None
-    seen_to = float(past[max(int(ends[0]) - 1, 0)])
-    some = there & (past < min(seen_to, 0.0) - 0.2) & (past > -0.8 * back_mm)
-    if some.sum() >= 6:
-        slope, level = np.polyfit(past[some], widths[some], 1)
-        if slope < -1e-3:
-            runs_out = float(-level / slope)
-            return min(runs_out, seen_to + PAST_MM)
-    return seen_to
+    best, ends_at = np.inf, None
+    for blur in BLURS_MM:
+        for end in past[(past > -0.7 * back_mm) & (np.abs(past) < most_mm)]:
+            there = (past <= end).astype(float)
+            falls = [gaussian_filter1d(there * by, blur / 0.1, mode="nearest")[known] for by in (1.0, past - end)]
+            (wide_there, slope), rest, *_ = np.linalg.lstsq(np.column_stack(falls), summed[known], rcond=None)
+            strays = float(rest[0]) if len(rest) else np.inf
+            if wide_there >= 0 and slope < 1e-3 and strays < best:
+                best, ends_at = strays, float(end)
+    if not convex and ends_at is not None and 0 < 2 * (wide_mm - ends_at * np.tan(half)) < FILLED_MM:
+        return max(ends_at, min(wide_mm / float(np.tan(half)), most_mm))
+    return ends_at

@@ -4,7 +4,7 @@ A shadow has no colour of its own, never shines, and its edge is soft; a thing h
 What is faint, colourless and sharp may be either: that is refused, for an outline without a bright blade looks like one.
 """
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,7 +31,109 @@ SLIVER_MM2 = 25.0  # of faint matter beside a thing: less is the blur of its own
 SHARP_MM = 1.1  # from a tenth to nine tenths of the way: a narrower edge is sharp
 SHARES = (0.35, 0.6)  # of a faint edge that is sharp: below it is a shadow, above a thing, between them who knows
 MOST_SHARP_MM = 15.0  # of sharp edge within what looks like a shadow: more is a thing that lies in it
+SPECK_MM2 = 30.0  # what is smaller, by itself, is dirt or a mark
+SPOT_MM2 = (1.5, 30.0)  # a dot of a pen
+LONG_MM, FAINT_SHARP_MM = 6.0, 2.0  # of a faint edge on the paper, and how wide one is, eased, that no shadow has
+MOST_FAINT_MM = 10.0
+CALM = 0.002  # of the paper's brightness from pixel to pixel: burnt paper is calmer than any that is seen
 SHINES = 1.05
+
+
+class Lying(NamedTuple):
+    """A thing on the paper: its mask `(h, w)`, what share of each pixel it covers, and the tones its holes are seen by, which
+    stand out from what is about them by so much.
+    """
+
+    mask: Mask
+    covers: Levels
+    tones: Levels
+    stands: float
+
+
+class Ground(NamedTuple):
+    """What lies on a sheet: the things on it, and the middles `(k, 2)` in mm of spots beside them, as marks are."""
+
+    things: list[Lying]
+    spots: Line
+
+
+def lying(flat: Levels, per_mm: float, ignored: list[Line], most: int) -> Ground:
+    """What lies on white paper laid flat `(h, w, 3)`, the darkest first; `ignored` are places printed on the paper. Raises
+    NoOutline where there is nothing, where one cannot be told from a shadow, where another lies too near or, where only one is
+    looked for, anywhere; and where there are faint edges on the paper besides.
+    """
+    import cv2
+
+    even, noise = _evened(flat, per_mm)
+    tones = greys(even)
+    dark = _clear((tones < SURE).astype(np.uint8), per_mm, ignored)
+    spots, dots = spots_of(dark, per_mm)
+    around = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(1.5 * per_mm),) * 2)
+    bare = even.copy()
+    bare[cv2.dilate(dots, around) > 0] = 1.0
+    things: list[Lying] = []
+    while len(things) < most:
+        try:
+            mask = _lying_on(bare, noise, per_mm, ignored)
+        except NothingThere:
+            if not things:
+                raise
+            break
+        covers = np.sqrt(greys((bare - 1) ** 2))  # strays from the paper in proportion to what is covered
+        things.append(Lying(mask, covers, tones, max(HOLE_STANDS, NOISES * noise)))
+        if len(things) < most:
+            bare = _taken_away(bare, mask, per_mm)
+    every = np.asarray(np.max([t.mask for t in things], axis=0))
+    near = cv2.dilate(every, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(3.0 * per_mm),) * 2))
+    others, _ = cv2.findContours(
+        (dark & (1 - dots) & (1 - near)).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE
+    )
+    if any(cv2.contourArea(c) > SPECK_MM2 * per_mm**2 for c in others):
+        raise two_things()
+    if _faint_edges(cv2.GaussianBlur(tones, (0, 0), 0.12 * per_mm), every | dark, ignored, per_mm) > MOST_FAINT_MM:
+        raise NoOutline(
+            tell("Faint edges are seen on the paper: a part of the thing nearly as bright as it, or lines printed on it."), "",
+            tell("Lay it on a plain sheet of a strong colour that is not on the tool: then neither matters."),
+        )  # fmt: skip
+    return Ground(things, spots)
+
+
+def two_things() -> NoOutline:
+    """Two things lie where one is looked for."""
+    return NoOutline(
+        tell("Two things lie on the sheet, or a part between them has the sheet's own colour."), "",
+        tell("Take the other away; or use a sheet of a colour that is not on the tool."),
+    )  # fmt: skip
+
+
+def too_near() -> NoOutline:
+    """Two things lie too near each other."""
+    return NoOutline(
+        tell("Two things lie too near each other to be told apart."), "",
+        tell("Lay them with a finger's breadth of paper between them."),
+    )  # fmt: skip
+
+
+def spots_of(seen: Mask, per_mm: float) -> tuple[Line, Mask]:
+    """The middles `(k, 2)` in mm of what is seen that is no larger than a dot of a pen and as round; and those spots alone."""
+    import cv2
+
+    _, labels, stats, middles = cv2.connectedComponentsWithStats(seen)
+    area = stats[:, cv2.CC_STAT_AREA] / per_mm**2
+    sides = stats[:, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]]
+    dots = (area > SPOT_MM2[0]) & (area < SPOT_MM2[1]) & (sides.max(axis=1) < 1.8 * sides.min(axis=1))
+    dots &= area * per_mm**2 > 0.5 * sides.prod(axis=1)
+    return (middles[dots] + 0.5) / per_mm, dots[labels].astype(np.uint8)
+
+
+def _clear(mask: Mask, per_mm: float, ignored: list[Line]) -> Mask:
+    """A mask with nothing at the border, nor where something is printed."""
+    rim = round(BORDER_MM / 3 * per_mm)
+    mask[:rim], mask[-rim:], mask[:, :rim], mask[:, -rim:] = 0, 0, 0, 0
+    for box in ignored:
+        low, high = (np.rint(v * per_mm).astype(int) for v in (box.min(axis=0) - 2, box.max(axis=0) + 2))
+        mask[max(low[1], 0) : max(high[1], 0), max(low[0], 0) : max(high[0], 0)] = 0
+    return mask
 
 
 def greys(levels: Levels) -> Levels:
@@ -39,7 +141,7 @@ def greys(levels: Levels) -> Levels:
     return np.asarray((levels[..., 0] + levels[..., 1] + levels[..., 2]) / 3, np.float32)
 
 
-def evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
+def _evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
     """Each channel `(h, w, 3)` as a share of the paper's about it, so that neither lamp, rim nor the colour of the light
     matters; and how far the paper itself strays. Raises NoOutline where there is no paper to go by.
     """
@@ -79,7 +181,7 @@ def evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
     return even, float(1.48 * np.median(strays[on_paper]))
 
 
-def lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> Mask:
+def _lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> Mask:
     """The thing that lies on the paper as a mask `(h, w)`, its shadow left out; `ignored` are places printed on the paper.
 
     Raises NoOutline where there is none, where it touches the border, or where it cannot be told from a shadow.
@@ -93,37 +195,55 @@ def lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> 
     faint, coloured = max(FAINT, NOISES * noise), max(COLOURED, NOISES * noise)
     any_ = ((np.abs(bright - 1) > faint) | (colour > coloured)).astype(np.uint8)
     sure = ((bright < SURE) | (colour > 2 * coloured) | (bright > SHINES + faint)).astype(np.uint8)
-    rim = round(BORDER_MM / 3 * per_mm)
-    for mask in (any_, sure):
-        mask[:rim], mask[-rim:], mask[:, :rim], mask[:, -rim:] = 0, 0, 0, 0
-        for box in ignored:
-            low, high = (np.rint(v * per_mm).astype(int) for v in (box.min(axis=0) - 2, box.max(axis=0) + 2))
-            mask[max(low[1], 0) : max(high[1], 0), max(low[0], 0) : max(high[0], 0)] = 0
+    any_, sure = (_clear(mask, per_mm, ignored) for mask in (any_, sure))
     any_ = np.maximum(cv2.morphologyEx(any_, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), sure)
     whole = _with_most(any_, sure if sure.any() else any_, per_mm)
     core = whole & sure
     inner = cv2.morphologyEx(core, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (5, 5)))
-    beside = whole & (1 - cv2.dilate(inner, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(0.9 * per_mm),) * 2)))
+    beside = whole & (1 - cv2.dilate(inner, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(0.9 * per_mm),) * 2)))
     beside = cv2.morphologyEx(
-        beside, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(0.6 * per_mm),) * 2)
+        beside, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(0.6 * per_mm),) * 2)
     )
+    return bordered(_parted(bright, whole, core, inner, beside, per_mm), per_mm)
+
+
+def _parted(bright: Levels, whole: Mask, core: Mask, inner: Mask, beside: Mask, per_mm: float) -> Mask:
+    """The thing without its shadow. Raises NoOutline where they cannot be told apart."""
     if beside.sum() / per_mm**2 <= SLIVER_MM2:
-        return _bordered(whole if not core.any() else _filled(whole, core, per_mm), per_mm)
+        return whole if not core.any() else _filled(whole, core, per_mm)
     share = _sharp(bright, whole, beside, per_mm)
     if core.sum() / per_mm**2 < LEAST_MM2 and share > SHARES[1]:
-        return _bordered(
-            whole, per_mm
-        )  # one faint thing by itself, its edge sharp all round: no shadow without a thing
+        return whole  # one faint thing by itself, its edge sharp all round: no shadow without a thing
     shaded = share < SHARES[0] and core.sum() / per_mm**2 >= LEAST_MM2
     if shaded and _sharp_within(bright, beside, inner, per_mm) < MOST_SHARP_MM:
-        return _bordered(_filled(inner, inner, per_mm), per_mm)
+        return _filled(inner, inner, per_mm)
     raise NoOutline(
         tell("Something faint lies against it, a shadow or a bright part of the thing: that cannot be told from this picture."),
-        "", tell("Light it from all sides; a shiny blade is traced better with a dull cloth or paper held over it."),
+        "", tell("Lay it on a sheet of a strong colour that is not on the tool: then shadows do not matter."),
     )  # fmt: skip
 
 
-def taken_away(even: Levels, mask: Mask, per_mm: float) -> Levels:
+def _faint_edges(bright: Levels, found: Mask, ignored: list[Line], per_mm: float) -> float:
+    """How many mm of long sharp edges there are on the paper beside what was found on it, however faint."""
+    import cv2
+
+    calm = cv2.GaussianBlur(bright, (0, 0), 0.3 * per_mm)
+    rises = [cv2.Sobel(calm, cv2.CV_32F, *way, ksize=3) for way in ((1, 0), (0, 1))]
+    steep = float(np.median(np.hypot(*(r[::5, ::5] for r in rises))))
+    dx, dy = (np.clip(r * (100 / max(steep, CALM)), -30000, 30000).astype(np.int16) for r in rises)
+    edges = cv2.Canny(dx, dy, 300, 550, L2gradient=True)
+    near = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(5.0 * per_mm),) * 2)
+    edges[cv2.dilate(found, near) > 0] = 0
+    edges = _clear(edges, per_mm, ignored)
+    n, labels, stats, _ = cv2.connectedComponentsWithStats(edges, connectivity=8)
+    long = [k for k in range(1, n) if max(stats[k, cv2.CC_STAT_WIDTH], stats[k, cv2.CC_STAT_HEIGHT]) > LONG_MM * per_mm]
+    points = np.argwhere(np.isin(labels, long))[:, ::-1].astype(float)
+    if not len(points):
+        return 0.0
+    return float((_widths(calm, points, per_mm)[0] < FAINT_SHARP_MM).sum()) / per_mm
+
+
+def _taken_away(even: Levels, mask: Mask, per_mm: float) -> Levels:
     """The paper without a thing that lay on it, and what is about that. Raises NoOutline where another lies too near."""
     import cv2
 
@@ -131,33 +251,30 @@ def taken_away(even: Levels, mask: Mask, per_mm: float) -> Levels:
     about = apart <= APART_MM * per_mm
     rim = (apart > APART_MM * per_mm) & (apart <= APART_MM * per_mm + 2)
     if (greys(even)[rim] < SURE).any():
-        raise NoOutline(
-            tell("Two things lie too near each other to be told apart."), "",
-            tell("Lay them with a finger's breadth of paper between them."),
-        )  # fmt: skip
+        raise too_near()
     bare = even.copy()
     bare[about] = 1.0
     return bare
 
 
-def holes_in(even: Levels, ring: Line, noise: float, per_mm: float) -> Line:
+def holes_in(thing: Lying, ring: Line, per_mm: float) -> Line:
     """The middles of holes in a thing within its outline `(k, 2)`, in mm: small spots, round or slanted, lighter or darker than
     what is about them.
     """
     import cv2
 
-    within = np.zeros(even.shape[:2], np.uint8)
+    within = np.zeros(thing.mask.shape, np.uint8)
     cv2.fillPoly(within, [np.rint(ring * per_mm - 0.5).astype(np.int32)], 1)
-    inside = np.asarray(cv2.erode(within, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_odd(2.0 * per_mm),) * 2)))
+    inside = np.asarray(cv2.erode(within, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(2.0 * per_mm),) * 2)))
     if not inside.any():
         return np.zeros((0, 2))
-    grey = greys(even)
+    grey = thing.tones
     alone = np.where(
         inside > 0, grey, np.median(grey[inside > 0])
     )  # at its corners what is about a place is mostly paper
-    about = cv2.medianBlur(np.clip(alone * 200, 0, 255).astype(np.uint8), _odd(6.0 * per_mm)).astype(np.float32) / 200
+    about = cv2.medianBlur(np.clip(alone * 200, 0, 255).astype(np.uint8), odd(6.0 * per_mm)).astype(np.float32) / 200
     stands = np.abs(cv2.GaussianBlur(grey, (0, 0), 0.1 * per_mm) - about)
-    spots = ((stands > max(HOLE_STANDS, NOISES * noise)) & (inside > 0)).astype(np.uint8)
+    spots = ((stands > thing.stands) & (inside > 0)).astype(np.uint8)
     n, _, stats, middles = cv2.connectedComponentsWithStats(spots)
     found = [
         middles[k] for k in range(1, n)
@@ -168,7 +285,8 @@ def holes_in(even: Levels, ring: Line, noise: float, per_mm: float) -> Line:
     return (np.array(found).reshape(-1, 2) + 0.5) / per_mm
 
 
-def _odd(px: float) -> int:
+def odd(px: float) -> int:
+    """The odd number nearest to so many pixels: a window with a middle."""
     return 2 * round(px / 2) + 1
 
 
@@ -199,7 +317,8 @@ def _with_most(mask: Mask, of: Mask, per_mm: float) -> Mask:
     return part
 
 
-def _bordered(mask: Mask, per_mm: float) -> Mask:
+def bordered(mask: Mask, per_mm: float) -> Mask:
+    """A thing's mask itself. Raises NoOutline where it touches the border."""
     border = round(BORDER_MM * per_mm)
     if mask[:border].any() or mask[-border:].any() or mask[:, :border].any() or mask[:, -border:].any():
         raise NoOutline(
@@ -216,7 +335,7 @@ def _sharp_within(bright: Levels, beside: Mask, inner: Mask, per_mm: float) -> f
     levels = np.clip(bright * 200, 0, 255).astype(np.uint8)
     edges = cv2.Canny(levels, 6, 12)
     near_inner = cv2.distanceTransform(1 - inner, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) <= 4.5 * per_mm
-    edges[(cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8)) == 0) | near_inner] = 0
+    edges[(cv2.dilate(beside, np.ones((odd(1.2 * per_mm),) * 2, np.uint8)) == 0) | near_inner] = 0
     rim = round(BORDER_MM * per_mm)  # beyond it the sheet's own edge is seen
     points = np.argwhere(edges[rim:-rim, rim:-rim])[:, ::-1].astype(float) + rim
     if len(points) < 5:
@@ -230,7 +349,7 @@ def _sharp(bright: Levels, whole: Mask, beside: Mask, per_mm: float) -> float:
     import cv2
     from scipy.ndimage import gaussian_filter1d
 
-    near = cv2.dilate(beside, np.ones((_odd(1.2 * per_mm),) * 2, np.uint8))
+    near = cv2.dilate(beside, np.ones((odd(1.2 * per_mm),) * 2, np.uint8))
     contours, _ = cv2.findContours(whole, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     ring = max(contours, key=cv2.contourArea).reshape(-1, 2).astype(float)
     whole_ring = closed(gaussian_filter1d(ring, 0.3 * per_mm, axis=0, mode="wrap"))

@@ -4,6 +4,7 @@ A sheet of known size checks itself: its sides must be straight once the lens's 
 pinhole of a usual focal length its sides must be square and of its own proportion.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -22,6 +23,7 @@ USUAL_FOCAL = (0.55, 2.2)  # focal length over the picture's long side, from wid
 LIKELY_FOCAL, FOCAL_SPREAD = 0.8, 0.5  # of a phone, and how far others stray, as a log (from memory)
 SQUARE_WITHIN = 0.015  # how far proportion and square corners of the right sheet may be off: simulated, 99 % of views
 TOLD_APART = 0.03  # how far those of another proportion must be off
+LEAST_APART = 16  # of 255, between the ends of a colour, below which it is noise
 MOST_BEND = 0.3  # of the lens, at half the picture's diagonal
 
 
@@ -31,6 +33,17 @@ class NoOutline(VowLineError):
 
 class NothingThere(NoOutline):
     """Nothing of any size lies on the paper."""
+
+
+class WhichSheet(NoOutline):
+    """The paper may be any of the `sheets`, seen so aslant: whoever laid it knows."""
+
+    def __init__(self, sheet: Sheet, other: Sheet) -> None:
+        super().__init__(
+            tell("Seen so aslant the paper may be {sheet} or {other}.", sheet=sheet, other=other), "",
+            tell("Say which it is, or take it from more nearly overhead."),
+        )  # fmt: skip
+        self.sheets = (sheet, other)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -54,8 +67,44 @@ def straightened(points: Line, bend: float, shape: tuple[int, ...]) -> Line:
     return middle + off * (1 + bend * (off**2).sum(axis=1, keepdims=True)) * half
 
 
-def find_sheet(grey: Picture, sheet: Sheet) -> Seen | None:
-    """The sheet by its four sides; None where none is found. Raises NoOutline where it is seen but cannot be trusted."""
+def find_sheet(colour: Picture, sheet: Sheet, sure: bool = False) -> Seen | None:
+    """The sheet by its four sides, as they are seen best: by brightness or by colour; None where none is found. Raises
+    NoOutline where it is seen but cannot be trusted, WhichSheet where it may be another, unless whoever laid it is `sure`.
+    """
+    found: list[tuple[float, Seen]] = []
+    doubts: list[NoOutline] = []
+    for view in _views(colour):
+        try:
+            one = _found_in(view, sheet, sure)
+        except NoOutline as doubt:
+            doubts.append(doubt)
+        else:
+            found += [one] if one else []
+    if found:
+        return min(found, key=lambda f: f[0])[1]
+    if doubts:
+        raise doubts[0]
+    return None
+
+
+def _views(colour: Picture) -> Iterator[Picture]:
+    """A picture as one channel in which a sheet may be brighter than its bench: its brightness, and by the way its colours go,
+    each from either end.
+    """
+    import cv2
+
+    yield np.asarray(cv2.cvtColor(colour, cv2.COLOR_BGR2GRAY), np.uint8)
+    calm = cv2.GaussianBlur(colour, (5, 5), 0)
+    for channel in cv2.split(cv2.cvtColor(calm, cv2.COLOR_BGR2LAB)):
+        low, high = np.percentile(channel[::8, ::8], (0.5, 99.5))
+        if high - low > LEAST_APART:
+            spread = np.clip((channel.astype(np.float32) - low) * (255 / (high - low)), 0, 255).astype(np.uint8)
+            yield spread
+            yield 255 - spread
+
+
+def _found_in(grey: Picture, sheet: Sheet, sure: bool) -> tuple[float, Seen] | None:
+    """The sheet in one channel, and how far in px its sides stray from straight. Raises NoOutline."""
     found = _quad(grey)
     if found is None:
         return None
@@ -65,8 +114,10 @@ def find_sheet(grey: Picture, sheet: Sheet) -> Seen | None:
         return None
     bend = _bend(sides, grey.shape)
     lines = [_fit(straightened(s, bend, grey.shape)) for s in sides]
+    strays = 0.0
     for side, (at, way) in zip(sides, lines, strict=True):
         off = _off(straightened(side, bend, grey.shape), at, way)
+        strays = max(strays, float(np.sqrt((off**2).mean())))
         calm = np.convolve(off, np.ones(15) / 15, mode="valid")
         if np.abs(calm).max() > STRAIGHT * np.hypot(*np.ptp(side, axis=0)):
             raise NoOutline(
@@ -96,12 +147,9 @@ def find_sheet(grey: Picture, sheet: Sheet) -> Seen | None:
             tell("The paper's corners are not those of a flat {sheet} sheet.", sheet=sheet), "",
             tell("Lay it flat, all four corners free and in the picture."),
         )  # fmt: skip
-    if other < TOLD_APART:
-        raise NoOutline(
-            tell("Seen so aslant the paper may be {sheet} or {other}.", sheet=sheet, other=better), "",
-            tell("Take it from more nearly overhead."),
-        )  # fmt: skip
-    return Seen(corners, at_mm, _sized(sheet, lying), bend, camera_over(corners, at_mm, focal, grey.shape))
+    if other < TOLD_APART and not sure:
+        raise WhichSheet(sheet, better)
+    return strays, Seen(corners, at_mm, _sized(sheet, lying), bend, camera_over(corners, at_mm, focal, grey.shape))
 
 
 def proportions(corners: Line, lying: bool, shape: tuple[int, ...]) -> dict[Sheet, float]:

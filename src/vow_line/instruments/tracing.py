@@ -18,20 +18,33 @@ from ..core.curve import Line, frozen
 from ..core.quantity import Sheet
 from ..core.ring import turned_right
 from ..core.texts import tell
-from . import edges, matter
-from .sheet import NoOutline, NothingThere, Picture, Seen, camera_over, find_sheet, homography, straightened
+from . import edges, hue, matter
+from .sheet import NoOutline, Picture, Seen, WhichSheet, camera_over, find_sheet, homography, straightened
 
 __all__ = [
     "CARD_MM",
     "SQUARE_MM",
+    "MayTouch",
     "NoOutline",
     "Picture",
     "Traced",
+    "WhichSheet",
     "card_squares",
     "square_corners",
     "trace",
     "trace_all",
 ]
+
+
+class MayTouch(NoOutline):
+    """What is seen as one thing may be two that touch: whoever laid it there knows."""
+
+    def __init__(self, wide_mm: float) -> None:
+        super().__init__(
+            tell("Between two broad parts it is no more than {wide} mm wide: two things may touch there.", wide=f"{wide_mm:g}"),
+            "", tell("Lay them apart, or say that it is one thing."),
+        )  # fmt: skip
+
 
 Progress = Callable[[float], bool]
 
@@ -40,19 +53,25 @@ SQUARE_MM = 18.0
 PX_PER_MM = 8.0
 MOST = 24  # things in one picture
 DARK = 55.0  # mean brightness of the sheet, of 255, below which a picture is too dark
+NECKS_MM = (1.0, 2.0, 3.0, 4.0)
+BROAD = 0.15  # of the whole: so much of it lies on either side of a place where two things may touch (from memory)
+BESIDE_MM = 25.0  # from an outline: marks so near it are its own
 FLAT_MM = 0.6  # how far a corner of the card may be off the others' plane
-BURNT, BRIGHT_BENCH = 0.25, 145  # of the paper as white as can be, and its darker bench, of 255, as bright as this
+BURNT, BRIGHT_BENCH = 0.25, 105  # of the paper as white as can be, and its darker bench, of 255, as bright as this
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Traced:
-    """An outline `(n, 2)` in mm, right and down, from (0, 0); the middles of holes in it `(k, 2)`; whether the printed card
-    gave the scale, or the sheet; how many px of the picture a mm was; how far out, for each mm that it lies above the paper,
-    its farthest place is seen.
+    """An outline `(n, 2)` in mm, right and down, from (0, 0); the middles of holes in it `(k, 2)`; how many dots beside it name
+    it; whether it lay on a coloured sheet, where nothing as bright as paper is lost; whether the card gave the scale, or the
+    sheet; how many px of the picture a mm was; how far out, for each mm that it lies above the paper, its farthest place is
+    seen.
     """
 
     outline: Line
     holes: Line
+    marks: int
+    coloured: bool
     by_card: bool
     px_per_mm: float
     astray: float
@@ -78,23 +97,25 @@ def card_squares() -> list[tuple[Line, Picture]]:
 
 
 def trace(
-    picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0, card_share: float = 1.0
+    picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0,
+    card_share: float = 1.0, sure: bool = False, whole: bool = False
 ) -> Traced | None:  # fmt: skip
     """The outline of the one thing in a picture: the largest of `trace_all`."""
-    found = trace_all(picture, sheet, progress, high_mm=high_mm, card_share=card_share, most=1)
+    found = trace_all(picture, sheet, progress, high_mm=high_mm, card_share=card_share, sure=sure, whole=whole, most=1)
     return found[0] if found else None
 
 
 def trace_all(
     picture: Picture, sheet: Sheet = "A4", progress: Progress = lambda _: True, *, high_mm: float = 0.0,
-    card_share: float = 1.0, most: int = MOST
+    card_share: float = 1.0, sure: bool = False, whole: bool = False, most: int = MOST
 ) -> tuple[Traced, ...] | None:  # fmt: skip
     """The outlines of the things in a picture `(h, w, 3)`, with the holes in them, that lie `high_mm` above the paper, from
     left to right; None when `progress(fraction)` said to stop. Where the printed card gives the scale it was printed at
-    `card_share` of its size. No more than `most` are looked for, the darkest first.
+    `card_share` of its size; `sure` where whoever laid the sheet says which it is, `whole` where each thing is one, however
+    narrow. No more than `most` are looked for.
 
     Raises NoOutline when no scale is found or it cannot be trusted, the picture is too dark or too bright, nothing or too much
-    lies on the paper, things lie too near each other, or one cannot be told from a shadow.
+    lies on the paper, things lie too near each other, or one cannot be told from a shadow; WhichSheet, MayTouch.
     """
     import cv2
 
@@ -103,19 +124,18 @@ def trace_all(
     if not progress(0.1):
         return None
     card = _card(grey)
-    seen = card or find_sheet(grey, sheet)
+    seen = card or find_sheet(colour, sheet, sure)
     if seen is None:
         if float(grey.mean()) < DARK:
             raise NoOutline(tell("The picture is too dark to find the paper in."), "", tell("Take it in more light."))
         raise NoOutline(
             tell("Neither the corners of a sheet nor the printed card were found."), "",
-            tell("Lay the thing on white paper on a darker bench, all four corners in the picture, or on the printed card."),
+            tell("Lay it on a sheet of strong colour that is not on the tool, all four corners seen, or on the card."),
         )  # fmt: skip
     if not progress(0.3):
         return None
     flat = _flat(colour, seen)
-    middle = float(np.median(flat[::4, ::4]))
-    if middle < DARK:
+    if float(np.median(flat[::4, ::4].max(axis=-1))) < DARK:
         raise NoOutline(
             tell("The picture is too dark: paper and thing run together."), "", tell("Take it in more light.")
         )
@@ -123,34 +143,55 @@ def trace_all(
         raise NoOutline(
             tell("The paper is burnt out: too bright to see an edge by."), "", tell("Take it with less light on it.")
         )
-    even, noise = matter.evened(flat, PX_PER_MM)
+    coloured = card is None and hue.strong(flat, PX_PER_MM)
+    if coloured:
+        ground = hue.lying(flat, PX_PER_MM, most)
+    else:
+        ground = matter.lying(flat, PX_PER_MM, list(square_corners()) if card else [], most)
     if not progress(0.6):
         return None
-    printed = list(square_corners()) if card else []
     by = card_share if card is not None else 1.0
     across = float(np.hypot(*(seen.px[1] - seen.px[0])) / np.hypot(*(seen.at_mm[1] - seen.at_mm[0])))
     found: list[tuple[float, Traced]] = []
-    bare = even
-    while len(found) < most:
-        try:
-            mask = matter.lying_on(bare, noise, PX_PER_MM, printed)
-        except NothingThere:
-            if not found:
-                raise
-            break
-        if not progress(min(0.7 + 0.05 * len(found), 0.95)):
+    rings: list[Line] = []
+    for thing in ground.things:
+        if not progress(min(0.7 + 0.05 * len(rings), 0.95)):
             return None
-        ring = edges.outline(bare, mask, PX_PER_MM)
+        rings.append(edges.outline(thing.mask, thing.covers, PX_PER_MM))
+        if not whole and (wide_mm := neck(rings[-1])) is not None:
+            raise MayTouch(wide_mm)
+    marks = _marks(rings, ground.spots)
+    for thing, ring, named in zip(ground.things, rings, marks, strict=True):
         lowered = _lowered(ring, np.array(seen.camera_mm), high_mm / by) * by
-        holes = matter.holes_in(even, ring, noise, PX_PER_MM) * by
+        holes = matter.holes_in(thing, ring, PX_PER_MM) * by
         low = lowered.min(axis=0)
         far = float(np.hypot(*(ring - seen.camera_mm[:2]).T).max()) / seen.camera_mm[2]
-        traced = Traced(frozen(lowered - low), frozen(holes - low), card is not None, across, far)
+        traced = Traced(frozen(lowered - low), frozen(holes - low), named, coloured, card is not None, across, far)
         found.append((float(low[0]), traced))
-        if len(found) < most:
-            bare = matter.taken_away(bare, mask, PX_PER_MM)
     progress(1.0)
     return tuple(t for _, t in sorted(found, key=lambda f: f[0]))
+
+
+def neck(ring: Line) -> float | None:
+    """How wide in mm an outline `(n, 2)` is where it is so narrow, between two broad parts, that two things may touch there."""
+    whole = shapely.Polygon(ring).buffer(0)
+    for wide_mm in NECKS_MM:
+        parts = shapely.get_parts(whole.buffer(-wide_mm / 2))
+        broad = [p for p in parts if p.area > BROAD * whole.area and not p.buffer(-wide_mm).is_empty]
+        if len(broad) > 1:
+            return wide_mm
+    return None
+
+
+def _marks(rings: list[Line], spots: Line) -> list[int]:
+    """How many spots lie beside each outline and no other."""
+    counts = [0] * len(rings)
+    areas = [shapely.Polygon(r).buffer(0) for r in rings]
+    for x, y in spots:
+        far = [float(shapely.distance(a, shapely.Point(x, y))) for a in areas]
+        if far and 0 < min(far) < BESIDE_MM:
+            counts[int(np.argmin(far))] += 1
+    return counts
 
 
 def _card(grey: Picture) -> Seen | None:

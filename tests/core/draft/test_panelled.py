@@ -33,6 +33,7 @@ from vow_line.core.measure.panel import Panel, shape_of
 from vow_line.core.measure.panel_set import LevelOn, PanelLevel
 from vow_line.core.measure.things.hand import Hand
 from vow_line.core.measure.things.panels import Panels
+from vow_line.core.measure.traced import Drawn
 from vow_line.core.plan import Plan, plan
 from vow_line.core.proof import prove
 from vow_line.core.steps import drag, point_more, remove_station, take_outline
@@ -355,7 +356,7 @@ def test_corners_are_dragged_put_and_taken_away() -> None:
     assert [p.letter for p in fewer.thing.panels] == ["A", "C"]
     assert [o.letter for o in fewer.thing.levels[0].on] == ["A", "C"]
     assert "meets-nothing" in {f.code for f in plan(fewer).findings}
-    more = take_outline(fewer, ring=np.array([[0, 0], [90, 0], [90, 50], [0, 50.0]]))
+    more = take_outline(fewer, drawn=Drawn(np.array([[0, 0], [90, 0], [90, 50], [0, 50.0]])))
     assert more.thing.panels[-1].letter == "D", "not the letter of one that was taken away"
 
 

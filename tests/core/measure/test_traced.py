@@ -12,7 +12,7 @@ from vow_line.core.job import change, mend
 from vow_line.core.measure import Reading
 from vow_line.core.measure.things.knife import Knife
 from vow_line.core.measure.things.tool import Tool
-from vow_line.core.measure.traced import DREW_MM, laid_along, within_line
+from vow_line.core.measure.traced import DREW_MM, Drawn, laid_along, within_line
 from vow_line.core.ring import place_on, stretch
 from vow_line.core.steps import take_outline
 from vow_line.resources.demo.hard_goods import billhook_cover, laying_knife, secateurs_holster
@@ -37,7 +37,7 @@ def test_a_knife_is_read_off_its_outline_however_it_lies(degrees: float, upside_
     ring = turned(whole(job.thing.measure().marks, ("blade", "point", "handle")), degrees, upside_down)
     if not read:
         job = change(job, "thing.length", Reading())
-    thing = take_outline(job, ring=ring).thing
+    thing = take_outline(job, drawn=Drawn(ring)).thing
     before = laying_knife().thing
     assert thing.length.mean_mm == pytest.approx(before.length.mean_mm, abs=2.5)
     assert thing.length.mean_mm + thing.handle_length.mean_mm == pytest.approx(154.2 + 118.15, abs=0.6)
@@ -53,7 +53,7 @@ def test_a_knife_is_read_off_its_outline_however_it_lies(degrees: float, upside_
 def test_a_knife_never_read_is_what_its_outline_says(degrees: float) -> None:
     before = laying_knife().thing
     ring = turned(whole(before.measure().marks, ("blade", "point", "handle")), degrees, False)
-    thing = take_outline(change(laying_knife(), "thing", Knife.blank()), ring=ring).thing
+    thing = take_outline(change(laying_knife(), "thing", Knife.blank()), drawn=Drawn(ring)).thing
     body, truth = before.measure().body, None
     for station in thing.stations[1:]:
         truth = np.interp(station.at_mm + 154.2 - thing.length.mean_mm, body.x_mm, body.edge_mm - body.top_mm)
@@ -85,7 +85,7 @@ def test_a_guard_is_told_from_blade_and_handle(degrees: float, proud: float, lon
     parts = [shapely.box(0, -14, 110, 14), shapely.Polygon([(110, -13), (240, -13), (255, 3), (240, 13), (110, 13)]),
              shapely.box(110 - long, -14 - proud, 110, 14 + proud)]  # fmt: skip
     ring = shapely.get_coordinates(shapely.union_all(parts).exterior)[:-1]
-    traced = Knife.blank().traced(turned(ring, degrees, False), "nothing")
+    traced = Knife.blank().traced(Drawn(turned(ring, degrees, False)))
     guard = dict(traced).get("guard")
     if proud < 1.8:
         assert guard is None
@@ -97,7 +97,7 @@ def test_a_guard_is_told_from_blade_and_handle(degrees: float, proud: float, lon
 
 def test_a_tool_lies_with_its_long_way_along_x() -> None:
     ring = turned(np.array([[0.0, 0.0], [200.0, 0.0], [200.0, 44.0], [0.0, 60.0]]), 62, False)
-    outline = np.array(take_outline(billhook_cover(), ring=ring).thing.outline)
+    outline = np.array(take_outline(billhook_cover(), drawn=Drawn(ring)).thing.outline)
     assert np.ptp(outline[:, 0]) > 199 > 62 > np.ptp(outline[:, 1])
 
 
@@ -112,7 +112,7 @@ def test_the_edge_of_a_traced_tool_is_not_taken_to_run_along_its_handle(
     )
     whole = blade.union(shapely.box(-handle, -narrow / 2, 1, narrow / 2))
     ring = shapely.get_coordinates(shapely.segmentize(whole.exterior, 3))[:-1] * ([-1, 1] if turned_over else [1, 1])
-    got = dict(Tool.blank().traced(ring, "nothing"))
+    got = dict(Tool.blank().traced(Drawn(ring)))
     outline = np.array(got["outline"])
     run = stretch(outline, place_on(outline, got["edge_from"]), place_on(outline, got["edge_to"]))
     on_handle = (run[:, 0] > long + 4) if turned_over else (run[:, 0] < handle - 4)
@@ -134,7 +134,7 @@ def test_an_outline_at_another_scale_than_what_was_read_is_held(by: float) -> No
     ]
     assert cover.thing.across.taken
     for job, ring in zip((knife, holster, cover), rings, strict=True):
-        traced = take_outline(job, ring=ring * by)
+        traced = take_outline(job, drawn=Drawn(ring * by))
         held = [f for f in traced.thing.measure().findings if f.code == "outline-off-scale"]
         assert [f.level for f in held] == ["hold"]
         assert ("above the sheet" if by > 1 else "larger than was said") in held[0].says.write(job.units)
@@ -147,7 +147,7 @@ def test_an_outline_of_another_size_than_the_length_read_is_refused() -> None:
     job = laying_knife()
     ring = whole(job.thing.measure().marks, ("blade", "point", "handle")) * 0.5
     with pytest.raises(RefusedChange, match="leaves no handle"):
-        take_outline(job, ring=ring)
+        take_outline(job, drawn=Drawn(ring))
 
 
 @pytest.mark.parametrize("drew", ["pencil", "marker", "scribe"])
@@ -155,7 +155,7 @@ def test_what_drew_the_line_is_taken_off(drew: str) -> None:
     job = secateurs_holster()
     own = np.array([[0.0, 0.0], [180.0, 0.0], [180.0, 38.0], [0.0, 38.0]])
     outer = shapely.get_coordinates(shapely.Polygon(own).buffer(2 * DREW_MM[drew], join_style="mitre").exterior)[:-1]  # type: ignore[index]
-    thing = take_outline(job, ring=within_line(turned(outer, 12, False), drew), drawn_with=drew).thing  # type: ignore[arg-type]
+    thing = take_outline(job, drawn=Drawn(within_line(turned(outer, 12, False), drew), drew)).thing  # type: ignore[arg-type]
     assert thing.length.outline == pytest.approx(180, abs=0.05)
     assert thing.stations[3].width.outline == pytest.approx(38, abs=0.05)
 

@@ -14,8 +14,7 @@ from ..texts import tell
 from .body import Shape
 from .fingers import Finger, Which, fingers_of, spoke, with_ends
 from .readings import Reading
-from .thing import NO_HOLES
-from .traced import DrawnWith, Outline, Point, within_line
+from .traced import NO_HOLES, DrawnWith, Outline, Point, within_line
 
 CORNER_RAD, CORNER_REACH_MM = float(np.pi / 6), 5.0  # an outline that turns so much within so far has a corner there
 MOST_HOLES = 600

@@ -24,8 +24,8 @@ from .hole_rows import hole_rows
 from .panel import MOST_HOLES, STILL, Corner, Lengths, Letter, Panel, Sized, shape_of, stretch_of
 from .people import unlikely
 from .readings import MOST_LONG_MM, RIGID_MM, SPREAD_SAYS, Reading, beside_outline, read_so_far
-from .thing import NO_HOLES, Thing
-from .traced import DREW_WITH, DrawnWith, dragged_softly
+from .thing import Thing
+from .traced import DREW_WITH, Drawn, dragged_softly
 
 APART_MM = 40.0  # between two panels as they are laid side by side
 GIRTH_MM = 5.0  # two girths should agree to this (common practice)
@@ -85,14 +85,15 @@ class PanelSet(Thing):
         """No panel yet."""
         return cls.model_validate({})
 
-    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
-        """One panel more. Raises RefusedChange when there is no room for it."""
+    def traced(self, drawn: Drawn) -> tuple[tuple[str, Any], ...]:
+        """One panel more, named by the marks beside it where that name is free. Raises RefusedChange when there is no room."""
         taken = {p.letter for p in self.panels}
         free = [letter for letter in LETTERS if letter not in taken and letter > max(taken, default="")]
         free += [letter for letter in LETTERS if letter not in taken]
         if not free:
             raise RefusedChange(tell("There are {n} panels already.", n=len(self.panels)), "thing.panels")
-        panel = Panel.of_ring(free[0], ring, drawn_with, holes)
+        named = LETTERS[drawn.marks - 1] if 0 < drawn.marks <= len(LETTERS) else ""
+        panel = Panel.of_ring(named if named in free else free[0], drawn.ring, drawn.drawn_with, drawn.holes)
         middle = self.middle_of(panel)
         levels = tuple(
             k.model_copy(update={"on": (*k.on, LevelOn(letter=panel.letter, at_mm=round(middle, 1)))})

@@ -17,10 +17,9 @@ from ..reckoning import length
 from ..texts import NOTHING, Said, said, tell
 from .body import Body, Measured
 from .readings import every_reading
-from .traced import DrawnWith
+from .traced import Drawn
 
 WEARERS_AGE = said("a wearer grows or thins")
-NO_HOLES = frozen(np.zeros((0, 2)))
 
 
 class Thing(Frozen):
@@ -62,10 +61,8 @@ class Thing(Frozen):
         """Where a station would stand that is put at (x, y) of the drawing; None where none can."""
         return round(x, 1) if x >= 0 else None
 
-    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
-        """What changes when its outline `(n, 2)` was traced or read from a file, with the holes in it `(k, 2)`: fields and
-        values. Raises RefusedChange.
-        """
+    def traced(self, drawn: Drawn) -> tuple[tuple[str, Any], ...]:
+        """What changes when its outline was traced or read from a file: fields and values. Raises RefusedChange."""
         raise RefusedChange(tell("A {thing} is not measured by its outline.", thing=self.says), "thing")
 
     def sectioned(self, ring: Line) -> tuple[tuple[str, Any], ...]:

@@ -1,13 +1,13 @@
 """Outlines that were drawn round a thing."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 import numpy as np
 import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
 
-from ..curve import Line, arc_length
+from ..curve import Line, arc_length, frozen
 from ..ring import closed, turned_right
 from ..texts import Said, said
 
@@ -18,6 +18,20 @@ Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=4000)]
 SOFT_MM, SOFT_TIMES = 20.0, 3.0  # a dragged point takes its neighbours along so far, or so many times as far as it goes
 
 DrawnWith = Literal["nothing", "scribe", "pencil", "ball-pen", "marker"]
+
+NO_HOLES = frozen(np.zeros((0, 2)))
+
+
+class Drawn(NamedTuple):
+    """An outline `(n, 2)` in mm as it was traced or read from a file; what drew it round the thing; the middles of holes in it
+    `(k, 2)`; how many marks beside it name it, if any.
+    """
+
+    ring: Line
+    drawn_with: DrawnWith = "nothing"
+    holes: Line = NO_HOLES
+    marks: int = 0
+
 
 DREW_MM: dict[DrawnWith, float] = {"nothing": 0.0, "scribe": 0.0, "pencil": 0.5, "ball-pen": 0.5, "marker": 1.0}
 """How far outside the thing the middle of the line runs that was drawn round it (common practice)."""

@@ -8,9 +8,8 @@ import numpy as np
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from ...core import steps
-from ...core.curve import Line
 from ...core.errors import VowLineError
-from ...core.measure.traced import DrawnWith
+from ...core.measure.traced import Drawn, DrawnWith
 from ...core.quantity import Units
 from ...core.reckoning import count, length
 from ...core.texts import NOTHING, Said, said, several, tell
@@ -41,10 +40,9 @@ def take_from_file(
     drew = drew or ask_what_drew(parent, tell("The outline in the file follows"))
     if drew is None:
         return
-    rings: list[tuple[Line, Line]] = [(drawn.outline, drawn.holes) for drawn in taken]
-    if not session.do(
-        tell("take an outline from a file"), lambda j: steps.take_outlines(j, rings=rings, drawn_with=drew)
-    ):
+    rings = [(drawn.outline, drawn.holes) for drawn in taken]
+    read = [Drawn(ring, drew, holes) for ring, holes in rings]
+    if not session.do(tell("take an outline from a file"), lambda j: steps.take_outlines(j, drawn=read)):
         return
     ((ring, _), *more), left = rings, taken[0].others + 1 - len(rings) - sum(len(holes) for _, holes in rings)
     pierced = several("With {n} hole.", "With {n} holes.", n=count(sum(len(holes) for _, holes in rings)))

@@ -6,16 +6,22 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QP
 
 from ...core import steps
 from ...core.errors import VowLineError
-from ...core.measure.traced import DrawnWith, within_line
+from ...core.measure.traced import Drawn, DrawnWith, within_line
 from ...core.quantity import SHEETS_MM, Sheet, write
 from ...core.reckoning import count, length
+from ...core.ring import sides
 from ...core.texts import said, several, tell
 from ...core.typed import read
+from ..dialogs.asking import choose
 from ..look.ink import type_
 from ..session import Session, Task, Tell
 from .outline import ask_what_drew
 
 CHECK_MM = 100.0  # the line on the card
+ON = (
+    "On a coloured sheet, of a colour that is not on the tool, shadows do not matter.\n"
+    "On white paper only dark tools are traced.\n\nIt lies on a sheet of"
+)
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"
 
 
@@ -41,12 +47,12 @@ class TracingBar(QWidget):
 
     def ask(self) -> None:
         """Ask for a picture and what it was taken on, and trace it."""
-        chosen, _ = QFileDialog.getOpenFileName(self, tell("A picture of it on paper"), "", PICTURES)
+        chosen, _ = QFileDialog.getOpenFileName(self, tell("A picture of it on a coloured sheet"), "", PICTURES)
         if not chosen:
             return
         card = tell("the printed card")
         sheet, yes = QInputDialog.getItem(
-            self, tell("The paper under it"), tell("It lies on"), [*SHEETS_MM, card], editable=False
+            self, tell("The paper under it"), tell(ON), [*SHEETS_MM, card], editable=False
         )
         line_mm = self._ask_card() if yes and sheet == card else CHECK_MM
         drew = ask_what_drew(self, tell("The picture shows")) if yes and line_mm else None
@@ -82,8 +88,10 @@ class TracingBar(QWidget):
             return None
 
     def trace(self, path: Path, sheet: Sheet = "A4", drew: DrawnWith = "nothing", high_mm: float = 0.0,
-              card_share: float = 1.0) -> None:  # fmt: skip
-        """Trace a picture of the thing, or of a line drawn round it; the card under it came out at a share of its size."""
+              card_share: float = 1.0, sure: bool = False, whole: bool = False) -> None:  # fmt: skip
+        """Trace a picture of the thing, or of a line drawn round it; the card under it came out at a share of its size. The
+        maker is `sure` which sheet it is, or that it is one `whole` thing.
+        """
         if self.task is not None:
             self.session.say(tell("A picture is being traced already."))
             return
@@ -92,19 +100,39 @@ class TracingBar(QWidget):
 
         def work(tell: Tell) -> object:
             from ...instruments.camera import read_picture
-            from ...instruments.tracing import MOST, trace_all
+            from ...instruments.tracing import MOST, MayTouch, WhichSheet, trace_all
 
-            return trace_all(read_picture(path), sheet, tell.progress, high_mm=high_mm, card_share=card_share,
-                             most=MOST if many else 1)  # fmt: skip
+            try:
+                return trace_all(read_picture(path), sheet, tell.progress, high_mm=high_mm, card_share=card_share, sure=sure,
+                                 whole=whole, most=MOST if many else 1)  # fmt: skip
+            except (MayTouch, WhichSheet) as asked:
+                return asked
 
+        def ended() -> None:
+            self.task = None
+            self.hide()
+            for found in given:
+                if not isinstance(found, VowLineError):
+                    self._done(found, drew)
+                elif (sheets := getattr(found, "sheets", None)) is None:
+                    if choose(self, tell("One thing or two"), str(found), tell("It is &one thing"), tell("&Stop")) == 0:
+                        self.trace(path, sheet, drew, high_mm, card_share, sure, whole=True)
+                else:
+                    which = choose(
+                        self, tell("The paper under it"), str(found), *(f"&{s}" for s in sheets), tell("&Stop")
+                    )
+                    if which is not None and which < len(sheets):
+                        self.trace(path, sheets[which], drew, high_mm, card_share, sure=True, whole=whole)
+
+        given: list[object] = []
         self.bar.setValue(0)
         self.show()
         self.task = self.session.worker.start(
-            tell("tracing the picture"), work, done=lambda found: self._done(found, drew),
+            tell("tracing the picture"), work, done=given.append,
             failed=lambda says: self.session.say(says, wrong=True),
             progress=lambda share, _: self.bar.setValue(round(100 * share)),
         )  # fmt: skip
-        self.task.ended.connect(self._ended)
+        self.task.ended.connect(ended)
 
     def stop(self) -> None:
         """Stop at the next step."""
@@ -116,18 +144,18 @@ class TracingBar(QWidget):
         """Whether a picture is being traced."""
         return self.task is not None
 
-    def _ended(self) -> None:
-        self.task = None
-        self.hide()
-
     def _done(self, found: object, drew: DrawnWith) -> None:
         if not isinstance(found, tuple):
             self.session.say(tell("The tracing was stopped; the outline is as it was."))
             return
-        rings = [(within_line(traced.outline, drew), traced.holes) for traced in found]
-        if not self.session.do(
-            tell("trace the outline"), lambda j: steps.take_outlines(j, rings=rings, drawn_with=drew)
-        ):
+        taken = [Drawn(within_line(traced.outline, drew), drew, traced.holes, traced.marks) for traced in found]
+        if not self._is_so(taken, found[0].coloured):
+            self.session.say(
+                tell("The outline is as it was. Take it again on a sheet of a strong colour that is not on the tool, nothing "
+                     "else on it, and say how high it lies.")
+            )  # fmt: skip
+            return
+        if not self.session.do(tell("trace the outline"), lambda j: steps.take_outlines(j, drawn=taken)):
             return
         first = found[0]
         by = said("the card") if first.by_card else said("the sheet")
@@ -142,3 +170,16 @@ class TracingBar(QWidget):
                 n=len(first.outline), scale=by, high=length(10.0), off=length(10.0 * first.astray),
             )  # fmt: skip
         self.session.say(says.write(self.session.units))
+
+    def _is_so(self, taken: list[Drawn], coloured: bool) -> bool:
+        """Whether the sizes traced are what the maker's tape says: what is as bright as the paper, or of its colour, is not
+        seen on it, and two things that touch are one.
+        """
+        sizes = []
+        for drawn in taken:
+            long, wide = (length(mm) for mm in sides(drawn.ring))
+            sizes.append(said("{long} at its longest, {wide} across", long=long, wide=wide).write(self.session.units))
+        lost = tell("What has the sheet's own colour is not seen on it.") if coloured else tell(
+            "What is as bright as the paper is not seen on it.")  # fmt: skip
+        says = "\n".join((tell("Traced:"), *sizes, "", lost, tell("Measure it. Is it so, within a millimetre or two?")))
+        return choose(self, tell("Its size"), says, tell("It is &so"), tell("&No")) == 0

@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from ...curve import Line, frozen
+from ...curve import frozen
 from ...drawing import Callout, Mark
 from ...finding import Finding, Mend
 from ...reckoning import count
@@ -17,8 +17,8 @@ from ..fingers import FINGERS, Spoke, Which, spoke
 from ..panel import Lengths, Panel, Sized, shape_of, stretch_of
 from ..panel_set import PanelSet
 from ..readings import Reading
-from ..thing import NO_HOLES, WEARERS_AGE
-from ..traced import DrawnWith
+from ..thing import WEARERS_AGE
+from ..traced import Drawn
 
 FINGER_MM, MOST_FINGER_MM = 2.0, 260.0  # two readings of a finger should agree to this (common practice)
 
@@ -48,9 +48,9 @@ class Hand(PanelSet):
         "Measure the hand that works more, over what is worn in the glove, the fingers a little bent."
     )
 
-    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
+    def traced(self, drawn: Drawn) -> tuple[tuple[str, Any], ...]:
         """One panel more, its fingers found. Raises RefusedChange when there is no room for it."""
-        (field, panels), *rest = super().traced(ring, drawn_with, holes)
+        (field, panels), *rest = super().traced(drawn)
         *before, panel = panels
         return ((field, (*before, panel.fingered())), *rest)
 

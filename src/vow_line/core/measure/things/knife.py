@@ -28,7 +28,6 @@ from ..readings import (
 )
 from ..thing import (
     LAST_AT,
-    NO_HOLES,
     Thing,
     by_place,
     in_widest_gap,
@@ -39,7 +38,7 @@ from ..thing import (
     unread_end,
     with_read,
 )
-from ..traced import DrawnWith, across, laid_along
+from ..traced import Drawn, across, laid_along
 
 SECTION_POINTS = 32  # an ellipse drawn with so many sides a half is short by 0.04 %
 GUARD_WITHIN_MM = 15.0  # a guard is looked for so near to where blade and handle meet (from memory)
@@ -139,12 +138,12 @@ class Knife(Thing):
             return super().without_station(part, number)
         return tuple(s for i, s in enumerate(getattr(self, part)) if i != number)
 
-    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
+    def traced(self, drawn: Drawn) -> tuple[tuple[str, Any], ...]:
         """Widths read off the outline of the whole knife, its straighter side taken for the spine and its narrower end for the
         point. The guard stands where the length read by hand puts it; not read, where the width steps most. Thicknesses are
         still to be read.
         """
-        laid = laid_along(ring, drawn_with)
+        laid = laid_along(drawn.ring, drawn.drawn_with)
         long = float(np.ptp(laid[:, 0]))
         at = np.linspace(0.02, 0.98, TRACED_SAMPLES) * long
         sides = np.array([across(laid, float(x)) for x in at])

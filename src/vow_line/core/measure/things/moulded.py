@@ -18,7 +18,6 @@ from ...texts import Said, said
 from ..body import Body, Measured, MouldedBody
 from ..readings import MOST_LONG_MM, RIGID_MM, SPREAD_SAYS, Reading, band, beside_outline, read_so_far
 from ..thing import (
-    NO_HOLES,
     Thing,
     by_place,
     in_widest_gap,
@@ -29,7 +28,7 @@ from ..thing import (
     unread_end,
     with_read,
 )
-from ..traced import DrawnWith, across, laid_along
+from ..traced import Drawn, across, laid_along
 
 SAMPLES = 90
 SECTION_POINTS = 33
@@ -73,9 +72,9 @@ class Moulded(Thing):
         """Nothing measured yet."""
         return cls(name="thing", stations=tuple(Slice(at_mm=a) for a in (0.0, 50.0, 100.0)))
 
-    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
+    def traced(self, drawn: Drawn) -> tuple[tuple[str, Any], ...]:
         """Widths read off the outline at seven stations or those it has, its length along; heights are still to be read."""
-        laid = laid_along(ring, drawn_with)
+        laid = laid_along(drawn.ring, drawn.drawn_with)
         long = float(np.ptp(laid[:, 0]))
         rows = []
         for at in places_beside(self.stations, long, np.linspace(0.04, 0.94, 7) * long, few=6):

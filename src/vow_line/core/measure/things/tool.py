@@ -28,8 +28,8 @@ from ..readings import (
     off_scale,
     read_so_far,
 )
-from ..thing import NO_HOLES, Thing, by_place, in_widest_gap, rising
-from ..traced import DREW_MM, DREW_WITH, DrawnWith, Outline, Point, across, dragged_softly, laid_along
+from ..thing import Thing, by_place, in_widest_gap, rising
+from ..traced import DREW_MM, DREW_WITH, Drawn, DrawnWith, Outline, Point, across, dragged_softly, laid_along
 
 DEPTHS = 60
 WIDTHS = 120  # places along a tool at which it is looked at for a handle
@@ -91,11 +91,11 @@ class Tool(Thing):
             depths=tuple(Depth(at_mm=a) for a in (5.0, 20.0, 40.0)),
         )  # fmt: skip
 
-    def traced(self, ring: Line, drawn_with: DrawnWith, holes: Line = NO_HOLES) -> tuple[tuple[str, Any], ...]:
+    def traced(self, drawn: Drawn) -> tuple[tuple[str, Any], ...]:
         """The outline itself, its long way along x; its edge runs, as taken, along its lower side until that is put right, but
         not along a handle that is seen to be one.
         """
-        ring = laid_along(ring, "nothing")  # what drew it is taken off when it is measured
+        ring = laid_along(drawn.ring, "nothing")  # what drew it is taken off when it is measured
         points = tuple((round(float(x), 3), round(float(y), 3)) for x, y in ring)
         right, left = ring[int(np.argmax(ring[:, 0]))], ring[int(np.argmin(ring[:, 0]))]
         handle = _handle_of(ring)
@@ -105,7 +105,7 @@ class Tool(Thing):
             right, left = (end, left) if beyond else (right, end)
         ends = [(round(float(p[0]), 3), round(float(p[1]), 3)) for p in (right, left)]
         found: tuple[tuple[str, Any], ...] = (("outline", points), ("edge_from", ends[0]), ("edge_to", ends[1]))
-        return *found, ("edge_by", None), ("drawn_with", drawn_with)
+        return *found, ("edge_by", None), ("drawn_with", drawn.drawn_with)
 
     def handles(self) -> tuple[Handle, ...]:
         """The ends of its edge, and the points of its outline."""
