@@ -11,16 +11,21 @@ from hypothesis import strategies as st
 from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
 
+from tests.bodies import plausible
+from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.kinds.folded_sheath import FoldedSheath
 from vow_line.core.finding import Finding
 from vow_line.core.frozen import Frozen
 from vow_line.core.job import Job, change, mend
+from vow_line.core.leather import Hide
 from vow_line.core.measure import THINGS
 from vow_line.core.measure.readings import Reading
 from vow_line.core.measure.things.knife import Knife, KnifeStation
+from vow_line.core.measure.things.tool import Tool
 from vow_line.core.plan import Plan, plan
 from vow_line.core.quantity import Units
+from vow_line.core.ring import farthest
 from vow_line.core.stitch import StitchChoices
 from vow_line.core.texts import NOTHING, Said
 from vow_line.core.thread import ThreadChoices
@@ -40,6 +45,20 @@ def met(job: Job, rng: np.random.Generator) -> Job:
         mends = alike[0].mends
         apart = {"piece-loose", "panels-apart"} & {f.code for f in planned.findings}
         job = mend(job, mends[int(rng.integers(len(mends) - 2)) if apart else -1])
+
+
+def job_of(kind: type[KindOfPiece], rng: np.random.Generator) -> Job:
+    """A plausible job of a kind, its thing one of those it fits."""
+    tag = str(kind.model_fields["kind"].default)
+    things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
+    thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
+    if isinstance(thing, Tool):  # its one length across, as it is
+        a, b = farthest(thing.measure().body.outline)  # type: ignore[union-attr]
+        thing = thing.model_copy(update={"across": read(float(np.hypot(*(a - b))))})
+    hide = Hide(
+        thickness_mm=round(float(rng.uniform(2.0, 3.6)), 1), outline=((0, 0), (2000, 0), (2000, 2000), (0, 2000))
+    )
+    return met(Job(name="any", thing=thing, piece=kind(kind=tag), leather=hide), rng)
 
 
 def as_chosen(job: Job, rng: np.random.Generator, many: int = 2) -> Job:

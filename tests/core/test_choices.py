@@ -7,37 +7,19 @@ from datetime import datetime
 import numpy as np
 import pytest
 
-from tests.bodies import plausible, read
 from tests.figures import jobs
-from tests.jobs import met
+from tests.jobs import job_of
 from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.drawing import Callout
 from vow_line.core.job import Job, change, mend, value_at
-from vow_line.core.leather import Hide
-from vow_line.core.measure import THINGS
-from vow_line.core.measure.things.tool import Tool
 from vow_line.core.plan import Plan, plan
-from vow_line.core.ring import farthest
 from vow_line.core.steps import break_vow
 from vow_line.core.texts import NOTHING
 
 PRESSES = 4
 APART = ("piece.meets.", "piece.halves.")
 """Panels that no longer meet are for the maker to put together: `tests/core/draft/test_panelled.py` presses their mends."""
-
-
-def _job(kind: type[KindOfPiece], rng: np.random.Generator) -> Job:
-    tag = str(kind.model_fields["kind"].default)
-    things = [t for t in THINGS if issubclass(t.gives, kind.fits)]
-    thing = plausible(things[int(rng.integers(len(things)))], rng, tag)
-    if isinstance(thing, Tool):  # its one length across, as it is
-        a, b = farthest(thing.measure().body.outline)  # type: ignore[union-attr]
-        thing = thing.model_copy(update={"across": read(float(np.hypot(*(a - b))))})
-    hide = Hide(
-        thickness_mm=round(float(rng.uniform(2.0, 3.6)), 1), outline=((0, 0), (2000, 0), (2000, 2000), (0, 2000))
-    )
-    return met(Job(name="any", thing=thing, piece=kind(kind=tag), leather=hide), rng)
 
 
 def _others(callout: Callout) -> list[object]:
@@ -66,7 +48,7 @@ def _mended(job: Job) -> tuple[Job, dict[str, object]]:
 def test_every_choice_can_be_taken_from_any_sound_job(kind: type[KindOfPiece]) -> None:
     rng, tried = np.random.default_rng(len(kind.__name__)), 0
     while tried < 4:
-        job, left = _mended(_job(kind, rng))
+        job, left = _mended(job_of(kind, rng))
         if left:
             continue
         tried += 1

@@ -5,10 +5,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.jobs import job_of, mended
+from tests.many import ALL
 from tests.plates import seam_line
 from vow_line.core.curve import frozen
+from vow_line.core.draft.kind import KindOfPiece
+from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.pieces import Skive
 from vow_line.core.draft.seam_line import Placed, Ply
+from vow_line.core.finding import Finding
+from vow_line.core.job import change
+from vow_line.core.job import mend as press
+from vow_line.core.plan import plan
 from vow_line.core.stitch import Seam, StitchChoices
 from vow_line.core.stitch.seams import seam_of
 
@@ -66,3 +74,53 @@ def test_placing_turns_and_moves_the_holes() -> None:
     seam = seam_of(line, StitchChoices(start_in_mm=0, end_in_mm=0, tool="awl", pitch_mm=5))
     assert seam.on(1) == pytest.approx(np.column_stack([np.full(5, 5.0), 7.0 + np.arange(0, 21, 5)]))
     assert seam.on(0) == pytest.approx(seam.points)
+
+
+@given(st.lists(st.floats(25, 90), min_size=3, max_size=7), st.floats(2, 5.5), st.floats(0.5, 6), st.booleans())
+def test_a_ring_is_rounded_at_the_corner_it_begins_at_too(
+    far: list[float], pitch: float, radius: float, begins_beside: bool
+) -> None:
+    """No hole of a ring with rounded corners lies nearer to any of them than the arc does: r (1/cos(θ/2) - 1), by hand."""
+    turn = np.linspace(0, 2 * np.pi, len(far), endpoint=False)
+    ring = np.array(far)[:, None] * np.column_stack([np.cos(turn), np.sin(turn)])
+    if begins_beside:
+        ring = np.vstack([(ring[0] + ring[-1]) / 2, ring])
+    line = seam_line(ring, Ply("a", 2, 0), closed=True)
+    seam = seam_of(line, StitchChoices(tool="awl", pitch_mm=pitch, round_mm=radius))
+    steps = np.hypot(*(seam.points - np.roll(seam.points, 1, axis=0)).T)
+    assert steps.min() > 0.5 * np.median(steps)
+    corners = ring[1:] if begins_beside else ring
+    before, after = corners - np.roll(corners, 1, axis=0), np.roll(corners, -1, axis=0) - corners
+    theta = np.arccos(np.clip((before * after).sum(1) / np.hypot(*before.T) / np.hypot(*after.T), -1, 1))
+    reach = radius * np.tan(theta / 2)
+    room = np.minimum(np.hypot(*before.T), np.hypot(*after.T)) / 2
+    for corner, angle, out, there in zip(corners, theta, reach, room, strict=True):
+        if np.degrees(angle) > 31 and out < 0.9 * there:
+            off = radius * (1 / np.cos(angle / 2) - 1)
+            assert np.hypot(*(seam.points - corner).T).min() > 0.98 * off
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.model_fields["kind"].default)
+def test_what_mends_an_iron_that_does_not_come_out_ends_it(kind: type[KindOfPiece]) -> None:
+    """From plausible jobs at any pitch: the seam then comes out, and no pitch is changed by more than passes unseen."""
+    rng, tried = np.random.default_rng(len(kind.__name__)), 0
+    while tried < (12 if ALL else 2):
+        job = mended(job_of(kind, rng))
+        planned = plan(job)
+        if any(f.level == "hold" for f in planned.findings):
+            continue
+        tried += 1
+        for remainder in ("end", "spread"):
+            iron = {"pitch_mm": round(float(rng.uniform(2.5, 5.5)), 2), "tool": "iron", "remainder": remainder}
+            struck = change(job, "stitch", job.stitch.model_copy(update=iron))
+            for finding in plan(struck).findings:
+                if finding.code not in ("iron-remainder", "iron-does-not-fit"):
+                    continue
+                seam = _title(finding)
+                for mend in finding.mends:
+                    after = [f for f in plan(press(struck, mend)).findings if f.code in ("pitch-changed", finding.code)]
+                    assert seam not in {_title(f) for f in after}, (mend.label, struck.stitch)
+
+
+def _title(finding: Finding) -> str:
+    return str(dict(finding.says.values)["seam"])

@@ -210,7 +210,9 @@ def test_a_box_made_with_an_iron_keeps_its_pitch_or_says_that_it_cannot(pitch: f
     assert sum(k.fresh for k in seam.strikes) == len(seam.points)
     found = [f for f in checks(seam, choices) if f.code == "iron-does-not-fit"]
     assert len(found) == len({round(r.run_mm, 1) for r in seam.runs if not r.as_asked})
-    assert all(f.mend and f.mend.changes[0][0] == "stitch.of/seam/tool" for f in found)
+    wheel = seam_of(box, choices.model_copy(update={"tool": "wheel"}))
+    passes = max(abs(r.changed) for r in wheel.runs) <= 0.06
+    assert all([m.changes[0][0] for m in f.mends] == ["stitch.of/seam/tool"] * passes for f in found), "no new fault"
 
 
 def test_a_pitch_that_a_box_changes_too_far_is_said() -> None:

@@ -14,6 +14,7 @@ from .tools import WHEEL
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
 MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
+LEAST_ROUND_MM = 0.2  # less is no rounding
 MOST_ROUND_MM = 12.0  # a corner rounded further than this is another shape
 MOST_KEPT_OFF_MM = 60.0  # no job holds more
 FARTHER_TIMES = 1.2  # a thread goes out at an angle to the edge: so much more than is missing (from memory)
@@ -38,14 +39,12 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
         ))  # fmt: skip
     asked: dict[float, Run] = {round(r.run_mm, 1): r for r in seam.runs if not r.as_asked}
     for run in asked.values():
-        last = run is seam.runs[-1] and not seam.line.closed and seam.line.shape == "line"
         findings.append(Finding(
             "look", "iron-does-not-fit", "stitch",
             said("The iron of {pitch} leaves {left} on a run of {run} of the {seam}: more than {give} in each "
                  "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
                  give=length(STRIKE_GIVE_MM), seam=seam.title), "stitch.remainder",
-            Mend(said("end the seam early"), (("stitch.remainder", "end"),)) if last
-            else Mend(said("mark with a wheel"), ((f"stitch.of/{seam.id}/tool", WHEEL),)), _rounding(seam, choices),
+            *_first(*(_early(seam, choices) or _wheel(seam, choices)), *_rounding(seam, choices)),
         ))  # fmt: skip
     left = seam.left_mm
     if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
@@ -56,6 +55,26 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
             *_first(*_shared(seam, choices), *_lost(seam, choices), *_rounding(seam, choices)),
         ))  # fmt: skip
     return findings
+
+
+def _runs(seam: Seam, choices: StitchChoices, **other: object) -> tuple[Run, ...]:
+    """The runs of the seam as they would be with other choices."""
+    *_, runs = holes_of(seam.line, choices.model_copy(update=other))
+    return runs
+
+
+def _early(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
+    """The seam ended early, where it is its last run alone that does not come out."""
+    if seam.line.closed or not all(r.as_asked for r in _runs(seam, choices, remainder="end")):
+        return ()
+    return (Mend(said("end the seam early"), (("stitch.remainder", "end"),)),)
+
+
+def _wheel(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
+    """The seam marked with a wheel, where that does not change its pitch by so much that it would be pointed out."""
+    if max((abs(r.changed) for r in _runs(seam, choices, tool="wheel")), default=0.0) > MOST_PITCH_CHANGE:
+        return ()
+    return (Mend(said("mark with a wheel"), ((f"stitch.of/{seam.id}/tool", WHEEL),)),)
 
 
 def _shared(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
@@ -76,8 +95,7 @@ def _shared(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
 
 def _lost(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
     """What is left over at the end lost where the last strikes are set, if they are enough for it."""
-    *_, runs = holes_of(seam.line, choices.model_copy(update={"remainder": "spread"}))
-    if not all(r.as_asked for r in runs):
+    if not all(r.as_asked for r in _runs(seam, choices, remainder="spread")):
         return ()
     return (Mend(said("lose it in the last strikes"), (("stitch.remainder", "spread"),)),)
 
@@ -97,17 +115,23 @@ def _rounding(seam: Seam, choices: StitchChoices) -> tuple[Mend, ...]:
     short = sharp % choices.pitch_mm
     if one < 1e-3 or short / one > MOST_ROUND_MM:
         return ()
+
+    def made(radius: float) -> tuple[bool, float]:
+        runs = _runs(seam, choices, round_mm=radius)
+        left = runs[-1].left_mm
+        return all(r.as_asked for r in runs) and left <= STRIKE_GIVE_MM, left
+
     radius = short / one
     for _ in range(4):  # sides that curve, and the chords of the iron on the arc, make it a little more or less
-        if not 0.2 <= radius <= MOST_ROUND_MM:
+        if not LEAST_ROUND_MM <= radius <= MOST_ROUND_MM:
             return ()
-        left = struck(rounded(sewn, radius, at), choices.pitch_mm).left_mm
+        _, left = made(radius)
         radius += (left if left < choices.pitch_mm / 2 else left - choices.pitch_mm) / one
-    if not 0.2 <= radius <= MOST_ROUND_MM:
-        return ()
-    return (
-        Mend(said("round its corners until it comes out"), (("stitch.round_mm", float(np.floor(radius * 100)) / 100),)),
-    )
+    told = float(np.floor(radius * 100)) / 100
+    for less in (0.0, 0.01, 0.02, 0.05, 0.1):  # never a hair more than will do, or a stitch is lost
+        if LEAST_ROUND_MM <= told - less <= MOST_ROUND_MM and made(round(told - less, 2))[0]:
+            return (Mend(said("round its corners until it comes out"), (("stitch.round_mm", round(told - less, 2)),)),)
+    return ()
 
 
 def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:

@@ -274,9 +274,10 @@ def _kept(line: SeamLine) -> tuple[Line, Values, tuple[int, ...], tuple[Run, ...
 
 def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[int, ...], tuple[Run, ...]]:
     start_in, sewn = to_sew(line, choices)
-    at = corners(sewn, CORNER_RAD)
-    if choices.round_mm > 0 and len(at):
-        sewn, at = rounded(sewn, choices.round_mm, at), at[:0]
+    if choices.round_mm > 0:
+        sewn = _rounded_ring(sewn, choices.round_mm) if line.closed else rounded(
+            sewn, choices.round_mm, corners(sewn, CORNER_RAD))  # fmt: skip
+    at = corners(sewn, CORNER_RAD) if choices.round_mm <= 0 else np.zeros(0, np.int64)
     s = arc_length(sewn)
     bounds = [0.0, *s[at], float(s[-1])]
     places: list[float] = [0.0]
@@ -298,6 +299,26 @@ def _line(line: SeamLine, choices: StitchChoices) -> tuple[Line, Values, tuple[i
         if line.sewing.between and not len(at) and len(places) > 1:
             places = [x + places[1] / 2 for x in places]
     return walk(sewn, places), np.array(places) + start_in, tuple(corner), tuple(runs)
+
+
+def _rounded_ring(ring: Line, radius_mm: float) -> Line:
+    """A closed line `(n, 2)`, its last point its first, with all its corners rounded, that it begins at too; it begins as near
+    to where it began as it passes.
+    """
+    long = float(arc_length(ring)[-1])
+    twice = np.vstack([ring, ring[1:]])
+    s = arc_length(twice)
+    at = s[corners(twice, CORNER_RAD)]
+    if not len(at):
+        return ring
+    k = int(np.argmax(np.diff(at))) if len(at) > 1 else 0
+    begins = (at[k] + (at[k + 1] if len(at) > 1 else at[k] + long)) / 2 % long  # the middle of its longest side
+    moved = trim(twice, begins, 2 * long - begins - long)
+    round_ = rounded(moved, radius_mm, corners(moved, CORNER_RAD))
+    back = shapely.line_locate_point(shapely.LineString(round_), shapely.Point(ring[0]))
+    again = np.vstack([round_, round_[1:]])
+    whole = float(arc_length(round_)[-1])
+    return trim(again, float(back), whole - float(back))
 
 
 def _space(

@@ -5,7 +5,7 @@ import numpy as np
 from ..finding import Finding, Mend
 from ..reckoning import count, fine, length, long
 from ..texts import Said, amount, listed, said, several, verbatim
-from .choices import MATERIALS, MELTS, STRETCHES, Thread, ThreadChoices
+from .choices import MATERIALS, MELTS, MOST_REACH_MM, STRETCHES, Thread, ThreadChoices
 from .moves import THROUGH
 from .sewn import SewnSeam, by_spool
 from .stitches import STITCHES
@@ -50,10 +50,12 @@ def checks(sewn: tuple[SewnSeam, ...], choices: ThreadChoices, times: int = 1) -
     for s in sewn:
         longest = max(c.drawn_mm for c in s.cuts)
         if longest > choices.reach_mm + 1e-6:
+            pulls = min(float(np.ceil(longest / 10)) * 10, MOST_REACH_MM)
             findings.append(Finding(
-                "look", "length-past-reach", "thread",
-                said("On the {seam} a needle draws {l}; a hand draws {r}.", l=long(longest),
-                     r=long(choices.reach_mm), seam=s.seam.title), "thread.reach_mm",
+                "hold", "length-past-reach", "thread",
+                said("On the {seam} a needle draws {l}; a hand draws {r}, and it has too few stitches to be parted.",
+                     l=long(longest), r=long(choices.reach_mm), seam=s.seam.title), "thread.reach_mm",
+                Mend(said("draw it in two pulls"), (("thread.reach_mm", pulls),)),
             ))  # fmt: skip
     untied = [s for s in sewn if choices.finish == "buried-knot" and "buried-knot" not in s.stitch.takes]
     if untied:

@@ -10,6 +10,7 @@ from ..texts import Said, said
 
 Finish = Literal["back-stitches", "buried-knot", "overlap"]
 DEFAULT_SLACK = 0.03
+MOST_REACH_MM = 5000.0
 NEXT_JOB_SPREAD = 0.07  # of slack no job has taught yet: 5 % between makers and 5 % between jobs, in squares
 
 Material = Literal["linen", "cotton", "polyester", "nylon", "sinew", "leather"]
@@ -72,7 +73,7 @@ class ThreadChoices(Frozen):
     first_needle: Literal["left", "right"] = "left"
     second_needle: Literal["below", "above"] = "below"
     compression: Annotated[float, Field(ge=0, le=0.5)] = 0.05
-    reach_mm: Annotated[float, Field(ge=200, le=5000)] = 1800.0
+    reach_mm: Annotated[float, Field(ge=200, le=MOST_REACH_MM)] = 1800.0
     slack: Slack = Slack()
     stack_spread: Annotated[float, Field(ge=0, le=0.5)] = 0.04
     pitch_spread: Annotated[float, Field(ge=0, le=0.5)] = 0.01
