@@ -34,7 +34,7 @@ MOST_SHARP_MM = 15.0  # of sharp edge within what looks like a shadow: more is a
 SPECK_MM2 = 30.0  # what is smaller, by itself, is dirt or a mark
 SPOT_MM2 = (1.5, 30.0)  # a dot of a pen
 LONG_MM, FAINT_SHARP_MM = 6.0, 2.0  # of a faint edge on the paper, and how wide one is, eased, that no shadow has
-MOST_FAINT_MM = 10.0
+MOST_FAINT_MM = 20.0
 CALM = 0.002  # of the paper's brightness from pixel to pixel: burnt paper is calmer than any that is seen
 SHINES = 1.05
 
