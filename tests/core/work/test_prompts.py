@@ -6,7 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.jobs import demo, words
+from tests.jobs import as_chosen, demo, job_of, mended, words
+from tests.many import ALL
+from vow_line.core.draft.kind import KindOfPiece
+from vow_line.core.draft.kinds import KINDS
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.stitch.straight import straight_seam
@@ -232,3 +235,81 @@ def test_the_eye_finds_the_hole_as_far_from_the_edge_as_it_is_told(name: str) ->
             there = np.hypot(*(fine - sewn.seam.on(on)[prompt.hole]).T).min()
             told = float(re.findall(r"([\d.]+) mm in from the edge", says)[0])
             assert told == pytest.approx(there, abs=0.051)
+
+
+ROWS = {"through the left edge": -1, "through the right edge": 1, "up through the gap": 0}
+
+
+def _followed(sewn: SewnSeam, told: tuple[Prompt, ...]) -> None:
+    """Sews by the words alone: each needle is where the words took it, and the next is the one that hand and words name.
+
+    Where two are meant alike they hang from the same hole on the same face, and either makes the same stitch. Raises where
+    the words leave a choice, or name another hole, face or needle than is sewn.
+    """
+    stitch, row_of, hole_of = sewn.stitch, sewn.seam.row_of, sewn.seam.hole_of
+    fresh: dict[int, tuple[int, str]] = dict.fromkeys(range(stitch.needles), (-1, ""))  # not sewn with yet
+    at, before, mover = dict(fresh), "", -1
+    for k, prompt in enumerate(told):
+        move, how, way = sewn.moves[prompt.move], words(prompt.how), words(prompt.way)
+        if "join a new length" in before:
+            at, mover = dict(fresh), -1
+        on = {"right": "front", "left": "back"}[prompt.hand]
+        free = set(at)
+        if "the needle at the back goes over the edge" in before:
+            (over,) = {n for n in free if at[n][1] == "back"} or free - {
+                mover
+            }  # the end that was not drawn through yet
+            at[over], free = (move.hole, "front"), {over}
+        elif before == "the other needle, same hole":
+            free -= {mover}
+        elif over_to := re.search(r"over the edge to hole (\d+)$", before):
+            at[mover] = (move.hole, "front")
+            assert int(over_to[1]) == prompt.hole + 1
+        elif on_to := re.search(r"on to hole (\d+)$", before):
+            free = {mover}
+            assert int(on_to[1]) == prompt.hole + 1
+        free = {n for n in free if at[n][1] in ("", on)}
+        if "the second thread begins" in before or (stitch.threads == 2 and how == "the first hole of this length"):
+            free = {n for n in free if at[n] == fresh[n]}
+        elif any(at[n] != fresh[n] for n in free) and not how.startswith("the first hole"):
+            free = {n for n in free if at[n] != fresh[n]} if stitch.sews[0] != "butt" or "needle from" in how else free
+        if named := re.match(r"the needle from hole (\d+) of the (left|right) edge, ", how):
+            row = {"left": -1, "right": 1}[named[2]]
+            free = {
+                n
+                for n in free
+                if at[n] != fresh[n] and hole_of(at[n][0]) + 1 == int(named[1]) and row_of(at[n][0]) == row
+            }
+            how = how[named.end() :]
+        assert move.needle in free, (k, before, how, at, free)
+        assert len({at[n] for n in free}) == 1, (k, before, how, at, free)
+        if how in ROWS:
+            assert row_of(move.hole) == ROWS[how]
+        assert hole_of(move.hole) == prompt.hole
+        assert way.endswith("the " + on) if way.startswith("from") else way.startswith(on)
+        at[move.needle] = (move.hole, on if way.startswith("from") else {"front": "back", "back": "front"}[on])
+        mover, before = move.needle, words(prompt.then)
+
+
+@pytest.mark.parametrize("name", sorted(STITCHES))
+def test_who_follows_the_words_sews_the_seam(name: str) -> None:
+    """Every stitch, begun and ended in every way it can be, and in one length or several."""
+    for start, finish, back, hand, loops, reach in itertools.product(
+        ("first-hole", "third-hole"), ("back-stitches", "buried-knot"), (0, 2), ("left", "right"), (0, 2), (400, 5000)
+    ):
+        more = {"start": start, "finish": finish, "back_stitches": back, "first_needle": hand, "edge_loops": loops}
+        choices = ThreadChoices(reach_mm=reach, **more)
+        sewn = sewn_with(STITCHES[name], straight_seam(120, 4, 6, 3.5, STITCHES[name].sews[0]), choices)
+        _followed(sewn, prompts(sewn, choices))
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.model_fields["kind"].default)
+def test_who_follows_the_words_sews_every_seam_of_every_kind(kind: type[KindOfPiece]) -> None:
+    rng = np.random.default_rng(len(kind.__name__) + 7)
+    sewn = 0
+    for _ in range(30 if ALL else 2):
+        planned = plan(as_chosen(mended(job_of(kind, rng)), rng))
+        for seam in planned.threading.seams if planned.threading else ():
+            _followed(seam, prompts(seam, planned.job.thread))
+            sewn += 1
+    assert sewn or kind.model_fields["kind"].default in ("limb-wrap", "panelled")

@@ -91,8 +91,9 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             elif left[thread] == again[thread] > 0:
                 reminds = _again_says(cut)
             following = cut.moves[into[k + 1]] if not last else None
-            then = (_then(cut, i, following, seam, first, ends) if left[thread] or last or following is None
-                    or following.hole == move.hole else _second(seam, following))  # fmt: skip
+            other = int(thread_of[into[k + 1]]) if not last else thread
+            begins = other != thread and not left[thread] and not taken[other]
+            then = _second(seam, following) if following and begins else _then(cut, i, following, seam, first, ends)
             prompts.append(Prompt(
                 before + i, holes[k], move.hand, _toward(move), _way(move),
                 _how(cut, k, into, seen, choices, seam, first), then, reminds, number * threads + thread,
@@ -207,10 +208,18 @@ def _then(cut: Cut, i: int, following: Move | None, seam: Seam, first: bool, end
         return said("a reef knot of both ends between the layers; draw it in and trim")
     if following is None:
         return said("pull, trim, and make the end safe") if ends else said("trim; join a new length")
+    over = cut.moves[i + 1].act == "edge"
     if first and cut.stitch.needles == 2 and cut.stitch.threads == 1:
-        return _middle(cut, move)
+        return _over(_middle(cut, move)) if over else _middle(cut, move)
+    at = seam.hole_of(following.hole)
+    if first and over:
+        return said("leave a tail to hold; over the edge to hole {n}", n=at + 1)
+    if first and following.needle == move.needle:
+        return said("leave a tail to hold; on to hole {n}", n=at + 1)
     if first:
         return said("leave a tail to hold")
+    if over and cut.stitch.needles == 2:
+        return _over(said("pull both, even and level"))
     if following.hole == move.hole and following.needle != move.needle:
         return said("the other needle, same hole")
     if "butt" in cut.stitch.sews:
@@ -220,9 +229,12 @@ def _then(cut: Cut, i: int, following: Move | None, seam: Seam, first: bool, end
         return said("draw both until they meet in the middle")
     if cut.stitch.needles == 2 and cut.stitch.threads == 1:
         return said("pull both, even and level")
-    at = seam.hole_of(following.hole)
-    over = cut.moves[i + 1].act == "edge"
     return (said("pull; over the edge to hole {n}") if over else said("pull; on to hole {n}")).filled(n=at + 1)
+
+
+def _over(before: Said) -> Said:
+    """What is done, and then which of two needles goes over the edge: the one on the far face."""
+    return said("{before}; then the needle at the back goes over the edge", before=before)
 
 
 def _middle(cut: Cut, move: Move) -> Said:

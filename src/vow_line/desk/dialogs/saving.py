@@ -3,8 +3,8 @@
 from PySide6.QtWidgets import QWidget
 
 from ...core.texts import tell
+from ..look.asking import choose
 from ..session import Session
-from .asking import choose
 
 
 def save(session: Session, parent: QWidget) -> None:

@@ -4,8 +4,8 @@ from PySide6.QtWidgets import QWidget
 
 from ...core.reckoning import count
 from ...core.texts import listed, said, several, tell
+from ..look.asking import choose
 from ..session import Session
-from .asking import choose
 
 MOST_NAMED = 3
 

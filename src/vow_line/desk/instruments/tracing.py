@@ -12,7 +12,7 @@ from ...core.reckoning import count, length
 from ...core.ring import sides
 from ...core.texts import said, several, tell
 from ...core.typed import read
-from ..dialogs.asking import choose
+from ..look.asking import choose
 from ..look.ink import type_
 from ..session import Session, Task, Tell
 from .outline import ask_what_drew

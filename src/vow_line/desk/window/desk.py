@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout
 from ...core.plan import Plan
 from ...core.texts import day, heading, tell
 from ...core.work.making import CAUTIONS
-from ..dialogs.asking import choose
 from ..dialogs.keys import KeysDialog
 from ..instruments.caliper import CaliperLine
 from ..instruments.tracing import TracingBar
 from ..line import LINE, LineBar
+from ..look.asking import choose
 from ..look.ink import BOLD, INKS, type_
 from ..session import Session
 from . import menus

@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QMessageBox, QPushButton, QWidget
 
-from ..look.ink import SEMI, type_
+from .ink import SEMI, type_
 
 
 def choose(parent: QWidget, title: str, says: str, *answers: str) -> int | None:
