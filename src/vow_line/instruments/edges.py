@@ -26,6 +26,7 @@ MOST_BLURRED_MM = 12.0  # of a point so slender that its flanks hardly meet
 FILLED_MM = (
     0.8  # a crotch so narrow is filled by the light and colour of what is about it: it goes on to where its flanks meet
 )
+LOST_MM = 0.25  # of the width of a gap, by lens and kept colour: simulated
 ASIDE_MM = 0.7  # beside a point: beyond it nothing of it is seen, and for so far again the ground about it
 BLURS_MM = (0.12, 0.25, 0.4)  # standard deviation of the lens's and the kept colour's blur
 
@@ -199,7 +200,7 @@ def _ends(
     noise = float(np.std(summed[past > most_mm + 0.5]))
     if summed[known][:5].mean() < 5 * noise:
         return None
-    best, ends_at = np.inf, None
+    best, ends_at, wide_at = np.inf, None, 0.0
     for blur in BLURS_MM:
         for end in past[(past > -0.7 * back_mm) & (np.abs(past) < most_mm)]:
             there = (past <= end).astype(float)
@@ -207,7 +208,10 @@ def _ends(
             (wide_there, slope), rest, *_ = np.linalg.lstsq(np.column_stack(falls), summed[known], rcond=None)
             strays = float(rest[0]) if len(rest) else np.inf
             if wide_there >= 0 and slope < 1e-3 and strays < best:
-                best, ends_at = strays, float(end)
-    if not convex and ends_at is not None and 0 < 2 * (wide_mm - ends_at * np.tan(half)) < FILLED_MM:
-        return max(ends_at, min(wide_mm / float(np.tan(half)), most_mm))
+                best, ends_at, wide_at = strays, float(end), float(wide_there)
+    seen_well = known & (summed > FILLED_MM) & (past < (ends_at or 0.0))
+    if not convex and ends_at is not None and wide_at < FILLED_MM and seen_well.sum() > 10:
+        slope, level = np.polyfit(past[seen_well], summed[seen_well], 1)
+        if slope < 0:
+            return float(np.clip(-(level + LOST_MM) / slope, ends_at, most_mm))
     return ends_at

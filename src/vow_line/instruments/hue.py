@@ -78,7 +78,7 @@ def lying(flat: Levels, per_mm: float, most: int) -> Ground:
         apart = cv2.distanceTransform(1 - mask, cv2.DIST_L2, 5)
         if ((apart <= APART_MM * per_mm) & (every > mask)).any():
             raise too_near()
-        covers = _covers(flat, mask, strays, per_mm)
+        covers = _covers(flat, mask, strays, strays < np.maximum(SHARE / 3, 2 * noise), per_mm)
         contours, _ = cv2.findContours((covers > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
         whole = _filled(max(contours, key=cv2.contourArea), mask.shape)
         things.append(Lying(whole, covers, np.clip(strays, 0, 1), 0.5))
@@ -148,7 +148,7 @@ def _strays(flat: Levels, per_mm: float) -> tuple[Levels, Levels]:
     return strays, np.sqrt(log_noise) / long
 
 
-def _covers(flat: Levels, mask: Mask, strays: Levels, per_mm: float) -> Levels:
+def _covers(flat: Levels, mask: Mask, strays: Levels, bare: Mask, per_mm: float) -> Levels:
     """What share of each pixel about a thing it covers.
 
     Beside its edge the sheet's colour is carried on from half a mm outside, the thing's from half a mm inside; the share is
@@ -162,7 +162,10 @@ def _covers(flat: Levels, mask: Mask, strays: Levels, per_mm: float) -> Levels:
     seen, own = flat[box], mask[box]
     around = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(3 * per_mm),) * 2)
     sure = strays[box] > np.minimum(SURE, 0.8 * cv2.dilate(strays[box], around))  # the bottom of a crotch is not
-    sheet, thing = _carried(seen, _beyond(1 - own, per_mm), per_mm), _carried(seen, _beyond(own, per_mm) & sure, per_mm)
+    sheet, thing = (
+        _carried(seen, _beyond(1 - own, per_mm) & bare[box], per_mm),
+        _carried(seen, _beyond(own, per_mm) & sure, per_mm),
+    )
     step, at = thing - sheet, seen - sheet
     bright = np.einsum("hwc,hwc->hw", sheet, sheet)
     along = SHADE**2 / (ROUGH**2 + SHADE**2 * bright)  # by so much less counts what only lightens or darkens the sheet
