@@ -3,7 +3,7 @@
 The energy is that of Liu, Zhang, Xu, Gotsman, Gortler, Computer Graphics Forum 27 (2008), 1495-1504: by area, the squares of
 `s - 1` of both singular values of each triangle's map from round to flat; turning costs nothing. Under a limit come those of
 what they fall short of it, weighing more. The curvature of each triangle is kept from falling below 0 (Smith, de Goes, Kim,
-ACM Transactions on Graphics 38 (2019), article 12; from memory), a step is halved until the energy falls.
+ACM Transactions on Graphics 38, 1 (2019), article 3; from memory), a step is halved until the energy falls.
 """
 
 from copy import copy
