@@ -233,7 +233,7 @@ def test_thread_of_any_stitch(capsys: pytest.CaptureFixture[str], stitch: str) -
     (("thread", "--pitch", "4mm"), "Missing: --run, --stack."),
     (("thread", "--run"), "--run needs a value."),
     (("thread", "--run", "1m", "--pitch", "4mm", "--stack", "4mm", "--back", "two"), "--back needs a whole number."),
-    (("plan",), "Missing: job."),
+    (("plan",), "Missing: JOB."),
     (("plan", "a.vow.json", "--wide"), "There is no --wide."),
     (("export", "a.vow.json"), "Missing: --to."),
 ])  # fmt: skip

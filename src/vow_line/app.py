@@ -57,8 +57,29 @@ def _with_values(given: Sequence[str]) -> list[str]:
     return joined
 
 
+class _Help(argparse.HelpFormatter):
+    """The library's own words in the maker's language."""
+
+    def start_section(self, heading: str | None) -> None:
+        from .core.texts import tell
+
+        words = {"positional arguments": tell("what is given"), "options": tell("options")}
+        super().start_section(words.get(heading or "", heading))
+
+    def add_usage(self, usage, actions, groups, prefix=None) -> None:  # type: ignore[no-untyped-def]
+        from .core.texts import tell
+
+        super().add_usage(usage, actions, groups, tell("usage: ") if prefix is None else prefix)
+
+
 class _Parser(argparse.ArgumentParser):
     """Says what is wrong in the program's own words."""
+
+    def __init__(self, **more: Any) -> None:
+        from .core.texts import tell
+
+        super().__init__(**{**more, "add_help": False, "formatter_class": _Help})
+        self.add_argument("-h", "--help", action="help", help=tell("show this help, and nothing else"))
 
     def error(self, message: str) -> NoReturn:
         from .core.quantity import Units
@@ -91,11 +112,11 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--to", type=Path, metavar="DIR", help=tell("write the demo job files there and open nothing"))
     demo.set_defaults(command=_demo)
     plan_ = commands.add_parser("plan", help=tell("print the whole reckoning of a job"))
-    plan_.add_argument("job", type=Path)
+    plan_.add_argument("job", type=Path, metavar="JOB")
     plan_.add_argument("--json", action="store_true", help=tell("as JSON, lengths in mm"))
     plan_.set_defaults(command=_plan)
     export_ = commands.add_parser("export", help=tell("write patterns, cutting list and calendar"))
-    export_.add_argument("job", type=Path)
+    export_.add_argument("job", type=Path, metavar="JOB")
     export_.add_argument("--to", type=Path, required=True, metavar="DIR")
     export_.set_defaults(command=_export)
     thread_ = commands.add_parser("thread", help=tell("the length of thread for a straight seam"))
@@ -135,12 +156,12 @@ def _parser() -> argparse.ArgumentParser:
     lace_.add_argument("--json", action="store_true")
     lace_.set_defaults(command=_lace)
     prompts_ = commands.add_parser("prompts", help=tell("what Sew says, pass by pass"))
-    prompts_.add_argument("job", type=Path)
+    prompts_.add_argument("job", type=Path, metavar="JOB")
     prompts_.add_argument("--seam", metavar="ID", help=tell("one seam; all of them where it is left out"))
     prompts_.add_argument("--json", action="store_true")
     prompts_.set_defaults(command=_prompts)
     trace_ = commands.add_parser("trace", help=tell("an outline in mm from a picture, or why not"))
-    trace_.add_argument("picture", type=Path)
+    trace_.add_argument("picture", type=Path, metavar="PICTURE")
     trace_.add_argument("--sheet", choices=tuple(SHEETS_MM), help=tell("the paper under it (default A4)"))
     trace_.add_argument("--one", action="store_true", help=tell("it is one thing, however narrow in the middle"))
     trace_.add_argument("--high", metavar="MM", help=tell("how high above the paper its outline lies"))
@@ -159,7 +180,7 @@ def _parser() -> argparse.ArgumentParser:
     outline_ = commands.add_parser(
         "outline", help=tell("an outline in mm from an SVG or DXF file, or a file of points")
     )
-    outline_.add_argument("file", type=Path)
+    outline_.add_argument("file", type=Path, metavar="FILE")
     outline_.add_argument("--scale", metavar="MM", help=tell("how long one unit of it is, where the file does not say"))
     outline_.add_argument("--which", type=int, metavar="N", help=tell("the N-th largest closed curve in it"))
     outline_.add_argument("--json", action="store_true")

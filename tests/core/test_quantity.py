@@ -98,7 +98,7 @@ def test_thread_by_its_thickness_or_its_weight(text: str, mm: float) -> None:
 
 
 def test_linen_by_lea_and_plies_is_the_tex_of_it() -> None:
-    """18/4 lea is four plies of 1653.5/18 tex (ISO 2060 for tex; the lea from memory)."""
+    """18/4 lea is four plies of 1653.5/18 tex (ISO 1144 for tex; the lea from memory)."""
     assert read("thread", "18/4 lea", Units()) == pytest.approx(
         read("thread", f"{4 * 1653.5 / 18} tex", Units()), rel=1e-3
     )

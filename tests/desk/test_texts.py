@@ -1,34 +1,46 @@
 """Every screen in a made-up language that puts each text between brackets: what stands outside them cannot be translated."""
 
+import contextlib
+import csv
 import re
 from collections.abc import Iterator
 from pathlib import Path
 
+import ezdxf
+import pypdfium2
 import pytest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QWidget
+from pytestqt.qtbot import QtBot
 
 from tests.core.test_texts import Brackets, outside, own_words
 from tests.desk.conftest import Desk
+from vow_line.app import main
 from vow_line.core import language, memory
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.measure import THINGS, Taken
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.work.step import Step
+from vow_line.desk.actions.export import print_card
+from vow_line.desk.actions.job_files import fetch, save_as
 from vow_line.desk.dialogs.bench import BenchDialog
+from vow_line.desk.dialogs.exporting import ExportDialog
 from vow_line.desk.dialogs.lace import LaceDialog
 from vow_line.desk.dialogs.names import NamesDialog
 from vow_line.desk.dialogs.piece import LeatherDialog, PieceDialog
+from vow_line.desk.dialogs.printing import PrintPreview
 from vow_line.desk.dialogs.step import StepDialog
 from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.dialogs.thread import ThreadDialog
 from vow_line.desk.instruments.caliper import CaliperDialog
+from vow_line.desk.instruments.outline import take_from_file
 from vow_line.desk.line import LINE
 from vow_line.desk.lists.rows import RowList
-from vow_line.files import export
+from vow_line.files import export, formats
 from vow_line.instruments.caliper import ports
 from vow_line.resources.demo import demo_jobs
 
+COMMANDS = {"demo", "plan", "export", "thread", "lace", "prompts", "trace", "outline", "schema"}
 UNITS = {
     "Ctrl",
     "Shift",
@@ -154,6 +166,65 @@ def test_the_dialogs_are_in_the_other_language(bracketed: Desk) -> None:
         ), type(dialog).__name__
 
 
+def test_every_file_that_is_asked_for_is_asked_for_in_the_other_language(
+    bracketed: Desk, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Titles and kinds of files: what stands outside the brackets is `*.suffix`, or the name of a kind."""
+    bracketed.open("billhook-cover")
+    session, window = bracketed.window.session, bracketed.window
+    asked: list[str] = []
+
+    def ask(_: object, title: str, __: str = "", kinds: str = "") -> tuple[str, str]:
+        asked.extend((title, re.sub(r"\*\.?[\w.-]*", "", kinds)))
+        return "", ""
+
+    for name in ("getOpenFileName", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, name, ask)
+    window.tracing.ask()
+    take_from_file(session, window)
+    fetch(session, window)
+    save_as(session, window)
+    print_card(session, window)
+    assert len(asked) == 10
+    assert not unbracketed(iter(asked), {"PDF", "PNG", "DXF", "SVG"})
+
+
+def test_what_undo_takes_back_and_the_large_dialogs_are_in_the_other_language(bracketed: Desk, qtbot: QtBot) -> None:
+    bracketed.open("laying-knife")
+    session, window = bracketed.window.session, bracketed.window
+    bracketed.station("draft")
+    bracketed.type("piece.margin_mm", "4.1")
+    own = own_words(session.job)
+    names = [session.undo_name]
+    session.undo()
+    names.append(session.redo_name)
+    assert all(names)
+    actions = [a.text() for menu in window.window_.menuBar().actions() for a in menu.menu().actions()]
+    assert not unbracketed(iter([*names, *(a.replace("&", "") for a in actions)]), own)
+    files = {str(session.path), "laying-knife", *(form.suffix for form in formats(session.plan))}  # names of files
+    for dialog in (ExportDialog(session, window), PrintPreview(session, window)):
+        if isinstance(dialog, PrintPreview):
+            qtbot.waitUntil(lambda dialog=dialog: dialog.paper is not None, timeout=30_000)
+        assert not unbracketed(shown_by(dialog), own | files)
+        dialog.close()
+
+
+def test_the_command_line_speaks_the_other_language(
+    bracketed: Desk, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Help of every command, and what is refused: argparse's own words too."""
+    monkeypatch.setattr(language, "set_up", lambda *_: None, raising=False)
+    for words in (["--help"], *([c, "--help"] for c in ("plan", "export", "thread", "trace", "outline")), ["plan"],
+                  ["trace", "x.png", "--sheet", "B5"], ["thread", "--run", "wide"]):  # fmt: skip
+        with contextlib.suppress(SystemExit):
+            main(words)
+        told = capsys.readouterr()
+        lines = [re.sub(r"(?<!\w)(--?[\w-]+|[A-Z][A-Z_]+|\{[^}]*\}|vow-line|\[|\])", " ", line)
+                 for line in (told.out + told.err).splitlines()]  # fmt: skip
+        assert told.out + told.err
+        assert not unbracketed(iter([" ".join(lines)]), {*words, *COMMANDS, "vow", "line"})
+
+
 def test_what_is_exported_is_in_the_other_language(bracketed: Desk, tmp_path: Path) -> None:
     bracketed.open("laying-knife")
     plan = bracketed.window.session.plan
@@ -167,4 +238,17 @@ def test_what_is_exported_is_in_the_other_language(bracketed: Desk, tmp_path: Pa
     captions = re.findall(r"<text[^>]*>([^<]*)</text>", written[".svg"].read_text())
     assert captions
     assert not unbracketed(iter(captions), own)
+    texts = [
+        t.dxf.text if t.dxftype() == "TEXT" else t.text for t in ezdxf.readfile(written[".dxf"]).query("TEXT MTEXT")
+    ]
+    assert texts
+    assert not unbracketed(iter(texts), own)
+    rows = list(csv.reader(written[".csv"].read_text().splitlines()))
+    assert len(rows) > 3
+    codes = {"piece", "hardware", "thread", "yes", "no", "grain", "flesh"}  # as the columns' names, for other programs
+    assert not unbracketed((cell for row in rows[1:] for cell in row), own | codes)
+    document = pypdfium2.PdfDocument(written[".pdf"])
+    pages = [page.get_textpage().get_text_bounded().replace("\r\n", " ") for page in document]
+    assert sum(page.count("⟦") for page in pages) > 10
+    assert not unbracketed(iter(pages), own)
     assert isinstance(plan.work.steps[0], Step)

@@ -86,7 +86,7 @@ def test_pitch_systems(text: str, mm: float) -> None:
 
 
 def test_tex_of_linen() -> None:
-    """Tex is g per km (ISO 2060); one lea is 300 yd to the pound avoirdupois of 453.59237 g (from memory)."""
+    """Tex is g per km (ISO 1144); one lea is 300 yd to the pound avoirdupois of 453.59237 g (from memory)."""
     assert lea_tex(1) == pytest.approx(453.59237 / (300 * 0.9144) * 1000, rel=1e-4)
 
 

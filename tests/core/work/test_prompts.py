@@ -312,4 +312,4 @@ def test_who_follows_the_words_sews_every_seam_of_every_kind(kind: type[KindOfPi
         for seam in planned.threading.seams if planned.threading else ():
             _followed(seam, prompts(seam, planned.job.thread))
             sewn += 1
-    assert sewn or kind.model_fields["kind"].default in ("limb-wrap", "panelled")
+    assert sewn or kind.model_fields["kind"].default in ("limb_wrap", "panelled")

@@ -18,11 +18,7 @@ from ..session import Session, Task, Tell
 from .outline import ask_what_drew
 
 CHECK_MM = 100.0  # the line on the card
-ON = (
-    "On a coloured sheet, of a colour that is not on the tool, shadows do not matter.\n"
-    "On white paper only dark tools are traced.\n\nIt lies on a sheet of"
-)
-PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.bmp)"
+SUFFIXES = "*.png *.jpg *.jpeg *.tif *.tiff *.bmp"
 
 
 class TracingBar(QWidget):
@@ -47,13 +43,17 @@ class TracingBar(QWidget):
 
     def ask(self) -> None:
         """Ask for a picture and what it was taken on, and trace it."""
-        chosen, _ = QFileDialog.getOpenFileName(self, tell("A picture of it on a coloured sheet"), "", PICTURES)
+        chosen, _ = QFileDialog.getOpenFileName(
+            self, tell("A picture of it on a coloured sheet"), "", tell("Pictures ({kinds})", kinds=SUFFIXES)
+        )
         if not chosen:
             return
         card = tell("the printed card")
-        sheet, yes = QInputDialog.getItem(
-            self, tell("The paper under it"), tell(ON), [*SHEETS_MM, card], editable=False
+        says = tell(
+            "On a coloured sheet, of a colour that is not on the tool, shadows do not matter.\n"
+            "On white paper only dark tools are traced.\n\nIt lies on a sheet of"
         )
+        sheet, yes = QInputDialog.getItem(self, tell("The paper under it"), says, [*SHEETS_MM, card], editable=False)
         line_mm = self._ask_card() if yes and sheet == card else CHECK_MM
         drew = ask_what_drew(self, tell("The picture shows")) if yes and line_mm else None
         high_mm = self._ask_high() if drew == "nothing" else 0.0

@@ -273,7 +273,7 @@ class Session(QObject):
     def enter(self, callout: Callout, path: str, value: Any, using: str = "") -> None:
         """Take a value typed on the board. What refuses it is raised, so that the field can say it."""
         assert self._store is not None
-        name = f"set {callout.name.write(self.units)}"
+        name = tell("set {what}", what=callout.name.write(self.units))
         self._store.do(
             name,
             lambda job: enter(
