@@ -1,4 +1,5 @@
 import re
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
@@ -6,6 +7,7 @@ from hypothesis import strategies as st
 
 from vow_line.core.errors import UnreadableQuantity
 from vow_line.core.quantity import Q, Units, write
+from vow_line.core.reckoning import length
 from vow_line.core.typed import lea_tex, read, read_leather, read_leather_range, read_length, read_pitch
 
 MM, IN = Units("mm"), Units("in", 16)
@@ -120,3 +122,16 @@ def test_a_bare_number_beside_another_takes_its_unit() -> None:
     assert write(Q("long", 250.0), Units(), unit=False, like=Q("long", 3000.0)) == "0.25"
     assert write(Q("long", 2500.0), Units(), unit=False, like=Q("long", 300.0)) == "250"
     assert write(Q("minutes", 30.0), Units(), unit=False, like=Q("minutes", 120.0)) == "0.5"
+
+
+@given(st.integers(1, 64 * 40), st.sampled_from([16, 32, 64]), st.sampled_from([16, 32]))
+def test_a_fraction_that_was_typed_comes_back_as_it_was_typed(parts: int, of: int, wanted: int) -> None:
+    """5/32 is 5/32 where sixteenths are wanted too, whatever was typed in its lowest terms; what was reckoned is rounded."""
+    units = Units("in", wanted)  # type: ignore[arg-type]
+    whole, part = divmod(parts, of)
+    typed = " ".join(str(x) for x in (whole, Fraction(part, of)) if x) + " in"
+    assert write(length(read_length(typed, units)), units) == typed
+    reckoned = parts * 25.4 / of + 0.0301
+    assert write(length(reckoned), units).count("/") <= 1
+    low = re.search(r"/(\d+)", write(length(reckoned), units))
+    assert low is None or int(low[1]) <= wanted

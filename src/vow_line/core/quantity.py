@@ -41,6 +41,9 @@ class Q(NamedTuple):
     value: float
 
 
+FINER, AS_TYPED = (32, 64), 1e-6  # fractions of an inch besides those wanted, and how near to one a number is it
+
+
 def _decimal(value: float, places: int) -> str:
     text = f"{value:.{places}f}"
     if places:
@@ -49,6 +52,10 @@ def _decimal(value: float, places: int) -> str:
 
 
 def _inches(mm: float, fraction: int) -> str:
+    """In the fraction that is wanted; what was typed in a finer one, to a sixty-fourth, comes back as it was typed."""
+    fraction = next(
+        (f for f in (fraction, *FINER) if abs(mm / INCH_MM * f - round(mm / INCH_MM * f)) < AS_TYPED), fraction
+    )
     parts = round(Fraction(mm) / Fraction(254, 10) * fraction)
     sign = "\u2212" if parts < 0 else ""
     whole, part = divmod(abs(parts), fraction)
