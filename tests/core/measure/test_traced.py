@@ -11,10 +11,11 @@ from vow_line.core.errors import RefusedChange
 from vow_line.core.job import change, mend
 from vow_line.core.measure import Reading
 from vow_line.core.measure.things.knife import Knife
+from vow_line.core.measure.things.panels import Panels
 from vow_line.core.measure.things.tool import Tool
 from vow_line.core.measure.traced import DREW_MM, Drawn, laid_along, within_line
 from vow_line.core.ring import place_on, stretch
-from vow_line.core.steps import take_outline
+from vow_line.core.steps import take_outline, take_outlines
 from vow_line.resources.demo.hard_goods import billhook_cover, laying_knife, secateurs_holster
 
 
@@ -163,3 +164,15 @@ def test_what_drew_the_line_is_taken_off(drew: str) -> None:
 def test_laid_along_keeps_lengths() -> None:
     ring = turned(np.array([[0.0, 0.0], [50.0, 0.0], [50.0, 20.0], [0.0, 20.0]]), 33, True)
     assert np.ptp(laid_along(ring, "nothing"), axis=0) == pytest.approx([50, 20], abs=1e-6)
+
+
+def test_dots_beside_panels_are_their_letters() -> None:
+    """One is A, three C, whichever was traced first; what has none, or a letter that is taken, gets the next."""
+    rings = [np.array([[0, 0], [40.0 + 10 * k, 0], [40 + 10 * k, 60], [0, 60]]) for k in range(4)]
+    empty = change(laying_knife(), "thing", Panels.blank())
+    marked = [Drawn(rings[0], marks=3), Drawn(rings[1]), Drawn(rings[2], marks=1), Drawn(rings[3], marks=3)]
+    panels = take_outlines(empty, drawn=marked).thing.panels
+    wide = {p.letter: max(x for x, _ in p.ring) for p in panels}
+    assert wide["A"] == pytest.approx(60)
+    assert wide["C"] == pytest.approx(40)
+    assert set(wide) == {"A", "C", "D", "E"}
