@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 from ..core.texts import tell
 from .matter import (
     APART_MM,
-    BORDER_MM,
     LEAST_MM2,
     SPECK_MM2,
     Ground,
@@ -20,6 +19,7 @@ from .matter import (
     Lying,
     Mask,
     bordered,
+    clear,
     odd,
     spots_of,
     too_near,
@@ -56,8 +56,7 @@ def lying(flat: Levels, per_mm: float, most: int) -> Ground:
 
     strays, noise = _strays(flat, per_mm)
     seen = (strays > np.maximum(SHARE, NOISES * noise)).astype(np.uint8)
-    rim = round(BORDER_MM / 3 * per_mm)
-    seen[:rim], seen[-rim:], seen[:, :rim], seen[:, -rim:] = 0, 0, 0, 0
+    seen = clear(seen, per_mm)
     seen = np.asarray(cv2.morphologyEx(seen, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3))))
     contours, _ = cv2.findContours(seen, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     contours = sorted(
@@ -79,8 +78,8 @@ def lying(flat: Levels, per_mm: float, most: int) -> Ground:
         if ((apart <= APART_MM * per_mm) & (every > mask)).any():
             raise too_near()
         covers = _covers(flat, mask, strays, strays < np.maximum(SHARE / 3, 2 * noise), per_mm)
-        contours, _ = cv2.findContours((covers > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-        whole = _filled(max(contours, key=cv2.contourArea), mask.shape)
+        parts, _ = cv2.findContours((covers > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        whole = _filled(max(parts, key=cv2.contourArea), mask.shape) if parts else mask
         things.append(Lying(whole, covers, np.clip(strays, 0, 1), 0.5))
     return Ground(things, spots_of(seen & (1 - every), per_mm)[0])
 

@@ -4,6 +4,7 @@ A shadow has no colour of its own, never shines, and its edge is soft; a thing h
 What is faint, colourless and sharp may be either: that is refused, for an outline without a bright blade looks like one.
 """
 
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -66,7 +67,7 @@ def lying(flat: Levels, per_mm: float, ignored: list[Line], most: int) -> Ground
 
     even, noise = _evened(flat, per_mm)
     tones = greys(even)
-    dark = _clear((tones < SURE).astype(np.uint8), per_mm, ignored)
+    dark = clear((tones < SURE).astype(np.uint8), per_mm, ignored)
     spots, dots = spots_of(dark, per_mm)
     around = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(1.5 * per_mm),) * 2)
     bare = even.copy()
@@ -126,7 +127,7 @@ def spots_of(seen: Mask, per_mm: float) -> tuple[Line, Mask]:
     return (middles[dots] + 0.5) / per_mm, dots[labels].astype(np.uint8)
 
 
-def _clear(mask: Mask, per_mm: float, ignored: list[Line]) -> Mask:
+def clear(mask: Mask, per_mm: float, ignored: Sequence[Line] = ()) -> Mask:
     """A mask with nothing at the border, nor where something is printed."""
     rim = round(BORDER_MM / 3 * per_mm)
     mask[:rim], mask[-rim:], mask[:, :rim], mask[:, -rim:] = 0, 0, 0, 0
@@ -195,7 +196,7 @@ def _lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) ->
     faint, coloured = max(FAINT, NOISES * noise), max(COLOURED, NOISES * noise)
     any_ = ((np.abs(bright - 1) > faint) | (colour > coloured)).astype(np.uint8)
     sure = ((bright < SURE) | (colour > 2 * coloured) | (bright > SHINES + faint)).astype(np.uint8)
-    any_, sure = (_clear(mask, per_mm, ignored) for mask in (any_, sure))
+    any_, sure = (clear(mask, per_mm, ignored) for mask in (any_, sure))
     any_ = np.maximum(cv2.morphologyEx(any_, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), sure)
     whole = _with_most(any_, sure if sure.any() else any_, per_mm)
     core = whole & sure
@@ -234,7 +235,7 @@ def _faint_edges(bright: Levels, found: Mask, ignored: list[Line], per_mm: float
     edges = cv2.Canny(dx, dy, 300, 550, L2gradient=True)
     near = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(5.0 * per_mm),) * 2)
     edges[cv2.dilate(found, near) > 0] = 0
-    edges = _clear(edges, per_mm, ignored)
+    edges = clear(edges, per_mm, ignored)
     n, labels, stats, _ = cv2.connectedComponentsWithStats(edges, connectivity=8)
     long = [k for k in range(1, n) if max(stats[k, cv2.CC_STAT_WIDTH], stats[k, cv2.CC_STAT_HEIGHT]) > LONG_MM * per_mm]
     points = np.argwhere(np.isin(labels, long))[:, ::-1].astype(float)
