@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from ..curve import Line, Values, thinned
+from ..curve import Line, Mask, Values, thinned
 from ..draft.joins import Lies, Swing
 from ..draft.pieces import Piece
 from ..measure.body import Body, LongBody, MouldedBody, ToolBody
@@ -75,7 +75,7 @@ def sections_of(body: Body) -> Sections | None:
 def half_needs(body: Body, from_x: float, welt_mm: float, neutral_mm: float, share: float) -> Values | None:
     """The least flat length `(n,)` of leather that goes from a straight fold over each section from `from_x` on, down to a welt
     that lies at its edge or farther off; nan for sections before. `welt_mm` is all that lies between; `share` of the height and
-    of the welt is this half's.
+    of the welt is this half's. Leather that is moulded bends down to the welt and back onto it, so that those turns cancel.
     """
     s = sections_of(body)
     if s is None:
@@ -86,22 +86,22 @@ def half_needs(body: Body, from_x: float, welt_mm: float, neutral_mm: float, sha
         return needs
     fold = float(s.y[deep].min())
     y, z = np.maximum(s.y[deep] - fold, 0.0), s.z[deep] * share
-    half = welt_mm * share
+    half, bends_back = welt_mm * share, isinstance(body, MouldedBody)
     edge = y.max(axis=1)
-    least = _half(y, z, edge, half, neutral_mm)
+    least = _half(y, z, edge, half, neutral_mm, bends_back)
     blunt = (
         np.where(y > edge[:, None] - STAND_OFF_MM[-1], z, 0.0).max(axis=1) > half
     )  # it stands up high beside the welt
     if blunt.any():
         n = len(STAND_OFF_MM)
         seams = (edge[blunt] + np.array(STAND_OFF_MM)[:, None]).ravel()
-        off = _half(np.tile(y[blunt], (n, 1)), np.tile(z[blunt], (n, 1)), seams, half, neutral_mm)
+        off = _half(np.tile(y[blunt], (n, 1)), np.tile(z[blunt], (n, 1)), seams, half, neutral_mm, bends_back)
         least[blunt] = off.reshape(n, -1).min(axis=0)
     needs[deep] = least
     return needs
 
 
-def _half(y: Values, z: Values, seam_y: Values, half: float, neutral_mm: float) -> Values:
+def _half(y: Values, z: Values, seam_y: Values, half: float, neutral_mm: float, bends_back: bool) -> Values:
     """Half the hull of each section mirrored about the middle plane, the fold and the welt's corners, less the welt's face; and
     what the leather's turn about it takes.
     """
@@ -119,7 +119,7 @@ def _half(y: Values, z: Values, seam_y: Values, half: float, neutral_mm: float) 
     fall = np.arctan2(over, apart)
     from_fold = np.arctan2(-half, np.maximum(seam_y, 1e-9))
     falls = np.maximum(fall.max(axis=1), from_fold)
-    return (around - 2 * half) / 2 + neutral_mm * (np.pi / 2 + falls)
+    return (around - 2 * half) / 2 + neutral_mm * (np.pi / 2 + falls * (not bends_back))
 
 
 @remembered("piece")
@@ -304,12 +304,13 @@ def _room(given: Assembled, lies: Lies) -> tuple[Values, list[Fault]]:
     needs = thin[None] + (thick - thin)[None] * how[:, None]  # each station of the pocket against each section
     if lies.how == "half":
         needs = needs + np.pi / 2 * _lining(given, piece, (lies.p + lies.q) / 2)[:, None]
-    slack = FIRM * thin * ~sharp
+    mouth = _at_the_mouth(given, lies, x, sharp)
+    slack = mouth[:, None] * (FIRM * thin * ~sharp)
     after = np.clip(np.searchsorted(x, lies.x_mm), 1, len(x) - 1) if len(x) > 1 else np.zeros(len(has), int)
     share = np.clip((lies.x_mm - x[after - 1]) / np.maximum(x[after] - x[after - 1], 1e-9), 0, 1)
     rows = np.arange(len(has))
     passes = x[None] >= lies.x_mm[:, None] - 1e-6
-    spare = has[:, None] - needs + slack[None]
+    spare = has[:, None] - needs + slack
     own = spare[rows, after - 1] * (1 - share) + spare[rows, after] * share  # between two sections, as between them
     allowed = given.spread_mm + TRUE_MM
     faults: list[Fault] = []
@@ -327,7 +328,7 @@ def _room(given: Assembled, lies: Lies) -> tuple[Values, list[Fault]]:
             deep=length(float(x[j])), x=length(float(lies.x_mm[i])), d=length(float(-gap[i, j])), piece=piece.title),
             lies.piece))  # fmt: skip
     if lies.loose_mm is not None:
-        loose = own - slack[after]
+        loose = own - slack[rows, after]
         k = int(np.argmax(loose))
         if loose[k] > lies.loose_mm + allowed:
             faults.append(Fault("look", "too-loose", said(
@@ -335,6 +336,15 @@ def _room(given: Assembled, lies: Lies) -> tuple[Values, list[Fault]]:
                 x=length(float(lies.x_mm[k])), d=length(float(loose[k])), w=length(lies.loose_mm), piece=piece.title),
                 lies.piece))  # fmt: skip
     return np.append(own, gap.min()), faults
+
+
+def _at_the_mouth(given: Assembled, lies: Lies, x: Values, sharp: Values) -> Mask:
+    """Which stations of a pocket `(n,)` are its mouth, that may be firm: all along the handle that a pocket for a blade holds,
+    or else its first one.
+    """
+    mouth = min(float(other.x_mm[0]) for other in given.assembly.lies if other.shell == lies.shell and len(other.x_mm))
+    reach = float(x[np.argmax(sharp)]) if sharp.any() else mouth
+    return lies.x_mm <= max(mouth, reach) + 1e-6
 
 
 def _hollow(given: Assembled, lies: Lies, piece: Piece, has: Values) -> tuple[Values, list[Fault]]:
