@@ -31,13 +31,13 @@ def case(sizes: tuple[tuple[float, float, float], ...] = NEEDLES, thick: float =
 
 def test_a_case_by_hand() -> None:
     """By pencil: 4 each of 1.2, 1.6 and 2.2 on two leaves: 4 × 1.2 + 2 × 1.6 = 8 and 2 × 1.6 + 4 × 2.2 = 12; 12 + 7 × 4 + 2 × 3
-    is 46. High: 64 + 12. Spine: 2 × 1 + 2.2 + π × 0.7 = 6.40; over it 7.80. Cover: 2 × 51 + 6.40 + 3.90 + 34 = 146.30 by 82.
+    is 46. High: 64 + 12. Spine: 2 × 1 + 2.2 + π × 0.7 = 6.40; over it 7.80. Cover: 2 × 51 + 6.40 + 7.80 + 34 = 150.20 by 82.
     """
     made = case()
     leaf, cover = made.draft.piece("leaf"), made.draft.piece("cover")
     assert np.ptp(leaf.outline, axis=0) == pytest.approx([46, 76])
     assert leaf.count == 2
-    assert np.ptp(cover.outline, axis=0) == pytest.approx([146.30, 82], abs=0.01)
+    assert np.ptp(cover.outline, axis=0) == pytest.approx([150.20, 82], abs=0.01)
     assert not made.findings
 
 
@@ -59,6 +59,8 @@ def test_closed_round_its_leaves_the_front_ends_at_the_flap_and_every_needle_lie
     turn, over = (h + np.pi * round(thick, 2) / 2 for h in (within, within + round(thick, 2)))
     front, back = spine - turn / 2, flap - spine - turn / 2 - over / 2
     assert front == pytest.approx(back, abs=0.01)
+    hole, post = (next(k.centre[0] for k in cover.punches if k.id == f"stud-{of}") for of in ("hole", "post"))
+    assert hole - flap - over / 2 == pytest.approx(post, abs=0.01), "as far from the front's edge, closed"
     held = float(seam.on(1)[:, 0].mean())
     free = float(sheet.outline[:, 0].min())
     share = -(-len(rounded) * each // leaves)

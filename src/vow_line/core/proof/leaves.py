@@ -8,7 +8,7 @@ from ..reckoning import count, length
 from ..texts import Said, said, several
 from .given import TRUE_MM, Assembled, Fault, Result
 
-OFF_MM = 3.0  # a front that meets the flap's fold within this closes as it should (from memory)
+OFF_MM = 2.0  # a front that meets the flap's fold within this closes as it should (from memory)
 
 
 def leaved(given: Assembled) -> Result:
@@ -51,6 +51,18 @@ def leaved(given: Assembled) -> Result:
             faults.append(Fault("hold", "case-open", said(
                 "Closed, the front ends {d} {how} the fold of the flap.", d=length(abs(off)),
                 how=said("beyond") if off > 0 else said("short of")), of.cover))  # fmt: skip
+        at = {k.id: np.array(k.centre) for k in cover.punches}
+        for fastener in given.assembly.fasteners:
+            hole, post = (at[id] for _, id in fastener.through)
+            lies = (
+                float(spine.distance(shapely.Point(post))) - turns[0],
+                float(flap.distance(shapely.Point(hole))) - turns[1],
+            )
+            missed = float(np.hypot(sum(lies) - (face - turns[0] - turns[1]), hole[1] - post[1]))
+            if missed > OFF_MM:
+                faults.append(Fault("hold", "flap-off", said(
+                    "Closed, the flap's hole lies {d} from its {fastener}.", d=length(missed), fastener=fastener.title),
+                    of.cover))  # fmt: skip
     n = len(given.assembly.leaved)
     if not n:
         return Result(said("no leaves here"), length(0.0), (), 0)

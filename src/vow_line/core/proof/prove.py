@@ -11,13 +11,15 @@ from ..memory import remembered
 from ..quantity import Q, Units
 from ..stitch import Seam
 from ..texts import Said, said
-from . import joins, leaves, near, outlines, room, straps
+from . import joins, leaves, near, outlines, put, room, straps
 from .given import Assembled, Fault, Given, Result
 
 OF_DRAFT: Mapping[str, tuple[Said, Callable[[Assembled], Result]]] = {
     "outlines": (said("Outlines"), outlines.outlines),
     "marks": (said("Folds and punches"), outlines.marks),
     "edges": (said("Edges"), outlines.edges),
+    "folded": (said("Folded together"), put.folded),
+    "put": (said("Sides and numbers"), put.put),
     "agree": (said("Joined edges"), joins.agree),
     "closed": (said("Closed where it must be"), joins.closed),
     "places": (said("Where the body lies"), room.places),
@@ -41,8 +43,8 @@ OF_HOLES: Mapping[str, tuple[Said, Callable[[Given], Result]]] = {
 """Likewise each check of the holes in it."""
 
 ORDER = (
-    "outlines", "marks", "edges", "agree", "holes", "meet", "closed", "covered", "places", "room", "across", "off-the-way",
-    "near", "straps", "fasteners", "pockets", "boxed", "leaved",
+    "outlines", "marks", "edges", "folded", "put", "agree", "holes", "meet", "closed", "covered", "places", "room", "across",
+    "off-the-way", "near", "straps", "fasteners", "pockets", "boxed", "leaved",
 )  # fmt: skip
 """The order in which they are told."""
 

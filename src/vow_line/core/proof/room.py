@@ -338,7 +338,7 @@ def _room(given: Assembled, lies: Lies) -> tuple[Values, list[Fault]]:
     return np.append(own, gap.min()), faults
 
 
-def _at_the_mouth(given: Assembled, lies: Lies, x: Values, sharp: Values) -> Mask:
+def _at_the_mouth(given: Assembled, lies: Lies, x: Values, sharp: Mask) -> Mask:
     """Which stations of a pocket `(n,)` are its mouth, that may be firm: all along the handle that a pocket for a blade holds,
     or else its first one.
     """

@@ -11,13 +11,14 @@ from ..draft.pieces import Piece
 from ..measure.body import Body, BoxBody, FittingBody, GirthBody, LongBody, ToolBody, ToolsBody
 from ..reckoning import count, length
 from ..texts import said, several
-from .given import TRUE_MM, Assembled, Fault, Result, area_of_ring, counted
+from .given import TRUE_MM, Assembled, Fault, Result, area_of_ring, counted, cut_of, from_line
 from .room import sections_of
 from .round import girth_of, lining_mm
 
 LINED = 0.3  # a strap is lined beside its turns and laps, on so much of it or more
-SHORT_MM = 3.0  # a strap that is off by less closes as it should (from memory)
+SHORT_MM = 1.0  # a strap that is off by less closes as it should (from memory)
 TURN_MM = 0.5
+ROW_MM = 1.0  # an awl pricks as near to where a hole is marked (common practice)
 
 
 def straps(given: Assembled) -> Result:
@@ -31,6 +32,11 @@ def straps(given: Assembled) -> Result:
         way = _way(given, goes)
         if way is None:
             continue
+        aside = _aside(given, goes)
+        if aside > ROW_MM:
+            faults.append(Fault("hold", "strap-aslant", said(
+                "The {piece} does not go straight: a hole of it, or for it, is {d} aside.", d=length(aside),
+                piece=piece.title), piece.id))  # fmt: skip
         off = has - way
         worst = off if abs(off) > abs(worst) else worst
         if abs(off) > SHORT_MM + 2 * given.spread_mm:
@@ -255,14 +261,42 @@ def _way(given: Assembled, goes: Goes) -> float | None:
         out = np.array(given.shell(given.assembly.shells[0].id).out)
         tool = area_of_ring(body.outline)
         way = 0.0
-        for k, (p, c) in enumerate(ends):
-            at = np.array(c) * ([-1.0, 1.0] if p.mirrored else [1.0, 1.0])
-            if given.assembly.seams and not p.mirrored and one == other and k == 0:
-                at = given.assembly.seams[-1].placed[-1].back(at[None])[0]  # on the half beyond a fold
+        for _, at in _ends(given, goes):
             ray = shapely.LineString([at, at + 2000 * out]).intersection(tool)
             way += 0.0 if ray.is_empty else float(((shapely.get_coordinates(ray) - at) @ out).max())
         return way + float(body.thick_mm[-1]) + turned
     return None
+
+
+def _aside(given: Assembled, goes: Goes) -> float:
+    """How far a hole of a strap lies off its middle, or those it goes to from straight opposite each other."""
+    piece = given.assembly.piece(goes.piece)
+    box = shapely.get_coordinates(shapely.MultiPoint(piece.outline).minimum_rotated_rectangle)[:-1]
+    sides = np.roll(box, -1, axis=0) - box
+    along = sides[int(np.argmax(np.hypot(*sides.T)))]
+    across = np.array([-along[1], along[0]]) / np.hypot(*along)
+    own = [np.array(k.centre) for k in piece.punches if k.id in goes.holes]
+    off = max(abs(float((at - box.mean(axis=0)) @ across)) for at in own)
+    if goes.round == "back" and isinstance(given.body, ToolBody):
+        out = np.array(given.shell(given.assembly.shells[0].id).out)
+        a, b = (at for _, at in _ends(given, goes))
+        off = max(off, abs(float((a - b) @ [-out[1], out[0]])))
+    return off
+
+
+def _ends(given: Assembled, goes: Goes) -> list[tuple[Piece, np.ndarray]]:
+    """Where a strap begins and closes, in the frame of what it goes round the back of."""
+    (one, _), (other, _) = goes.ends
+    found = []
+    for k, (id, hole) in enumerate(goes.ends):
+        piece = given.assembly.piece(id)
+        at = next(np.array(x.centre) for x in piece.punches if x.id == hole) * (
+            [-1.0, 1.0] if piece.mirrored else [1.0, 1.0]
+        )
+        if given.assembly.seams and not piece.mirrored and one == other and k == 0:
+            at = given.assembly.seams[-1].placed[-1].back(at[None])[0]  # on the half beyond a fold
+        found.append((piece, at))
+    return found
 
 
 def _rim(outline: np.ndarray, u: float) -> float:
@@ -295,6 +329,7 @@ def fasteners(given: Assembled) -> Result:
                 "The holes of the {fastener} are {a} and {b} wide.", a=length(min(sizes)), b=length(max(sizes)),
                 fastener=fastener.title),
                 fastener.id))  # fmt: skip
+    faults += _rows(given)
     rivets, studs, posts, eyelets, buttons, tacks = (
         sum(len(f.through) if f.each else 1 for f in given.assembly.fasteners if f.sort == sort)
         for sort in ("rivet", "stud", "post", "eyelet", "button", "tack")
@@ -309,6 +344,27 @@ def fasteners(given: Assembled) -> Result:
     )
     n = rivets + studs + posts + eyelets + buttons + tacks
     return Result(said("{things} through holes of one size", things=things), count(n), tuple(faults), n)
+
+
+def _rows(given: Assembled) -> Iterator[Fault]:
+    """Three holes of a row and more lie as far apart and as far in from the cut as its others do; but on what has darts, which
+    draw those beside them together.
+    """
+    darted = {join.layers[0].piece for join in given.assembly.joins if join.id.startswith("dart")}
+    for piece in given.assembly.pieces:
+        rows: dict[tuple[str, str], list[tuple[float, float]]] = {}
+        for punch in piece.punches if piece.id not in darted else ():
+            if punch.row:
+                rows.setdefault((punch.row, punch.id.rsplit("-", 1)[0]), []).append(punch.centre)
+        for row in rows.values():
+            if len(row) > 2:
+                at = np.array(row)
+                apart, inset = np.hypot(*np.diff(at, axis=0).T), from_line(at, cut_of(piece))
+                off = max(float(np.abs(of - np.median(of)).max()) for of in (apart, inset))
+                if off > ROW_MM:
+                    yield Fault("hold", "row-uneven", said(
+                        "One of {n} holes in a row on the {piece} is {d} out of its place.", n=count(len(row)),
+                        d=length(off), piece=piece.title), piece.id)  # fmt: skip
 
 
 def pockets(given: Assembled) -> Result:
@@ -378,6 +434,9 @@ def boxed(given: Assembled) -> Result:
                 faults.append(Fault("hold", "edges-differ", said(
                     "From mouth to mouth the {piece} is {d} {how} for the way round its gusset.", d=length(abs(off)),
                     how=said("too short") if off < 0 else said("too long"), piece=piece.title), seam.id))  # fmt: skip
+            if seam is seams[0]:
+                over = 2 * box.below_mm + float(np.ptp(around[:, 0])) + np.pi * neutral
+                faults += _closes(given, piece, float(outside.length) + over)
         least = min(least, *(gap for _, gap in gaps))
         for how, gap in gaps:
             if gap < -given.spread_mm - TRUE_MM:
@@ -388,6 +447,19 @@ def boxed(given: Assembled) -> Result:
     return Result(
         said("{d} to spare at the least", d=length(least)), length(least), tuple(faults), len(given.assembly.boxed)
     )
+
+
+def _closes(given: Assembled, piece: Piece, way: float) -> Iterator[Fault]:
+    """A flap that comes all `way` round lies with its hole on the stud that it closes by."""
+    at = {k.id: np.array(k.centre) for k in piece.punches}
+    for fastener in given.assembly.fasteners:
+        if {id for id, _ in fastener.through} == {piece.id} and len(fastener.through) == 2:
+            aside, along = np.abs(at[fastener.through[0][1]] - at[fastener.through[1][1]])
+            off = float(np.hypot(aside, along - way))
+            if off > SHORT_MM:
+                yield Fault("hold", "flap-off", said(
+                    "Closed, the flap's hole lies {d} from its {fastener}.", d=length(off), fastener=fastener.title),
+                    piece.id)  # fmt: skip
 
 
 def _outward(line: np.ndarray) -> float:

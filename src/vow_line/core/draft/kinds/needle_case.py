@@ -65,6 +65,11 @@ class _Lines:
         """Where the flap folds."""
         return self.back + self.face + self.over / 2
 
+    @property
+    def flap_from(self) -> float:
+        """Where the flap lies flat, on the front."""
+        return self.back + self.face + self.over
+
 
 class NeedleCase(KindOfPiece):
     """Choices for a needle case; every length in mm. Of everything that was measured `each` go in, side by side on the leaves,
@@ -136,7 +141,7 @@ class NeedleCase(KindOfPiece):
             marks=(*self._lying(body, at), Mark("dimension", frozen([[0.0, 0.0], [at.flap_at, 0.0]]), id="round")),
             labels=(Label(said("front"), (at.face / 2, -half * 0.5)),
                     Label(said("back, leaves within"), (at.back + at.face / 2, -half * 0.75)),
-                    Label(said("flap"), (at.flap_at + self.flap_mm / 2, -half * 0.5))),
+                    Label(said("flap"), (at.flap_from + self.flap_mm / 2, -half * 0.5))),
             callouts=self._callouts(at, leather_mm),
             tell=partial(self._reckonings, body, at, leather_mm),
             find=partial(self._findings, at),
@@ -147,18 +152,19 @@ class NeedleCase(KindOfPiece):
     def _cover(self, at: _Lines, leather_mm: float) -> Piece:
         half = at.high / 2
         tip, back = cut_end(self.end, half)
-        end = at.flap_at + self.flap_mm
-        sides = max(end - back, at.flap_at)
+        end = at.flap_from + self.flap_mm
+        sides = max(end - back, at.flap_from)
         # the end is drawn from its right side to its left about (0, 0), its farthest point there; on a short flap it is blunter
         flap = np.column_stack(
             [np.minimum(end + tip[:, 1] * min((end - sides) / max(back, 1e-9), 1.0), end), -tip[:, 0]]
         )
         ring = np.concatenate([[[0.0, half], [0.0, -half]], flap])
         outline, edges = edged(Edge("around", said("around"), frozen(ring), "free"))
-        lands = max(self.flap_mm - STUD_IN_MM, 1.0)
+        from_end = min(STUD_IN_MM, self.flap_mm / 2)
+        closes_at = min(self.flap_mm - from_end, at.face - STUD_MM)
         punches = (
-            Punch("stud-hole", said("stud hole"), (end - min(STUD_IN_MM, self.flap_mm - 1.0), 0.0), STUD_MM),
-            Punch("stud-post", said("hole for the stud's post"), (min(lands, at.face - STUD_MM), 0.0), STUD_MM),
+            Punch("stud-hole", said("stud hole"), (end - from_end, 0.0), STUD_MM),
+            Punch("stud-post", said("hole for the stud's post"), (closes_at, 0.0), STUD_MM),
         )
         folds = tuple(frozen([[u, -half], [u, half]]) for u in (at.spine_at, at.flap_at))
         return Piece("cover", COVER, outline, edges, leather(leather_mm), folds=folds, punches=punches, turns="across")
@@ -175,8 +181,8 @@ class NeedleCase(KindOfPiece):
     def _callouts(self, at: _Lines, leather_mm: float) -> tuple[Callout, ...]:
         half, leaf = at.high / 2, at.back + FROM_SPINE_MM
         return (
-            Callout("piece.flap_mm", said("flap"), "length", self.flap_mm, (at.flap_at, half), "right", "cover",
-                    to=(at.flap_at + self.flap_mm, half)),
+            Callout("piece.flap_mm", said("flap"), "length", self.flap_mm, (at.flap_from, half), "right", "cover",
+                    to=(at.flap_from + self.flap_mm, half)),
             Callout("piece.leaves", said("leaves"), "count", self.leaves, (leaf + at.leaf, -half), "left", "leaf"),
             Callout("piece.each", said("of each"), "count", self.each, (leaf + at.leaf * 0.4, -half), "left", "leaf"),
             Callout("piece.apart_mm", said("from each other"), "length", self.apart_mm, (leaf + 2 * self.margin_mm, half * 0.6),
@@ -186,7 +192,7 @@ class NeedleCase(KindOfPiece):
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (leaf, half * 0.4), "right",
                     "leaves", to=(leaf + self.margin_mm, half * 0.4)),
             Callout("leather.thickness_mm", said("leather"), "leather", leather_mm, (at.face / 2, half), "left", "cover"),
-            Callout("piece.end", said("its end"), "count", self.end, (at.flap_at + self.flap_mm, 0.0), "right",
+            Callout("piece.end", said("its end"), "count", self.end, (at.flap_from + self.flap_mm, 0.0), "right",
                     choices=tuple(ENDS.values()), meant=tuple(ENDS)),
         )  # fmt: skip
 
@@ -205,9 +211,9 @@ class NeedleCase(KindOfPiece):
             reckon("spine", said("Turn of the spine"), length(at.spine),
                    said("{n} × {l:n} of leaf + {d:n} of needle + π × {k} of {t}", n=count(self.leaves), l=length(self.leaf_mm),
                         d=length(thick), k=percent(NEUTRAL_DRY), t=Q("leather", leather_mm)), ("round",)),
-            reckon("cover", said("Cut the cover, wide"), length(at.flap_at + self.flap_mm),
-                   said("2 × {f:n} a face + {s:n} spine + {o:n} half the flap's turn + {flap} flap", f=length(at.face),
-                        s=length(at.spine), o=length(at.over / 2), flap=length(self.flap_mm)), ("cover",)),
+            reckon("cover", said("Cut the cover, wide"), length(at.flap_from + self.flap_mm),
+                   said("2 × {f:n} a face + {s:n} spine + {o:n} turn of the flap + {flap} flap", f=length(at.face),
+                        s=length(at.spine), o=length(at.over), flap=length(self.flap_mm)), ("cover",)),
             reckon("cover-high", said("Cut the cover, high"), length(at.high),
                    said("{h:n} leaf + 2 × {c}", h=length(at.leaf_high), c=length(COVER_MM)), ("cover",)),
         )  # fmt: skip
