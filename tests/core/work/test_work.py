@@ -4,12 +4,14 @@ from importlib import import_module
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.jobs import demo, plain_job, words
+from tests.jobs import demo, job_of, met, plain_job, words
 from vow_line.core import memory
 from vow_line.core.draft.ids import number_of
+from vow_line.core.draft.kinds import KINDS
+from vow_line.core.draft.ornament import Ornament
 from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
@@ -22,6 +24,7 @@ from vow_line.core.work.plan import Work
 from vow_line.resources.demo import demo_jobs
 
 TUESDAY = datetime(2027, 1, 5, 8)
+WEEK_MIN = 7 * 24 * 60
 
 
 def _work(**choices: object) -> Work:
@@ -79,6 +82,65 @@ def test_the_hours_hold_one_pair_of_hands_and_every_wait(sessions: list[tuple[in
             assert step.begins >= start + timedelta(minutes=min(other.minutes, 1) + other.wait[0]) - timedelta(
                 seconds=1
             )
+
+
+def test_what_sits_on_a_ring_is_fixed_before_it_is_one() -> None:
+    """Jobs of every kind with an overlay on one of their pieces after the other: no clam reaches inside a loop that is closed.
+    A dart is none, though it too joins a piece to itself.
+    """
+    rng, seen = np.random.default_rng(19), 0
+    for kind in KINDS:
+        job = met(job_of(kind, rng), rng)
+        bare = plan(job)
+        for piece in bare.draft.pieces if bare.draft is not None else ():
+            planned = plan(change(job, "ornaments", (Ornament.usual("overlay", piece.id),)))
+            if planned.draft is None or planned.work is None:
+                continue
+            order = [s.id.split("/", 1)[1] for s in planned.work.steps if s.id.startswith(("sew/", "fix/"))]
+            joins = [j for j in planned.draft.assembly.joins if not j.id.startswith("dart")]
+            closes = [j.id for j in joins if sum(x.piece == piece.id and not x.between for x in j.layers) > 1]
+            sits = [j.id for j in joins if "overlay-1" in {x.piece for x in j.layers}]
+            for closing in closes:
+                for sitting in sits:
+                    assert order.index(sitting) < order.index(closing), (kind, piece.id, sitting, closing)
+                    seen += 1
+    assert seen > 10
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(0, 6), st.integers(0, 24 * 60 - 1), st.integers(10, 230)), min_size=1, max_size=5),
+    st.sampled_from(sorted(demo_jobs())),
+)
+def test_what_is_glued_is_joined_while_its_cement_is_tacky(sessions: list[tuple[int, int, int]], name: str) -> None:
+    """Common practice: joined no sooner than a quarter of an hour, and before half an hour is over. Hours overlap, abut, run on
+    past midnight and are too short for it; where all of them are, that is said.
+    """
+    hours = tuple(Sitting(weekday=d, begins_min=b, minutes=m) for d, b, m in sessions)
+    planned = plan(change(change(demo(name), "work.sessions", hours), "work.begins", TUESDAY))
+    assert planned.work is not None
+    begun = {s.id: s.begins for s in planned.work.steps if s.begins}
+    steps = [s for s in planned.work.steps if s.begins]
+    glued = [s for s in steps if s.wait[1] is not None]
+    if not glued:
+        return
+    at_bench = np.zeros(4 * WEEK_MIN, bool)  # minute by minute, weeks enough that those that run on are whole
+    for k in range(3):
+        for day, begins, long in sessions:
+            at = (day + 7 * k) * 24 * 60 + begins
+            at_bench[at : at + long] = True
+    turns = np.flatnonzero(np.diff(np.concatenate([[0], at_bench.astype(int), [0]])))
+    longest = int((turns[1::2] - turns[::2]).max())
+    late = {f.code for f in planned.findings} & {"cement-dries"}
+    takes = 15 + 15 + 5  # spread, dry, laid together
+    assert bool(late) is (longest < takes)
+    for glue in glued if not late else ():
+        joined = min(begun[s.id] for s in steps if glue.id in s.needs)
+        dry = (joined - begun[glue.id]).total_seconds() / 60 - glue.minutes
+        assert 15 - 0.1 <= dry <= 30 + 0.1, (glue.id, dry)
+    for id, start in begun.items():
+        minute = ((start - TUESDAY).total_seconds() / 60 + 24 * 60 + 8 * 60) % WEEK_MIN + WEEK_MIN
+        assert at_bench[int(minute + 0.02)], id
 
 
 def test_a_day_promised_too_early_is_said() -> None:

@@ -196,7 +196,8 @@ class Assembly:
     @cached_property
     def needs(self) -> Mapping[str, tuple[str, ...]]:
         """What must be joined or set before each join or fastener: what sits on the pieces of a shell before it is closed; what
-        the shell holds; of the joins that close it, each after the one before.
+        the shell holds; of the joins that close it, each after the one before. What sits on a piece that is joined to itself,
+        as a loop or a ring is, comes before that: no clam reaches it afterwards.
         """
         first: dict[str, list[str]] = {id: [] for id in (*(j.id for j in self.joins), *(f.id for f in self.fasteners))}
         made = {shell.id: self.closes(shell) for shell in self.shells}
@@ -216,6 +217,18 @@ class Assembly:
             for join in self.joins:
                 if join.round and join.id not in closing and any(x.piece in own for x in join.layers):
                     first[join.id] += before
+        for join in self.joins:
+            ring = {
+                x.piece
+                for k, x in enumerate(join.layers)
+                if x.piece in {y.piece for y in join.layers[:k] if not y.between}
+            }
+            first[join.id] += [
+                x.id for x in self.joins
+                if x is not join and not x.round
+                and any(not self.is_edge(k) and k.part and k.piece in ring for k in x.layers)
+                and not ring & {k.piece for k in x.layers if self.is_edge(k) or not k.part}
+            ]  # fmt: skip
         return {id: tuple(dict.fromkeys(before)) for id, before in first.items()}
 
     @cached_property

@@ -264,7 +264,7 @@ class _Making:
             inside = not any(n.startswith("sew/") for n in needs)
             self.made[id] = self.add(
                 f"fix/{id}", "cut" if inside else "sew", said("Fix the {join}", join=join.title), FIX_MIN, ready, join.says,
-                (CLAMPED_MIN, None) if inside else TACKY_MIN, GLUE if inside else CEMENT, [("join", id)], join.times,
+                (CLAMPED_MIN if inside else TACKY_MIN[0], None), GLUE if inside else CEMENT, [("join", id)], join.times,
             )  # fmt: skip
         self.turn_out(join)
         edges = assembly.finished_with(id)
@@ -292,7 +292,7 @@ class _Making:
                 f"open/{join.id}", "sew", said("Open the {title}", title=join.title), OPEN_MIN, [self.made[join.id]],
                 said("press it apart with a bone, snip its edges where it curves, cement them down flat; what it "
                      "closes is turned right side out"),
-                TACKY_MIN, CEMENT, [("open", join.id)], join.times,
+                (TACKY_MIN[0], None), CEMENT, [("open", join.id)], join.times,
             )  # fmt: skip
             for layer in join.layers:  # a seam across it comes when it lies flat
                 self.on_piece[layer.piece].append(self.made[join.id])

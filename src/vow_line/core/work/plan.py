@@ -48,14 +48,20 @@ class Work:
         return tuple(s for s in self.steps if s.id in wanted)
 
 
+def _so_often(step: Step, n: int) -> Step:
+    """A step done so many times; what must be joined before long is so one by one, and does not wait for the last."""
+    if n == 1:
+        return step
+    says, wait = step.says, step.wait
+    if wait[1] is not None:
+        says, wait = joined(says, said("each joined before the next is spread")), (wait[0], None)
+    name = said("{name}, {n} times", name=step.name, n=n)
+    return replace(step, minutes=step.minutes * n, length_mm=step.length_mm * n, name=name, says=says, wait=wait)
+
+
 def _for_all(steps: list[Step], makes: int) -> list[Step]:
     """Steps for so many of the thing: what is cut is counted already, all else is done as often as one is made."""
-    often = [(s, 1 if s.id.startswith("cut/") else s.times * makes) for s in steps]
-    return [
-        s if n == 1 else replace(
-            s, minutes=s.minutes * n, length_mm=s.length_mm * n, name=said("{name}, {n} times", name=s.name, n=n))
-        for s, n in often
-    ]  # fmt: skip
+    return [_so_often(s, 1 if s.id.startswith("cut/") else s.times * makes) for s in steps]
 
 
 def plan_work(
@@ -67,7 +73,8 @@ def plan_work(
     drying = dried(choices.weighings, choices.dry_grams, expected)
     dry = drying.dry_minutes
     steps, circle = in_order(_for_all(steps_of(draft, stitching, threading, choices, dry, tannage), draft.makes))
-    timed, ready = placed(steps, choices)
+    hours = placed(steps, choices)
+    timed, ready = hours.steps, hours.ready
     hands = sum(s.minutes for s in steps)
     seams = [(s.run_mm, s.line.times * draft.makes) for s in stitching.seams]
     left = sum(s.minutes for s in steps if not choices.is_done(s.id))
@@ -97,6 +104,12 @@ def plan_work(
             "hold", "steps-in-a-circle", "vow",
             said("None of these steps can be first, each waits for another: {steps}.", steps=joined(*circle)), "steps",
         ))  # fmt: skip
+    findings += [
+        Finding("look", "cement-dries", "vow",
+                said("{glue}: it is dry before what follows can begin, since no time at the bench is as long as it takes and "
+                     "dries, {m}.", glue=step.name, m=minutes(step.minutes + step.wait[0])), "work.sessions")
+        for step in hours.too_late
+    ]  # fmt: skip
     if ready is None and choices.begins is not None and choices.sessions:
         findings.append(Finding(
             "look", "past-the-calendar", "vow", said("Begun then, the work is not done before the calendar ends."),
