@@ -6,11 +6,13 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, Phase, settings
 
+from tests.many import examples
+
 settings.register_profile(
     "vow-line",
     deadline=None,
     derandomize=True,
-    max_examples=60,
+    max_examples=examples(60),
     suppress_health_check=[HealthCheck.too_slow],
     phases=(Phase.explicit, Phase.generate),  # shrinking a whole job takes minutes; shrink by hand, with all phases
 )

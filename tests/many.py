@@ -8,3 +8,8 @@ ALL = os.environ.get("VOW_LINE_MANY") == "all"
 def many(cases: int) -> int:
     """So many in the chore, and a tenth of them in the suite."""
     return cases if ALL else max(cases // 10, 1)
+
+
+def examples(cases: int) -> int:
+    """How many of what is drawn by hypothesis, which meets the odd ones first: a third in the suite."""
+    return cases if ALL else max(cases // 3, 4)

@@ -280,7 +280,9 @@ def test_what_sew_says_pass_by_pass(demo_folder: Path, capsys: pytest.CaptureFix
 def test_an_outline_from_a_picture_or_why_not(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     ring = np.array([[0.0, 0], [60, 0], [60, 150], [0, 150]])
     picture = tmp_path / "slab.png"
-    assert cv2.imwrite(str(picture), stand_in((Part(ring, (60.0, 60.0, 60.0), 20.0),), at_mm=(60, 60)))
+    assert cv2.imwrite(
+        str(picture), stand_in((Part(ring, (60.0, 60.0, 60.0), 20.0),), at_mm=(60, 60), size_px=(1050, 1400))
+    )
     status, out, _ = _run(
         capsys, "trace", str(picture), "--high", "20mm", "--check", "161.6mm", "--kind", "tool", "--json"
     )

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 
 from tests.jobs import any_job, demo, plain_job, read, words
+from tests.many import examples
 from vow_line.core.errors import RefusedChange
 from vow_line.core.finding import Finding
 from vow_line.core.job import Job, change, mend, value_at
@@ -20,7 +21,7 @@ def _found(job: Job, code: str) -> list[Finding]:
     return [f for f in plan(job).findings if f.code == code]
 
 
-@settings(max_examples=50)
+@settings(max_examples=examples(50))
 @given(any_job)
 def test_a_mend_never_breaks_a_job(job: Job) -> None:
     for found in plan(job).findings:

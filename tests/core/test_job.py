@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import any_job, demo, plain_job
+from tests.many import examples
 from vow_line.core import memory
 from vow_line.core.draft.kinds.panelled import Panelled
 from vow_line.core.errors import RefusedChange
@@ -34,7 +35,7 @@ STEPS_ASTRAY = {"step-missing", "step-early", "step-twice", "step-nowhere", "pie
 NOON = datetime(2027, 1, 5, 12)
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 @given(any_job)
 def test_any_job_that_validates_plans_and_says_what_is_wrong(job: Job) -> None:
     planned = plan(job)

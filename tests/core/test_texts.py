@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from tests.catalogue import KEYWORDS, SOURCE, catalogue
 from tests.figures import jobs
 from tests.jobs import demo
+from tests.many import ALL
 from vow_line import instruments
 from vow_line.core import language, memory
 from vow_line.core.errors import VowLineError
@@ -119,7 +120,7 @@ def texts_of_readings(job: Job) -> Iterator[tuple[str, object]]:
 JOBS = jobs() | demo_jobs()
 
 
-@pytest.mark.parametrize("name", JOBS)
+@pytest.mark.parametrize("name", list(JOBS)[:: 1 if ALL else 4])
 def test_every_text_of_a_plan_is_in_the_catalogue_and_only_the_makers_words_are_not(name: str) -> None:
     job = JOBS[name]
     own = own_words(job)

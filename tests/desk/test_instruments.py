@@ -162,7 +162,7 @@ def test_what_a_picture_cannot_tell_is_asked(desk: Desk, qtbot: QtBot, tmp_path:
     path = tmp_path / "two.png"
     aslant = {"above_mm": 437.0, "aside_mm": (84.0, -3.0), "turn_rad": 0.083}
     parts = (Part(one, (60.0, 90.0, 150.0)), Part(other, (60.0, 90.0, 150.0)))
-    picture = stand_in(parts, at_mm=(40, 60), paper=(190.0, 110.0, 48.0), size_px=(1800, 2400), **aslant)  # type: ignore[arg-type]
+    picture = stand_in(parts, at_mm=(40, 60), paper=(190.0, 110.0, 48.0), size_px=(1260, 1680), **aslant)  # type: ignore[arg-type]
     assert cv2.imwrite(str(path), picture)
     desk.open("billhook-cover")
     bar, before = desk.window.tracing, desk.window.session.job

@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 import shapely
 
+from tests.many import ALL, many
 from vow_line.core.curve import Line
 from vow_line.core.quantity import SHEETS_MM, Sheet
 from vow_line.core.ring import turned_right
@@ -97,7 +98,7 @@ def _within(things: Line | tuple[Part, ...], sheet: Sheet | None = "A4", **more:
         (AWL - AWL.min(axis=0), "A4", {}),
         (AWL - AWL.min(axis=0), "A4", {"bright": 1.3}),
         (_hook(), "A4", {"shadow": Shadow((5, 3), 3.0, 0.35)}), (_hook(), "A4", {"shade": (260, 330, 130, 0.3), "bright": 0.7}),
-    ],
+    ][:: 1 if ALL else 2],
 )  # fmt: skip
 def test_the_outline_comes_back_within_half_a_millimetre_and_its_tips_with_it(
     things: Line | tuple[Part, ...], sheet: Sheet | None, more: dict[str, object]
@@ -161,7 +162,7 @@ def test_no_view_of_one_sheet_is_ever_taken_for_the_other() -> None:
     """
     rng = np.random.default_rng(5)
     overhead = right = 0
-    for k in range(1000):
+    for k in range(many(1000)):
         sheet, other = (("A4", "Letter"), ("Letter", "A4"))[k % 2]
         w, h = SHEETS_MM[sheet]  # type: ignore[index]
         above, tilt, way, turn = rng.uniform(350, 1000), np.radians(rng.uniform(0, 35)), *rng.uniform(0, 2 * np.pi, 2)
@@ -234,7 +235,7 @@ def test_tracing_stops_when_told() -> None:
 
 @pytest.mark.parametrize(
     "shade",
-    [(152, 298, 135, 0.2), (-18, 98, 107, 0.39)],
+    [(152, 298, 135, 0.2), (-18, 98, 107, 0.39)][: 2 if ALL else 1],
 )
 def test_a_bright_blade_that_someones_soft_shade_has_run_into_is_whole_or_refused(shade: tuple[float, ...]) -> None:
     """The shade is soft and the blade is not, though both are faint: never the handle alone."""

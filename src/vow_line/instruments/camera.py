@@ -132,10 +132,10 @@ def stand_in(
         for share in np.linspace(0, 1, 12):
             fallen = filled(*(p.outline + at_mm + share * np.array(shadow.by_mm) for p in parts))
             if shadow.widens:
-                fallen = cv2.GaussianBlur(fallen, (0, 0), max(share * shadow.soft_mm * PER_MM / 2.5, 0.3))
+                _soften(fallen, share * shadow.soft_mm)
             np.maximum(cast, fallen, out=cast)
         if not shadow.widens:
-            cast = cv2.GaussianBlur(cast, (0, 0), max(shadow.soft_mm * PER_MM / 2.5, 0.3))
+            _soften(cast, shadow.soft_mm)
         lit *= 1 - shadow.takes * cast
     if shade is not None:
         at_x, at_y, wide, takes = shade
@@ -195,3 +195,21 @@ def stand_in(
     if jpeg is None:
         return picture
     return np.asarray(cv2.imdecode(cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, jpeg])[1], 1), np.uint8)
+
+
+def _soften(plane: NDArray[Any], soft_mm: float) -> None:
+    """Make the edges of a shadow on the paper so soft: about what lies in it, for beyond that it changes nothing."""
+    import cv2
+
+    sigma = max(soft_mm * PER_MM / 2.5, 0.3)
+    smaller = max(int(sigma / 5), 1)  # what is so soft is as well blurred at a smaller size
+    room = int(np.ceil(4 * sigma)) + 1
+    rows, columns = (np.flatnonzero(plane.any(axis=k)) for k in (1, 0))
+    if not len(rows):
+        return
+    box = np.s_[max(rows[0] - room, 0) : rows[-1] + room + 1, max(columns[0] - room, 0) : columns[-1] + room + 1]
+    high, wide = plane[box].shape
+    small = cv2.resize(plane[box], (-(-wide // smaller), -(-high // smaller)), interpolation=cv2.INTER_AREA)
+    plane[box] = cv2.resize(
+        cv2.GaussianBlur(small, (0, 0), sigma / smaller), (wide, high), interpolation=cv2.INTER_LINEAR
+    )

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import any_job, demo, words
+from tests.many import examples
 from tests.plates import plate
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.assembly import Assembly
@@ -166,7 +167,7 @@ def test_cut_outs_have_edges_of_their_own() -> None:
     Assembly((slotted,))
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(any_job)
 def test_every_draft_is_an_assembly(job: Job) -> None:
     """What any choices draft has edges that tile it, an order, and a placing of every seam on every piece it names."""

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.draft.test_panelled import codes, put, strip, traced
 from tests.jobs import demo, words
+from tests.many import examples
 from vow_line.core.draft.kinds.panelled import Collar, Meet
 from vow_line.core.job import change, mend
 from vow_line.core.plan import Plan, plan
@@ -17,7 +18,7 @@ from vow_line.core.plan import Plan, plan
 Sewn = Literal["over", "butt", "flush", "turned"]
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(
     st.lists(st.tuples(st.floats(25, 160), st.sampled_from(["over", "butt", "flush", "turned"])), min_size=1, max_size=5),
     st.floats(2.0, 6.0), st.integers(0, 4),
@@ -129,7 +130,7 @@ def test_no_edge_for_it_is_said_and_mended_in_one_press() -> None:
     assert "collar-short" not in {f.code for f in plan(mend(short.job, wrong.mend)).findings}
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(
     st.lists(st.tuples(st.floats(60, 160), st.sampled_from(["over", "butt", "flush", "laced"]), st.floats(0, 60)),
              min_size=2, max_size=6),

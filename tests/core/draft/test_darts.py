@@ -12,6 +12,7 @@ from shapely.affinity import translate
 
 from tests.core.draft.test_limb_wrap import CALF, cuff
 from tests.jobs import read, words
+from tests.many import examples
 from vow_line.core.curve import arc_length, frozen, walk
 from vow_line.core.draft.flatten import flatten
 from vow_line.core.draft.kinds.limb_wrap.closures.buckled import Buckled
@@ -294,7 +295,7 @@ def test_gussets_fill_what_lies_doubled_in_the_flat_and_are_sewn_hole_on_hole(
     assert "does-not-close" in held
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(
     st.lists(st.tuples(st.floats(1, 9), st.floats(-1, 1)), min_size=2, max_size=9), st.floats(8, 60), st.floats(0.05, 0.9)
 )  # fmt: skip

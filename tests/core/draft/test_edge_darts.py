@@ -15,6 +15,7 @@ from tests.core.draft.test_darts import BELLY, FLARE, rounded
 from tests.core.draft.test_flatten import cone
 from tests.core.draft.test_limb_wrap import CALF, cuff
 from tests.jobs import words
+from tests.many import examples
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.flatten import flatten
 from vow_line.core.draft.kinds.limb_wrap.closure import Closure
@@ -267,7 +268,7 @@ def test_the_made_thing_shows_them_level_from_behind_to_the_front(closed: Closur
         assert (out.min() > 0.3 * np.abs(ring[:, 0]).max()) == front, "behind they begin at the closing edges"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(
     st.lists(st.floats(0.94, 1.12), min_size=4, max_size=4), st.floats(90, 240), st.sampled_from(list(SHARES)),
     st.sampled_from(CLOSED),

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read
+from tests.many import examples
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.kinds.flap_pouch import FlapPouch
 from vow_line.core.draft.loop import BeltLoop
@@ -29,7 +30,7 @@ def pouch(wide: float = 112.0, high: float = 84.0, deep: float = 34.0, thick: fl
     return plan(Job(name="pouch", thing=thing, piece=FlapPouch(**choices), leather=hide, stitch=awl))
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(
     wide=st.floats(60, 200),
     high=st.floats(60, 160),

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 from scipy.special import ellipe
 
+from tests.many import examples
 from vow_line.core.curve import frozen
 from vow_line.core.draft.flatten import flatten
 from vow_line.core.draft.mesh import triangles
@@ -131,7 +132,7 @@ def test_turned_over_the_limb_gives_the_same_piece_turned_over() -> None:
     assert one[..., 1] == pytest.approx(other[:, ::-1, 1], abs=1e-4)
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(st.floats(1.05, 2.0))
 def test_twice_the_limb_is_twice_the_piece(times: float) -> None:
     read = ((0, 230), (90, 300), (180, 360), (260, 350))

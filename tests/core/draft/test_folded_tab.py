@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read, words
+from tests.many import examples
 from vow_line.core.draft.kinds.folded_tab import FoldedTab
 from vow_line.core.job import Job, mend
 from vow_line.core.leather import Hide
@@ -56,7 +57,7 @@ def folded(made: Plan, points: np.ndarray) -> np.ndarray:
     long=st.floats(40, 120),
     free=st.floats(0, 12),
 )
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 def test_the_strip_is_as_long_as_its_plies_its_turn_and_its_folds_by_hand(
     plies: int, bar: float, thick: float, long: float, free: float
 ) -> None:
@@ -71,7 +72,7 @@ def test_the_strip_is_as_long_as_its_plies_its_turn_and_its_folds_by_hand(
     plies=st.integers(3, 5), thick=st.floats(1.2, 3.0), long=st.floats(45, 110), free=st.floats(2, 10),
     held=st.sampled_from(HELD),
 )  # fmt: skip
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 def test_folded_on_the_table_every_hole_lies_on_the_one_before_in_every_ply(
     plies: int, thick: float, long: float, free: float, held: str
 ) -> None:

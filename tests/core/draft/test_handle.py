@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import demo, read, words
+from tests.many import examples
 from vow_line.core.draft.kinds.handle import Handle
 from vow_line.core.job import Job, mend
 from vow_line.core.leather import Hide
@@ -25,7 +26,7 @@ def handle(thick: float = 2.0, **choices: object) -> Plan:
 
 
 @given(cord=st.floats(6, 24), thick=st.floats(1.2, 3.0), margin=st.floats(2.5, 6), rolled=st.floats(60, 180))
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 def test_from_thread_to_thread_the_roll_is_once_round_its_cord(
     cord: float, thick: float, margin: float, rolled: float
 ) -> None:

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from tests.core.draft.test_limb_wrap import ARM, CALF, PIPE, WIDE, cuff
 from tests.jobs import read
+from tests.many import examples
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.assembly import Assembly
 from vow_line.core.draft.closures import stands_mm, stood, stood_along
@@ -89,7 +90,7 @@ def test_a_tongue_is_slanted_as_the_gap_tapers_and_sewn_clear_of_the_eyelets() -
 
 
 @given(gap=st.floats(0, 12), bar_in=st.floats(24, 50), holes=st.sampled_from([1, 3, 5]), thick=st.floats(1.5, 3.0))
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=examples(10), deadline=None)
 def test_round_a_pipe_the_way_from_the_bar_by_the_piece_and_the_billet_back_to_it_is_its_girth(
     gap: float, bar_in: float, holes: int, thick: float
 ) -> None:

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read, words
+from tests.many import examples
 from vow_line.core.curve import arc_length, frozen
 from vow_line.core.draft.kinds.limb_wrap import LimbWrap, Tongue
 from vow_line.core.draft.kinds.limb_wrap.closure import Closure
@@ -43,7 +44,7 @@ def cuff(rows: tuple[tuple[float, float], ...] = ARM, which: str = "forearm", ta
     return plan(Job(name="cuff", thing=thing, trials=trials, piece=LimbWrap(**choices), leather=hide, stitch=awl))
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 @given(low=st.floats(0, 30), high=st.floats(0, 30), ease=st.floats(0, 20), thick=st.floats(1.0, 3.5))
 def test_round_and_with_its_gap_the_piece_is_as_large_as_the_limb_and_its_own_turn(
     low: float, high: float, ease: float, thick: float
@@ -294,7 +295,7 @@ def test_a_strap_goes_under_the_foot_from_side_to_side_and_wants_a_heel(panels: 
 
 
 @given(girth=st.floats(160, 420), deep=st.floats(12, 90), thick=st.floats(1.0, 3.5), gap=st.floats(0, 20))
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=examples(10), deadline=None)
 def test_round_a_pipe_a_top_folded_over_is_a_rectangle_on_by_its_depth_and_half_a_turn_of_its_middle_layer(
     girth: float, deep: float, thick: float, gap: float
 ) -> None:

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read
+from tests.many import examples
 from vow_line.core.draft.assembly import Assembly
 from vow_line.core.draft.kinds.needle_case import NeedleCase
 from vow_line.core.draft.pieces import edged
@@ -41,7 +42,7 @@ def test_a_case_by_hand() -> None:
     assert not made.findings
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(
     sizes=st.lists(st.tuples(st.floats(25, 160), st.floats(0.6, 8), st.floats(0.6, 8)), min_size=1, max_size=4),
     each=st.integers(1, 6), leaves=st.integers(1, 4), leaf=st.floats(0.6, 2.0), thick=st.floats(0.8, 2.2),

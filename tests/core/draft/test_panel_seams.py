@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.draft.test_panelled import codes, put, strip, traced
 from tests.jobs import read, words
+from tests.many import examples
 from vow_line.core.draft.kinds.panelled import Halves, Meet
 from vow_line.core.job import change, mend
 from vow_line.core.made.lying import lie
@@ -19,7 +20,7 @@ from vow_line.core.work.complete import complete
 
 
 @given(margin=st.floats(2.5, 7), thick=st.floats(1.0, 3.0), bind=st.floats(0.5, 1.2), high=st.floats(80, 320))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_two_edges_bound_are_sewn_through_both_halves_of_a_strip_that_is_folded_round_them(
     margin: float, thick: float, bind: float, high: float
 ) -> None:
@@ -56,7 +57,7 @@ def leaning(letter: str, wide: float, lean: float, high: float = 300.0) -> Panel
 
 @given(margin=st.floats(2.5, 7), lean=st.floats(-60, 60), how=st.sampled_from(["flush", "bound", "turned", "over", "butt"]),
        holes=st.sampled_from(["anew", "kept"]))  # fmt: skip
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 def test_what_edges_take_when_they_are_sewn_is_not_there_round_the_body(
     margin: float, lean: float, how: str, holes: str
 ) -> None:
@@ -92,7 +93,7 @@ def test_edges_that_stand_up_take_no_more_where_one_half_is_kept_for_both(keep: 
 
 
 @given(margin=st.floats(2.5, 7), widths=st.tuples(*[st.floats(60, 160)] * 3))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_a_seam_that_is_opened_is_sewn_where_the_edges_were_traced_and_lies_flat_before_the_next(
     margin: float, widths: tuple[float, float, float]
 ) -> None:
@@ -166,7 +167,7 @@ def test_a_hollow_too_narrow_for_what_runs_on_and_a_waist_too_narrow_for_a_threa
 
 
 @given(thick=st.floats(0.5, 2.5), front=st.floats(120, 260), back=st.floats(120, 260), both=st.booleans())
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_a_lining_takes_of_the_girth_at_a_level_what_lies_between_the_body_and_the_leather(
     thick: float, front: float, back: float, both: bool
 ) -> None:
@@ -205,7 +206,7 @@ def _bent(x: float, from_mm: float, radius: float) -> float:
 
 
 @given(margin=st.floats(2.0, 7), thick=st.floats(0.8, 3.0), under=st.floats(16, 40), high=st.floats(80, 320))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_an_edge_folded_in_lies_where_it_was_traced_and_its_holes_on_each_other(
     margin: float, thick: float, under: float, high: float
 ) -> None:

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from tests.bodies import panels, plausible
 from tests.jobs import demo, read, words
+from tests.many import examples, many
 from vow_line.core.curve import arc_length, walk
 from vow_line.core.draft.kinds.panelled import Halves, Meet, Panelled
 from vow_line.core.draft.kinds.panelled.making import cut_of
@@ -70,7 +71,7 @@ def test_the_corners_of_a_strip_are_found_and_numbered_round_it() -> None:
     }  # fmt: skip
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 @given(st.floats(8.0, 40), st.floats(0, 60), st.floats(2.0, 4.0))
 def test_what_is_put_together_again_is_as_wide_as_what_was_traced(under: float, gap: float, margin: float) -> None:
     """Strips round a body, sewn over, laced, studded: cut widths less the laps and with the gaps are the traced widths."""
@@ -138,7 +139,7 @@ def test_curves_are_compared_where_they_meet() -> None:
         assert np.hypot(*(seam.on(1) - [-off, up]).T)[1:-1] == pytest.approx(150 + far, abs=0.2)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30), deadline=None)
 @given(st.integers(0, 10_000), st.floats(2.0, 20.0))
 def test_an_edge_drawn_back_is_cut_as_by_a_straight_blade(seed: int, gap: float) -> None:
     """Of panels that bulge everywhere: what is left is what lies on the inner side of the moved line, by GEOS."""
@@ -223,7 +224,7 @@ def test_edges_are_asked_about_until_each_has_an_answer() -> None:
     assert "edges-alike" not in {f.code for f in done.findings}
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30), deadline=None)
 @given(st.integers(0, 10_000))
 def test_the_likeliest_two_edges_are_offered(seed: int) -> None:
     """By trying all of them one by one."""
@@ -262,7 +263,7 @@ def between(p: np.ndarray, q: np.ndarray) -> float:
     return float(abs((np.arctan2(p[1], p[0]) - np.arctan2(q[1], q[0]) + np.pi) % (2 * np.pi) - np.pi))
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(st.integers(0, 10_000), st.floats(0.0, 1.0))
 def test_a_panel_turned_over_is_found_to_be_the_other_half(seed: int, turn: float) -> None:
     rng = np.random.default_rng(seed)
@@ -376,7 +377,7 @@ def walked(line: np.ndarray, first: float, pitch: float) -> np.ndarray:
     return np.column_stack([np.interp(at, s, c) for c in line.T])
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(st.floats(2.5, 8.0), st.floats(3.0, 9.0), st.integers(4, 25), st.integers(1, 2))
 def test_holes_of_an_old_part_are_found_in_their_rows_and_those_that_are_missing(
     pitch: float, inset: float, gone: int, many: int
@@ -414,7 +415,7 @@ def test_an_old_seam_is_sewn_by_its_own_holes() -> None:
     assert plan(mend(job, held.mend)).job.piece.meets[0].holes == "anew"
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(st.floats(0.8, 1.25), st.floats(0.8, 1.25))
 def test_a_pattern_is_stretched_to_what_is_read(up: float, across: float) -> None:
     job = demo("hedging-mitten")
@@ -442,7 +443,7 @@ def _area(ring: np.ndarray) -> float:
     return float(shapely.Polygon(ring).area)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(at=st.floats(60, 240), over=st.floats(20, 110), by=st.floats(-12, 12))
 def test_a_mock_up_let_out_at_an_edge_adds_a_smooth_bump_there_and_nothing_elsewhere(
     at: float, over: float, by: float
@@ -514,7 +515,7 @@ def test_a_corner_goes_with_its_edge_and_an_edge_that_is_gone_is_said() -> None:
 
 
 @given(seed=st.integers(0, 2**32 - 1), short=st.floats(0.5, 12), share=st.floats(0.2, 0.8))
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 def test_what_was_lost_at_a_fold_is_put_back_there_and_nowhere_else(seed: int, short: float, share: float) -> None:
     """Cut in two along the fold, the lower half moved down, the gap filled straight: the areas and the holes by hand."""
     old = panels(np.random.default_rng(seed)).panels[0]
@@ -576,8 +577,8 @@ def test_an_edge_beside_one_that_is_drawn_back_runs_on_as_far_as_it_then_reaches
 
 
 def test_a_point_that_is_there_twice_spoils_no_outline() -> None:
-    """Hands whose fingers were marked where points lie already: 60 of them, none held for doubled points."""
-    for seed in range(60):
+    """Hands whose fingers were marked where points lie already: none of 150 held for doubled points."""
+    for seed in range(many(150)):
         hand = plausible(Hand, np.random.default_rng(seed))
         planned = plan(Job(name="any", thing=hand, piece=Panelled()))
         for piece in planned.draft.pieces if planned.draft else ():

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import words
+from tests.many import examples
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
 from vow_line.core.draft.kinds.panelled.checks import at_levels
 from vow_line.core.draft.kinds.panelled.put import Put
@@ -72,7 +73,7 @@ def test_a_waistcoat_goes_round_by_its_sides_and_its_front_and_over_the_shoulder
     assert top[0, 1] == pytest.approx(top[-1, 1], abs=1.0), "the first of them at the top"
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(
     st.permutations(range(6)), st.integers(2, 6), st.lists(st.floats(60, 240), min_size=6, max_size=6),
     st.lists(st.booleans(), min_size=6, max_size=6), st.booleans(),

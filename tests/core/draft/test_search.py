@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import demo
+from tests.many import examples
 from vow_line.core.curve import Line
 from vow_line.core.draft.search import AT_ONCE, SHIFT_MM, SHIFTS, STEP_MM, TURN_RAD, TURNS, Way, near, search, straight
 from vow_line.core.job import change, mend
@@ -28,7 +29,7 @@ def _channel(left: float, right: float, high: float = 60.0) -> shapely.Geometry:
     return shapely.union_all([shapely.box(-40, 0, left, high), shapely.box(right, 0, 40, high)])
 
 
-@settings(max_examples=12)
+@settings(max_examples=examples(12))
 @given(st.integers(0, 10_000), st.floats(17, 24), st.floats(17, 24))
 def test_straight_out_agrees_with_pushing_it_step_by_step(seed: int, left: float, right: float) -> None:
     ring, walls = _blob(seed), _channel(-left, right)
@@ -37,7 +38,7 @@ def test_straight_out_agrees_with_pushing_it_step_by_step(seed: int, left: float
     assert way.least_mm == pytest.approx(least, abs=0.3) or (way.least_mm < 0 and least == 0)
 
 
-@settings(max_examples=8)
+@settings(max_examples=examples(8))
 @given(st.integers(0, 10_000), st.floats(15, 22), st.floats(15, 22))
 def test_the_search_is_as_good_as_trying_every_shift_and_turn(seed: int, left: float, right: float) -> None:
     """Every path over the same shifts and turns, by exact distances: the best least clearance, within a cell of the grid."""
@@ -101,7 +102,7 @@ def test_a_way_of_twelve_degrees_and_seven_mm_is_found(seed: int) -> None:
     assert all(not shapely.Polygon(way.at(mm)).intersects(walls) for mm in way.drawn_mm)
 
 
-@settings(max_examples=10)
+@settings(max_examples=examples(10))
 @given(st.integers(0, 10_000), st.floats(0.0, 3.0))
 def test_what_lies_behind_is_not_entered_and_takes_no_clearance(seed: int, off: float) -> None:
     ring = _blob(seed)

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read, words
+from tests.many import examples
 from vow_line.core.curve import frozen
 from vow_line.core.draft.kinds.buckle_strap import BuckleStrap
 from vow_line.core.draft.kinds.strap import Pad, Strap
@@ -48,7 +49,7 @@ def _bent(radius: float, turns: float, thick: float, neutral: float) -> float:
     return float(np.hypot(*np.diff(path, axis=0).T).sum())
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(st.floats(150, 1200), st.floats(1.2, 5.0), st.floats(0, 60), st.sampled_from([1, 3, 5, 7]), st.floats(12, 40))
 def test_a_collar_bent_round_its_wearer_closes_at_its_middle_hole(
     around: float, thick: float, ease: float, holes: int, step: float

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read
+from tests.many import examples
 from vow_line.core.curve import frozen
 from vow_line.core.draft.kinds.tool_roll import ToolRoll
 from vow_line.core.job import Job, mend
@@ -35,7 +36,7 @@ def test_a_pocket_by_hand() -> None:
     assert made.job.piece.pockets_mm(made.measured.body, 1.8)[0] == pytest.approx(39.83, abs=0.01)
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(
     sizes=st.lists(st.tuples(st.floats(130, 240), st.floats(6, 50), st.floats(3, 30)), min_size=1, max_size=7),
     thick=st.floats(1.0, 3.0), ease=st.floats(0, 8),

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import read, words
+from tests.many import examples
 from vow_line.core.curve import frozen
 from vow_line.core.draft.kinds.tube import Lid, Tube
 from vow_line.core.draft.loop import BeltLoop
@@ -30,7 +31,7 @@ def tube(across: float = 52.0, long: float = 180.0, thick: float = 2.4, pitch: f
                     leather=hide, stitch=StitchChoices(tool="awl", pitch_mm=pitch)))  # fmt: skip
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 @given(across=st.floats(30, 150), thick=st.floats(1.0, 3.5), ease=st.floats(0, 4), turned=st.booleans(),
        pitch=st.floats(3, 6))  # fmt: skip
 def test_bent_round_the_wall_meets_its_disc_hole_by_hole(
@@ -154,7 +155,7 @@ def test_soft_leather_turns() -> None:
     assert found.level == "hold", "a tube twelve thicknesses wide is not turned"
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 @given(st.floats(40, 120), st.floats(1.2, 3.0), st.floats(0.5, 3.0), st.booleans(), st.booleans())
 def test_a_lined_tube_holds_the_thing_inside_its_linings(
     across: float, thick: float, lining: float, turned: bool, base_too: bool

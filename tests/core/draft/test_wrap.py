@@ -4,6 +4,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.many import examples
 from vow_line.core.draft.wrap import flat_length, half_wrap, hulls_over
 
 
@@ -57,7 +58,7 @@ def test_an_oval_against_a_hull_computed_elsewhere(
 
 
 @given(seed=st.integers(0, 10_000), rows=st.integers(1, 4), points=st.integers(2, 24))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_hulls_of_many_sections_are_shapelys(seed: int, rows: int, points: int) -> None:
     rng = np.random.default_rng(seed)
     x, z = np.cumsum(rng.uniform(0.01, 3, (rows, points)), axis=1), rng.uniform(0, 9, (rows, points))

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from shapely.geometry.base import BaseGeometry
 
 from tests.jobs import demo, plain_job
+from tests.many import examples
 from vow_line.core.job import change
 from vow_line.core.leather.layout import _within
 from vow_line.core.plan import plan
@@ -62,7 +63,7 @@ def test_cells_are_the_ones_that_leather_covers_wholly(radii: list[float], flaws
             assert cell.buffer(1e-6).difference(sound).area > 0.0
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(st.floats(-3, 3))
 def test_what_must_run_along_the_back_does(best: float) -> None:
     """By the motion that lays the pattern on the leather: the pattern's own way down comes to lie along the hide's best way."""

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from tests.bodies import spread_hand
 from tests.core.draft.test_panelled import TABLE, codes, strip
 from tests.jobs import demo, read, words
+from tests.many import examples
 from vow_line.core.curve import arc_length, mirror
 from vow_line.core.draft.inside_out import TURNS_ACROSS, TURNS_TO_MM
 from vow_line.core.draft.kinds.panelled import Meet, Panelled
@@ -26,7 +27,7 @@ from vow_line.core.stitch import StitchChoices
 SEEDS = st.integers(0, 10_000)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30), deadline=None)
 @given(SEEDS, st.booleans())
 def test_the_fingers_of_any_hand_are_found_and_named_on_either_side(seed: int, mirrored: bool) -> None:
     ring, tips = spread_hand(np.random.default_rng(seed))
@@ -64,7 +65,7 @@ def put(hand: Hand, meets: tuple[Meet, ...] = (), leather_mm: float = 1.4, **cho
     )
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 @given(SEEDS, st.sampled_from(["thumb", "index", "middle", "ring", "little"]), st.floats(0.75, 1.3), st.floats(0, 12))
 def test_one_finger_grows_to_what_is_read_and_nothing_else_moves(
     seed: int, which: str, times: float, beyond: float
@@ -108,7 +109,7 @@ def test_one_finger_grows_to_what_is_read_and_nothing_else_moves(
     assert shapely.Polygon(traced.panels["A"].ring).equals(plain)
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 @given(SEEDS, st.floats(0.9, 1.15), st.floats(0.85, 1.15), st.floats(0.9, 1.1))
 def test_the_height_read_has_the_fingers_in_it(seed: int, high: float, middle: float, wide: float) -> None:
     (panel,) = pattern(seed, "A")
@@ -130,7 +131,7 @@ def hand_of(seed: int, girth: float, **readings: object) -> Hand:
     return Hand(panels=panels, levels=(PanelLevel(round="hand", girth=read(girth), on=on),), **readings)
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 @given(
     SEEDS,
     st.floats(0.9, 1.15),
@@ -286,7 +287,7 @@ def test_a_lined_glove_goes_round_its_lining_too(lining: float) -> None:
     assert [a - b for a, b in zip(*fingers, strict=True)] == pytest.approx([lining] * len(fingers[0]), abs=0.1)
 
 
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=examples(10), deadline=None)
 @given(SEEDS, st.sampled_from([0.0, 0.02, -0.02]))
 def test_turned_over_a_hand_has_its_fingers_where_they_were(seed: int, by_rad: float) -> None:
     (panel,) = pattern(seed, "A")

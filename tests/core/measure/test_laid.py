@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.draft.test_panelled import TABLE, strip, traced
 from tests.jobs import demo
+from tests.many import examples
 from vow_line.core.curve import arc_length
 from vow_line.core.draft.kinds.panelled import Panelled
 from vow_line.core.errors import RefusedChange
@@ -29,7 +30,7 @@ def holed() -> Panel:
     )
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20), deadline=None)
 @given(st.lists(st.sampled_from(["quarter", "over", "right", "left"]), min_size=1, max_size=7))
 def test_laid_another_way_a_panel_is_the_same_piece_its_edges_and_holes_with_their_names(ways: list[str]) -> None:
     """Whatever is done to it, every edge is as long, turned over or not an even or odd number of times, its holes beside it."""

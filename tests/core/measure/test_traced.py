@@ -6,6 +6,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.many import examples
 from vow_line.core.curve import Line
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import change, mend
@@ -32,7 +33,7 @@ def turned(ring: Line, degrees: float, upside_down: bool) -> Line:
 
 
 @given(degrees=st.floats(-180, 180), upside_down=st.booleans(), read=st.booleans())
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15), deadline=None)
 def test_a_knife_is_read_off_its_outline_however_it_lies(degrees: float, upside_down: bool, read: bool) -> None:
     job = laying_knife()
     ring = turned(whole(job.thing.measure().marks, ("blade", "point", "handle")), degrees, upside_down)
@@ -50,7 +51,7 @@ def test_a_knife_is_read_off_its_outline_however_it_lies(degrees: float, upside_
 
 
 @given(degrees=st.floats(-180, 180))
-@settings(max_examples=6, deadline=None)
+@settings(max_examples=examples(6), deadline=None)
 def test_a_knife_never_read_is_what_its_outline_says(degrees: float) -> None:
     before = laying_knife().thing
     ring = turned(whole(before.measure().marks, ("blade", "point", "handle")), degrees, False)
@@ -80,7 +81,7 @@ def test_a_dragged_point_is_no_spike(number: int, dx: float, dy: float) -> None:
 
 
 @given(st.floats(-180, 180), st.floats(0, 12), st.floats(3, 9))
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_a_guard_is_told_from_blade_and_handle(degrees: float, proud: float, long: float) -> None:
     """A slab that stands out on both sides is a guard, and no flare of the blade; none is found where there is none."""
     parts = [shapely.box(0, -14, 110, 14), shapely.Polygon([(110, -13), (240, -13), (255, 3), (240, 13), (110, 13)]),
@@ -103,7 +104,7 @@ def test_a_tool_lies_with_its_long_way_along_x() -> None:
 
 
 @given(st.floats(120, 300), st.floats(60, 110), st.floats(18, 55), st.floats(80, 400), st.booleans())
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_the_edge_of_a_traced_tool_is_not_taken_to_run_along_its_handle(
     long: float, wide: float, narrow: float, handle: float, turned_over: bool
 ) -> None:

@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import demo
+from tests.many import examples
 from vow_line.core.errors import RefusedChange
 from vow_line.core.job import Job, change
 from vow_line.core.plan import plan
@@ -38,7 +39,7 @@ def test_the_draft_follows_by_what_was_found_whatever_the_leather(by: float, at:
 
 
 @given(st.floats(1.6, 4.5), st.floats(0.5, 6), st.floats(-2, 4), st.sampled_from(["laying-knife", "slasher-grip"]))
-@settings(max_examples=20)
+@settings(max_examples=examples(20))
 def test_a_mock_up_of_another_thickness_lacks_what_its_own_turn_saves(
     leather: float, felt: float, by: float, name: str
 ) -> None:

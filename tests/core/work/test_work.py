@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.jobs import demo, job_of, met, plain_job, words
+from tests.many import examples
 from vow_line.core import memory
 from vow_line.core.draft.ids import number_of
 from vow_line.core.draft.kinds import KINDS
@@ -107,7 +108,7 @@ def test_what_sits_on_a_ring_is_fixed_before_it_is_one() -> None:
     assert seen > 10
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(
     st.lists(st.tuples(st.integers(0, 6), st.integers(0, 24 * 60 - 1), st.integers(10, 230)), min_size=1, max_size=5),
     st.sampled_from(sorted(demo_jobs())),
