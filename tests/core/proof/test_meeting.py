@@ -68,6 +68,35 @@ def test_a_row_out_of_step_is_found_on_any_layer(name: str) -> None:
 
 
 @pytest.mark.parametrize("name", DEMO)
+def test_what_is_sewn_upon_a_face_lies_where_it_is_drawn(name: str) -> None:
+    """Loops, laps and tabs: the row moved by 3 mm either way on any one layer; not by a tenth of one."""
+    planned = plan(DEMO[name])
+    for seam in planned.stitching.seams:
+        join = planned.draft.assembly.join(seam.id)
+        first, *others = join.layers
+        upon = [planned.draft.assembly.is_edge(x) or not x.part for x in others]
+        if (
+            planned.draft.assembly.is_edge(first)
+            or len(planned.draft.assembly.line_of(first)) < 3
+            or not all(upon)
+            or any(x.along is not None for x in join.layers)
+        ):
+            continue
+        for k in range(len(join.layers)):
+            for by, found in (
+                ((0.2, 0.2), False),
+                ((3.0, 0.0), True),
+                ((-3.0, 0.0), True),
+                ((0.0, 3.0), True),
+                ((0.0, -3.0), True),
+            ):
+                moved = Moved(seam.line.placed[k], np.array(by))
+                line = replace(seam.line, placed=(*seam.line.placed[:k], moved, *seam.line.placed[k + 1 :]))
+                codes = _codes(planned, _with(planned, replace(seam, line=line)))
+                assert ("holes-astray" in codes) is found, (seam.id, k, by, codes)
+
+
+@pytest.mark.parametrize("name", DEMO)
 @pytest.mark.parametrize("side", [1.0, -1.0])
 def test_a_hole_beside_its_seam_is_found_inward_as_outward(name: str, side: float) -> None:
     planned = plan(DEMO[name])

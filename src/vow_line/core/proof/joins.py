@@ -10,11 +10,12 @@ from ..finding import Mend
 from ..reckoning import count, length, percent
 from ..stitch import Seam
 from ..texts import Said, said, several
-from .given import TRUE_MM, Assembled, Fault, Given, Result, from_line, long
+from .given import TRUE_MM, Assembled, Fault, Given, Result, cut_of, from_line, long
 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
 SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
 LIE_MM = 0.3  # joined edges of one shape lie on each other as nearly as this
+MOST_CORNERS = 8  # a place for a strap's end has four
 HOLLOW = 0.35  # and so much farther, as a share of it, where the edge is hollow: a cut bridges what the thread follows
 OFF_MARGIN_MM = 0.4  # holes may lie so much nearer to their edge than the margin: offsets are rounded, corners cut
 ENDS_IN_MM = 3.0  # from the end of a line to its first and its last hole (common practice)
@@ -226,6 +227,13 @@ def meet(given: Given) -> Result:
     pairs, worst = 0, 0.0
     for seam in given.seams:
         join = given.assembly.join(seam.id)
+        for k, off_mm in _seated(given, seam, join):
+            pairs, worst = pairs + 1, max(worst, off_mm)
+            if off_mm > seam.pitch_mm / 4 + LIE_MM:
+                faults.append(Fault("hold", "holes-astray", said(
+                    "Put together by the holes of the {seam}, the {piece} lies {d} from where it is to be on the {own}.",
+                    d=length(off_mm), seam=seam.title, piece=given.assembly.piece(join.layers[k].piece).title,
+                    own=given.assembly.piece(join.layers[0].piece).title), seam.id, station="stitch"))  # fmt: skip
         lines = [_edge(given, x) for x in join.layers]
         base = next((k for k, line in enumerate(lines) if line is not None and not join.layers[k].between), None)
         if base is None or seam.line.sewing.kept:  # holes of an old piece lie where they lay
@@ -254,6 +262,35 @@ def meet(given: Given) -> Result:
     return Result(several("{n} pair of rows laid together, holes at most {d} apart",
                           "{n} pairs of rows laid together, holes at most {d} apart", n=count(pairs), d=length(worst)),
                   length(worst), tuple(faults), pairs)  # fmt: skip
+
+
+def _seated(given: Given, seam: Seam, join: Join) -> list[tuple[int, float]]:
+    """The layers of what is sewn upon a face, each with how far it comes to lie from the place drawn for it there, or a hole of
+    it from the one it is sewn to: laid by its holes, the corners of that place lie on its cut.
+    """
+    seat = given.assembly.line_of(join.layers[0])
+    if given.assembly.is_edge(join.layers[0]) or not 2 < len(seat) <= MOST_CORNERS or seam.line.sewing.kept:
+        return []
+    found = []
+    for k, layer in enumerate(join.layers):
+        both = np.intersect1d(seam.there(0), seam.there(k))
+        upon = layer.part and not given.assembly.is_edge(layer)  # the face of something else
+        if k == 0 or layer.along is not None or layer.between or upon or len(both) < 2:
+            continue
+        on, own = seam.on(0)[both], seam.on(k)[both]
+        piece = given.assembly.piece(layer.piece)
+        cut, ends = cut_of(piece), given.assembly.line_of(layer)
+        off = np.inf
+        for flipped in (True, False):
+            turn, shift = laid_mm(on, own, flipped=flipped)
+            holes = float(np.hypot(*(on @ turn + shift - own).T).max())
+            at = seat @ turn + shift
+            beyond = np.sort(np.hypot(*(at[:, None] - ends[None]).transpose(2, 0, 1)).min(axis=1))[
+                1
+            ]  # two corners are its end's
+            off = min(off, max(holes, float(beyond), float(from_line(at, cut).max())))
+        found.append((k, off))
+    return found
 
 
 def _astray(points: Line, own: Line, others: Line, line: Line, layer: Layer, join: Join) -> tuple[float, int] | None:
