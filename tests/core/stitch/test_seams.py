@@ -215,6 +215,21 @@ def test_a_box_made_with_an_iron_keeps_its_pitch_or_says_that_it_cannot(pitch: f
     assert all([m.changes[0][0] for m in f.mends] == ["stitch.of/seam/tool"] * passes for f in found), "no new fault"
 
 
+@given(st.floats(12, 80), st.floats(0.25, 1.0), st.floats(2.5, 5.0))
+def test_no_holes_of_a_box_lie_nearer_than_half_a_stitch(long: float, share: float, pitch: float) -> None:
+    """All pairs; of a box wider than its diagonals at 30 degrees none is left out, and its four corners are always there."""
+    wide = max(long * share, 2.5 * pitch)
+    box = replace(seam_line([[0, 0], [long, 0], [long, wide], [0, wide]]), shape="box")
+    seam = seam_of(box, StitchChoices(tool="awl", pitch_mm=pitch))
+    step = np.hypot(*np.diff(seam.points[list(seam.order)], axis=0).T)
+    apart = np.hypot(*(seam.points[:, None] - seam.points[None]).transpose(2, 0, 1))
+    assert apart[np.triu_indices(len(apart), 1)].min() > 0.45 * np.median(step)
+    assert {(0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide)} <= {tuple(p) for p in seam.points.tolist()}
+    if min(wide, long) / max(wide, long) > 0.75:
+        assert step.max() < 1.5 * np.median(step)
+    assert step.max() < 3.0 * np.median(step)
+
+
 def test_a_pitch_that_a_box_changes_too_far_is_said() -> None:
     box = replace(seam_line([[0, 0], [10, 0], [10, 10], [0, 10]]), shape="box")
     choices = StitchChoices(pitch_mm=4.0, tool="awl")

@@ -76,9 +76,9 @@ def _in_row(seam: Seam) -> list[Fault]:
     apart = _apart(seam.points, seam.points)
     np.fill_diagonal(apart, np.inf)
     i, j = (int(k) for k in np.unravel_index(int(np.argmin(apart)), apart.shape))
-    if apart[i, j] >= seam.pitch_mm / 2 - 1e-6:
+    if apart[i, j] >= seam.pitch_mm / 2 - BY_HAND_MM:
         return []
-    return [Fault("look", "holes-near", said(
+    return [Fault("hold", "holes-near", said(
         "Holes {i} and {j} of the {seam} lie {d} apart, less than half a stitch.", i=count(min(i, j) + 1),
         j=count(max(i, j) + 1), d=length(float(apart[i, j])), seam=seam.title), seam.line.sewing.margin_at or "stitch.pitch_mm",
         station="stitch")]  # fmt: skip

@@ -192,12 +192,16 @@ def seam_of(line: SeamLine, choices: StitchChoices) -> Seam:
     shares = shares_of(line, s)
     plies = tuple(frozen(under(ply, line, points, shares, s)) for ply in line.plies)
     stack = np.sum(plies, axis=0)
-    run = float(arc_length(points[list(order)])[-1])
+    steps = np.hypot(*np.diff(points[list(order)], axis=0).T)
+    run = float(steps.sum())
+    stitches = len(steps)
+    if line.shape == "box":  # as many as it would take where none is left out
+        stitches = round(run / float(steps[steps < 1.25 * np.median(steps)].mean()))
     return Seam(
         id=line.id, title=line.title, line=line, points=frozen(points), s_mm=frozen(s), stack_mm=frozen(stack),
         plies_mm=plies, order=order,
         corner=corner, teeth=choices.teeth if choices.tool == "iron" and not line.sewing.kept else (),
-        pitch_mm=run / max(len(order) - 1, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
+        pitch_mm=run / max(stitches, 1) or choices.pitch_mm, run_mm=run, runs=runs, tooth=choices.tooth,
         hole_mm=choices.hole_mm, iron_mm=choices.pitch_mm,
         share=0.5 if choices.through == "both-faces" else 1.0, round_mm=choices.round_mm,
     )  # fmt: skip
@@ -351,10 +355,27 @@ def _space(
     return spacing, Run(run_mm, spacing.left_mm, spacing.changed, as_asked)
 
 
+NEAR = 0.5  # holes lie no nearer to each other than so much of a stitch (common practice)
+NEAR_BY_MM = 0.1  # but for what an awl strays
+
+
+def _clear_of(made: Line, side: Line, holes: Line, pitch_mm: float) -> Line:
+    """The holes of a diagonal that lie no nearer than half a stitch to those made already; where both about its middle do, the
+    middle instead.
+    """
+    least = NEAR * max(float(np.hypot(*(side[1] - side[0]))) / (len(holes) + 1), pitch_mm)
+    middle = len(holes) // 2
+    holes = np.insert(holes, middle, side.mean(axis=0), axis=0)
+    clear = np.hypot(*(holes[:, None] - made[None]).transpose(2, 0, 1)).min(axis=1) >= least - NEAR_BY_MM
+    clear[middle] &= not clear[middle - 1 : middle + 2 : 2].any()
+    return np.asarray(holes[clear])
+
+
 def _box(line: SeamLine, choices: StitchChoices) -> tuple[Line, tuple[int, ...], tuple[int, ...], tuple[Run, ...]]:
     """A box with a cross: round the four sides, across, along one side again, across; all four corners are holes.
 
-    The four corners have an odd number of lines each, so that one side must be sewn twice to do it in one go.
+    The four corners have an odd number of lines each, so that one side must be sewn twice to do it in one go. In a narrow box
+    the diagonals run so near to its sides, and to each other, that the leather between holes would tear: those are left out.
     """
     ring = line.line
     through = _even_stack(line)
@@ -370,7 +391,10 @@ def _box(line: SeamLine, choices: StitchChoices) -> tuple[Line, tuple[int, ...],
         )  # fmt: skip
         runs.append(run)
         start = sum(len(p) for p in points)
-        points.append(walk(side, spacing.s_mm[1:-1]))
+        holes = walk(side, spacing.s_mm[1:-1])
+        if across:
+            holes = _clear_of(np.concatenate(points), side, holes, choices.pitch_mm)
+        points.append(holes)
         return tuple(range(start, start + len(points[-1])))
 
     ab, bc, cd, da, ac, db = (between(a, b) for a, b in ((0, 1), (1, 2), (2, 3), (3, 0), (0, 2), (3, 1)))

@@ -26,7 +26,7 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
                else said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
                if choices.tool == "iron" and seam.line.shape != "box"
                else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
-                         n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
+                         n=count(round(seam.run_mm / seam.pitch_mm)), p=fine(choices.pitch_mm)), (name,)),
         reckon(f"{name}/stack", said("Stack, {title}", title=title), length(thick),
                joined(summed([said("{ply}: {t:n}", ply=p, t=length(t)) for p, t in plies]),
                       said("{thin} where it is thinnest", thin=length(thin)) if thick - thin > 0.05 else NOTHING), (name,)),
