@@ -15,10 +15,10 @@ from .draft.drafted import For
 from .draft.kind import KindOfPiece
 from .draft.ornament import Ornament, ornamented
 from .draft.outside import flesh_out
-from .draft.repeat import repeated
+from .draft.repeat import Makes, repeated
 from .draft.together import together
-from .finding import Finding, Level, Station
-from .job import Job, Vow, vow_when_cut
+from .finding import Finding, Level, Mend, Station
+from .job import Job, Other, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
 from .made import Made, made
 from .measure import Body, Measured, Thing, Trial, corrected
@@ -349,6 +349,7 @@ class Plan:
             case "measure":
                 begins = self.job.work.begins
                 findings = self.measured.findings + (aged(self.job.thing, begins.date()) if begins else ())
+                findings += self._one_sided()
             case "draft":
                 findings = self.draft.findings if self.draft else () if self.fits else self._unfit()
                 findings = tuple(f for f in findings if f.station == "draft")
@@ -369,6 +370,19 @@ class Plan:
             case "record":
                 findings = self.recorded.findings if self.recorded else ()
         return findings
+
+    def _one_sided(self) -> tuple[Finding, ...]:
+        """A pair that is made by the readings of one side."""
+        job, other = self.job, self.job.thing.other_side()
+        if other is None or job.makes.each != "in-pairs" or job.makes.count < 2 or self.measured.body is None:
+            return ()
+        both = Other(number=max(w.number for w in job.wearers) + 1, thing=other)
+        return (Finding(
+            "look", "one-side-read", "measure",
+            said("A pair is made by the readings of one side: the other is taken to be its mirror image."), "thing.side",
+            Mend(said("read the other too"),
+                 (("others", (*job.others, both)), ("makes", Makes(count=max(job.makes.count // 2, 1))))),
+        ),)  # fmt: skip
 
     def _recut(self) -> tuple[Finding, ...]:
         cut: dict[str, Line] = {}

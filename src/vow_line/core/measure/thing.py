@@ -81,6 +81,10 @@ class Thing(Frozen):
         """The field and its value with a point more of its outline at a place of the drawing; None where it has none there."""
         return None
 
+    def other_side(self) -> Self | None:
+        """The same of the wearer's other side, nothing of it read yet; None where it has no side."""
+        return None
+
     def spread_out(self) -> Self:
         """The thing with stations that wait for their readings moved to where its length wants them."""
         return self

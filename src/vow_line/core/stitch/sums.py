@@ -14,10 +14,14 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
     name, title, n = seam.id, seam.title, len(seam.points)
     thin, thick = float(seam.stack_mm.min()), float(seam.stack_mm.max())
     plies = [(p.title, float(t.max())) for p, t in zip(seam.line.plies, seam.plies_mm, strict=True) if np.any(t > 0)]
+    left_out = seam.line.shape == "box" and round(seam.run_mm / seam.pitch_mm) > len(seam.order) - 1
     if seam.line.shape != "box":
         holes = said("{run:n} by {pitch}, and one more", run=length(seam.run_mm), pitch=fine(seam.pitch_mm))
     else:
-        holes = said("a box and its two diagonals, {n} stitches; one side twice", n=count(len(seam.order) - 1))
+        holes = (
+            said("a box and its two diagonals, {n} stitches; one side twice") if not left_out else
+            said("a box and its two diagonals, {n} stitches, longer where it is too narrow for holes; one side twice")
+        ).filled(n=count(len(seam.order) - 1))  # fmt: skip
     reckonings = [
         reckon(f"{name}/holes", said("Holes, {title}", title=title), count(n), holes, (name,)),
         reckon(f"{name}/pitch", said("Pitch, {title}", title=title), fine(seam.pitch_mm),
@@ -25,8 +29,9 @@ def sums(seam: Seam, choices: StitchChoices) -> tuple[Reckoning, ...]:
                     n=count(len(seam.order) - 1)) if seam.line.sewing.kept
                else said("the iron keeps it; {left} left over at the end", left=length(seam.left_mm))
                if choices.tool == "iron" and seam.line.shape != "box"
+               else said("where no hole is left out; {p} was asked", p=fine(choices.pitch_mm)) if left_out
                else said("{run:n} over {n} stitches; {p} was asked", run=length(seam.run_mm),
-                         n=count(round(seam.run_mm / seam.pitch_mm)), p=fine(choices.pitch_mm)), (name,)),
+                         n=count(len(seam.order) - 1), p=fine(choices.pitch_mm)), (name,)),
         reckon(f"{name}/stack", said("Stack, {title}", title=title), length(thick),
                joined(summed([said("{ply}: {t:n}", ply=p, t=length(t)) for p, t in plies]),
                       said("{thin} where it is thinnest", thin=length(thin)) if thick - thin > 0.05 else NOTHING), (name,)),

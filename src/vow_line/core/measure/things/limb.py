@@ -1,6 +1,6 @@
 """A limb by its girths: a forearm, an upper arm, a calf, a thigh, over what will be worn under the piece."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Annotated, Any, ClassVar, Literal, Self
 
@@ -27,6 +27,8 @@ OVER_MM = {
     "breeches": 45.0,
     "boot": 90.0,
 }  # what is worn adds to a girth at most (from memory)
+POSTURES = {"straight": said("at ease"), "bent": said("bent")}
+FLATTEST, DEEPEST = 0.4, 2.5  # no limb is less deep for its width, or more (from memory)
 OVER = {"bare": said("bare skin"), "sleeve": said("a sleeve"), "breeches": said("breeches"), "boot": said("a boot")}
 
 
@@ -72,6 +74,7 @@ class Limb(Thing):
     which: Literal["forearm", "upper-arm", "calf", "thigh"] = "forearm"
     side: Literal["left", "right"] = "left"
     over: Literal["bare", "sleeve", "breeches", "boot"] = "sleeve"
+    posture: Literal["straight", "bent"] = "straight"
     edge: Literal["front", "back"] = "front"
     stations: Annotated[tuple[LimbStation, ...], Field(min_length=1, max_length=20)]
 
@@ -106,14 +109,23 @@ class Limb(Thing):
             return super().without_station(part, number)
         return tuple(s for i, s in enumerate(self.stations) if i != number)
 
+    def other_side(self) -> Self:
+        """That of the other side, nothing of it read yet."""
+        unread = tuple(LimbStation(at_mm=s.at_mm) for s in self.stations)
+        return self.model_copy(update={"side": "left" if self.side == "right" else "right", "stations": unread})
+
     def measure(self) -> Measured:
         """The limb between its first and its last station."""
         findings: list[Finding] = []
         for i, station in enumerate(self.stations):
             at = length(station.at_mm)
-            findings += station.girth.findings(
+            found = station.girth.findings(
                 f"thing.stations.{i}.girth", said("Girth {at} from the thin end", at=at), GIRTH_MM, 1200.0
             )
+            if not station.girth.taken and sum(s.girth.taken for s in self.stations) >= 2:
+                left_out = Mend(said("leave it out"), (("thing.stations", self.without_station("stations", i)),))
+                found = tuple(replace(f, mend=left_out) if f.code == "reading-missing" else f for f in found)
+            findings += found
             if station.depth.taken:
                 findings += station.depth.findings(
                     f"thing.stations.{i}.depth", said("Depth {at} from the thin end", at=at), RIGID_MM, 400.0
@@ -126,6 +138,7 @@ class Limb(Thing):
                     300.0,
                     touches=True,
                 )
+            findings += self._depth(i, station)
         read = [s for s in self.stations if s.girth.taken and s.girth.mean_mm > 0]
         body = None
         if len(read) >= 2:
@@ -137,7 +150,7 @@ class Limb(Thing):
                 self.over == "bare", self.which == "calf" and self.over == "boot", OVER[self.over], OVER_MM[self.over],
                 self.side == "right",
             )  # fmt: skip
-            findings += self._few(len(read))
+            findings += [*self._few(len(read)), *self._the_wrong_way_round(read), *self._bent(), *self._some_off(read)]
             if self.edge == "back" and body.off_mm is None:
                 findings.append(Finding(
                     "look", "off-unread", "measure",
@@ -153,6 +166,64 @@ class Limb(Thing):
             ))  # fmt: skip
         findings += self._people()
         return Measured(body, self._marks(body), self._callouts(), partial(self._reckonings, body), tuple(findings))
+
+    def _depth(self, i: int, station: LimbStation) -> list[Finding]:
+        """A depth that no section of such a girth has, or no limb: that of what is drawn flat is half its girth."""
+        if not (
+            station.depth.taken and station.girth.taken and station.depth.mean_mm > 0 and station.girth.mean_mm > 0
+        ):
+            return []
+        girth, depth = station.girth.mean_mm, station.depth.mean_mm
+        deep = {ratio: _depth_of(girth, ratio) for ratio in (FLATTEST, DEEPEST)}
+        if deep[FLATTEST] - station.depth.spread_mm <= depth <= deep[DEEPEST] + station.depth.spread_mm:
+            return []
+        never = 2 * depth >= girth
+        says = said(
+            "{d} deep {at} from the thin end, it would go round more than the {g} that were read: {low} to {high} may be."
+        ) if never else said(
+            "{d} deep {at} from the thin end, {g} round: no limb is so, but from {low} to {high} deep."
+        )  # fmt: skip
+        return [Finding(
+            "hold", "depth-odd", "measure",
+            says.filled(d=length(depth), g=length(girth), at=length(station.at_mm), low=length(deep[FLATTEST]),
+                        high=length(deep[DEEPEST])), f"thing.stations.{i}.depth.first",
+            Mend(said("read again"), ((f"thing.stations.{i}.depth", Reading()),)),
+        )]  # fmt: skip
+
+    def _the_wrong_way_round(self, read: list[LimbStation]) -> list[Finding]:
+        """Girths that fall from the thin end on."""
+        thin, thick = read[0].girth.mean_mm, read[-1].girth.mean_mm
+        if thin <= thick + GIRTH_MM or LIMBS[self.which].thin == LIMBS[self.which].thick:
+            return []
+        far = self.stations[0].at_mm + self.stations[-1].at_mm
+        turned = tuple(s.model_copy(update={"at_mm": round(far - s.at_mm, 1)}) for s in self.stations[::-1])
+        return [Finding(
+            "look", "girths-fall", "measure",
+            said("At its thin end it is {a} round, and {b} at the other: was it read from the thick end?", a=length(thin),
+                 b=length(thick)), "thing.stations.0.girth.first",
+            Mend(said("turn it end for end"), (("thing.stations", turned),)),
+        )]  # fmt: skip
+
+    def _bent(self) -> list[Finding]:
+        if self.posture == "straight":
+            return []
+        return [Finding(
+            "look", "read-bent", "measure",
+            said("It was read bent: muscles are thicker then, and what is fitted to them hangs loose when it is straight."),
+            "thing.posture", Mend(said("it was at ease"), (("thing.posture", "straight"),)),
+        )]  # fmt: skip
+
+    def _some_off(self, read: list[LimbStation]) -> list[Finding]:
+        """A stand-off that was read at some of its places and not at others."""
+        there = [s for s in read if s.off.taken]
+        if self.edge == "front" or not 2 <= len(there) < len(read):
+            return []
+        first = next(i for i, s in enumerate(self.stations) if s.girth.taken and not s.off.taken)
+        return [Finding(
+            "look", "off-few", "measure",
+            said("How far its back stands off the edge is read at {n} of {m} places: straight between them, and as at the "
+                 "nearest beyond.", n=count(len(there)), m=count(len(read))), f"thing.stations.{first}.off.first",
+        )]  # fmt: skip
 
     def _few(self, n: int) -> list[Finding]:
         if n >= FEW:
@@ -248,6 +319,8 @@ class Limb(Thing):
                     choices=tuple(s.title for s in LIMBS.values()), meant=tuple(LIMBS)),
             Callout("thing.side", said("side"), "count", self.side, (low, 30.0), "left",
                     choices=(said("left"), said("right"))),
+            Callout("thing.posture", said("held"), "count", self.posture, (low, 60.0), "left",
+                    choices=tuple(POSTURES.values()), meant=tuple(POSTURES)),
             Callout("thing.over", said("over"), "count", self.over, (low, 40.0), "left",
                     choices=tuple(OVER.values()), meant=tuple(OVER)),
         )  # fmt: skip
@@ -275,12 +348,15 @@ class Limb(Thing):
 
 
 def _ratio(girth_mm: float, depth_mm: float) -> float:
-    """How many times as deep as wide an ellipse of a girth is that is so deep: by halving."""
-    low, high = 0.05, 20.0
+    """How many times as deep as wide an ellipse of a girth is that is so deep, as far as a limb may be: by halving."""
+    low, high = FLATTEST, DEEPEST
     for _ in range(60):
         f = (low * high) ** 0.5
-        turn = np.linspace(0, 2 * np.pi, 256, endpoint=False)
-        a = depth_mm / 2 / f
-        around = float(np.hypot(a * np.sin(turn), a * f * np.cos(turn)).mean() * 2 * np.pi)
-        low, high = (f, high) if around > girth_mm else (low, f)
-    return float(np.clip((low * high) ** 0.5, 0.4, 2.5))
+        low, high = (f, high) if _depth_of(girth_mm, f) < depth_mm else (low, f)
+    return float((low * high) ** 0.5)
+
+
+def _depth_of(girth_mm: float, ratio: float) -> float:
+    """How deep an ellipse of a girth is that is so many times as deep as wide."""
+    turn = np.linspace(0, 2 * np.pi, 256, endpoint=False)
+    return float(girth_mm * ratio / (np.hypot(0.5 * np.sin(turn), 0.5 * ratio * np.cos(turn)).mean() * 2 * np.pi))
