@@ -4,6 +4,7 @@ The kept lines are no truth: what is true is checked elsewhere, by other methods
 a line, for whoever moved it to say why in docs/figures-changed.md.
 """
 
+import itertools
 import pkgutil
 import re
 import sys
@@ -245,7 +246,8 @@ def grow() -> None:
             planned = plan(job)
             if planned.draft is not None:
                 plans.append(planned)
-                write_job(job, KEPT / f"{tag.replace('_', '-')}-r{n}{JOB_SUFFIX}")
+                free = (KEPT / f"{tag.replace('_', '-')}-r{k}{JOB_SUFFIX}" for k in itertools.count(n))
+                write_job(job, next(path for path in free if not path.exists()))
 
 
 def main() -> int:

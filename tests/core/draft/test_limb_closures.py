@@ -188,12 +188,8 @@ def test_every_value_of_a_closure_stands_on_the_drawing_and_moves_what_is_drawn_
         path = f"piece.closed.{name}"
         assert path in there, f"{name} is nowhere on the drawing"
         value = getattr(closed, name)
-        other = (
-            "square"
-            if name == "end"
-            else value + 2
-            if isinstance(value, int)
-            else value * (3 if name == "high_mm" else 1.3) + 0.5
+        other = {"end": "square", "against": "hooks"}.get(name) or (
+            value + 2 if isinstance(value, int) else value * (3 if name == "high_mm" else 1.3) + 0.5
         )
         changed = plan(change(made.job, path, other))
         moved = any(

@@ -57,6 +57,14 @@ def lace_mm(rows: tuple[Line, Line], gaps_mm: Values, leather_mm: float) -> floa
     )
 
 
+def zigzag_mm(row: Line, across_mm: Values) -> float:
+    """The lace that goes from each place of a row `(n, 2)` to what stands halfway to the next on the other side, and on to
+    that, `across_mm (2 n - 1,)` at every place of either side in turn: Σ √(g² + (h / 2)²) + 2 tails (from the path it takes).
+    """
+    halves = np.repeat(np.hypot(*np.diff(row, axis=0).T) / 2, 2)
+    return float(np.hypot(halves, (across_mm[1:] + across_mm[:-1]) / 2).sum() + 2 * TAIL_MM)
+
+
 def loop_mm(across_mm: float, button_mm: float, high_mm: float) -> float:
     """The lace of a loop from its hole to a button: there and back over the widest way across, but no less than once over the
     button, edge on, 2 (d + h); and its knot.

@@ -122,7 +122,7 @@ class Fastener:
 
     id: str
     title: Said
-    sort: Literal["rivet", "stud", "eyelet", "button", "loop", "tack", "post"]
+    sort: Literal["rivet", "stud", "eyelet", "button", "loop", "tack", "post", "hook"]
     through: tuple[tuple[str, str], ...]
     each: bool = False
     size_mm: float = 0.0
@@ -286,7 +286,8 @@ class Leaved:
 @dataclass(frozen=True, slots=True)
 class Lace:
     """A lace criss-cross through two rows of punches, each as (piece, punch), lowest first, `gaps_mm` from each other across,
-    with a tail at either end: so long.
+    with a tail at either end: so long. Where it does not go `through` the leather it goes through what stands there. One row
+    shorter by one stands halfway between those of the other: then it goes from side to side, `gaps_mm` at each in turn.
     """
 
     id: str
@@ -295,6 +296,7 @@ class Lace:
     gaps_mm: tuple[float, ...]
     tail_mm: float
     long_mm: float
+    through: bool = True
 
 
 @dataclass(frozen=True, slots=True)

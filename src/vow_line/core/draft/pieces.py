@@ -136,7 +136,7 @@ class Piece:
     """A flat piece: its outline as a closed ring `(n, 2)` (first point not repeated), the edges that tile it, and all that is
     marked on it. `turns` says whether the best way of the leather must run along it (down its pattern) or across; `slots` are
     cut out of it; `ornament` is drawn on it besides, and takes the work in `crafts`. Of those that are made `in_pairs` every
-    second one is cut turned over.
+    second one is cut turned over. So many of its `count` are to `spare`.
     """
 
     id: str
@@ -149,6 +149,7 @@ class Piece:
     punches: tuple[Punch, ...] = ()
     slots: tuple[Line, ...] = ()
     count: int = 1
+    spare: int = 0
     mirrored: bool = False
     in_pairs: bool = False
     side_up: Literal["grain", "flesh"] = "grain"

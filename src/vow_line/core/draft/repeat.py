@@ -118,5 +118,8 @@ def repeated(draft: Draft, makes: Makes) -> Draft:
     if makes.count == 1:
         return draft
     sides = handed(draft.assembly) if makes.each == "in-pairs" else frozenset()
-    pieces = (replace(p, count=p.count * makes.count, in_pairs=p.id in sides) for p in draft.pieces)
+    pieces = (
+        replace(p, count=p.count * makes.count, spare=p.spare * makes.count, in_pairs=p.id in sides)
+        for p in draft.pieces
+    )
     return replace(draft, assembly=draft.assembly.with_more(pieces), makes=makes.count)

@@ -234,11 +234,20 @@ def _by_closures(leaf: Leaf, assembly: Assembly, lying: list[Leaf]) -> Iterator[
             there = next((x for x in lying if x.piece.id == mate[0][0]), None)
             if own[0][0] != leaf.piece.id or there is None or len(own) < 2 or own[0][0] == mate[0][0]:
                 continue
-            points, ends = np.array([at[k] for k in own]), there.laid(np.array([at[k] for k in mate]))
+            points, others = _opposite(np.array([at[k] for k in own]), np.array([at[k] for k in mate]))
+            ends = there.laid(others)
             away = _away(there, ends)
             to = ends + gap * away / max(float(np.hypot(*away)), 1e-9)
             level = there.level if gap else there.level + there.out * (1 if own is one else -1)
             yield replace(leaf, motion=fitted(points, to, there.motion[2]), level=level)
+
+
+def _opposite(one: Line, other: Line) -> tuple[Line, Line]:
+    """Two rows as far as they lie opposite each other: where one is shorter by one, halfway between those of the other."""
+    if len(one) == len(other):
+        return one, other
+    between = [(row[1:] + row[:-1]) / 2 if len(row) > min(len(one), len(other)) else row for row in (one, other)]
+    return between[0], between[1]
 
 
 def _by_ring(leaf: Leaf, ring: Ring, lying: list[Leaf]) -> Iterator[Leaf]:

@@ -202,11 +202,17 @@ def _gap(assembly: Assembly, lies: Lies, closed: Closed) -> Iterator[Deep]:
 def _laced(assembly: Assembly, lace: Lace, closed: Closed) -> Iterator[Deep]:
     """A lace as it lies outside, criss-cross between its eyelets, the leather standing open between them."""
     at = {(p.id, k.id): k for p in assembly.pieces for k in p.punches}
-    v = closed(np.array([at[place].centre[1] for place in lace.rows[0]]))
+    v, w = (closed(np.array([at[place].centre[1] for place in row])) for row in lace.rows)
     half = np.array(lace.gaps_mm) / 2
-    left, right = np.column_stack([-half, v]), np.column_stack([half, v])
-    runs = [np.array([left[0], right[0]])]
-    runs += [np.array(pair) for k in range(len(v) - 1) for pair in ((left[k], right[k + 1]), (right[k], left[k + 1]))]
+    if len(w) < len(v):  # from side to side
+        left, right = np.column_stack([-half[::2], v]), np.column_stack([half[1::2], w])
+        runs = [np.array(pair) for k in range(len(w)) for pair in ((left[k], right[k]), (right[k], left[k + 1]))]
+    else:
+        left, right = np.column_stack([-half, v]), np.column_stack([half, v])
+        runs = [np.array([left[0], right[0]])]
+        runs += [
+            np.array(pair) for k in range(len(v) - 1) for pair in ((left[k], right[k + 1]), (right[k], left[k + 1]))
+        ]
     yield Deep(-OVER, stitches(runs, lace.id))
     size = at[lace.rows[0][0]].diameter_mm * 1.8
     yield Deep(-OVER - 0.1, Mark("done", frozen(np.concatenate([left, right])), id="eyelets", size_mm=size))

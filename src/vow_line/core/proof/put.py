@@ -1,5 +1,6 @@
 """Whether the pieces can be put together as they are marked: folded where they say, the right side out, as many as it takes."""
 
+from collections import Counter
 from collections.abc import Iterator
 from itertools import pairwise
 
@@ -75,7 +76,8 @@ def _counted(given: Assembled) -> Iterator[Fault]:
         takes = [sum(x.count for x in join.layers if x.piece == piece.id and x.part == of) * join.times
                  for join in given.assembly.joins for of in {x.part for x in join.layers if x.piece == piece.id}
                  if join.layers[0].piece != piece.id]  # fmt: skip
-        sets[piece.id] = piece.count / max(takes, default=1)
+        holes = Counter(hole for f in given.assembly.fasteners for id, hole in f.through if id == piece.id)
+        sets[piece.id] = (piece.count - piece.spare) / max((*takes, *holes.values(), 1))
     usual = float(np.median(list(sets.values())))
     for id, made in sets.items():
         piece = given.assembly.piece(id)

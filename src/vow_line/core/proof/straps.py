@@ -191,13 +191,18 @@ def _laced(given: Assembled, lace: Lace) -> list[Fault]:
     """
     at = {(p.id, k.id): _drawn_up(p, np.array(k.centre)) for p in given.assembly.pieces for k in p.punches}
     left, right = ([at[place] for place in row] for row in lace.rows)
-    if len(left) != len(right) or len(left) != len(lace.gaps_mm):
+    set_off = len(right) == len(left) - 1 and len(lace.gaps_mm) == 2 * len(left) - 1
+    if not set_off and (len(left) != len(right) or len(left) != len(lace.gaps_mm)):
         return [Fault("hold", "eyelets-differ", said(
             "The {lace} goes through {a} holes on one side and {b} on the other.", a=count(len(left)), b=count(len(right)),
             lace=lace.title), lace.id)]  # fmt: skip
-    through = sum(given.assembly.piece(id).thickness_mm for row in lace.rows for id, _ in row)
-    way = lace.gaps_mm[0] + 2 * lace.tail_mm + through
-    for k in range(len(left) - 1):
+    through = sum(given.assembly.piece(id).thickness_mm for row in lace.rows for id, _ in row) if lace.through else 0.0
+    way = 2 * lace.tail_mm + through
+    for k in range(len(left) - 1 if set_off else 0):
+        half, a, b, c = float(np.hypot(*(left[k + 1] - left[k]))) / 2, *lace.gaps_mm[2 * k : 2 * k + 3]
+        way += float(np.hypot(half, (a + b) / 2) + np.hypot(half, (b + c) / 2))
+    way += 0.0 if set_off else lace.gaps_mm[0]
+    for k in range(0 if set_off else len(left) - 1):
         for row in (left, right):
             way += float(np.hypot(np.hypot(*(row[k + 1] - row[k])), (lace.gaps_mm[k] + lace.gaps_mm[k + 1]) / 2))
     if abs(way - lace.long_mm) > SHORT_MM + 0.01 * way:
@@ -330,9 +335,9 @@ def fasteners(given: Assembled) -> Result:
                 fastener=fastener.title),
                 fastener.id))  # fmt: skip
     faults += _rows(given)
-    rivets, studs, posts, eyelets, buttons, tacks = (
+    rivets, studs, posts, eyelets, buttons, tacks, hooks = (
         sum(len(f.through) if f.each else 1 for f in given.assembly.fasteners if f.sort == sort)
-        for sort in ("rivet", "stud", "post", "eyelet", "button", "tack")
+        for sort in ("rivet", "stud", "post", "eyelet", "button", "tack", "hook")
     )
     things = counted(
         (rivets, several("{n} rivet", "{n} rivets", n=count(rivets))),
@@ -341,8 +346,9 @@ def fasteners(given: Assembled) -> Result:
         (eyelets, several("{n} eyelet", "{n} eyelets", n=count(eyelets))),
         (buttons, several("{n} button", "{n} buttons", n=count(buttons))),
         (tacks, several("{n} tack", "{n} tacks", n=count(tacks))),
+        (hooks, several("{n} hook", "{n} hooks", n=count(hooks))),
     )
-    n = rivets + studs + posts + eyelets + buttons + tacks
+    n = rivets + studs + posts + eyelets + buttons + tacks + hooks
     return Result(said("{things} through holes of one size", things=things), count(n), tuple(faults), n)
 
 

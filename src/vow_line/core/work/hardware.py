@@ -12,7 +12,7 @@ from ..texts import Said, said
 SORTS = {
     "rivet": said("rivet"), "stud": said("stud"), "eyelet": said("eyelet"), "button": said("button"),
     "loop": said("loop of lace"), "tack": said("tack"),
-    "post": said("screw post"),
+    "post": said("screw post"), "hook": said("lacing hook"),
 }  # fmt: skip
 
 
@@ -50,7 +50,9 @@ def hardware(assembly: Assembly, body: Body | None) -> tuple[Hardware, ...]:
             "for a hole of {d}", d=length(size))  # fmt: skip
         found.append(Hardware(f"{sort}-{size:g}-{post:g}", SORTS[sort], n, size, post, text))
     for lace in assembly.laces:
-        says = said("{l} long, through {n} eyelets", l=long(lace.long_mm), n=count(sum(len(r) for r in lace.rows)))
+        places = count(sum(len(r) for r in lace.rows))
+        says = (said("{l} long, through {n} eyelets") if lace.through else said("{l} long, round {n} places")).filled(
+            l=long(lace.long_mm), n=places)  # fmt: skip
         found.append(Hardware(lace.id, lace.title, assembly.piece(lace.rows[0][0][0]).count, 0.0, lace.long_mm, says))
     measured = (body.opening_mm, body.bar_mm) if isinstance(body, FittingBody | GirthBody) else None
     sized = [(t, (t.opening_mm, t.bar_mm) if t.bar_mm else measured) for t in assembly.turns]

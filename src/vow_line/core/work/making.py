@@ -78,6 +78,8 @@ SET = {
 }  # fmt: skip
 """How one of a sort is set that is not hammered together over a post."""
 SET_EACH = {
+    "hook": said("{n} of them in leather of {t}, open away from the edge"),
+    "stud": said("{n} of them in leather of {t}, their backs covered"),
     "eyelet": said("{n} of them in leather of {t}, their round side out"),
     "button": said("{n} of them, {size} wide: twice through the hole and the button, the shank as long as a lace is thick and "
                    "wound round, the end sewn in"),
