@@ -58,7 +58,7 @@ def test_the_sums_of_every_job_add_up_as_they_are_shown() -> None:
                     off[key].append((name, r.key, r.value.write(units), r.sum.write(units)))
     for key, (_, most) in shown_in.items():
         assert looked[key] > 80
-        assert len(off[key]) <= most * looked[key], off[key][:8]
+        assert len(off[key]) <= max(most * looked[key], 3), off[key][:8]
 
 
 @given(st.lists(st.floats(0.01, 400), min_size=2, max_size=7), st.sampled_from([Units(), IN, IN32]))

@@ -30,7 +30,7 @@ UNSEEN_SIDES = {
     "welt", "filler", "foam", "stiffener", "cord", "lining-front", "lining-back",  # lie between, or inside
     "core-front", "core-back",  # wood
     "strap", "strap-1", "strap-2", "strip", "tie", "tab", "billet", "keeper", "cover", "wrap", "tongue", "cap", "stop-ring",
-    "leaf",  # joined to nothing beside them: riveted, or upon the face of something, which has two
+    "leaf", "lead-tab",  # joined to nothing beside them: riveted, or upon the face of something, which has two
 }  # fmt: skip
 
 

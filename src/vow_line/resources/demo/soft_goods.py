@@ -15,6 +15,7 @@ from ...core.draft.kinds.needle_case import NeedleCase
 from ...core.draft.kinds.strap import Pad, Strap
 from ...core.draft.kinds.tool_roll import ToolRoll
 from ...core.draft.kinds.tube import Lid, Tube
+from ...core.draft.lead_ring import LeadRing
 from ...core.draft.loop import BeltLoop
 from ...core.draft.repeat import Makes
 from ...core.job import Job, Other
@@ -37,7 +38,7 @@ def goat_collar() -> Job:
     )  # fmt: skip
     return Job(
         name="Bell goat's collar", maker="Ansel Tarn", whose="the gang", promised=date(2027, 1, 23), thing=thing,
-        leather=STRAP_BUTT, piece=BuckleStrap(width_mm=25, ease_mm=30, load="pulls"),
+        leather=STRAP_BUTT, piece=BuckleStrap(width_mm=25, ease_mm=30, lead=LeadRing()),
         stitch=StitchChoices(pitch_mm=5.0, tool="awl"), thread=ThreadChoices(thread=LINEN),
         work=WorkChoices(begins=BEGUN + timedelta(days=10)),
     )  # fmt: skip

@@ -19,6 +19,7 @@ from ..assembly import Assembly
 from ..drafted import Draft
 from ..joins import Closes, Join, Keeps
 from ..kind import KindOfPiece
+from ..lead_ring import LEAD_CLEAR_MM, LeadRing, lead_callouts, lead_findings, lead_sewn_on, usual_lead
 from ..pieces import Piece, Punch, leather
 from ..strapping import ENDS, Cut, Lap, TurnedEnd, cut_length, half_turn, round_plies, sleeve, strapping
 from ..turned import bar_findings, lap_callouts, lap_findings, lap_reckonings
@@ -54,7 +55,13 @@ class BuckleStrap(KindOfPiece):
     lap: Lap = Lap()
     margin_mm: Annotated[float, Field(gt=0, le=60)] = 3.0
     keeper: Keeper | None = Keeper()
+    lead: LeadRing | None = None
     load: Literal["nothing", "pulls"] = "nothing"
+
+    @property
+    def pulled(self) -> bool:
+        """Whether something pulls on it: a lead does."""
+        return self.load == "pulls" or self.lead is not None
 
     def closed_mm(self, body: GirthBody, leather_mm: float, lining_mm: float) -> float:
         """From the bar to the hole it fits by: the girth, its ease, a whole turn of the strap's own thickness and round its
@@ -96,16 +103,18 @@ class BuckleStrap(KindOfPiece):
         )
         strap = strapping(
             "strap", said("strap"), self.width_mm, self.long_mm(body, leather_mm, lining), first, self.end, stock,
-            self.margin_mm, punches, carries=self.load == "pulls",
+            self.margin_mm, punches, carries=self.pulled,
         )  # fmt: skip
         keeper = self._keeper(leather_mm, lining)
+        lead = lead_sewn_on(self.lead, leather_mm) if self.lead else None
         fits = f"hole-{self.holes // 2 + 1}" if self.holes % 2 else f"hole-{self.holes // 2}"
         short = 0.0 if self.holes % 2 else -self.step_mm / 2
         return Draft(
             assembly=Assembly(
-                (strap.piece, *((keeper[0],) if keeper else ())),
-                (*((keeper[1],) if keeper else ()), *strap.joins),
-                strap.seats, strap.fasteners, turns=strap.turns,
+                (strap.piece, *((keeper[0],) if keeper else ()), *((lead.tab,) if lead else ())),
+                (*((keeper[1],) if keeper else ()), *((lead.join,) if lead else ()), *strap.joins),
+                (*strap.seats, *((lead.seat,) if lead else ())), strap.fasteners,
+                turns=(*strap.turns, *((lead.turn,) if lead else ())),
                 closes_round=(Closes("strap", 0, fits, self.ease_mm + short),),
                 keeps=self._keeps(lining),
             ),
@@ -115,8 +124,9 @@ class BuckleStrap(KindOfPiece):
             lined=partial(self._drafted, body, leather_mm),
             counted=frozenset({"strap"}),
             find=partial(self._findings, body, leather_mm, places),
-            shown=("strap", *(("keeper",) if keeper else ())),
-            sentences=(said("Its end cut {end}, the turn {lap}, {keeper}; {load}."),),
+            shown=("strap", *(("keeper",) if keeper else ()), *(("lead-tab",) if lead else ())),
+            sentences=(said("Its end cut {end}, the turn {lap}, {keeper}, {lead}.") if lead else
+                       said("Its end cut {end}, the turn {lap}, {keeper}, {lead}; {load}."),),
         )  # fmt: skip
 
     def _keeper(self, leather_mm: float, lining_mm: float) -> tuple[Piece, Join] | None:
@@ -169,11 +179,20 @@ class BuckleStrap(KindOfPiece):
             *lap_callouts("piece.lap", self.lap, body.bar_mm, self.width_mm, leather_mm, tongue=True),
             Callout("piece.margin_mm", said("thread to the cut"), "length", self.margin_mm, (self.lap.long_mm * 0.6, edge),
                     "right", "first-end"),
-            Callout("piece.load", said("load"), "count", self.load, (tip * 0.5, edge), "right",
-                    choices=(said("nothing pulls on it"), said("it carries a load")), meant=("nothing", "pulls")),
             Callout("piece.keeper", said("keeper"), "count", self.keeper, (self.lap.long_mm, -edge), "left",
                     choices=(said("no keeper"), said("a keeper")), meant=(None, self.keeper or Keeper())),
         ]  # fmt: skip
+        if self.lead is None:  # a lead pulls
+            callouts.append(Callout("piece.load", said("load"), "count", self.load, (tip * 0.5, edge), "right",
+                                    choices=(said("nothing pulls on it"), said("it carries a load")),
+                                    meant=("nothing", "pulls")))  # fmt: skip
+        callouts.append(Callout(
+            "piece.lead", said("ring"), "count", self.lead, (tip * 0.4, edge), "right",
+            choices=(said("no ring for a lead"), said("a ring for a lead")),
+            meant=(None, self.lead or usual_lead(self.width_mm, self._clear_mm, places[0])),
+        ))  # fmt: skip
+        if self.lead:
+            callouts += lead_callouts(self.lead, edge)
         if self.keeper:
             long = self.keeper_mm(leather_mm, lining_mm)
             callouts.append(Callout("piece.keeper.width_mm", said("keeper, wide"), "length", self.keeper.width_mm,
@@ -238,9 +257,16 @@ class BuckleStrap(KindOfPiece):
                 said("With {n} holes none is the middle one: it fits between two of them.", n=count(self.holes)), "piece.holes",
                 Mend(said("one more"), (("piece.holes", min(self.holes + 1, 15)),)),
             ))  # fmt: skip
-        if self.load == "pulls":
-            findings.append(Finding("look", "load", "draft", LOAD, "piece.load"))
+        if self.lead:
+            findings += lead_findings(self.lead, self.width_mm, self._clear_mm, places[0])
+        if self.pulled:
+            findings.append(Finding("look", "load", "draft", LOAD, "piece.lead" if self.lead else "piece.load"))
         return tuple(findings)
+
+    @property
+    def _clear_mm(self) -> float:
+        """Where its lap and its keeper end, from the bar."""
+        return self.lap.long_mm + (2 * self.keeper.width_mm if self.keeper else 0.0) + LEAD_CLEAR_MM
 
 
 BUCKLE, BUCKLE_END, HOLES = said("buckle"), said("buckle end"), said("holes for the tongue")
