@@ -62,6 +62,7 @@ def test_panels_are_taken_from_a_file_all_at_once_and_put_together_as_is_asked(d
         [{"A", "C"}, {"A", "B"}],
         [{"A", "B"}, {"A", "C"}],
     )
+    _press(desk, "hardly meant to meet", "ask about them too")
     _press(desk, "do they meet?", "no others meet")
     assert not [f for f in desk.findings() if "do they meet?" in f]
     assert desk.window.session.plan.holds == ()

@@ -19,6 +19,7 @@ from vow_line.core.draft.kinds.panelled.meets import (
     ALIKE,
     AWAY_RAD,
     LEAST_EDGE_MM,
+    LONGEST_FIRST,
     SIDES_FIRST,
     likeness,
     long,
@@ -219,8 +220,9 @@ def test_edges_are_asked_about_until_each_has_an_answer() -> None:
     assert {"piece.meets/A3C4", "piece.meets/A5B3", "piece.meets/A1C6", "piece.meets/A7B1"} <= set(asked), (
         "as they are worn"
     )
-    quiet = next(f for f in plan(change(demo("waistcoat"), "piece.asked", True)).findings if f.code == "edges-alike")
-    done = plan(mend(change(demo("waistcoat"), "piece.asked", True), quiet.mends[-1]))
+    bare = change(change(demo("waistcoat"), "piece.meets", ()), "piece.asked", True)
+    quiet = next(f for f in plan(bare).findings if f.code == "edges-alike")
+    done = plan(mend(bare, quiet.mends[-1]))
     assert "edges-alike" not in {f.code for f in done.findings}
 
 
@@ -242,10 +244,56 @@ def test_the_likeliest_two_edges_are_offered(seed: int) -> None:
             away = between(run, back)
             if away <= AWAY_RAD:
                 best.append((abs(x - y) / max(x, y) / ALIKE + away / AWAY_RAD, a, b))
-    found = offered((), edges)
+    found = offered((), edges, likely=False)
     assert (found is None) == (not best)
     if found:
-        assert next(k for k, a, b in best if {a, b} == set(found)) <= min(best)[0] + SIDES_FIRST
+        assert next(k for k, a, b in best if {a, b} == set(found)) <= min(best)[0] + SIDES_FIRST + LONGEST_FIRST
+
+
+@pytest.mark.parametrize(
+    ("name", "meets"),
+    [("waistcoat", ["A1C6", "A3C4", "A5B3", "A7B1", "B5C2"]), ("bramble-glove", ["A1B1"]), ("hedging-mitten", ["A1B1"]),
+     ("staple-pouch", ["A1B1"])],
+)  # fmt: skip
+def test_only_edges_that_are_meant_to_meet_are_asked_about(name: str, meets: list[str]) -> None:
+    """As they are worn: no question would sew both fronts together, nor shut armhole, neck, hem or mouth; the others are asked
+    about when that is wished for.
+    """
+    job = change(change(change(demo(name), "vows", ()), "piece.meets", ()), "piece.asked", True)
+    job, asked = change(job, "piece.collar", None), []
+    while (found := next((f for f in plan(job).findings if f.code == "edges-alike"), None)) is not None:
+        asked.append(found.at.removeprefix("piece.meets/"))
+        job = mend(job, found.mend)
+    assert sorted(asked) == meets
+    more = next((f for f in plan(job).findings if f.code == "more-alike"), None)
+    assert more is not None
+    wished = mend(job, more.mend)
+    assert "edges-alike" in {f.code for f in plan(wished).findings}
+
+
+def test_a_body_cut_in_panels_anyhow_is_asked_about_in_order_round_it() -> None:
+    """Tubes cut in two to five panels, each a strip a little wider at one end, laid in any order: what is asked, said to meet,
+    closes them round, and asks for nothing else.
+    """
+    rng = np.random.default_rng(31)
+    for _ in range(many(60)):
+        n, high = int(rng.integers(3, 6)), float(rng.uniform(150, 300))
+        long = [high * 1.1**k for k in range(n)]  # each seam as long as no other
+        rings = []
+        for k in range(n):
+            low = float(rng.uniform(80, 140))
+            left, right = long[k], long[(k + 1) % n]
+            rings.append(((0.0, left), (0.0, 0.0), (low, 0.0), (low, right)))
+        order = rng.permutation(n)
+        job = put(*(traced("ABCDE"[i], *rings[k]) for i, k in enumerate(order))).job
+        for _ in range(n + 2):
+            found = next((f for f in plan(job).findings if f.code == "edges-alike"), None)
+            if found is None:
+                break
+            job = mend(job, found.mend)
+        made = {frozenset((m.a[0], m.b[0])) for m in job.piece.meets if m.how != "apart"}
+        at = {int(k): "ABCDE"[i] for i, k in enumerate(order)}
+        assert made == {frozenset((at[k], at[(k + 1) % n])) for k in range(n)}
 
 
 def test_panels_that_nothing_holds_yet_are_asked_about_first() -> None:

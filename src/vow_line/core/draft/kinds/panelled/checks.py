@@ -373,8 +373,16 @@ def _fingers(put: "Put") -> Iterator[Finding]:
 
 
 def _offered(put: "Put") -> Iterator[Finding]:
-    pair = offered(put.by.meets, put.edges) if put.by.asked else None
-    if pair is None or len(put.by.meets) >= MOST_MEETS:
+    if not put.by.asked or len(put.by.meets) >= MOST_MEETS:
+        return
+    mirrored = tuple(p for _, _, like in alike(put.body) for p in like.pairs)
+    pair = offered(put.by.meets, put.edges, mirrored, likely=put.by.asked != "all")
+    if pair is None:
+        if put.by.asked != "all" and offered(put.by.meets, put.edges, likely=False) is not None:
+            yield Finding(
+                "note", "more-alike", "draft", said("Other edges are as long as each other, and hardly meant to meet."),
+                "piece.asked", Mend(said("ask about them too"), (("piece.asked", "all"),)),
+            )  # fmt: skip
         return
     a, b = pair
 

@@ -31,7 +31,7 @@ class Panelled(KindOfPiece):
     fits: ClassVar[type[Body]] = PanelsBody
     meets: Annotated[tuple[Meet, ...], Field(max_length=MOST_MEETS)] = ()
     halves: Annotated[tuple[Halves, ...], Field(max_length=24)] = ()
-    asked: bool = True
+    asked: bool | Literal["all"] = True
     order: Literal["listed", "last-first"] = "listed"
     ease_mm: Annotated[float, Field(ge=-100, le=500)] = 0.0
     margin_mm: Annotated[float, Field(gt=0, le=40)] = 4.0

@@ -22,6 +22,10 @@ UNDER_MM = 19.0  # what lies under an edge reaches so far past it (common practi
 ALIKE = 0.04  # edges nearer than this in length may be meant to meet
 AWAY_RAD = float(np.radians(50.0))  # and that look so nearly the way they would (from memory)
 SIDES_FIRST = 0.001  # of pairs as likely sides meet before tops do
+LONGEST_FIRST = 0.3  # of pairs as likely (from memory)
+HOLLOW = 0.03  # an edge so hollow, as a share of its length, is cut for what goes through (from memory)
+SIDEWAYS = 0.9  # halves meet in the middle: one looks to the right there, the other to the left
+ALONG = 0.5  # a hem looks so much up or down
 LEAST_LONG_MM = 8.0  # a shorter line of holes is no seam
 FROM_CUT = 0.7  # a hole lies at least so many margins from any cut
 LEAST_LAP = (
@@ -101,10 +105,16 @@ def long(line: Line) -> float:
     return float(arc_length(line)[-1])
 
 
-def offered(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> tuple[str, str] | None:
+def offered(
+    meets: tuple[Meet, ...], edges: Mapping[str, Line], mirrored: Iterable[tuple[str, str]] = (), *, likely: bool = True
+) -> tuple[str, str] | None:
     """Two edges of different panels that nothing is said of, alike in length, and that look as two do that meet: the one to the
-    left where the other does to the right, both as far up; rather of panels that nothing holds together yet. The likeliest of
-    all; None where there is none.
+    left where the other does to the right, both as far up; rather of panels that nothing holds together yet, and the longest
+    first. The likeliest of all; None where there is none. Those that are hardly `likely` to meet are not offered unless they
+    are asked for: two hollow ones, which are where an arm or a neck goes through; those that lie on each other when two panels,
+    each other's halves, are laid together, `mirrored`, but for the one pair that does so in the middle; those that go on from
+    the end of a seam of theirs, as a hem does, or lie between seams on either side; and the last of two panels, which leave
+    nothing open.
     """
     made = [m for _, m in standing(meets, edges)]
     taken = {e for m in made for e in (m.a, m.b)}
@@ -117,15 +127,45 @@ def offered(meets: tuple[Meet, ...], edges: Mapping[str, Line]) -> tuple[str, st
     away = np.arccos(np.clip(way[:, 1:] * way[:, 1] - way[:, :1] * way[:, 0], -1, 1))
     off = np.where((apart <= ALIKE) & (away <= AWAY_RAD), apart / ALIKE + away / AWAY_RAD, np.inf)
     panel, whole = np.array([id[0] for id in free]), np.array([min(thing[id[0]]) for id in free])
-    off += (whole[:, None] == whole) + SIDES_FIRST * np.abs(way[:, 1:])
+    off += (whole[:, None] == whole) + SIDES_FIRST * np.abs(way[:, 1:]) - LONGEST_FIRST * x / x.max()
     off[np.tril_indices(len(free))] = np.inf  # each pair once, in the order of its panels
     off[panel[:, None] == panel] = np.inf
     at = {id: k for k, id in enumerate(free)}
     told = [(at[m.a], at[m.b]) for m in meets if m.a in at and m.b in at]
     for a, b in told:
         off[a, b] = off[b, a] = np.inf
+    if likely:
+        for k, n in np.argwhere(np.isfinite(off)):
+            if _unlikely(free[k], free[n], made, edges, tuple(mirrored)):
+                off[k, n] = np.inf
     a, b = divmod(int(np.argmin(off)), len(free))
     return (free[a], free[b]) if np.isfinite(off[a, b]) else None
+
+
+def _unlikely(
+    a: str, b: str, made: list[Meet], edges: Mapping[str, Line], mirrored: tuple[tuple[str, str], ...]
+) -> bool:
+    """Whether two edges alike in length are hardly meant to meet, for one of the reasons told above."""
+    if max(_bulge(edges[a]), _bulge(edges[b])) < -HOLLOW:
+        return True
+    pairs = [p for p in mirrored if {p[0][0], p[1][0]} == {a[0], b[0]}]
+    if any({a, b} == {*p} for p in pairs):
+        sideways = [p for p in pairs if min(abs(outward(edges[e])[0]) for e in p) > SIDEWAYS]
+        middle = max(sideways, key=lambda p: long(edges[p[0]]), default=None)
+        return middle is None or {*middle} != {a, b}
+    with_ = {e: other for m in made for e, other in ((m.a, m.b), (m.b, m.a))}
+    own, others = ([id for id in edges if id[0] == e[0]] for e in (a, b))
+    next_to = [{ids[(ids.index(e) + way) % len(ids)] for way in (-1, 1)} for ids, e in ((own, a), (others, b))]
+    seams = [e for e in next_to[0] if with_.get(e) in next_to[1]]
+    if with_.keys() >= next_to[0] | next_to[1] or (seams and min(abs(outward(edges[e])[1]) for e in (a, b)) > ALONG):
+        return True
+    return not {*own, *others} - with_.keys() - {a, b}
+
+
+def _bulge(line: Line) -> float:
+    """How far an edge bulges out of its panel at most, or, less than nothing, in, as a share of its length."""
+    out = (line - line[0]) @ outward(line)
+    return float(out[np.argmax(np.abs(out))] / max(long(line), 1e-9))
 
 
 def outward(line: Line) -> Line:

@@ -79,7 +79,8 @@ def callouts(put: "Put") -> tuple[Callout, ...]:
                         seldom=True),
             ]  # fmt: skip
     given.append(Callout("piece.asked", said("edges that are alike"), "count", by.asked, (x, y), "right",
-                         choices=(said("asked about"), said("not asked about")), meant=(True, False), seldom=True))  # fmt: skip
+                         choices=(said("asked about"), said("all asked about"), said("not asked about")),
+                         meant=(True, "all", False), seldom=True))  # fmt: skip
     if len(put.made) > 1:
         given.append(Callout("piece.order", said("sewn"), "count", by.order, (x, y), "right",
                              choices=(said("as they are listed"), said("the last first")), meant=("listed", "last-first"),
