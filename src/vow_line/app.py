@@ -433,6 +433,12 @@ def _trace(args: argparse.Namespace) -> int:
             "--high tells it.", far=f"{traced.astray:.2f}",
         )  # fmt: skip
         print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
+    if traced.unseen_mm > 0:
+        says = tell(
+            "A gap in it narrows so much that its end was not seen: it may lie {d} mm off. Measure how deep it goes.",
+            d=f"{traced.unseen_mm:.1f}",
+        )  # fmt: skip
+        print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     if check_mm is None and not traced.coloured:
         says = tell(
             "White paper hides what is as bright as it. This is {long} mm at its longest and {across} mm across: measure it. "

@@ -13,13 +13,14 @@ from tests.reference.test_picture import off
 from vow_line.core.curve import Line
 from vow_line.core.ring import sides, turned_right
 from vow_line.instruments.camera import Part, Shadow, stand_in
+from vow_line.instruments.edges import unseen_mm
 from vow_line.instruments.sheet import find_sheet
 from vow_line.instruments.tracing import MayTouch, NoOutline, WhichSheet, trace, trace_all
 
 
-def _traced(sheet: str, light: Light, cases: int) -> tuple[list[tuple[float, float, float]], list[str]]:
-    """How far the traced are off, and the words of what was refused."""
-    found, refused = [], []
+def _traced(sheet: str, light: Light, cases: int) -> tuple[list[tuple[float, float, float]], list[float], list[str]]:
+    """How far the traced are off; how far each says that a narrow gap may be; and the words of what was refused."""
+    found, said, refused = [], [], []
     for k in range(cases):
         seen = at_random(np.random.default_rng([k, 17]), sheet, light)
         try:
@@ -30,19 +31,36 @@ def _traced(sheet: str, light: Light, cases: int) -> tuple[list[tuple[float, flo
         assert traced is not None
         assert traced.coloured == (sheet != "white")
         found.append(off(traced.outline, seen.truth))
-    return found, refused
+        said.append(traced.unseen_mm)
+    return found, said, refused
 
 
 @pytest.mark.parametrize("sheet", sorted(SHEETS))
 def test_on_a_coloured_sheet_shadows_do_not_matter(sheet: str) -> None:
-    """150 pictures a colour: 0.35 mm root mean square, 1.0 mm either way in 95 of 100 and 1.3 in all; 5 in 100 refused."""
+    """150 pictures a colour: 0.35 mm root mean square, 1.0 mm either way in 95 of 100 and 1.3 in all; 5 in 100 refused. Where
+    the gap of open shears is too narrow to be seen to its end it may be farther off, by no more than is said: 2.7 mm was.
+    """
     cases = 150 if ALL else 1
-    found, refused = _traced(sheet, "hard", cases)
+    found, said, refused = _traced(sheet, "hard", cases)
     assert len(refused) <= 0.05 * cases, refused
     worst = np.array([max(f[1:]) for f in found])
     assert max(f[0] for f in found) < 0.35
     assert (worst <= 1.0).mean() >= 0.95 or (worst > 1.0).sum() <= 1
-    assert worst.max() < 1.3
+    assert (worst < np.maximum(1.3, said)).all()
+
+
+@pytest.mark.parametrize("degrees", [6.0, 10.0, 14.0, 25.0, 60.0])
+def test_a_gap_too_narrow_to_be_seen_to_its_end_is_said(degrees: float) -> None:
+    """By pencil: its sides are 0.8 mm apart 0.4 / tan of half their angle before they meet; a point is none, nor a wide gap."""
+    half = np.radians(degrees / 2)
+    w = 60.0 * np.tan(half)
+    notch = np.array([[0, 0], [100, 0], [100, 80], [50 + w, 80], [50, 20], [50 - w, 80], [0, 80]], float)
+    spike = np.array([[0, 0], [w, 60], [-w, 60]], float)
+    for way in (1, -1):
+        assert unseen_mm(notch[::way]) == pytest.approx(0.4 / np.tan(half) if degrees < 20 else 0.0, abs=0.02)
+        assert unseen_mm(spike[::way]) == 0.0
+    only = {name for name, parts in tools().items() if unseen_mm(whole(tuple(Part(p) for p in parts))) > 0}
+    assert only == {"shears"}
 
 
 def test_on_white_paper_dark_tools_are_traced_and_the_doubtful_refused() -> None:
@@ -50,9 +68,9 @@ def test_on_white_paper_dark_tools_are_traced_and_the_doubtful_refused() -> None
     shadow as dark as steel, whose length comes out 4 to 6 mm off, and is asked for by tape.
     """
     cases = 150 if ALL else 1
-    easy, few = _traced("white", "easy", cases)
+    easy, _, few = _traced("white", "easy", cases)
     assert len(few) <= max(0.15 * cases, 1)
-    hard, refused = _traced("white", "hard", cases)
+    hard, _, refused = _traced("white", "hard", cases)
     assert all(max(f[1:]) < 2 for f in easy)
     assert sum(max(f[1:]) > 2 for f in hard) <= max(0.05 * cases, 1)
     assert all(max(f[1:]) < 8 for f in hard)
@@ -62,7 +80,7 @@ def test_on_white_paper_dark_tools_are_traced_and_the_doubtful_refused() -> None
 def test_steel_nearly_as_bright_as_white_paper_is_seen_by_its_faint_edges() -> None:
     """Within 6 % of the paper's tone; a tenth are the very tone of it, with no shadow: those none can see."""
     cases = 150 if ALL else 1
-    found, _ = _traced("white", "flat", cases)
+    found, _, _ = _traced("white", "flat", cases)
     assert sum(max(f[1:]) > 2 for f in found) <= max(0.12 * cases, 1)
 
 

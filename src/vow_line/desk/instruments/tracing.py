@@ -169,6 +169,10 @@ class TracingBar(QWidget):
                 "by one length measured across, and put the ends of its edge right.",
                 n=len(first.outline), scale=by, high=length(10.0), off=length(10.0 * first.astray),
             )  # fmt: skip
+        unseen = max(traced.unseen_mm for traced in found)
+        if unseen > 0:
+            says = said("{says} A gap in it narrows so much that its end was not seen: it may lie {d} off. Measure how deep it "
+                        "goes.", says=says, d=length(unseen))  # fmt: skip
         self.session.say(says.write(self.session.units))
 
     def _is_so(self, taken: list[Drawn], coloured: bool) -> bool:
