@@ -153,9 +153,14 @@ def test_clip_paths_leave_what_is_seen(tmp_path: Path) -> None:
         assert np.ptp(drawn.outline, axis=0) == pytest.approx([40, 30], abs=0.02)
     away = f'{clip}<defs><g id="d">{shape}</g></defs><use href="#d" clip-path="url(#c)"/>'
     assert shapely.Polygon(read_outline(_svg(tmp_path, away)).outline).area == pytest.approx(left.area, rel=1e-3)
-    kept = shape.replace("/>", ' id="d" clip-path="url(#c)"/>')
-    with pytest.raises(UnreadableFile, match="clip paths"):
-        read_outline(_svg(tmp_path, f'{clip}<defs>{kept}</defs><use href="#d"/>'))
+    clipped = shape.replace("/>", ' clip-path="url(#c)"/>')
+    for defined in (clipped.replace("<rect", '<rect id="d"'), f'<g id="d">{clipped}</g>'):
+        once = f'{clip}<defs>{defined}</defs><use href="#d"/>'
+        assert shapely.Polygon(read_outline(_svg(tmp_path, once)).outline).area == pytest.approx(left.area, rel=1e-3)
+        twice = read_outline(_svg(tmp_path, f'{once}<use href="#d" transform="translate(0 45)" x="7"/>'))
+        assert [(c.wide, c.high) for c in twice.candidates] == [pytest.approx((40, 30), abs=0.05)] * 2, (
+            "where it is shown"
+        )
     page = '<clipPath id="c"><rect width="120" height="90"/></clipPath><circle cx="50" cy="45" r="30" clip-path="url(#c)"/>'
     assert read_outline(_svg(tmp_path, page)).others == 0, "a clip that cuts nothing is no curve"
 

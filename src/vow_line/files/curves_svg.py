@@ -110,20 +110,31 @@ def _sized(root: ET.Element, known: bool) -> tuple[bool, tuple[float, float] | N
 
 
 def _place_symbols(root: ET.Element, page: tuple[float, float] | None) -> None:
-    """Put for each use of a symbol what it shows, drawn in its own view box."""
+    """Put for each use of a symbol what it shows, drawn in its own view box; for one of what is clipped, that itself, so that
+    it is clipped where it is shown.
+    """
     space = root.tag.rpartition("}")[0] + "}" if "}" in root.tag else ""
     box = root.get("viewBox", "").replace(",", " ").split()
     whole = (box[2], box[3]) if len(box) == 4 else [str(side) for side in page or (100, 100)]
     for _ in range(MOST_USES):
-        symbols = {e.get("id"): e for e in root.iter() if _name(e) == "symbol"}
+        shown_by = {e.get("id"): e for e in root.iter() if _name(e) == "symbol" or _clips(e)}
         found = next(
-            ((parent, use, symbols[to]) for parent, use in _pairs(root) if _name(use) == "use"
-             and (to := _target(use)) in symbols), None)  # fmt: skip
+            ((parent, use, shown_by[to]) for parent, use in _pairs(root) if _name(use) == "use"
+             and (to := _target(use)) in shown_by), None)  # fmt: skip
         if found is None:
             break
         parent, use, symbol = found
         own = {k: v for k, v in use.attrib.items() if _local(k) not in ("href", "x", "y", "width", "height")}
         shown = ET.Element(f"{space}g", own)
+        if _name(symbol) != "symbol":
+            moved = ET.SubElement(
+                shown, f"{space}g", {"transform": f"translate({use.get('x', '0')} {use.get('y', '0')})"}
+            )
+            moved.append(copy.deepcopy(symbol))
+            for one in moved.iter():
+                one.attrib.pop("id", None)
+            parent[list(parent).index(use)] = shown
+            continue
         inner = ET.SubElement(shown, f"{space}svg", {k: use.get(k, "0") for k in ("x", "y")})
         for key, of in zip(("width", "height"), whole, strict=True):
             inner.set(key, use.get(key, symbol.get(key, of)))
@@ -132,6 +143,13 @@ def _place_symbols(root: ET.Element, page: tuple[float, float] | None) -> None:
             inner.tag, inner.attrib = f"{space}g", {"transform": f"translate({inner.get('x')} {inner.get('y')})"}
         inner.extend(copy.deepcopy(list(symbol)))
         parent[list(parent).index(use)] = shown
+
+
+def _clips(element: ET.Element) -> bool:
+    """Whether an element that can be shown, or something in it, may be clipped."""
+    if _name(element) in UNSEEN or _name(element) in ("svg", "defs", "style"):
+        return False
+    return any("clip-path" in f"{e.get('style', '')};{' '.join(e.attrib)}" or e.get("class") for e in element.iter())
 
 
 def _mark_clips(root: ET.Element, place: str) -> None:
