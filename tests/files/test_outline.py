@@ -181,7 +181,8 @@ def test_an_open_outline_never_gives_way_to_what_is_smaller(tmp_path: Path) -> N
 @pytest.mark.parametrize("seed", range(12))
 def test_loose_lines_with_fold_lines_and_loose_ends_are_the_outline_they_go_round(tmp_path: Path, seed: int) -> None:
     """A ring of 6 to 16 corners round a middle, none nearer than 20 to it, in single lines of either direction and any order;
-    a fold line from corner to corner inside it, a line drawn twice, and a measure line from a corner outwards.
+    a fold line from corner to corner inside it and one from edge to edge, wherever on them; a line drawn twice, and a measure
+    line from a corner outwards.
     """
     rng = np.random.default_rng(seed)
     n = int(rng.integers(6, 17))
@@ -194,6 +195,10 @@ def test_loose_lines_with_fold_lines_and_loose_ends_are_the_outline_they_go_roun
     inside = [c for c in across if truth.covers(c)]
     folds = [tuple(shapely.get_coordinates(c)) for c in inside]
     lines += [folds[k] for k in rng.permutation(len(folds))[:1]]
+    on = [np.round(a + rng.uniform(0.2, 0.8) * (b - a), 3) for a, b in lines[:n]]
+    edged = [(on[j], on[k]) for j, k in itertools.combinations(range(n), 2)
+             if truth.buffer(0.01).covers(shapely.LineString([on[j], on[k]]))]  # fmt: skip
+    lines += [edged[k] for k in rng.permutation(len(edged))[:1]]
     lines.append(lines[int(rng.integers(n))])
     lines.append((ring[0], ring[0] + 0.3 * (ring[0] - 60)))
     order = rng.permutation(len(lines))
