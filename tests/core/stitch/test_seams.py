@@ -230,6 +230,20 @@ def test_no_holes_of_a_box_lie_nearer_than_half_a_stitch(long: float, share: flo
     assert step.max() < 3.0 * np.median(step)
 
 
+@pytest.mark.parametrize("cut_by", [0.0, 1.0, 1.7, 2.0, 4.0])
+def test_a_thread_that_comes_nearer_to_the_edge_than_was_asked_is_said(cut_by: float) -> None:
+    """Round the corner of what is kept off, 5 mm from it, rounded so that by pencil it cuts the corner by r (√2 - 1)."""
+    kept = np.array([[0.0, 0.0], [80.0, 0.0], [80.0, -60.0], [0.0, -60.0]])
+    line = seam_line([[-10, 5], [85, 5], [85, -50]])
+    sewing = replace(line.sewing, keep_off=frozen(kept), keep_off_mm=1.0, asked_off_mm=5.0, kept_off_mm=5.0)
+    choices = StitchChoices(tool="awl", pitch_mm=1.0, round_mm=cut_by / (np.sqrt(2) - 1))
+    seam = seam_of(replace(line, sewing=sewing), choices)
+    nearest = float(shapely.LineString(seam.points).distance(shapely.Polygon(kept)))
+    found = [f for f in checks(seam, choices) if f.code == "thread-nearer"]
+    assert nearest == pytest.approx(min(5.0, 5.0 * np.sqrt(2) - cut_by), abs=0.1)
+    assert bool(found) is (nearest < 5.0 - 0.75)
+
+
 def test_a_pitch_that_a_box_changes_too_far_is_said() -> None:
     box = replace(seam_line([[0, 0], [10, 0], [10, 10], [0, 10]]), shape="box")
     choices = StitchChoices(pitch_mm=4.0, tool="awl")

@@ -56,8 +56,9 @@ class Sewing:
 
     `keep_off` is a closed ring that no thread may come nearer to than `keep_off_mm` (the path of a cutting edge). `*_at` name
     the places in the job where margin, stack and that distance are chosen, `stack_title` what is chosen there, `kept_off_mm`
-    what the distance is chosen by, as it is now. `begins` says where its first hole is, `edge_ends` whether its first and its
-    last hole are beside an edge that opens, as a mouth is. A seam that `carries` has a load hanging on it; where a layer
+    what the distance is chosen by, as it is now; `asked_off_mm` how far off the thread is asked to be, where that is so.
+    `begins` says where its first hole is, `edge_ends` whether its first and its last hole are beside an edge that opens, as a
+    mouth is. A seam that `carries` has a load hanging on it; where a layer
     `runs_on` beyond both ends of the line, a hole may lie out there. Holes that go aslant through a corner go `through_mm`
     where their layers are not skived, whatever these are thick. A closed one's holes stand half a pitch off where it begins
     where another seam comes `between` its first and its last. How its edges differ in length is `told` by what drafted it, or
@@ -73,6 +74,7 @@ class Sewing:
     stack_at: str = ""
     keep_off_at: str = ""
     kept_off_mm: float = 0.0
+    asked_off_mm: float = 0.0
     begins: Said = NOTHING
     stack_title: Said = LEATHER
     closed: bool = False

@@ -138,7 +138,8 @@ class Faces:
                 frozen(self.front_thread * turned), self.margin_mm, runs_on=runs_on,
                 keep_off=None if keep_off is None else frozen(keep_off * turned), keep_off_mm=least,
                 margin_at="piece.margin_mm", stack_at="piece.welt_mm" if count else "leather.thickness_mm",
-                keep_off_at="piece.close_mm", kept_off_mm=self.close_mm, begins=said("the mouth"), edge_ends=(True, True),
+                keep_off_at="piece.close_mm", kept_off_mm=self.close_mm,
+                asked_off_mm=self.close_mm, begins=said("the mouth"), edge_ends=(True, True),
                 stack_title=said("welt, thick") if count else LEATHER,
             ),
         )  # fmt: skip

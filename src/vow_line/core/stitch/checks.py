@@ -11,6 +11,7 @@ from .holes import STRIKE_GIVE_MM, drift, struck
 from .seams import CORNER_RAD, Run, Seam, ends_outside, holes_of, to_sew
 from .tools import WHEEL
 
+NEARER_MM = 0.75  # a thread that turns a corner cuts it by no more without a word (from memory)
 MOST_PITCH_CHANGE = 0.06  # a fitted pitch further than this from the wanted one is pointed out (common practice)
 EASE_FINE, EASE_MOST = 0.02, 0.05  # so far partner edges may differ unseen, and eased in (common practice)
 MOST_THROUGH_MM = 10.0  # thicker stacks are marked from both faces, or drilled (common practice)
@@ -165,6 +166,12 @@ def _own(seam: Seam, choices: StitchChoices) -> list[Finding]:
             Mend(said("mark as often"), (("stitch.mark_every", min(every, 100)),)) if choices.mark_every > every else None,
         ))  # fmt: skip
     sewing = seam.line.sewing
+    if seam.to_edge_mm is not None and sewing.keep_off_mm <= seam.to_edge_mm < sewing.asked_off_mm - NEARER_MM:
+        findings.append(Finding(
+            "look", "thread-nearer", "stitch",
+            said("Where it turns most, the thread of the {seam} comes to {d} from the cutting edge's way; {asked} was asked.",
+                 seam=seam.title, d=length(seam.to_edge_mm), asked=length(sewing.asked_off_mm)), sewing.keep_off_at,
+        ))  # fmt: skip
     if seam.to_edge_mm is not None and seam.to_edge_mm < sewing.keep_off_mm - 0.05:
         missing = sewing.keep_off_mm - seam.to_edge_mm + seam.deepest_mm
         farther = round(min(sewing.kept_off_mm + FARTHER_TIMES * missing + 0.25, MOST_KEPT_OFF_MM), 1)

@@ -269,7 +269,8 @@ class FoldedSheath(KindOfPiece):
             Sewing(
                 frozen(pocket.thread), self.margin_mm, keep_off=frozen(keep_off), keep_off_mm=LEAST_EDGE_TO_THREAD_MM,
                 margin_at="piece.margin_mm", stack_at="piece.welt_mm", stack_title=said("welt, thick"),
-                keep_off_at="piece.edge_to_thread_mm", kept_off_mm=self.edge_to_thread_mm, begins=said("the mouth"),
+                keep_off_at="piece.edge_to_thread_mm", kept_off_mm=self.edge_to_thread_mm,
+                asked_off_mm=self.edge_to_thread_mm, begins=said("the mouth"),
                 edge_ends=(True, False),
             ),
         )  # fmt: skip
