@@ -2,17 +2,20 @@
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import PchipInterpolator
 from scipy.special import ellipe
 
-from tests.many import examples
+from tests.bodies import plausible
+from tests.many import examples, many
 from vow_line.core.curve import frozen
 from vow_line.core.draft.flatten import flatten
 from vow_line.core.draft.mesh import triangles
 from vow_line.core.draft.surface import around, half_width, perimeter, surface
 from vow_line.core.measure.body import LimbBody
+from vow_line.core.measure.things.limb import Limb
 
 
 def limb(*read: tuple[float, float], ratio: float = 1.0, off: tuple[float, ...] | None = None) -> LimbBody:
@@ -123,6 +126,30 @@ def test_a_finer_mesh_gives_the_same_outline() -> None:
     assert np.array([coarse[c] for c in corners]) == pytest.approx(np.array([fine[c] for c in corners]), abs=0.25)
     wide = [np.linalg.norm(np.diff(z, axis=1), axis=2).sum(axis=1) for z in (coarse, fine[::5])]
     assert wide[0] == pytest.approx(wide[1], abs=0.5)
+
+
+def test_of_any_limb_a_finer_mesh_gives_the_same_outline() -> None:
+    """Random limbs closed at front, side and back, one mesh of 24 by 14, the other of 60 by 24: 0.09 mm as a rule, 0.6 at the
+    worst of 120.
+    """
+    rng, off = np.random.default_rng(7), list[float]()
+    while len(off) < many(120):
+        body = plausible(Limb, rng).measure().body
+        if not isinstance(body, LimbBody):
+            continue
+        low, high = float(body.read_mm[0, 0]), float(body.read_mm[-1, 0])
+        for close in (0.0, np.pi / 2, np.pi):
+            rings = [
+                rim(flatten(surface(body, low, high, 0, close, steps).points).points) for steps in ((24, 14), (60, 24))
+            ]
+            off.append(float(shapely.distance(shapely.points(rings[0]), shapely.LinearRing(rings[1])).max()))
+    assert np.median(off) < 0.15
+    assert max(off) < 0.7
+
+
+def rim(grid: np.ndarray) -> np.ndarray:
+    """The outline of a grid of points."""
+    return np.concatenate([grid[0], grid[1:, -1], grid[-1, ::-1][1:], grid[::-1, 0][1:-1]])
 
 
 def test_turned_over_the_limb_gives_the_same_piece_turned_over() -> None:
