@@ -16,7 +16,7 @@ from .given import TRUE_MM, Assembled, Fault, Result, area_of, from_line
 
 FOLD_OFF_MM = 2 * TRUE_MM  # a fold may lie so far from midway: either side is drawn as true as any line
 TRY_MM = 2.0  # beside an edge its piece is looked for so far off
-TRIED = np.linspace(0.02, 0.98, 33)  # at these shares of a seam
+TRIED = np.linspace(0.02, 0.98, 9)  # at these shares of a seam
 TWIN = 0.01  # two outlines whose areas differ by less are one, as a share
 
 
@@ -33,7 +33,7 @@ def folded(given: Assembled) -> Result:
             continue
         between = [piece.folds[k] for k in over]
         near, far = min(between, key=lambda f: from_line(p, f)[0]), min(between, key=lambda f: from_line(q, f)[0])
-        along = (near[-1] - near[0]) / np.hypot(*(near[-1] - near[0]))
+        along = (near[-1] - near[0]) / max(float(np.hypot(*(near[-1] - near[0]))), 1e-9)
         off = float(np.hypot(from_line(p, near) - from_line(q, far), (p - q) @ along).max())
         worst, n = max(worst, off), n + 1
         if off > FOLD_OFF_MM:
@@ -83,7 +83,7 @@ def _counted(given: Assembled) -> Iterator[Fault]:
         piece = given.assembly.piece(id)
         if made != usual or (piece.in_pairs and piece.count % 2):
             yield Fault("hold", "pieces-miscounted", said(
-                "Of the {piece} {n} are cut, and {m} are joined.", n=count(piece.count),
+                "Cut of the {piece}: {n}; to be joined: {m}.", n=count(piece.count),
                 m=count(round(piece.count / made * usual)), piece=piece.title), id)  # fmt: skip
 
 
@@ -126,7 +126,8 @@ def _beside(given: Assembled, seam: SeamLine, placed: Placed) -> int:
     """On which side of its line of holes a piece lies, as it is drawn: 1 left of it, -1 right, 0 on both."""
     line = placed.onto(walk(seam.line, TRIED * float(arc_length(seam.line)[-1])), TRIED)
     middle, way = (line[1:] + line[:-1]) / 2, np.diff(line, axis=0)
-    left = np.column_stack([-way[:, 1], way[:, 0]]) / np.hypot(*way.T)[:, None] * (seam.margin_mm + TRY_MM)
+    left = np.column_stack([-way[:, 1], way[:, 0]]) / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
+    left *= seam.margin_mm + TRY_MM
     area = area_of(given.assembly.piece(placed.piece))
     on = [float(shapely.contains_xy(area, *(middle + s * left).T).mean()) for s in (1, -1)]
     return 0 if min(on) > 0.5 else int(np.sign(on[0] - on[1]))
