@@ -18,7 +18,10 @@ from vow_line.core.quantity import Units
 from vow_line.core.thread.stitches import STITCHES
 from vow_line.core.typed import read
 from vow_line.files.job_json import read_job
+from vow_line.instruments import tracing
 from vow_line.instruments.camera import Part, stand_in
+from vow_line.instruments.edges import unseen_mm
+from vow_line.instruments.tracing import Traced
 
 
 def _run(capsys: pytest.CaptureFixture[str], *given: str) -> tuple[int, str, str]:
@@ -379,3 +382,16 @@ def test_a_command_misspelt_opens_nothing(capsys: pytest.CaptureFixture[str]) ->
     status, out, err = _run(capsys, "plann", "job.vow.json")
     assert (status, out) == (2, "")
     assert "'plann'" in err
+
+
+def test_a_gap_whose_end_was_not_seen_is_told_with_the_outline(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    ring = np.array([[0.0, 0], [100, 0], [100, 80], [53, 80], [50, 20], [47, 80], [0, 80]])
+    told = Traced(ring, np.zeros((0, 2)), 0, True, False, 8.0, 0.2, unseen_mm(ring))
+    monkeypatch.setattr(tracing, "trace", lambda *_, **__: told)
+    picture = tmp_path / "shears.png"
+    assert cv2.imwrite(str(picture), np.zeros((4, 4, 3), np.uint8))
+    status, _, err = _run(capsys, "trace", str(picture), "--high", "0mm")
+    assert status == 0
+    assert "its end was not seen: it may lie 8.0 mm off" in err
