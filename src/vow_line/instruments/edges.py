@@ -57,17 +57,14 @@ def unseen_mm(ring: Line) -> float:
     n, near, far = len(points), *(round(mm / STEP_MM) for mm in GAP_FLANK_MM)
     if n < 4 * far:
         return 0.0
-    ways = [
-        np.roll(points, by * far, axis=0) - np.roll(points, by * near, axis=0) for by in (1, -1)
-    ]  # out along either side
+    # out along either side
+    ways = [np.roll(points, by * far, axis=0) - np.roll(points, by * near, axis=0) for by in (1, -1)]
     u, v = (way / np.maximum(np.hypot(*way.T), 1e-9)[:, None] for way in ways)
     half = np.arccos(np.clip((u * v).sum(axis=1), -1, 1)) / 2
     way_round = 1.0 if shapely.LinearRing(ring).is_ccw else -1.0
     hollow = way_round * (v[:, 0] * u[:, 1] - v[:, 1] * u[:, 0]) < 0
-    ends = ((np.roll(points, near, axis=0) - points) * u).sum(
-        axis=1
-    ) > 0.8 * near * STEP_MM  # both go straight away from it
-    ends &= ((np.roll(points, -near, axis=0) - points) * v).sum(axis=1) > 0.8 * near * STEP_MM
+    gone = [((np.roll(points, by * near, axis=0) - points) * way).sum(axis=1) for by, way in ((1, u), (-1, v))]
+    ends = np.min(gone, axis=0) > 0.8 * near * STEP_MM  # both go straight away from it
     narrow = hollow & ends & (half < GAP_RAD)
     return float(UNSEEN_MM / 2 / np.tan(max(float(half[narrow].min()), 0.02))) if narrow.any() else 0.0
 

@@ -15,8 +15,8 @@ from .given import TRUE_MM, Assembled, Fault, Given, Result, cut_of, from_line, 
 MOST_EASE = 0.05  # partner edges further apart than this pucker (common practice)
 SAME_SHARE = 0.002  # partner edges nearer than this in length are one shape
 LIE_MM = 0.3  # joined edges of one shape lie on each other as nearly as this
-MOST_CORNERS = 8  # a place for a strap's end has four
 HOLLOW = 0.35  # and so much farther, as a share of it, where the edge is hollow: a cut bridges what the thread follows
+MOST_CORNERS = 8  # a place for a strap's end has four
 OFF_MARGIN_MM = 0.4  # holes may lie so much nearer to their edge than the margin: offsets are rounded, corners cut
 ENDS_IN_MM = 3.0  # from the end of a line to its first and its last hole (common practice)
 SHORT_OF_END = 3.0  # what lies between may end so many thicknesses short of a fold
@@ -285,10 +285,9 @@ def _seated(given: Given, seam: Seam, join: Join) -> list[tuple[int, float]]:
             turn, shift = laid_mm(on, own, flipped=flipped)
             holes = float(np.hypot(*(on @ turn + shift - own).T).max())
             at = seat @ turn + shift
-            beyond = np.sort(np.hypot(*(at[:, None] - ends[None]).transpose(2, 0, 1)).min(axis=1))[
-                1
-            ]  # two corners are its end's
-            off = min(off, max(holes, float(beyond), float(from_line(at, cut).max())))
+            corners = np.sort(np.hypot(*(at[:, None] - ends[None]).transpose(2, 0, 1)).min(axis=1))
+            # two corners are its end's
+            off = min(off, max(holes, float(corners[1]), float(from_line(at, cut).max())))
         found.append((k, off))
     return found
 
