@@ -10,6 +10,7 @@ import cv2
 import jsonschema
 import numpy as np
 import pytest
+import shapely
 
 from tests.core.test_texts import Brackets, outside
 from vow_line.app import main
@@ -20,7 +21,6 @@ from vow_line.core.typed import read
 from vow_line.files.job_json import read_job
 from vow_line.instruments import tracing
 from vow_line.instruments.camera import Part, stand_in
-from vow_line.instruments.edges import unseen_mm
 from vow_line.instruments.tracing import Traced
 
 
@@ -384,14 +384,33 @@ def test_a_command_misspelt_opens_nothing(capsys: pytest.CaptureFixture[str]) ->
     assert "'plann'" in err
 
 
-def test_a_gap_whose_end_was_not_seen_is_told_with_the_outline(
+def test_how_deep_a_gap_goes_whose_end_is_not_seen_is_asked_and_taken(
     tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    """By pencil: a notch 6 wide and 60 deep, 60.07 from its end to a corner of its mouth; it is 0.8 wide 8 mm before it ends.
+    Told 56, it ends √(56² - 3²) from its mouth, told 66 √(66² - 3²); what is wider than 0.8 is as it was.
+    """
     ring = np.array([[0.0, 0], [100, 0], [100, 80], [53, 80], [50, 20], [47, 80], [0, 80]])
-    told = Traced(ring, np.zeros((0, 2)), 0, True, False, 8.0, 0.2, unseen_mm(ring))
+    told = Traced(ring, np.zeros((0, 2)), 0, True, False, 8.0, 0.2)
     monkeypatch.setattr(tracing, "trace", lambda *_, **__: told)
     picture = tmp_path / "shears.png"
     assert cv2.imwrite(str(picture), np.zeros((4, 4, 3), np.uint8))
-    status, _, err = _run(capsys, "trace", str(picture), "--high", "0mm")
-    assert status == 0
-    assert "its end was not seen: it may lie 8.0 mm off" in err
+
+    def traced(*gaps: str) -> tuple[int, str, str]:
+        return _run(capsys, "trace", str(picture), "--high", "0mm", "--json", *(f"--gap={g}" for g in gaps))
+
+    status, out, _ = traced()
+    assert status == 2
+    assert "to the place farthest off seems to be: 60.1 mm, 8.0 mm more or less" in json.loads(out)["reason"]
+    for gaps in (("40mm",), ("70mm",), ("60mm", "60mm"), ("wide",)):
+        status, out, _ = traced(*gaps)
+        assert (status, "--gap" in json.loads(out)["reason"]) == (2, True)
+    for told_mm in (56.0, 66.0):
+        status, out, _ = traced(f"{told_mm}mm")
+        assert status == 0
+        deep = np.array([50, 80 - np.sqrt(told_mm**2 - 9)])
+        got = json.loads(out)["outline_mm"]
+        changed = shapely.Polygon(got).symmetric_difference(shapely.Polygon(ring))
+        assert shapely.Polygon(got).is_valid
+        assert changed.difference(shapely.box(49.6, 0, 50.4, 28.1)).area < 1e-6
+        assert np.hypot(*(np.array(got) - deep).T).min() < 0.01

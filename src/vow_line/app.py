@@ -175,6 +175,10 @@ def _parser() -> argparse.ArgumentParser:
         "--kind", choices=_outlined(), help=tell("what it is: what its outline reads of it is told too")
     )
     trace_.add_argument("--check", metavar="MM", help=tell("its longest, measured by hand"))
+    trace_.add_argument(
+        "--gap", action="append", default=[], metavar="MM",
+        help=tell("from the end of a gap that narrows out of sight to the place farthest from it, measured by hand"),
+    )  # fmt: skip
     trace_.add_argument("--json", action="store_true")
     trace_.set_defaults(command=_trace)
     outline_ = commands.add_parser(
@@ -256,11 +260,15 @@ THREAD_BOUNDS = {
 
 def _read(args: argparse.Namespace, name: str, kind: "Kind") -> float:
     """What an option gives. Raises VowLineError that names it."""
+    return _read_text(getattr(args, name), name, kind)
+
+
+def _read_text(text: str, name: str, kind: "Kind") -> float:
     from .core.quantity import Units
     from .core.typed import read
 
     try:
-        return read(kind, getattr(args, name), Units())
+        return read(kind, text, Units())
     except VowLineError as error:
         raise VowLineError(error.what, f"--{name}", error.mend) from error
 
@@ -417,14 +425,15 @@ def _trace(args: argparse.Namespace) -> int:
         traced = trace(read_picture(args.picture), args.sheet or "A4", high_mm=high_mm, card_share=line_mm / 100,
                        sure=args.sheet is not None, whole=args.one)  # fmt: skip
         assert traced is not None
-        longest, across = sides(traced.outline)
+        ring = _with_gaps(traced.outline, [_read_text(text, "gap", "length") for text in args.gap])
+        longest, across = sides(ring)
         if check_mm is not None and abs(longest - check_mm) > max(CHECK_MM, CHECK_SHARE * check_mm):
             raise VowLineError(
                 tell("It is {traced} mm at its longest, {read} mm was measured.", traced=f"{longest:.1f}",
                      read=f"{check_mm:.1f}"),
                 "--check", tell("Another sheet, a card printed at another scale, or a thing that lies high: see which."),
             )  # fmt: skip
-        thing = _read_off(args.kind, traced.outline) if args.kind else None
+        thing = _read_off(args.kind, ring) if args.kind else None
     except VowLineError as error:
         return _no_outline(error, args)
     if args.high is None:
@@ -433,19 +442,46 @@ def _trace(args: argparse.Namespace) -> int:
             "--high tells it.", far=f"{traced.astray:.2f}",
         )  # fmt: skip
         print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
-    if traced.unseen_mm > 0:
-        says = tell(
-            "A gap in it narrows so much that its end was not seen: it may lie {d} mm off. Measure how deep it goes.",
-            d=f"{traced.unseen_mm:.1f}",
-        )  # fmt: skip
-        print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     if check_mm is None and not traced.coloured:
         says = tell(
             "White paper hides what is as bright as it. This is {long} mm at its longest and {across} mm across: measure it. "
             "--check tells its longest.", long=f"{longest:.1f}", across=f"{across:.1f}",
         )  # fmt: skip
         print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
-    return _an_outline(traced.outline, args, thing)
+    return _an_outline(ring, args, thing)
+
+
+def _with_gaps(ring: "Line", told_mm: list[float]) -> "Line":
+    """An outline whose gaps end where they were measured. Raises VowLineError where one was not, or is elsewhere."""
+    from .core.texts import tell
+    from .instruments.gaps import ended, gaps_of
+
+    gaps = gaps_of(ring)
+    if len(told_mm) > len(gaps):
+        raise VowLineError(
+            tell("Of {n} gaps it is told how deep they go, and the picture shows the ends of all but {seen}.",
+                 n=str(len(told_mm)), seen=str(len(gaps))),
+            "--gap", tell("Leave it out where the end of a gap is seen."),
+        )  # fmt: skip
+    if len(told_mm) < len(gaps):
+        these = "; ".join(
+            tell("{seems} mm, {off} mm more or less", seems=f"{g.seems_mm:.1f}", off=f"{g.off_mm:.1f}") for g in gaps
+        )
+        raise VowLineError(
+            tell("A gap narrows so much that its end is not seen. From it to the place farthest off seems to be: {these}.",
+                 these=these),
+            "--gap", tell("Measure that, and tell it once for each gap, in this order."),
+        )  # fmt: skip
+    for gap, mm in zip(gaps, told_mm, strict=True):
+        deeper = ended(ring, gap, mm)
+        if deeper is None:
+            raise VowLineError(
+                tell("In the picture it is {least} to {most} mm, not {mm} mm.", least=f"{gap.least_mm:.1f}",
+                     most=f"{gap.most_mm:.1f}", mm=f"{mm:.1f}"),
+                "--gap", tell("Measure from the end of the gap to the place farthest from it, the blades as they lay."),
+            )  # fmt: skip
+        ring = deeper
+    return ring
 
 
 def _outlined() -> tuple[str, ...]:

@@ -7,19 +7,22 @@ import cv2
 import numpy as np
 import pypdfium2
 import pytest
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QInputDialog
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 from pytestqt.qtbot import QtBot
 
 from tests.desk.conftest import Desk
+from tests.reference.pictured import SHEETS, tools, whole
 from tests.reference.test_picture import UPRIGHT, off
 from vow_line.core.measure.readings import every_reading
 from vow_line.core.measure.traced import laid_along
 from vow_line.core.quantity import Units
-from vow_line.core.ring import sides
+from vow_line.core.ring import sides, turned_right
 from vow_line.desk.actions.export import print_card
 from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.instruments.caliper import STAND_IN
+from vow_line.desk.instruments.gap import GapDialog
 from vow_line.desk.instruments.outline import take_from_file, take_section_from_file
 from vow_line.instruments.camera import Part, stand_in
 from vow_line.instruments.tracing import trace
@@ -181,6 +184,53 @@ def test_what_a_picture_cannot_tell_is_asked(desk: Desk, qtbot: QtBot, tmp_path:
     qtbot.waitUntil(lambda: bool(size) and not bar.busy, timeout=20_000)
     ring = np.array(desk.window.session.job.thing.outline)
     assert sides(ring)[0] == pytest.approx(np.hypot(99, 139), abs=1.5)
+
+
+def test_how_deep_a_gap_goes_is_asked_with_a_drawing_and_taken(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
+    """By keys: what the picture excludes is said and asked again; Escape leaves all as it was; told, the gap ends there."""
+    parts = tuple(Part(turned_right(r @ UPRIGHT)) for r in tools()["shears"])
+    low = np.vstack([p.outline for p in parts]).min(axis=0)
+    laid = tuple(Part(p.outline - low, (60.0, 90.0, 150.0)) for p in parts)
+    path = tmp_path / "shears.png"
+    assert cv2.imwrite(str(path), stand_in(laid, at_mm=(60, 30), paper=SHEETS["blue"], above_mm=480.0))
+    desk.open("billhook-cover")
+    bar, before = desk.window.tracing, desk.window.session.job
+
+    def asked(*keys: str | Qt.Key) -> list[str]:
+        """Once the question is there, press these; what it complained of after each."""
+        complained: list[str] = []
+
+        def press() -> None:
+            dialog = QApplication.activeModalWidget()
+            if not isinstance(dialog, GapDialog):
+                QTimer.singleShot(20, press)
+                return
+            for key in keys:
+                if isinstance(key, str):
+                    QTest.keyClicks(dialog.field, key)
+                else:
+                    complained.append(dialog.wrong.text())
+                    QTest.keyClick(dialog.field, key)
+            complained.append(dialog.wrong.text())
+
+        QTimer.singleShot(0, press)
+        return complained
+
+    asked(Qt.Key.Key_Escape)
+    bar.trace(path)
+    qtbot.waitUntil(lambda: not bar.busy, timeout=20_000)
+    assert desk.window.session.job is before
+    assert "how deep the gap goes" in desk.window.notice.text()
+    complained = asked("wide", Qt.Key.Key_Return, "90", Qt.Key.Key_Return, "143", Qt.Key.Key_Return)
+    size = desk.answer("It is &so", 20)
+    bar.trace(path)
+    qtbot.waitUntil(lambda: bool(size) and not bar.busy, timeout=20_000)
+    assert "wide" in complained[1]
+    assert "In the picture it is" in complained[2]
+    outline = np.array(desk.window.session.job.thing.outline)
+    ways = [np.diag(way) for way in ((1, 1), (1, -1), (-1, 1), (-1, -1))]
+    truth = laid_along(whole(laid), "nothing")  # it may lie any way round
+    assert min(max(off(outline, truth @ way)[1:]) for way in ways) < 1.0
 
 
 def test_an_outline_of_no_such_size_is_asked_about(desk: Desk, tmp_path: Path) -> None:

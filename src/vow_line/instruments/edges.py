@@ -28,8 +28,6 @@ FILLED_MM = (
 )
 LOST_MM = 0.25  # of the width of a gap, by lens and kept colour: simulated
 ASIDE_MM = 0.7  # beside a point: beyond it nothing of it is seen, and for so far again the ground about it
-UNSEEN_MM, GAP_RAD = 0.8, float(np.radians(10.0))  # a gap narrower than that, whose sides lie so flat (simulated)
-GAP_FLANK_MM = (2.0, 8.0)  # by its sides from here to there
 BLURS_MM = (0.12, 0.25, 0.4)  # standard deviation of the lens's and the kept colour's blur
 
 
@@ -47,26 +45,6 @@ def outline(mask: Mask, covers: Levels, per_mm: float) -> Line:
     area = shapely.Polygon(ring).buffer(0)
     whole = max(getattr(area, "geoms", [area]), key=lambda g: g.area)
     return turned_right(thinned(shapely.get_coordinates(whole.exterior) / per_mm, 0.03)[:-1])
-
-
-def unseen_mm(ring: Line) -> float:
-    """How far a crotch of an outline `(n, 2)` in mm may end from where it does: where its sides lie nearer to each other than
-    `UNSEEN_MM`, lens and kept colour run over the gap between them. The most of all; 0 where none is so narrow.
-    """
-    points = walk(closed(ring), np.arange(0.0, float(arc_length(closed(ring))[-1]), STEP_MM))
-    n, near, far = len(points), *(round(mm / STEP_MM) for mm in GAP_FLANK_MM)
-    if n < 4 * far:
-        return 0.0
-    # out along either side
-    ways = [np.roll(points, by * far, axis=0) - np.roll(points, by * near, axis=0) for by in (1, -1)]
-    u, v = (way / np.maximum(np.hypot(*way.T), 1e-9)[:, None] for way in ways)
-    half = np.arccos(np.clip((u * v).sum(axis=1), -1, 1)) / 2
-    way_round = 1.0 if shapely.LinearRing(ring).is_ccw else -1.0
-    hollow = way_round * (v[:, 0] * u[:, 1] - v[:, 1] * u[:, 0]) < 0
-    gone = [((np.roll(points, by * near, axis=0) - points) * way).sum(axis=1) for by, way in ((1, u), (-1, v))]
-    ends = np.min(gone, axis=0) > 0.8 * near * STEP_MM  # both go straight away from it
-    narrow = hollow & ends & (half < GAP_RAD)
-    return float(UNSEEN_MM / 2 / np.tan(max(float(half[narrow].min()), 0.02))) if narrow.any() else 0.0
 
 
 def _look(levels: Levels, at: Line) -> NDArray[np.float64]:

@@ -65,7 +65,7 @@ class Traced:
     """An outline `(n, 2)` in mm, right and down, from (0, 0); the middles of holes in it `(k, 2)`; how many dots beside it name
     it; whether it lay on a coloured sheet, where nothing as bright as paper is lost; whether the card gave the scale, or the
     sheet; how many px of the picture a mm was; how far out, for each mm that it lies above the paper, its farthest place is
-    seen; how far a gap in it, too narrow to be seen to its end, may end from where it does.
+    seen.
     """
 
     outline: Line
@@ -75,7 +75,6 @@ class Traced:
     by_card: bool
     px_per_mm: float
     astray: float
-    unseen_mm: float
 
 
 def square_corners() -> NDArray[np.float64]:
@@ -167,8 +166,7 @@ def trace_all(
         holes = matter.holes_in(thing, ring, PX_PER_MM) * by
         low = lowered.min(axis=0)
         far = float(np.hypot(*(ring - seen.camera_mm[:2]).T).max()) / seen.camera_mm[2]
-        traced = Traced(frozen(lowered - low), frozen(holes - low), named, coloured, card is not None, across, far,
-                        edges.unseen_mm(lowered))  # fmt: skip
+        traced = Traced(frozen(lowered - low), frozen(holes - low), named, coloured, card is not None, across, far)
         found.append((float(low[0]), traced))
     progress(1.0)
     return tuple(t for _, t in sorted(found, key=lambda f: f[0]))

@@ -1,8 +1,5 @@
 """A reckoner for lace and cord: a criss-cross through eyelets, and the disc its lace is cut from."""
 
-import numpy as np
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter, QPaintEvent, QTransform
 from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from ...core.errors import VowLineError
@@ -10,7 +7,7 @@ from ...core.quantity import Kind, Q, Units, write
 from ...core.texts import Said, heading, said, tell
 from ...core.thread.lace import Lacing, picture, sums
 from ...core.typed import read
-from ..board.painter import paint, paintable
+from ..board.shown import Shown
 from ..look.ink import BOLD, SEMI, Ink, type_
 from ..session import Session
 
@@ -57,7 +54,9 @@ class LaceDialog(QDialog):
             label.setFont(type_(16, SEMI))
             left.addWidget(label)
         left.addStretch(1)
-        self.picture = _Picture(self)
+        self.picture = Shown(
+            self, ink, picture(self.lacing), tell("The criss-cross, and the disc its lace is cut from")
+        )
         both = QHBoxLayout(self)
         both.setContentsMargins(24, 20, 24, 20)
         both.setSpacing(24)
@@ -91,28 +90,7 @@ class LaceDialog(QDialog):
             self.sums[r.key].setText(
                 f"{r.name.write(self.units)}: {r.value.write(self.units)}\n{r.sum.write(self.units)}"
             )
-        self.picture.update()
-
-
-class _Picture(QWidget):
-    def __init__(self, dialog: LaceDialog) -> None:
-        super().__init__(dialog)
-        self.dialog = dialog
-        self.setAccessibleName(tell("The criss-cross, and the disc its lace is cut from"))
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        ink = self.dialog.ink
-        painter.fillRect(self.rect(), ink.colour("board"))
-        marks = picture(self.dialog.lacing)
-        points = np.concatenate([m.line for m in marks])
-        low, size = points.min(axis=0), np.maximum(np.ptp(points, axis=0), 1.0)
-        room = QRectF(self.rect()).adjusted(24, 24, -24, -24)
-        scale = min(room.width() / size[0], room.height() / size[1])
-        middle = low + size / 2
-        to_px = QTransform.fromTranslate(room.center().x(), room.center().y()).scale(scale, scale)
-        paint(painter, paintable(marks, scale), ink, to_px.translate(-middle[0], -middle[1]))
+        self.picture.marks = picture(self.lacing)
 
 
 def ask_lace(session: Session, parent: QWidget, ink: Ink) -> None:

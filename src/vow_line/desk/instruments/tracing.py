@@ -13,8 +13,9 @@ from ...core.ring import sides
 from ...core.texts import said, several, tell
 from ...core.typed import read
 from ..look.asking import choose
-from ..look.ink import type_
+from ..look.ink import INKS, type_
 from ..session import Session, Task, Tell
+from .gap import ask_gaps
 from .outline import ask_what_drew
 
 CHECK_MM = 100.0  # the line on the card
@@ -148,7 +149,18 @@ class TracingBar(QWidget):
         if not isinstance(found, tuple):
             self.session.say(tell("The tracing was stopped; the outline is as it was."))
             return
-        taken = [Drawn(within_line(traced.outline, drew), drew, traced.holes, traced.marks) for traced in found]
+        rings = [ask_gaps(self, self.session.units, INKS[self.session.preferences.ink], t.outline) for t in found]
+        if any(ring is None for ring in rings):
+            self.session.say(
+                tell(
+                    "The outline is as it was. Open the blades wider, or measure how deep the gap goes, and take it again."
+                )
+            )
+            return
+        taken = [
+            Drawn(within_line(ring, drew), drew, traced.holes, traced.marks)
+            for ring, traced in zip(rings, found, strict=True) if ring is not None
+        ]  # fmt: skip
         if not self._is_so(taken, found[0].coloured):
             self.session.say(
                 tell("The outline is as it was. Take it again on a sheet of a strong colour that is not on the tool, nothing "
@@ -169,10 +181,6 @@ class TracingBar(QWidget):
                 "by one length measured across, and put the ends of its edge right.",
                 n=len(first.outline), scale=by, high=length(10.0), off=length(10.0 * first.astray),
             )  # fmt: skip
-        unseen = max(traced.unseen_mm for traced in found)
-        if unseen > 0:
-            says = said("{says} A gap in it narrows so much that its end was not seen: it may lie {d} off. Measure how deep it "
-                        "goes.", says=says, d=length(unseen))  # fmt: skip
         self.session.say(says.write(self.session.units))
 
     def _is_so(self, taken: list[Drawn], coloured: bool) -> bool:
