@@ -18,7 +18,7 @@ from .draft.outside import flesh_out
 from .draft.repeat import Makes, repeated
 from .draft.together import together
 from .finding import Finding, Level, Mend, Station
-from .job import Job, Other, Vow, vow_when_cut
+from .job import MOST_OTHERS, Job, Other, Vow, vow_when_cut
 from .leather import Hide, Layout, lay_out
 from .made import Made, made
 from .measure import Body, Measured, Thing, Trial, corrected
@@ -377,11 +377,11 @@ class Plan:
         if other is None or job.makes.each != "in-pairs" or job.makes.count < 2 or self.measured.body is None:
             return ()
         both = Other(number=max(w.number for w in job.wearers) + 1, thing=other)
+        read = (("others", (*job.others, both)), ("makes", Makes(count=max(job.makes.count // 2, 1))))
         return (Finding(
             "look", "one-side-read", "measure",
             said("A pair is made by the readings of one side: the other is taken to be its mirror image."), "thing.side",
-            Mend(said("read the other too"),
-                 (("others", (*job.others, both)), ("makes", Makes(count=max(job.makes.count // 2, 1))))),
+            Mend(said("read the other too"), read) if len(job.others) < MOST_OTHERS else None,
         ),)  # fmt: skip
 
     def _recut(self) -> tuple[Finding, ...]:

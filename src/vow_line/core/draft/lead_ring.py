@@ -12,14 +12,13 @@ from ..finding import Finding, Mend
 from ..frozen import Frozen
 from ..reckoning import length
 from ..texts import said
-from .joins import RING, Join, Layer, Seat, Sewing, Turn
+from .joins import RING, Join, Seat, Turn
 from .pieces import Piece, leather
-from .strapping import FLIPPED, Lap, TurnedEnd, half_turn, strapping
+from .strapping import SEAM_IN_MM, Lap, TurnedEnd, half_turn, sewn_on, strapping
 from .wrap import NEUTRAL_DRY
 
 TAB = said("ring tab")
 TO_BAR_MM = 6.0  # from the seam of its tab to the bar of a ring (from memory)
-SEAM_IN_MM = 3.0  # a tab is sewn so far in from its edges (from memory)
 BESIDE_MM = 1.0  # of the strap on either side of it
 LEAD_CLEAR_MM = 5.0  # from a ring and its tab to what else is on the strap
 USUAL_WIDE_MM, LEAST_WIDE_MM = 16.0, 4.0  # a tab (from memory)
@@ -63,22 +62,11 @@ def lead_sewn_on(lead: LeadRing, leather_mm: float) -> OnStrap:
     """A tab turned round the ring's bar, both its layers sewn on together round the three sides that leaves."""
     end = TurnedEnd(lead.bar_mm, Lap(long_mm=lead.long_mm, skive_mm=0.0), holds=RING)
     tab = strapping("lead-tab", TAB, lead.wide_mm, lead.long_mm, "square", end, leather(leather_mm), SEAM_IN_MM).piece
-    half, at = lead.wide_mm / 2, np.array([lead.at_mm, 0.0])
-    inset = min(SEAM_IN_MM, 0.3 * lead.wide_mm, 0.3 * lead.box_mm)
-    box = np.array([[0.0, half], [lead.box_mm, half], [lead.box_mm, -half], [0.0, -half]])
-    wide = half - inset
-    seam = np.array([[lead.box_mm, wide], [inset, wide], [inset, -wide], [lead.box_mm, -wide]])
     back = 2 * lead.long_mm + half_turn(lead.bar_mm, leather_mm, NEUTRAL_DRY)
-    layers = (
-        Layer("strap", "lead-seat", said("strap")),
-        Layer(tab.id, "last-lap", said("tab, under"), turn=FLIPPED, shift=(lead.at_mm + back, 0.0)),
-        Layer(tab.id, "", TAB, turn=STRAIGHT, shift=(-lead.at_mm, 0.0)),
-    )
-    sewing = Sewing(frozen(seam + at), inset, stack_at="leather.thickness_mm", begins=said("the ring"), carries=True)
-    return OnStrap(
-        tab, Seat("lead-seat", "strap", frozen(box + at)), Join("lead", TAB, "line", layers, sewing),
-        Turn(tab.id, (0, 1), "lead", RING, lead.bar_mm, lead.opening_mm),
-    )  # fmt: skip
+    lies = (STRAIGHT, np.array([lead.at_mm, 0.0]))
+    (seat,), join = sewn_on("lead", tab, ("strap", said("strap")), lead.wide_mm / 2, lead.box_mm, [lies], said("the ring"),
+                            back, carries=True)  # fmt: skip
+    return OnStrap(tab, seat, join, Turn(tab.id, (0, 1), "lead", RING, lead.bar_mm, lead.opening_mm))
 
 
 def usual_lead(width_mm: float, from_mm: float, to_mm: float) -> LeadRing:

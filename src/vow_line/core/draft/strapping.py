@@ -29,6 +29,7 @@ ENGLISH_POINT = 0.75  # how long an English point is, in widths of its strap (co
 SLOT_MM = 5.0  # how wide a slot for a buckle's tongue is cut: the tongue, and a little (from memory)
 OVER_SLOT_MM = 4.0  # a slot for a tongue goes on so far beyond either end of the turn (from memory)
 TACK_MM = 1.5  # a hole is pierced so wide for a tack (from memory)
+SEAM_IN_MM = 3.0  # a tab is sewn so far in from its edges (from memory)
 PRONG_MM = 3.0  # rivets in a lap lie so many of their own thickness from its edges (from memory)
 FLIPPED = frozen([[-1.0, 0.0], [0.0, 1.0]])
 POINTS = 25
@@ -68,6 +69,36 @@ class Strapping:
     seats: tuple[Seat, ...] = ()
     fasteners: tuple[Fastener, ...] = ()
     turns: tuple[Turn, ...] = ()
+
+
+def sewn_on(
+    id: str, piece: Piece, on: tuple[str, Said], half_mm: float, box_mm: float, frames: Sequence[tuple[Line, Line]],
+    begins: Said, far_mm: float | None = None, carries: bool = False,
+) -> tuple[list[Seat], Join]:  # fmt: skip
+    """Where a strip of some half width lies at each place on another piece, its `on`, and how it is sewn on there over
+    `box_mm`: round all four sides, or, with its far end turned back so that it ends `far_mm` along, under it, round the three
+    that this leaves. A frame is the strip's ways along and across as columns, and where its end is.
+    """
+    inset = min(SEAM_IN_MM, 0.6 * half_mm, 0.3 * box_mm)
+    box = np.array([[0.0, half_mm], [box_mm, half_mm], [box_mm, -half_mm], [0.0, -half_mm]])
+    far, wide = box_mm - (inset if far_mm is None else 0.0), half_mm - inset
+    seam = np.array([[far, wide], [inset, wide], [inset, -wide], [far, -wide]])
+    seats = [Seat(f"{id}-{k}", on[0], frozen(box @ turn.T + at)) for k, (turn, at) in enumerate(frames, 1)]
+    turn, at = frames[0]
+    shift = -(at @ turn)
+    layers = [Layer(on[0], f"{id}-1", on[1])]
+    if far_mm is not None:
+        under = shift @ FLIPPED + [far_mm, 0.0]
+        layers.append(Layer(piece.id, "last-lap", said("tab, under"), turn=frozen(turn @ FLIPPED), shift=_pair(under)))
+    layers.append(Layer(piece.id, "", piece.title, turn=frozen(turn), shift=_pair(shift)))
+    again = tuple((frozen(turn @ other.T), _pair(shift @ other.T + to)) for other, to in frames[1:])
+    sewing = Sewing(frozen(seam @ turn.T + at), inset, stack_at="leather.thickness_mm", closed=far_mm is None, begins=begins,
+                    carries=carries)  # fmt: skip
+    return seats, Join(id, piece.title, "line", tuple(layers), sewing, again=again)
+
+
+def _pair(at: Line) -> tuple[float, float]:
+    return float(at[0]), float(at[1])
 
 
 def half_turn(bar_mm: float, leather_mm: float, neutral: float) -> float:

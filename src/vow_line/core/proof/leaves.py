@@ -53,6 +53,8 @@ def leaved(given: Assembled) -> Result:
                 how=said("beyond") if off > 0 else said("short of")), of.cover))  # fmt: skip
         at = {k.id: np.array(k.centre) for k in cover.punches}
         for fastener in given.assembly.fasteners:
+            if len(fastener.through) != 2 or any(piece != cover.id for piece, _ in fastener.through):
+                continue
             hole, post = (at[id] for _, id in fastener.through)
             lies = (
                 float(spine.distance(shapely.Point(post))) - turns[0],

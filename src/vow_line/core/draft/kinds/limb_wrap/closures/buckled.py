@@ -5,19 +5,18 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from .....curve import Line, frozen
+from .....curve import Line
 from .....drawing import Callout
 from .....finding import Finding, Mend
 from .....reckoning import Reckoning, count, length, reckon
 from .....texts import Said, said
-from ....joins import Buckle, Join, Layer, Seat, Sewing, Turn
-from ....pieces import Piece, Punch, counted, leather
-from ....strapping import FLIPPED, OVER_SLOT_MM, Cut, Lap, TurnedEnd, half_turn, strapping
+from ....joins import Buckle, Seat, Turn
+from ....pieces import Punch, counted, leather
+from ....strapping import OVER_SLOT_MM, SEAM_IN_MM, Cut, Lap, TurnedEnd, half_turn, sewn_on, strapping
 from ....wrap import NEUTRAL_DRY
 from ..closure import LEFT_SIDE, RIGHT_SIDE, Fitted, Gapped, Size, point, way_at
-from ..wrap import Part, Wrap
+from ..wrap import Wrap
 
-SEAM_IN_MM = 3.0  # tabs and billets are sewn so far in from their edges (from memory)
 CLEAR_MM = 4.0  # from what holds a tab to the slot in its turn (from memory)
 TIP_MM = 12.0  # leather beyond the last hole that a tongue does not tear out of (from memory)
 APART = 1.5  # buckles stand so many widths of their billets from each other at the least (from memory)
@@ -100,15 +99,17 @@ class Buckled(Gapped):
         billet = strapping("billet", said("billet"), self.billet_mm, self.tip_mm, "square", self.end, stock, SEAM_IN_MM,
                            holes).piece  # fmt: skip
         far = 2 * (self.box_mm + self.to_bar_mm) + half_turn(self.bar_mm, leather_mm, NEUTRAL_DRY)
-        under = ("last-lap", said("tab, under"), far)
         pieces, seats, joins = [], list[Seat](), []
         behind = self.bar_in_mm + self.to_bar_mm
-        for piece, on, row, runs, side, begins, below in (
-            (tab, laid.first, rows[0], laid.runs(laid.left), LEFT_SIDE, behind, under),
-            (billet, laid.last, rows[1], laid.runs(laid.right), RIGHT_SIDE, self.in_mm, None),
+        at_bar, at_edge = said("the bar"), said("its corner at the edge")
+        for piece, on, row, runs, side, inward, begins, under in (
+            (tab, laid.first, rows[0], laid.runs(laid.left), LEFT_SIDE, behind, at_bar, far),
+            (billet, laid.last, rows[1], laid.runs(laid.right), RIGHT_SIDE, self.in_mm, at_edge, None),
         ):
-            frames = [_frame(at, way_at(runs, at), side, begins + self.box_mm) for at in row]
-            held, join = self._sewn(piece, on, frames, below)
+            frames = [_frame(at, way_at(runs, at), side, inward + self.box_mm) for at in row]
+            held, join = sewn_on(
+                piece.id, piece, (on.id, on.title), self.billet_mm / 2, self.box_mm, frames, begins, under
+            )
             seats += held
             joins.append(join)
             pieces.append(counted(piece, n))
@@ -120,34 +121,6 @@ class Buckled(Gapped):
                 self.gap_mm if self.holes % 2 else self.gap_mm + self.step_mm / 2,
             ),),
         )  # fmt: skip
-
-    def _sewn(
-        self, piece: Piece, on: Part, frames: list[tuple[Line, Line]], below: tuple[str, Said, float] | None
-    ) -> tuple[list[Seat], Join]:
-        """Where a strip lies at each place, and how it is sewn on; with another layer of it `below`, its far end turned
-        back there.
-        """
-        half, inset = self.billet_mm / 2, min(SEAM_IN_MM, 0.3 * self.billet_mm, 0.3 * self.box_mm)
-        box = np.array([[0.0, half], [self.box_mm, half], [self.box_mm, -half], [0.0, -half]])
-        # round the three sides that a turn leaves it, or all four
-        far, wide = self.box_mm - (0.0 if below else inset), half - inset
-        seam = np.array([[far, wide], [inset, wide], [inset, -wide], [far, -wide]])
-        seats = [Seat(f"{piece.id}-{k}", on.id, frozen(box @ turn.T + at)) for k, (turn, at) in enumerate(frames, 1)]
-        turn, at = frames[0]
-        shift = -(at @ turn)
-        over = Layer(piece.id, "", piece.title, turn=frozen(turn), shift=point(shift))
-        layers = [Layer(on.id, f"{piece.id}-1", on.title)]
-        if below:
-            part, title, far = below
-            layers.append(
-                Layer(piece.id, part, title, turn=frozen(turn @ FLIPPED), shift=point(shift @ FLIPPED + [far, 0.0]))
-            )
-        again = tuple((frozen(turn @ other.T), point(shift @ other.T + to)) for other, to in frames[1:])
-        sewing = Sewing(
-            frozen(seam @ turn.T + at), inset, stack_at="leather.thickness_mm", closed=not below,
-            begins=said("the bar") if below else said("its corner at the edge"),
-        )  # fmt: skip
-        return seats, Join(piece.id, piece.title, "line", (*layers, over), sewing, again=again)
 
     def callouts(self, laid: Wrap, rows: tuple[Line, Line]) -> tuple[Callout, ...]:
         """The values of tabs and billets."""
