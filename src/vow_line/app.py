@@ -406,7 +406,7 @@ def _prompts(args: argparse.Namespace) -> int:
 def _trace(args: argparse.Namespace) -> int:
     from .core.ring import sides
     from .core.texts import tell
-    from .instruments.camera import read_picture
+    from .files.picture import read_picture
     from .instruments.tracing import trace
 
     high_mm = _read(args, "high", "length") if args.high else 0.0

@@ -31,6 +31,10 @@ class UnreadableFile(VowLineError, ValueError):
     """A file that is damaged, foreign, or newer than this program."""
 
 
+class NewerFormat(UnreadableFile):
+    """A file that a newer program wrote: nothing is wrong with it."""
+
+
 class FailedWrite(VowLineError, OSError):
     """A file that could not be written; what stood there before still stands."""
 

@@ -11,7 +11,7 @@ from ..core.curve import Line
 from ..core.errors import UnreadableFile
 from ..core.quantity import INCH_MM
 from ..core.texts import tell
-from .curves import FLAT_MM, Curves
+from .curves import FLAT_MM, Curves, refuse_far, refuse_many, refuse_shown
 
 SUFFIXES = (".dxf",)
 CURVES = frozenset({"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"})
@@ -29,40 +29,73 @@ class _Layers:
         return layer in self.off or layer in self.frozen
 
 
-def read(path: Path, mm_per_unit: float | None) -> Curves:
+def read(content: bytes, path: Path, mm_per_unit: float | None) -> Curves:
     """The curves, those in its blocks too; what is invisible, or lies on a layer that is off, frozen or not plotted, not.
     Raises UnreadableFile.
     """
     from ezdxf import filemanagement
-    from ezdxf import path as paths
-    from ezdxf.lldxf.const import DXFError
 
     try:
         document = filemanagement.readfile(str(path))
-        says = b"$INSUNITS" in path.read_bytes()  # where it does not, the reader makes a unit up
-    except (OSError, DXFError, ValueError, UnicodeDecodeError) as error:
-        raise UnreadableFile(tell("It is damaged, or not a DXF drawing."), str(path)) from error
-    unit = UNIT_MM.get(int(document.header.get("$INSUNITS", 0))) if says else None
-    unit_mm = mm_per_unit or unit or 1.0
-    layers = _Layers(
-        frozenset(la.dxf.name.lower() for la in document.layers if la.is_off() or not la.dxf.get("plot", 1)),
-        frozenset(la.dxf.name.lower() for la in document.layers if la.is_frozen()),
-    )
-    lines = []
-    for entity in _seen(document.modelspace(), layers, "0"):
+    except Exception as error:  # what a damaged drawing raises in the reader is of many kinds
+        raise _damaged(path) from error
+    says = b"$INSUNITS" in content  # where it does not, the reader makes a unit up
+    try:
+        unit = UNIT_MM.get(int(document.header.get("$INSUNITS", 0))) if says else None
+        unit_mm = mm_per_unit or unit or 1.0
+        layers = _Layers(
+            frozenset(la.dxf.name.lower() for la in document.layers if la.is_off() or not la.dxf.get("plot", 1)),
+            frozenset(la.dxf.name.lower() for la in document.layers if la.is_frozen()),
+        )
+        refuse_shown(_shown(document.modelspace(), document.blocks, {}), len(document.entitydb), path)
+        lines = list(_curves(document.modelspace(), layers, unit_mm, path))
+    except UnreadableFile:
+        raise
+    except Exception as error:
+        raise _damaged(path) from error
+    return Curves(lines, unit is not None)
+
+
+def _damaged(path: Path) -> UnreadableFile:
+    return UnreadableFile(tell("It is damaged, or not a DXF drawing."), str(path))
+
+
+def _shown(entities: Iterable[Any], blocks: Any, known: dict[str, float]) -> float:
+    """How many entities are shown, blocks as often as they are placed; endless where one places itself."""
+    shown = 0.0
+    for entity in entities:
+        shown += 1
+        if entity.dxftype() == "INSERT" and (block := blocks.get(name := str(entity.dxf.get("name", "")))) is not None:
+            if name not in known:
+                known[name] = np.inf  # as long as it is not known: met again, it is in itself
+                known[name] = _shown(block, blocks, known)
+            shown += known[name] * max(entity.mcount, 1)
+    return shown
+
+
+def _curves(entities: Iterable[Any], layers: _Layers, unit_mm: float, path: Path) -> Iterator[Line]:
+    """What is seen of curves, in mm."""
+    from ezdxf import path as paths
+
+    many = 0
+    for entity in _seen(entities, layers, "0"):
         if entity.dxftype() not in CURVES:
             continue
         try:
-            points = (
-                _unclamped(entity, FLAT_MM / unit_mm)
-                if entity.dxftype() == "SPLINE" and _is_unclamped(entity)
-                else np.array([(p.x, p.y) for p in paths.make_path(entity).flattening(FLAT_MM / unit_mm)])
-            )
+            if entity.dxftype() == "SPLINE" and _is_unclamped(entity):
+                refuse_far(np.array([tuple(p)[:2] for p in entity.control_points]), unit_mm, path)
+                points = _unclamped(entity, FLAT_MM / unit_mm)
+            else:
+                drawn = paths.make_path(entity)
+                refuse_far(np.array([(p.x, p.y) for p in drawn.control_vertices()]), unit_mm, path)
+                points = np.array([(p.x, p.y) for p in drawn.flattening(FLAT_MM / unit_mm)])
+        except UnreadableFile:
+            raise
         except (TypeError, ValueError):
             continue
+        refuse_many(many := many + len(points), path)
         if len(points) > 1:
-            lines.append(points * [unit_mm, -unit_mm])  # a DXF's y runs up
-    return Curves(lines, unit is not None)
+            yield points * [unit_mm, -unit_mm]  # a DXF's y runs up
 
 
 def _seen(entities: Iterable[Any], layers: _Layers, inherited: str) -> Iterator[Any]:

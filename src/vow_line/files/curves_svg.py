@@ -4,7 +4,7 @@ import copy
 import io
 import re
 import xml.etree.ElementTree as ET
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -16,18 +16,19 @@ from ..core.curve import Line
 from ..core.errors import UnreadableFile
 from ..core.quantity import INCH_MM
 from ..core.texts import tell
-from .curves import FLAT_MM, Curves
+from .curves import FLAT_MM, MOST_POINTS, Curves, refuse_far, refuse_many, refuse_shown
 
 SUFFIXES = (".svg",)
 CSS_PX_MM = INCH_MM / 96  # CSS Values and Units 3: 1 in = 96 px = 72 pt = 6 pc = 101.6 Q
 UNIT_MM = {"mm": 1.0, "cm": 10.0, "in": INCH_MM, "pt": INCH_MM / 72, "pc": INCH_MM / 6, "q": 0.25}
+LINELESS = ("text", "image", "foreignObject", "metadata", "script")
 UNSEEN = ("symbol", "clipPath", "mask", "pattern", "marker")
 MOST_STEPS = 4096
-MOST_USES = 1000
+MOST_ROUNDS = 50  # of uses within what is used
 CLIP, CLIPPED = "outline-clip", "outline-clipped"  # our own marks on elements, while a drawing is read
 
 
-def read(path: Path, mm_per_unit: float | None) -> Curves:
+def read(content: bytes, path: Path, mm_per_unit: float | None) -> Curves:
     """The curves, symbols placed and clip paths applied, what is hidden not; scaled when a side of it is given in a length that
     can be laid against a ruler. Raises UnreadableFile.
     """
@@ -35,18 +36,23 @@ def read(path: Path, mm_per_unit: float | None) -> Curves:
     from svgelements import Path as SvgPath
 
     try:
-        root = ET.parse(path).getroot()
+        _refuse_entities(content, path)
+        root = ET.fromstring(content)
+        refuse_shown(*_shown(root), path)
+        _keep_shapes(root)
         scaled, page = _sized(root, mm_per_unit is not None)
         _place_symbols(root, page)
         _mark_clips(root, str(path))
         unit_mm = CSS_PX_MM if scaled else mm_per_unit or 1.0
         drawing = SVG.parse(io.BytesIO(ET.tostring(root)), reify=True, ppi=96)
         drawn: list[tuple[Line, str]] = []
+        room = MOST_POINTS
         clips: dict[str, shapely.geometry.base.BaseGeometry] = {}
         for shape in drawing.elements():
             if not isinstance(shape, Shape):
                 continue
-            lines = [line * unit_mm for line in _lines(abs(SvgPath(shape)), FLAT_MM / unit_mm)]
+            lines = [line * unit_mm for line in _lines(abs(SvgPath(shape)), FLAT_MM / unit_mm, room, path)]
+            room -= sum(map(len, lines))
             if clip := shape.values.get(CLIP):
                 areas = [shapely.Polygon(line).buffer(0) for line in lines if len(line) > 3]
                 clips[clip] = shapely.union_all([clips.get(clip, shapely.Polygon()), *areas])
@@ -70,6 +76,50 @@ def read(path: Path, mm_per_unit: float | None) -> Curves:
     return Curves(left, scaled, page and (page[0] * unit_mm, page[1] * unit_mm))
 
 
+def _refuse_entities(content: bytes, path: Path) -> None:
+    """Raise UnreadableFile where a text's entities hold each other, or would make it many times as long."""
+    entities = re.findall(rb"<!ENTITY\s+%?\s*(\S+)\s+(\"[^\"]*\"|'[^']*')", content)
+    longer = sum(len(text) * content.count(b"&" + name + b";") for name, text in entities[:200])
+    if len(entities) > 200 or any(b"&" in text for _, text in entities) or longer > 2 * len(content) + 1_000_000:
+        refuse_shown(np.inf, 1, path)
+
+
+def _keep_shapes(root: ET.Element) -> None:
+    """Take what draws no line out of a drawing, and write its style sheets plainly: readers trip over fonts and odd sheets."""
+    for element in root.iter():
+        for child in [c for c in element if _name(c) in LINELESS]:
+            element.remove(child)
+        for key in [k for k in element.attrib if k.startswith("font")]:
+            del element.attrib[key]
+        if _name(element) == "style":
+            sheet = "".join(
+                part.partition("*/")[2] if k else part for k, part in enumerate((element.text or "").split("/*"))
+            )
+            rules = (rule.partition("{") for rule in sheet.split("}"))
+            element.text = "".join(f"{names.strip()}{{{says.strip()}}}" for names, brace, says in rules if brace)
+
+
+def _shown(root: ET.Element) -> tuple[float, int]:
+    """How many elements are shown, those that are used again as often as they are, endless where one shows itself; and how many
+    there are.
+    """
+    by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
+    known: dict[ET.Element, float] = {}
+    waiting = [root]
+    while waiting:  # without recursion: a text nests as deep as it likes
+        element = waiting[-1]
+        to = by_id.get(_target(element)) if _name(element) == "use" else None
+        within = [*element, *([to] if to is not None else [])]
+        if element not in known:
+            known[element] = np.inf  # as long as it is not known: met again, it is in itself
+            waiting += [e for e in within if e not in known]
+        else:
+            if known[element] == np.inf:
+                known[element] = 1 + sum(known[e] for e in within)
+            waiting.pop()
+    return known[root], len(known)
+
+
 def _name(element: ET.Element) -> str:
     """An element's name without its namespace."""
     return str(element.tag).rpartition("}")[2]
@@ -85,7 +135,7 @@ def _sized(root: ET.Element, known: bool) -> tuple[bool, tuple[float, float] | N
     units: list[str | None] = []
     for key in ("width", "height"):
         found = re.fullmatch(
-            r"\+?(\d*\.?\d+(?:e[+-]?\d+)?)\s*(px|mm|cm|in|pt|pc|q)?", root.get(key, "").strip().lower()
+            r"\+?(\d*\.?\d+(?:e[+-]?\d+)?)\s*(px|mm|cm|in|pt|pc|q)?", root.get(key, "").strip().lower()[:40]
         )
         units.append(found.group(2) or "px" if found else None)
         sides.append(float(found.group(1)) * UNIT_MM.get(found.group(2), CSS_PX_MM) / CSS_PX_MM if found else None)
@@ -116,40 +166,46 @@ def _place_symbols(root: ET.Element, page: tuple[float, float] | None) -> None:
     space = root.tag.rpartition("}")[0] + "}" if "}" in root.tag else ""
     box = root.get("viewBox", "").replace(",", " ").split()
     whole = (box[2], box[3]) if len(box) == 4 else [str(side) for side in page or (100, 100)]
-    for _ in range(MOST_USES):
-        shown_by = {e.get("id"): e for e in root.iter() if _name(e) == "symbol" or _clips(e)}
-        found = next(
-            ((parent, use, shown_by[to]) for parent, use in _pairs(root) if _name(use) == "use"
-             and (to := _target(use)) in shown_by), None)  # fmt: skip
-        if found is None:
+    for _ in range(MOST_ROUNDS):
+        clips = _with_clips(root)
+        shown_by = {e.get("id"): e for e in root.iter() if _name(e) == "symbol" or e in clips}
+        found = [(parent, use, shown_by[to]) for parent, use in _pairs(root) if _name(use) == "use"
+                 and (to := _target(use)) in shown_by]  # fmt: skip
+        if not found:
             break
-        parent, use, symbol = found
-        own = {k: v for k, v in use.attrib.items() if _local(k) not in ("href", "x", "y", "width", "height")}
-        shown = ET.Element(f"{space}g", own)
-        if _name(symbol) != "symbol":
-            moved = ET.SubElement(
-                shown, f"{space}g", {"transform": f"translate({use.get('x', '0')} {use.get('y', '0')})"}
-            )
-            moved.append(copy.deepcopy(symbol))
-            for one in moved.iter():
-                one.attrib.pop("id", None)
-            parent[list(parent).index(use)] = shown
-            continue
-        inner = ET.SubElement(shown, f"{space}svg", {k: use.get(k, "0") for k in ("x", "y")})
-        for key, of in zip(("width", "height"), whole, strict=True):
-            inner.set(key, use.get(key, symbol.get(key, of)))
-        inner.attrib.update({k: symbol.attrib[k] for k in ("viewBox", "preserveAspectRatio") if k in symbol.attrib})
-        if "viewBox" not in inner.attrib:
-            inner.tag, inner.attrib = f"{space}g", {"transform": f"translate({inner.get('x')} {inner.get('y')})"}
-        inner.extend(copy.deepcopy(list(symbol)))
-        parent[list(parent).index(use)] = shown
+        instead = {use: _placed(use, copy.deepcopy(symbol), space, whole) for _, use, symbol in found}
+        for parent in {parent for parent, *_ in found}:
+            parent[:] = [instead.get(element, element) for element in parent]
 
 
-def _clips(element: ET.Element) -> bool:
-    """Whether an element that can be shown, or something in it, may be clipped."""
-    if _name(element) in UNSEEN or _name(element) in ("svg", "defs", "style"):
-        return False
-    return any("clip-path" in f"{e.get('style', '')};{' '.join(e.attrib)}" or e.get("class") for e in element.iter())
+def _placed(use: ET.Element, shows: ET.Element, space: str, whole: Sequence[str]) -> ET.Element:
+    """What a use shows, in its place."""
+    own = {k: v for k, v in use.attrib.items() if _local(k) not in ("href", "x", "y", "width", "height")}
+    shown = ET.Element(f"{space}g", own)
+    if _name(shows) != "symbol":
+        moved = ET.SubElement(shown, f"{space}g", {"transform": f"translate({use.get('x', '0')} {use.get('y', '0')})"})
+        moved.append(shows)
+        for one in moved.iter():
+            one.attrib.pop("id", None)
+        return shown
+    inner = ET.SubElement(shown, f"{space}svg", {k: use.get(k, "0") for k in ("x", "y")})
+    for key, of in zip(("width", "height"), whole, strict=True):
+        inner.set(key, use.get(key, shows.get(key, of)))
+    inner.attrib.update({k: shows.attrib[k] for k in ("viewBox", "preserveAspectRatio") if k in shows.attrib})
+    if "viewBox" not in inner.attrib:
+        inner.tag, inner.attrib = f"{space}g", {"transform": f"translate({inner.get('x')} {inner.get('y')})"}
+    inner.extend(list(shows))
+    return shown
+
+
+def _with_clips(root: ET.Element) -> set[ET.Element]:
+    """The elements that can be shown and may be clipped, or have something in them that may."""
+    found: set[ET.Element] = set()
+    for element in reversed(list(root.iter())):  # what lies in one comes before it
+        own = "clip-path" in f"{element.get('style', '')};{' '.join(element.attrib)}" or bool(element.get("class"))
+        if own or any(e in found for e in element):
+            found.add(element)
+    return {e for e in found if _name(e) not in (*UNSEEN, "svg", "defs", "style")}
 
 
 def _mark_clips(root: ET.Element, place: str) -> None:
@@ -159,14 +215,18 @@ def _mark_clips(root: ET.Element, place: str) -> None:
     space = root.tag.rpartition("}")[0] + "}" if "}" in root.tag else ""
     clips = {e.get("id"): e for e in root.iter() if _name(e) == "clipPath"}
     styles = "".join(e.text or "" for e in root.iter() if _name(e) == "style")
-    by_class = dict(re.findall(r"\.([\w-]+)\s*\{[^}]*clip-path:\s*url\(\s*['\"]?#([^)'\"]+)", styles))
+    by_class = {}
+    for rule in styles.split("}"):
+        names, _, says = rule.partition("{")
+        if url := re.search(r"clip-path:\s*url\(\s*['\"]?#([^)'\"]+)", says):
+            by_class.update(dict.fromkeys(re.findall(r"\.([\w-]+)", names), url[1]))
     count = 0
 
     def walk(parent: ET.Element, outer: str) -> None:
         nonlocal count
-        for element in list(parent):
+        seen: list[ET.Element] = []
+        for element in parent:
             if _name(element) in UNSEEN:
-                parent.remove(element)
                 continue
             said = f"{element.get('clip-path', '')};{element.get('style', '')}"
             url = re.search(
@@ -187,10 +247,12 @@ def _mark_clips(root: ET.Element, place: str) -> None:
                 here = ET.Element(f"{space}g", {"transform": element.get("transform", ""), CLIP: f"c{count}"})
                 inside = ET.SubElement(here, f"{space}g", {"transform": clip.get("transform", "")})
                 inside.extend(copy.deepcopy(list(clip)))
-                parent.insert(list(parent).index(element), here)
+                seen.append(here)
             if by:
                 element.set(CLIPPED, by)
             walk(element, by)
+            seen.append(element)
+        parent[:] = seen
 
     walk(root, "")
 
@@ -237,39 +299,43 @@ def _hidden(values: Any) -> bool:
     return str(values.get("visibility", "")) in ("hidden", "collapse") or str(values.get("display", "")) == "none"
 
 
-def _lines(path: Any, within: float) -> list[Line]:
-    """The subpaths as lines, curves no farther than so many units from what is drawn."""
+def _lines(drawn: Any, within: float, room: int, path: Path) -> list[Line]:
+    """The subpaths as lines, curves no farther than so many units from what is drawn. Raises UnreadableFile where there are
+    more points than there is `room` for.
+    """
     from svgelements import Close, Move
     from svgelements import Line as Straight
 
-    lines: list[Line] = []
-    points: list[tuple[float, float]] = []
-    for part in path:
+    lines: list[list[Line]] = [[]]
+    for part in drawn:
         if isinstance(part, Move):
-            if len(points) > 1:
-                lines.append(np.array(points))
-            points = [(part.end.x, part.end.y)]
+            lines.append([np.array([(part.end.x, part.end.y)])])
+            points = 1
         elif isinstance(part, (Close, Straight)):
-            if part.end is not None:
-                points.append((part.end.x, part.end.y))
+            if part.end is None:
+                continue
+            lines[-1].append(np.array([(part.end.x, part.end.y)]))
+            points = 1
         else:
-            points += _walked(part, within)
-    if len(points) > 1:
-        lines.append(np.array(points))
-    return lines
+            lines[-1].append(_walked(part, within, path))
+            points = len(lines[-1][-1])
+        room -= points
+        if room < 0:
+            refuse_many(MOST_POINTS + 1, path)
+    return [line for parts in lines if parts and len(line := np.concatenate(parts)) > 1]
 
 
-def _walked(curve: Any, within: float) -> list[tuple[float, float]]:
+def _walked(curve: Any, within: float, path: Path) -> Line:
     """Points of a curve after its first, twice as many until those between lie near enough to the chords."""
     at = 8
-    fine = np.array([(p.x, p.y) for p in (curve.point(t) for t in np.linspace(0, 1, 2 * at + 1))])
+    fine = np.asarray(curve.npoint(np.linspace(0, 1, 2 * at + 1)), float)
+    refuse_far(fine, FLAT_MM / within, path)
     while at < MOST_STEPS:
         chords = (fine[:-2:2] + fine[2::2]) / 2
         if np.hypot(*(fine[1::2] - chords).T).max() <= within:
             break
         at *= 2
-        between = np.array([(p.x, p.y) for p in (curve.point(t) for t in (np.arange(at) * 2 + 1) / (2 * at))])
         more = np.empty((2 * at + 1, 2))
-        more[::2], more[1::2] = fine, between
+        more[::2], more[1::2] = fine, curve.npoint((np.arange(at) * 2 + 1) / (2 * at))
         fine = more
-    return [(float(x), float(y)) for x, y in fine[1:]]
+    return fine[1:]

@@ -1,5 +1,6 @@
 """Points of one outline from a text file, in order: an x and a y on each line, y running up."""
 
+import io
 import re
 from pathlib import Path
 
@@ -7,19 +8,19 @@ import numpy as np
 
 from ..core.errors import UnreadableFile
 from ..core.texts import tell
-from .curves import Curves
+from .curves import Curves, refuse_many
 
 SUFFIXES = (".txt", ".csv", ".xy")
 LEAST_POINTS = 3
 
 
-def read(path: Path, mm_per_unit: float | None) -> Curves:
+def read(content: bytes, path: Path, mm_per_unit: float | None) -> Curves:
     """The outline, closed from its last point to its first. Spaces, tabs, commas or semicolons part the two numbers; a comma
     in a number is its decimal point where a semicolon, a tab or a space parts them. Lines that begin with # and one heading are
     passed over. Raises UnreadableFile, naming the line.
     """
     try:
-        rows = path.read_text(encoding="utf-8-sig").splitlines()
+        rows = io.StringIO(content.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
         raise UnreadableFile(tell("It is damaged, or not a text file."), str(path)) from error
     points: list[tuple[float, float]] = []
@@ -36,6 +37,7 @@ def read(path: Path, mm_per_unit: float | None) -> Curves:
         heading = False
         if point is not None:
             points.append(point)
+            refuse_many(len(points), path)
     if len(points) < LEAST_POINTS:
         raise UnreadableFile(
             tell("There are {n} points in it; an outline has at least {least}.", n=str(len(points)), least=str(LEAST_POINTS)),

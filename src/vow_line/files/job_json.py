@@ -2,21 +2,23 @@
 
 import json
 import re
+import unicodedata
 from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
-from ..core.errors import UnreadableFile
+from ..core.errors import NewerFormat, UnreadableFile
 from ..core.job import FORMAT, Job, refused
 from ..core.quantity import Units
 from ..core.texts import said, tell
 from . import format_1, format_2
-from .whole import write_whole
+from .whole import read_whole, write_whole
 
 JOB_SUFFIX = ".vow.json"
 MOST_BYTES = 20_000_000
+MOST_NAME = 200  # bytes of a file's name before its suffix and number
 
 Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
 UPGRADES: Mapping[int, Upgrade] = {1: format_1.upgrade, 2: format_2.upgrade}
@@ -24,8 +26,9 @@ UPGRADES: Mapping[int, Upgrade] = {1: format_1.upgrade, 2: format_2.upgrade}
 
 
 def file_name(name: str) -> str:
-    """A job's name as the name of a file: its words, joined by hyphens."""
-    return re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "job"
+    """A job's name as the name of a file: its words, joined by hyphens, as many as leave room for any suffix."""
+    words = re.sub(r"[^\w]+", "-", unicodedata.normalize("NFC", name).lower())
+    return words.encode(errors="ignore")[:MOST_NAME].decode(errors="ignore").strip("-") or "job"
 
 
 def write_job(job: Job, path: Path) -> None:
@@ -40,16 +43,7 @@ def dump(job: Job) -> bytes:
 
 def read_job(path: Path) -> Job:
     """Read a job. Raises UnreadableFile, naming the place in the file that is wrong."""
-    try:
-        size = path.stat().st_size
-        if size > MOST_BYTES:
-            raise UnreadableFile(tell("It is {n} MB; no job is that large.", n=str(size // 1_000_000)), str(path))
-        content = path.read_bytes()
-    except OSError as error:
-        raise UnreadableFile(
-            tell("It could not be opened: {why}.", why=str(error.strerror or error)), str(path)
-        ) from error
-    return load(content, str(path))
+    return load(read_whole(path, MOST_BYTES), str(path))
 
 
 def load(content: bytes, where: str) -> Job:
@@ -91,7 +85,7 @@ def upgraded(data: dict[str, Any], steps: Mapping[int, Upgrade], newest: int, wh
     """What an older file says, in the newest format. Raises UnreadableFile for a newer one or a step that is missing."""
     number = data["format"]
     if number > newest:
-        raise UnreadableFile(
+        raise NewerFormat(
             tell(
                 "It is of format {number}; this program reads up to {newest}.", number=str(number), newest=str(newest)
             ),

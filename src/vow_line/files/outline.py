@@ -6,20 +6,21 @@ from pathlib import Path
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from ..core.curve import Line, frozen, thinned
+from ..core.curve import Line, Values, frozen, thinned
 from ..core.errors import UnreadableFile
 from ..core.ring import closed, turned_right
 from ..core.texts import tell
 from . import curves_dxf, curves_svg, curves_text
-from .curves import FLAT_MM
+from .curves import FLAT_MM, refuse_far, refuse_many
+from .whole import read_whole
 
 FORMATS = (curves_svg, curves_dxf, curves_text)
 MOST_BYTES = 20_000_000
-MOST_POINTS = 200_000
 JOINED_MM = 0.05  # ends nearer than this are one end
 HOLE_MM = 8.0  # a round curve no wider than this, within an outline, is a hole in it (from memory)
 SMALL = 0.1  # closed curves of less than this share of the largest's area are marks and holes, not asked about
@@ -84,18 +85,11 @@ def read_outline(path: Path, mm_per_unit: float | None = None, which: int | None
     `mm_per_unit` where the file does not say, or says it wrongly. Raises UnreadableFile, naming the place; where a curve left
     open is larger than all that are closed too, unless one was asked for.
     """
-    try:
-        size = path.stat().st_size
-    except OSError as error:
-        raise UnreadableFile(
-            tell("It could not be opened: {why}.", why=str(error.strerror or error)), str(path)
-        ) from error
     if path.is_dir():
         raise UnreadableFile(tell("It is a folder, not a drawing."), str(path), tell("Choose a file in it."))
-    if size > MOST_BYTES:
-        raise UnreadableFile(tell("It is {n} MB; no outline is that large.", n=str(size // 1_000_000)), str(path))
+    content = read_whole(path, MOST_BYTES)
     form = next((form for form in FORMATS if path.suffix.lower() in form.SUFFIXES), curves_svg)
-    drawing = form.read(path, mm_per_unit)
+    drawing = form.read(content, path, mm_per_unit)
     rings, left_open = _closed(drawing.lines, path)
     rings.sort(key=lambda r: -abs(shapely.Polygon(r).area))
     if which is None:
@@ -161,19 +155,23 @@ def _closed(lines: list[Line], path: Path) -> tuple[list[Line], list[Line]]:
     """Rings from lines, joined where their ends meet, and what is left open. Where lines part, as at a fold line from edge to
     edge, the ring goes round all of them; a line with a loose end is none of it. Raises UnreadableFile when there is no ring.
     """
-    lines = [line for line in lines if len(line) > 1 and np.isfinite(line).all()]
+    lines = [line for line in lines if len(line) > 1]
+    if lines and not np.isfinite(np.concatenate(lines)).all():
+        lines = [line for line in lines if np.isfinite(line).all()]
     if not lines:
         raise UnreadableFile(tell("There is no curve in it."), str(path), tell("Draw the outline as one closed path."))
-    if sum(map(len, lines)) > MOST_POINTS:
-        raise UnreadableFile(tell("There are more points in it than any outline has."), str(path))
-    rings = [line[:-1] for line in lines if _shut(line) and len(line) > 3]
+    refuse_many(sum(map(len, lines)), path)
+    refuse_far(np.concatenate(lines), 1.0, path)
+    apart = np.array([line[0] for line in lines]) - np.array([line[-1] for line in lines])
+    shut = np.hypot(*apart.T) <= JOINED_MM
+    rings = [line[:-1] for line, closes in zip(lines, shut, strict=True) if closes and len(line) > 3]
     left_open: list[Line] = []
-    for network in _networks([line for line in lines if not _shut(line)]):
-        around = _around(network)
+    for network in _networks([line for line, closes in zip(lines, shut, strict=True) if not closes]):
+        around = _around(network) if len(network) > 1 else []
         rings += around
-        left_open += [] if around else [max(_chains(network), key=_spread)]
+        left_open += [] if around else _chains(network) if len(network) > 1 else network
     if not rings and left_open:
-        raise _open(max(left_open, key=_spread), path)
+        raise _open(left_open[int(np.argmax(_spreads(left_open)))], path)
     if not rings:
         raise UnreadableFile(
             tell("No curve in it closes on itself."), str(path), tell("Draw the outline as one closed path.")
@@ -185,59 +183,67 @@ def _shut(line: Line) -> bool:
     return bool(np.hypot(*(line[0] - line[-1])) <= JOINED_MM)
 
 
-def _spread(line: Line) -> float:
-    """The area that a curve left open goes round, however it were closed."""
-    return float(shapely.MultiPoint(line).convex_hull.area)
+def _spreads(lines: list[Line]) -> Values:
+    """The areas that curves left open go round, however they were closed."""
+    return np.asarray(shapely.area(shapely.convex_hull(_strings(lines))), float)
 
 
 def _networks(lines: list[Line]) -> list[list[Line]]:
     """Lines that hang together by their ends, which are put on each other."""
     if not lines:
         return []
-    ends = np.concatenate([[line[0], line[-1]] for line in lines])
+    ends = np.array([line[at] for line in lines for at in (0, -1)])
     near = cKDTree(ends).query_pairs(JOINED_MM, output_type="ndarray")
     together = coo_matrix((np.ones(len(near)), near.T), shape=(len(ends), len(ends)))
-    spots = connected_components(together, directed=False)[1]
-    place = {int(s): ends[spots == s].mean(axis=0) for s in np.unique(spots)}
-    along = coo_matrix((np.ones(len(lines)), (spots[::2], spots[1::2])), shape=(len(place), len(place)))
+    n, spots = connected_components(together, directed=False)
+    places = (
+        np.column_stack([np.bincount(spots, ends[:, k], n) for k in (0, 1)]) / np.bincount(spots, minlength=n)[:, None]
+    )
+    along = coo_matrix((np.ones(len(lines)), (spots[::2], spots[1::2])), shape=(n, n))
     whole = connected_components(along, directed=False)[1]
     found: dict[int, list[Line]] = defaultdict(list)
-    for k, line in enumerate(lines):
-        a, b = int(spots[2 * k]), int(spots[2 * k + 1])
-        found[int(whole[a])].append(np.concatenate([[place[a]], line[1:-1], [place[b]]]))
+    for line, first, last in zip(lines, spots[::2].tolist(), spots[1::2].tolist(), strict=True):
+        laid = np.array(line)
+        laid[0], laid[-1] = places[first], places[last]
+        found[int(whole[first])].append(laid)
     return list(found.values())
+
+
+def _strings(lines: list[Line]) -> NDArray[np.object_]:
+    return np.asarray(
+        shapely.linestrings(np.concatenate(lines), indices=np.repeat(np.arange(len(lines)), [*map(len, lines)]))
+    )
 
 
 def _chains(network: list[Line]) -> list[Line]:
     """A network of lines as few long ones."""
-    merged = shapely.line_merge(shapely.multilinestrings([shapely.LineString(line) for line in network]))
+    merged = shapely.line_merge(shapely.multilinestrings(_strings(network)))
     return [shapely.get_coordinates(part) for part in shapely.get_parts(merged)]
 
 
 def _around(network: list[Line]) -> list[Line]:
     """The rings round all that a network encloses; loose ends and what is drawn twice are dropped."""
-    network = list({shapely.normalize(shapely.LineString(line)): line for line in network}.values())
+    once = np.unique(shapely.to_wkb(shapely.normalize(_strings(network))))
+    chains = _chains([shapely.get_coordinates(line) for line in shapely.from_wkb(once)])
     while True:
-        ends = Counter(tuple(line[at]) for line in network for at in (0, -1))
-        kept = [line for line in network if _shut(line) or all(ends[tuple(line[at])] > 1 for at in (0, -1))]
-        if len(kept) == len(network):
+        ends = Counter(tuple(chain[at]) for chain in chains for at in (0, -1))
+        kept = [chain for chain in chains if _shut(chain) or all(ends[tuple(chain[at])] > 1 for at in (0, -1))]
+        if len(kept) == len(chains) or not kept:
             break
-        network = kept
-    if not network:
+        chains = _chains(kept)
+    if not kept:
         return []
-    chains = _chains(network)
     if len(chains) == 1:
         return [chains[0][:-1]] if _shut(chains[0]) and len(chains[0]) > 3 else []
-    whole = shapely.union_all(
-        list(shapely.get_parts(shapely.polygonize([shapely.LineString(chain) for chain in chains])))
-    )
+    whole = shapely.coverage_union_all(shapely.get_parts(shapely.polygonize(_strings(chains))))
     return [shapely.get_coordinates(p.exterior)[:-1] for p in shapely.get_parts(whole) if p.geom_type == "Polygon"]
 
 
 def _refuse_open(left_open: list[Line], largest: Line, path: Path) -> None:
     """Raise UnreadableFile when a curve left open is larger than the largest closed one and does not lie in it."""
-    for line in left_open:
-        if _spread(line) > abs(shapely.Polygon(largest).area) and not _inside(line, largest):
+    larger = _spreads(left_open) > abs(shapely.Polygon(largest).area) if left_open else ()
+    for line in (line for line, more in zip(left_open, larger, strict=True) if more):
+        if not _inside(line, largest):
             raise _open(line, path)
 
 

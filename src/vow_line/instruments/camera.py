@@ -1,47 +1,18 @@
-"""Pictures of things on paper: read from files, or made by the stand-in camera, whose pictures show a known outline."""
+"""Pictures of things on paper made by the stand-in camera: what they show is known."""
 
 from itertools import groupby
-from pathlib import Path
 from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.curve import Line
-from ..core.errors import UnreadableFile
 from ..core.quantity import SHEETS_MM, Sheet
-from ..core.texts import tell
 from .tracing import CARD_MM, SQUARE_MM, Picture, card_squares
 
-MOST_BYTES = 60_000_000
-MOST_PX = 80_000_000
 PER_MM = 7.0  # of what the stand-in draws on the paper
 FINE = 4  # to each of which in either direction it is drawn
 BENCH_MM = 60.0  # about the paper
-
-
-def read_picture(path: Path) -> Picture:
-    """The picture in a file. Raises UnreadableFile."""
-    import cv2
-
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise UnreadableFile(
-                tell("It is larger than any picture this is for."), str(path), tell("Make it smaller.")
-            )
-        content = np.frombuffer(path.read_bytes(), np.uint8)
-    except OSError as error:
-        raise UnreadableFile(
-            tell("It could not be opened: {why}.", why=str(error.strerror or error)), str(path)
-        ) from error
-    picture = cv2.imdecode(content, cv2.IMREAD_COLOR) if len(content) else None
-    if picture is None:
-        raise UnreadableFile(tell("It is damaged, or not a picture."), str(path), tell("PNG and JPEG are read."))
-    if picture.shape[0] * picture.shape[1] > MOST_PX:
-        raise UnreadableFile(
-            tell("It has more pixels than any picture this is for."), str(path), tell("Make it smaller.")
-        )
-    return np.asarray(picture, dtype=np.uint8)
 
 
 def card_picture(px_per_mm: float = 12.0) -> Picture:

@@ -100,7 +100,7 @@ class TracingBar(QWidget):
         many = type(self.session.job.thing).many
 
         def work(tell: Tell) -> object:
-            from ...instruments.camera import read_picture
+            from ...files.picture import read_picture
             from ...instruments.tracing import MOST, MayTouch, WhichSheet, trace_all
 
             try:

@@ -11,11 +11,11 @@ from pathlib import Path
 
 from PySide6.QtCore import QLockFile, QObject, Signal
 
-from ...core.errors import VowLineError
+from ...core.errors import UnreadableFile, VowLineError
 from ...core.job import Job
 from ...core.texts import tell
-from ...files.job_json import JOB_SUFFIX, dump, load, read_job
-from ...files.whole import write_whole
+from ...files.job_json import JOB_SUFFIX, MOST_BYTES, dump, load, read_job
+from ...files.whole import read_whole, write_whole
 from .worker import Tell, Worker
 
 
@@ -149,8 +149,8 @@ class Autosave(QObject):
 def digest(path: Path) -> str:
     """What a file holds now, as a digest; nothing where it cannot be read."""
     try:
-        return hashlib.sha256(path.read_bytes()).hexdigest()
-    except OSError:
+        return hashlib.sha256(read_whole(path, MOST_BYTES)).hexdigest()
+    except UnreadableFile:
         return ""
 
 
@@ -163,8 +163,9 @@ def _lock(place: Path) -> QLockFile:
 def _read(place: Path) -> Kept | None:
     """What is kept in a place; None where it has gone meanwhile."""
     try:
-        content, at = place.read_bytes(), datetime.fromtimestamp(place.stat().st_mtime)
-    except OSError:
+        content = read_whole(place, 2 * MOST_BYTES)
+        at = datetime.fromtimestamp(place.stat().st_mtime)
+    except (OSError, UnreadableFile):
         return None
     try:
         data = json.loads(content)
