@@ -73,7 +73,7 @@ class Desk:
                     QTimer.singleShot(10, press)
                 return
             asked.append(box.text())
-            next(b for b in box.buttons() if b.text() == says).click()
+            next(b for b in box.buttons() if b.text().replace("&", "") == says.replace("&", "")).click()
 
         QTimer.singleShot(0, press)
         return asked

@@ -22,13 +22,13 @@ from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.work.step import Step
 from vow_line.desk.actions.export import print_card
-from vow_line.desk.actions.job_files import fetch, save_as
 from vow_line.desk.dialogs.bench import BenchDialog
 from vow_line.desk.dialogs.exporting import ExportDialog
 from vow_line.desk.dialogs.lace import LaceDialog
 from vow_line.desk.dialogs.names import NamesDialog
 from vow_line.desk.dialogs.piece import LeatherDialog, PieceDialog
 from vow_line.desk.dialogs.printing import PrintPreview
+from vow_line.desk.dialogs.saving import fetch, save_as
 from vow_line.desk.dialogs.step import StepDialog
 from vow_line.desk.dialogs.taken import TakenDialog
 from vow_line.desk.dialogs.thread import ThreadDialog
@@ -174,7 +174,7 @@ def test_every_file_that_is_asked_for_is_asked_for_in_the_other_language(
     session, window = bracketed.window.session, bracketed.window
     asked: list[str] = []
 
-    def ask(_: object, title: str, __: str = "", kinds: str = "") -> tuple[str, str]:
+    def ask(_: object, title: str, __: str = "", kinds: str = "", **_more: object) -> tuple[str, str]:
         asked.extend((title, re.sub(r"\*\.?[\w.-]*", "", kinds)))
         return "", ""
 

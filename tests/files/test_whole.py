@@ -154,7 +154,9 @@ def test_a_save_that_is_killed_leaves_the_file_whole_and_is_swept_up(tmp_path: P
 
 
 @pytest.mark.parametrize("syncs", [0, 1])
-def test_a_disk_that_fills_up_leaves_both_as_they_were(syncs: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_disk_that_fills_up_leaves_both_as_they_were(
+    syncs: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Full at the new content, or at the copy of the old."""
     path = tmp_path / "a"
     for content in (OLD, NEW):

@@ -1,10 +1,12 @@
 import sqlite3
 from contextlib import closing
+from datetime import date, timedelta
 from pathlib import Path
+from typing import Any
 
 import pytest
 
-from vow_line.workshop import Preferences, Workshop
+from vow_line.workshop import Preferences, Workshop, workshop
 
 
 def test_jobs_stay_on_the_shelf_last_opened_first(tmp_path: Path) -> None:
@@ -104,18 +106,84 @@ def test_where_no_book_can_be_kept_the_program_goes_on_and_says_why(tmp_path: Pa
     assert nowhere.learned(1.03, "slack").jobs == 0
 
 
-def test_a_locked_book_keeps_nothing_waiting_for_good(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_locked_book_is_read_as_it_is_and_written_when_it_is_let_go(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """And the desk waits for it once, for a tenth of a second, however often it is asked."""
     path = tmp_path / "book.sqlite"
     _kept_book(path)
-    shop = Workshop(path)
-    connect = sqlite3.connect
-    monkeypatch.setattr(sqlite3, "connect", lambda *a, **k: connect(*a, **{**k, "timeout": 0.05}))
+    shop, known = Workshop(path), Workshop(path).jobs()
+    told: list[str] = []
+    shop.on_trouble = told.append
+    connect, waits = sqlite3.connect, list[float]()
+
+    def counted(*given: Any, **more: Any) -> sqlite3.Connection:
+        waits.append(more.get("timeout", 0.0) if not more.get("uri") else 0.0)
+        return connect(*given, **more)
+
+    monkeypatch.setattr(sqlite3, "connect", counted)
+    job = tmp_path / "job new"
+    job.touch()
     with closing(connect(path)) as other:
         other.execute("begin exclusive")
-        shop.remember(tmp_path / "job 7")
-        assert "another program holds it" in shop.trouble
-        assert [p.name for p in shop.jobs()] == ["job 7"]
-    assert len(Workshop(path).jobs()) == 30, "the book itself is as it was"
+        shop.remember(job)
+        assert "another program holds" in shop.trouble.lower()
+        for _ in range(20):
+            assert shop.jobs() == (job, *known)
+            shop.prefer(Preferences(ink="evening"))
+        opened = Workshop(path)
+        assert opened.jobs() == known, "one opened meanwhile reads it too"
+        other.rollback()
+    assert told == [shop.trouble]
+    assert sum(waits) < 0.5
+    monkeypatch.setattr(workshop, "AGAIN_S", 0.0)
+    assert shop.jobs() == (job, *known)
+    assert shop.trouble == ""
+    again = Workshop(path)
+    assert again.jobs() == (job, *known)
+    assert again.preferences().ink == "evening"
+
+
+def test_the_book_is_its_owners_alone(tmp_path: Path) -> None:
+    path = tmp_path / "book.sqlite"
+    Workshop(path).remember(tmp_path / "a")
+    assert path.stat().st_mode & 0o777 == 0o600
+    path.chmod(0o644)
+    assert Workshop(path).back_up(date(2026, 3, 1)) is not None
+    assert {p.stat().st_mode & 0o777 for p in tmp_path.glob("book*")} == {0o600}
+
+
+def test_a_backup_a_week_is_kept_and_five_of_them(tmp_path: Path) -> None:
+    """Opened every day for ten weeks; each is a whole book, as it was that day."""
+    path = tmp_path / "book.sqlite"
+    shop, first, made = Workshop(path), date(2026, 1, 1), []
+    for day in range(70):
+        (tmp_path / f"job {day}").touch()
+        shop.remember(tmp_path / f"job {day}")
+        copy = shop.back_up(first + timedelta(days=day))
+        made += [(day, copy)] if copy else []
+    assert [day for day, _ in made] == list(range(0, 70, 7))
+    assert shop.backups() == tuple(copy for _, copy in reversed(made[-5:]))
+    for day, copy in made[-5:]:
+        assert copy is not None
+        with closing(sqlite3.connect(copy)) as book:
+            assert book.execute("select count(*) from job").fetchone() == (day + 1,)
+
+
+def test_what_a_damaged_book_lost_comes_back_from_its_backup(tmp_path: Path) -> None:
+    path = tmp_path / "book.sqlite"
+    shop = Workshop(path)
+    jobs = [tmp_path / f"job {k}" for k in range(30)]
+    for job in jobs:
+        job.touch()
+        shop.remember(job)
+    shop.prefer(Preferences(ink="evening"))
+    assert shop.back_up(date(2026, 3, 1)) is not None
+    path.write_bytes(b"SQLite format 3\0" + b"\xff" * 5000)
+    mended = Workshop(path)
+    assert "set aside" in mended.trouble
+    assert set(mended.jobs()) == set(jobs)
+    assert mended.preferences().ink == "evening"
 
 
 def test_a_row_of_a_newer_program_is_passed_over(tmp_path: Path) -> None:

@@ -31,9 +31,9 @@ def file_name(name: str) -> str:
     return words.encode(errors="ignore")[:MOST_NAME].decode(errors="ignore").strip("-") or "job"
 
 
-def write_job(job: Job, path: Path) -> None:
-    """Write the job; the last good file stays beside it as `NAME~`. Raises FailedWrite."""
-    write_whole(path, dump(job), keep_last=True)
+def write_job(job: Job, path: Path, *, part: bool = False) -> None:
+    """Write the job; the last good file stays beside it as `NAME~`. Raises FailedWrite, HasOtherNames."""
+    write_whole(path, dump(job), keep_last=True, part=part)
 
 
 def dump(job: Job) -> bytes:

@@ -1,10 +1,12 @@
 """The workshop's book, in SQLite. Its path is given; nothing is read when this module is imported."""
 
+import os
 import sqlite3
+import time
 from collections.abc import Callable, Iterable
 from contextlib import closing, suppress
 from dataclasses import asdict, dataclass, fields, replace
-from datetime import datetime
+from datetime import date, datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
@@ -27,6 +29,8 @@ pragma user_version = 3;
 _COLUMNS = {
     "job": "path, opened", "observed": "factor, job, part, ratio", "kept": "sort, name, told", "preference": "name, value",
 }  # fmt: skip
+WAIT_S, AGAIN_S = 0.1, 1.0  # for another program that holds the book; before it is tried again
+BACKUP_DAYS, BACKUPS = 7, 5
 _IN_MIND = "file:workshop-{}?mode=memory&cache=shared"
 Kept = TypeVar("Kept", bound="Frozen")
 _RENAMED = """
@@ -59,10 +63,12 @@ class Preferences:
 
 
 class Workshop:
-    """The book at `path`. Each call opens and closes it, so that two windows can share it.
+    """The book at `path`, its owner's alone. Each call opens and closes it, so that two windows can share it.
 
-    It never keeps a job from opening. A book that is damaged is set aside under the day's date and begun again from what can be
-    read of it; where none can be kept, this one is, until the program ends. `trouble` then says so, and `on_trouble` is told.
+    It never keeps a job from opening, nor the desk waiting. A book that is damaged is set aside under the day's date and begun
+    again from what can be read of it and of the last backup; one that another program holds is read as it is, and what is
+    written waits in mind until it is let go; where none can be kept, all stays in mind until the program ends. `trouble` then
+    says so, and `on_trouble` is told.
     """
 
     def __init__(self, path: Path) -> None:
@@ -71,8 +77,11 @@ class Workshop:
         self.on_trouble: Callable[[str], None] = lambda _: None
         self._why: tuple[str, str] | None = None
         self._held: sqlite3.Connection | None = None
+        self._waiting: list[tuple[str, list[tuple[object, ...]]]] = []
+        self._tried = 0.0
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
+            self._its_owners()
             self._begin()
         except OSError as error:
             self._keep_in_mind(error.strerror or str(error))
@@ -90,14 +99,25 @@ class Workshop:
         if what == "aside":
             return tell("The workshop's book was damaged: it is set aside as {name}, and begun again from what could be read.",
                         name=detail)  # fmt: skip
+        if "locked" in detail:
+            return tell(
+                "Another program holds the workshop's book: what is to be written in it waits until that lets it go."
+            )
         known = {
-            "locked": tell("another program holds it"), "readonly": tell("it may not be written"),
+            "readonly": tell("it may not be written"),
             "unable to open": tell("it cannot be opened"), "full": tell("the disk is full"),
         }  # fmt: skip
         why = next((says for word, says in known.items() if word in detail), detail)
         return tell(
             "The workshop's book cannot be kept ({why}): what it learns is forgotten when the program ends.", why=why
         )
+
+    def _its_owners(self) -> None:
+        """Keep the book from others' eyes; what is written beside it while it changes follows its mode."""
+        with suppress(OSError):
+            os.close(os.open(self.path, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600))
+            if self.path.stat().st_mode & 0o077:
+                self.path.chmod(0o600)
 
     def _begin(self) -> None:
         with closing(self._open()) as book, book:
@@ -113,7 +133,7 @@ class Workshop:
     def _open(self) -> sqlite3.Connection:
         if self._held is not None:
             return sqlite3.connect(_IN_MIND.format(id(self)), uri=True)
-        return sqlite3.connect(self.path, timeout=5)
+        return sqlite3.connect(self.path, timeout=WAIT_S)
 
     def _failed(self, error: sqlite3.Error) -> None:
         """Begin again beside what is damaged, or in mind where nothing can be kept."""
@@ -124,8 +144,10 @@ class Workshop:
         aside = self.path.with_name(f"{self.path.stem} {datetime.now():%Y-%m-%d %H%M%S}{self.path.suffix}")
         try:
             self.path.rename(aside)
+            self._its_owners()
             self._begin()
-            self._take_from(aside)
+            for source in (aside, *self.backups()[:1]):
+                self._take_from(source, self._open)
         except (OSError, sqlite3.Error) as another:
             self._keep_in_mind(str(getattr(another, "strerror", None) or another))
             return
@@ -135,16 +157,35 @@ class Workshop:
         if self._held is None:
             self._held = sqlite3.connect(_IN_MIND.format(id(self)), uri=True)
             self._held.executescript(_TABLES)
+            if "locked" in why:  # whoever holds it may be writing: what can be read past that is better than nothing
+                self._take_from(self.path, self._open, "?mode=ro&immutable=1")
         self._tell("mind", why)
+
+    def _let_go(self) -> None:
+        """Go back to the book where nobody else holds it any more, and write down what waited."""
+        if self._held is None or "locked" not in (self._why or ("", ""))[1] or time.monotonic() - self._tried < AGAIN_S:
+            return
+        self._tried = time.monotonic()
+        try:
+            with closing(sqlite3.connect(self.path, timeout=0.0)) as book, book:
+                book.execute("begin immediate")
+                for sql, rows in self._waiting:
+                    book.executemany(sql, rows)
+        except sqlite3.Error:
+            return
+        self._held.close()
+        self._held, self._why = None, None
+        self._waiting.clear()
 
     def _tell(self, what: str, detail: str) -> None:
         if self._why != (what, detail):
             self._why = (what, detail)
             self.on_trouble(self.trouble)
 
-    def _take_from(self, aside: Path) -> None:
-        """Whatever rows can be read of a damaged book, table by table."""
-        with closing(sqlite3.connect(aside)) as old, closing(self._open()) as book:
+    def _take_from(self, source: Path, into: Callable[[], sqlite3.Connection], how: str = "?mode=ro") -> None:
+        """Whatever rows can be read of another book, table by table, where there are none yet."""
+        with suppress(sqlite3.Error), closing(sqlite3.connect(f"{source.resolve().as_uri()}{how}", uri=True)) as old, \
+                closing(into()) as book:  # fmt: skip
             for table, columns in _COLUMNS.items():
                 with suppress(sqlite3.Error):
                     for row in old.execute(f"select {columns} from {table}"):
@@ -155,23 +196,56 @@ class Workshop:
 
     def _ask(self, sql: str, given: tuple[object, ...] = ()) -> list[tuple[Any, ...]]:
         """What the book says; nothing where it cannot be read."""
+        self._let_go()
         try:
             with closing(self._open()) as book:
                 return book.execute(sql, given).fetchall()
         except sqlite3.Error as error:
             self._failed(error)
+        try:
+            with closing(self._open()) as book:
+                return book.execute(sql, given).fetchall()
+        except sqlite3.Error:
             return []
 
     def _write(self, sql: str, rows: Iterable[tuple[object, ...]]) -> None:
         """Write rows, in another book where this one will not have them."""
         rows = list(rows)
+        self._let_go()
         for _ in range(2):
             try:
                 with closing(self._open()) as book, book:
                     book.executemany(sql, rows)
-                    return
+                if self._held is not None:
+                    self._waiting.append((sql, rows))
+                return
             except sqlite3.Error as error:
                 self._failed(error)
+
+    def backups(self) -> tuple[Path, ...]:
+        """The backups of the book, the newest first."""
+        return tuple(sorted(self.path.parent.glob(f"{self.path.stem}-20??-??-??.backup"), reverse=True))
+
+    def back_up(self, today: date) -> Path | None:
+        """Copy the book where the last copy is a week old, and keep five; where it is, or None. Raises nothing."""
+        there = self.backups()
+        newest = there[0].stem[-10:] if there else ""
+        if self._held is not None or newest > (today - timedelta(days=BACKUP_DAYS)).isoformat():
+            return None
+        copy = self.path.with_name(f"{self.path.stem}-{today}.backup")
+        part = copy.with_suffix(".part")
+        try:
+            os.close(os.open(part, os.O_CREAT | os.O_WRONLY | os.O_TRUNC | os.O_CLOEXEC, 0o600))
+            with closing(sqlite3.connect(self.path, timeout=WAIT_S)) as book, closing(sqlite3.connect(part)) as into:
+                book.backup(into)
+            part.replace(copy)
+            for old in self.backups()[BACKUPS:]:
+                old.unlink()
+        except (OSError, sqlite3.Error):
+            with suppress(OSError):
+                part.unlink()
+            return None
+        return copy
 
     def jobs(self) -> tuple[Path, ...]:
         """Job files known, the one opened last first; those that are gone are left out."""

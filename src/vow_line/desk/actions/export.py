@@ -2,9 +2,10 @@
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ...core.texts import tell
+from ..look.asking import ask_where
 from ..session import Session
 
 
@@ -13,10 +14,9 @@ def print_card(session: Session, parent: QWidget, path: Path | None = None) -> N
     from ...files.card import write_card
 
     if path is None:
-        chosen, _ = QFileDialog.getSaveFileName(parent, tell("The card, as a PDF"), "card.pdf", "PDF (*.pdf)")
-        if not chosen:
+        path = ask_where(parent, tell("The card, as a PDF"), Path("card.pdf"), "PDF (*.pdf)", ".pdf")
+        if path is None:
             return
-        path = Path(chosen)
     to, sheet = path, session.preferences.sheet
     written = tell("Written: {path}. Print it at 100 %, and measure its check line before you trust it.", path=str(to))
     session.worker.start(

@@ -20,6 +20,7 @@ from ...core.reckoning import count
 from ...core.texts import said, several, tell
 from ...files import export, formats
 from ...files.job_json import JOB_SUFFIX
+from ..look.asking import may_write_over
 from ..look.ink import BOLD, type_
 from ..session import Session, Tell
 from .working import WorkingDialog
@@ -120,6 +121,8 @@ class ExportDialog(WorkingDialog):
         """Write what is ticked."""
         plan, folder, name = self.plan, self.folder, self._name
         only = {suffix for suffix, tick in self.ticks.items() if tick.isChecked()}
+        if not may_write_over(self, [folder / f"{name}{suffix}" for suffix in self.ticks if suffix in only]):
+            return
 
         def work(tell: Tell) -> tuple[Path, ...]:
             return export(plan, folder, name, tell.progress, only)

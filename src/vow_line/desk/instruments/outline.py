@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from ...core import steps
 from ...core.errors import VowLineError
@@ -13,6 +13,7 @@ from ...core.measure.traced import Drawn, DrawnWith
 from ...core.quantity import Units
 from ...core.reckoning import count, length
 from ...core.texts import NOTHING, Said, said, several, tell
+from ..look import asking
 from ..session import Session
 
 if TYPE_CHECKING:
@@ -124,8 +125,7 @@ def _so_large(session: Session, parent: QWidget, drawn: "FileOutline") -> bool:
     """Whether an outline of a size no thing has is meant so."""
     wide, high = (length(float(mm)) for mm in np.ptp(drawn.outline, axis=0))
     says = said("It comes out {wide:n} by {high}. Take it at that size?", wide=wide, high=high).write(session.units)
-    yes = QMessageBox.StandardButton.Yes
-    return QMessageBox.question(parent, tell("Its size"), says) == yes
+    return asking.choose(parent, tell("Its size"), says, tell("&Yes"), tell("&No")) == 0
 
 
 def ask_what_drew(parent: QWidget, says: str) -> DrawnWith | None:

@@ -54,7 +54,9 @@ CARD_PX = 96
 
 @dataclass(frozen=True, eq=False)
 class OnShelf:
-    """A job file on the shelf: its plan, or why it cannot be read; nothing yet while it is being read."""
+    """A job file on the shelf: its plan, and what is wrong with the file, or why it cannot be read; nothing yet while it is
+    being read.
+    """
 
     path: Path
     plan: Plan | None = None
@@ -67,7 +69,7 @@ class OnShelf:
         job = self.plan.job
         when = tell("promised {day}", day=day(job.promised)) if job.promised else ""
         for_ = tell("{job}, for {whose}", job=job.name, whose=job.whose)
-        return f"{for_}. {self.plan.next.write(job.units)}. {when}"
+        return " ".join(f"{for_}. {self.plan.next.write(job.units)}. {when} {self.wrong}".split())
 
     @property
     def turn(self) -> str:
@@ -307,10 +309,10 @@ class _JobPainter(QStyledItemDelegate):
                 box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or tell("being read…")
             )
         else:
-            self._job(painter, box, shelf.plan)
+            self._job(painter, box, shelf.plan, shelf.wrong)
         painter.restore()
 
-    def _job(self, painter: QPainter, box: QRectF, plan: Plan) -> None:
+    def _job(self, painter: QPainter, box: QRectF, plan: Plan, wrong: str) -> None:
         ink, job = self.page.ink, plan.job
         if plan.made is not None:
             made = QRectF(box.left() + 8, box.top() + 6, MADE_PX - 8, box.height() - 12)
@@ -320,12 +322,10 @@ class _JobPainter(QStyledItemDelegate):
         painter.setPen(ink.colour("ink"))
         painter.drawText(box.adjusted(24, 8, 0, 0), Qt.AlignmentFlag.AlignLeft, job.name)
         painter.setFont(type_(15))
+        painter.setPen(ink.colour("madder" if wrong else "quiet"))
+        whose = tell("for {whose}", whose=job.whose) if job.whose else ""
+        painter.drawText(box.adjusted(24, 36, 0, 0), Qt.AlignmentFlag.AlignLeft, wrong or whose)
         painter.setPen(ink.colour("quiet"))
-        painter.drawText(
-            box.adjusted(24, 36, 0, 0),
-            Qt.AlignmentFlag.AlignLeft,
-            tell("for {whose}", whose=job.whose) if job.whose else "",
-        )
         if job.promised:
             text = tell("promised {day}", day=day(job.promised))
             painter.drawText(box.adjusted(0, 12, -24, 0), Qt.AlignmentFlag.AlignRight, text)

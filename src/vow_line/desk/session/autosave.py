@@ -21,13 +21,14 @@ from .worker import Tell, Worker
 
 @dataclass(frozen=True, eq=False)
 class Kept:
-    """Unsaved work: where it is kept, since when, the job, or why it cannot be read; and of its file the digest of what that
-    held when the work grew from it, where that is known.
+    """Unsaved work: where it is kept, since when, the job, or why it cannot be read; its file, and the digest of what that held
+    when the work grew from it, where these are known.
     """
 
     place: Path
     at: datetime
     job: Job | None
+    path: Path | None = None
     grew_from: str = ""
     wrong: str = ""
 
@@ -59,7 +60,7 @@ class Autosave(QObject):
         """Hold a place for the unsaved work on a file; false when another window has it open."""
         self.let_go()
         with suppress(OSError):
-            self.folder.mkdir(parents=True, exist_ok=True)
+            self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         alone = True
         for place in self._places(path):
             lock = _lock(place)
@@ -106,7 +107,7 @@ class Autosave(QObject):
         def write(_: Tell) -> None:
             target = place or next(p for p in self._places(path) if not p.exists())
             head = json.dumps({"kept_for": str(path), "grew_from": grew_from})
-            write_whole(target, head[:-1].encode() + b', "job": ' + dump(job) + b"}\n")
+            write_whole(target, head[:-1].encode() + b', "job": ' + dump(job) + b"}\n", private=True)
 
         self._writer.start(tell("keeping what is not saved"), write, failed=self._failed)
 
@@ -134,6 +135,12 @@ class Autosave(QObject):
         first = next(self._places(path)).name.removesuffix(JOB_SUFFIX)
         there = [p for p in self.folder.glob(f"{first}*{JOB_SUFFIX}") if self._free(p)]
         return tuple(sorted((k for k in map(_read, there) if k is not None), key=lambda k: k.at, reverse=True))
+
+    def orphans(self) -> tuple[Path, ...]:
+        """The files that are gone, and have unsaved work; what is damaged past telling whose it is stands for itself."""
+        kept = [k for p in sorted(self.folder.glob(f"*{JOB_SUFFIX}")) if self._free(p) and (k := _read(p)) is not None]
+        files = (k.path or (k.place if k.job is None else None) for k in kept)
+        return tuple(dict.fromkeys(f for f in files if f is not None and (f.parent == self.folder or not f.exists())))
 
     def _free(self, place: Path) -> bool:
         """Whether no other window holds a place."""
@@ -167,12 +174,14 @@ def _read(place: Path) -> Kept | None:
         at = datetime.fromtimestamp(place.stat().st_mtime)
     except (OSError, UnreadableFile):
         return None
+    path, grew_from = None, ""
     try:
         data = json.loads(content)
         if isinstance(data, dict) and "kept_for" in data:
-            return Kept(place, at, load(json.dumps(data["job"]).encode(), str(place)), str(data["grew_from"]))
+            path, grew_from = Path(str(data["kept_for"])), str(data["grew_from"])
+            return Kept(place, at, load(json.dumps(data["job"]).encode(), str(place)), path, grew_from)
         return Kept(place, at, read_job(place))  # as it was kept at first
     except VowLineError as error:
-        return Kept(place, at, None, wrong=str(error))
+        return Kept(place, at, None, path, grew_from, str(error))
     except (ValueError, LookupError, RecursionError):
-        return Kept(place, at, None, wrong=tell("{place} is damaged.", place=str(place)))
+        return Kept(place, at, None, path, grew_from, tell("{place} is damaged.", place=str(place)))

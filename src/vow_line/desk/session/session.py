@@ -11,9 +11,10 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ...core import steps, wearers
+from ...core.differences import differences
 from ...core.drawing import Callout
 from ...core.entry import enter
-from ...core.errors import VowLineError
+from ...core.errors import NewerFormat, VowLineError
 from ...core.finding import Finding, Station
 from ...core.job import Job, change, mend
 from ...core.measure import Taken
@@ -21,12 +22,12 @@ from ...core.plan import Plan, plan
 from ...core.quantity import Units
 from ...core.texts import Said, dated_on, said, tell
 from ...files.job_json import JOB_SUFFIX, file_name, read_job, write_job
-from ...files.whole import last_good
+from ...files.whole import HasOtherNames, last_good, sweep
 from ...workshop import Workshop
 from . import fault_log
 from .autosave import Autosave, Kept, digest
 from .store import Store
-from .worker import Worker
+from .worker import Tell, Worker
 
 AUTOSAVE_MS = 250  # after the last edit
 LONGEST_MS = 750  # after the first that is not kept, however many follow: with its writing under a second
@@ -43,7 +44,7 @@ class Session(QObject):
     """What every part of the desk is given. It shows nothing: `changed` carries the plan before and after an edit, `moved` says
     that another job or station is looked at, `saved` that the file has it all, `said` what a maker should
     read and whether it is wrong, `pointed` the value that is wanted next, `preferred` that preferences are others, `restocked`
-    that the workshop keeps other tools and threads.
+    that the workshop keeps other tools and threads, `met_elsewhere` that the file of the open job was changed by another hand.
     """
 
     changed = Signal(object, object)
@@ -53,6 +54,7 @@ class Session(QObject):
     pointed = Signal(str)
     preferred = Signal()
     restocked = Signal()
+    met_elsewhere = Signal()
 
     def __init__(
         self, workshop: Workshop, autosave: Autosave, jobs_folder: Path, now: Callable[[], datetime] = datetime.now
@@ -68,6 +70,7 @@ class Session(QObject):
         self.taking = Taken()  # who reads, with what and over what, where that was said for all that follows
         self._on_file = ""  # a digest of what its file held when it was read or saved
         self._damaged = False
+        self._looked = ""  # what the file held when that was last told
         self.beside: tuple[Kept, ...] = ()  # other work on the open job that no file has
         # asked before the hand is taken elsewhere, and whether to another job
         self.may_leave: Callable[[bool], bool] = lambda _: True
@@ -123,8 +126,11 @@ class Session(QObject):
         works = self.autosave.works(path)
         try:
             read = read_job(path)
+        except NewerFormat as error:
+            self.say(str(error), wrong=True)
+            return False
         except VowLineError as error:
-            damaged = str(error)
+            damaged = str(error) if path.exists() else tell("The file {path} is gone.", path=str(path))
         ours = _ours(works, path, content, readable=read is not None)
         unsaved = ours.job if ours else None
         on_file = read or _readable(last_good(path)) or unsaved
@@ -138,6 +144,9 @@ class Session(QObject):
         self._store = Store(on_file, self)
         self.taking = Taken()
         self.path, self._on_file, self._damaged = path, content, bool(damaged)
+        self._looked = content
+        if damaged:
+            self._store.saved = None
         if unsaved is not None and unsaved != on_file:
             self._store.do(tell("work not saved last time"), lambda _: unsaved)
         self._store.changed.connect(self._changed)
@@ -146,10 +155,14 @@ class Session(QObject):
         self.go(self.plan.standing)
         self.workshop.remember(path)
         if damaged:
-            says = said(
-                "{damaged} What was kept of it is open instead; saving puts that in its place, and keeps the damaged file "
-                "beside it.",
-                damaged=damaged,
+            says = (
+                said(
+                    "{damaged} What was kept of it is open instead; saving puts that in its place, and keeps the damaged file "
+                    "beside it.",
+                    damaged=damaged,
+                )
+                if path.exists()
+                else said("{gone} What was kept of it is open; saving writes it there again.", gone=damaged)
             )
             self.say(says, wrong=True)
         elif unsaved is not None and unsaved != on_file:
@@ -221,10 +234,25 @@ class Session(QObject):
         self._store, self.path, self.station, self.beside = None, None, None, ()
         return True
 
+    def shelf(self) -> tuple[Path, ...]:
+        """The job files on the shelf, and those that are gone but for what was not saved of them."""
+        return tuple(dict.fromkeys((*self.autosave.orphans(), *self.workshop.jobs())))
+
+    def keep_house(self) -> None:
+        """Once a start, off the main thread: sweep up what killed saves left, and back the workshop's book up."""
+        shelf, folder, today = self.workshop.jobs(), self.autosave.folder, self.now().date()
+        folders = {folder, self.jobs_folder, self.workshop.path.parent, *(p.parent for p in shelf)}
+
+        def work(_: Tell) -> None:
+            sweep(folders)
+            self.workshop.back_up(today)
+
+        self.worker.start(tell("keeping house"), work)
+
     def on_shelf(self, path: Path) -> Plan:
         """The plan of a job on the shelf, as it would be opened. Raises UnreadableFile."""
         works = self.autosave.works(path)
-        ours = _ours(works, path, digest(path), readable=True)
+        ours = _ours(works, path, digest(path), readable=path.exists())
         return plan(ours.job if ours is not None and ours.job is not None else read_job(path))
 
     def go(self, station: Station) -> None:
@@ -339,9 +367,23 @@ class Session(QObject):
         """Whether the file of the open job holds something else than when it was read or saved."""
         return self.path is not None and digest(self.path) not in ("", self._on_file)
 
-    def save(self, path: Path | None = None, *, over: bool = False) -> bool:
+    def look(self) -> None:
+        """See whether the file of the open job was changed elsewhere, and tell it, each change once."""
+        now = digest(self.path) if self.path is not None else ""
+        if now not in ("", self._on_file, self._looked):
+            self._looked = now
+            self.met_elsewhere.emit()
+
+    def elsewhere(self) -> tuple[Said, ...] | None:
+        """What differs between the job here and what its file holds now; None where that cannot be read."""
+        try:
+            return differences(self.job, read_job(self.path)) if self.path is not None else ()
+        except VowLineError:
+            return None
+
+    def save(self, path: Path | None = None, *, over: bool = False, part: bool = False) -> bool:
         """Save to the job's file, or to another that is its file from then on. What was changed elsewhere is written over only
-        where that was asked for.
+        where that was asked for, and a file with other names is parted from them only where that was. Raises HasOtherNames.
         """
         if self._store is None or self.path is None:
             return False
@@ -352,11 +394,14 @@ class Session(QObject):
         try:
             if self._damaged and to == self.path and to.exists():
                 to.replace(to.with_name(f"{to.name}.damaged"))
-            write_job(self.job, to)
+            write_job(self.job, to, part=part)
+        except HasOtherNames:
+            raise
         except (OSError, VowLineError) as error:
             self.say(str(error), wrong=True)
             return False
-        self._on_file, self._damaged = digest(to), False
+        self._on_file = self._looked = digest(to)
+        self._damaged = False
         self._store.saved = self.job
         self._rest()
         self.autosave.drop(self.path)

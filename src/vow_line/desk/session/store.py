@@ -19,7 +19,7 @@ class Store(QObject):
         self._undone: list[tuple[str, Job]] = []
         self._merge = ""
         self.plan: Plan = plan(job)
-        self.saved: Job = job
+        self.saved: Job | None = job  # None where no file has it as it stands
 
     @property
     def job(self) -> Job:

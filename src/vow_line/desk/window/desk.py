@@ -2,13 +2,14 @@
 
 import gc
 
-from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QVBoxLayout
 
 from ...core.plan import Plan
 from ...core.texts import day, heading, tell
 from ...core.work.making import CAUTIONS
 from ..dialogs.keys import KeysDialog
+from ..dialogs.saving import ask_elsewhere
 from ..instruments.caliper import CaliperLine
 from ..instruments.tracing import TracingBar
 from ..line import LINE, LineBar
@@ -44,6 +45,10 @@ class Desk(Filling):
         session.restocked.connect(self._lining.start)
         session.said.connect(self._say)
         session.preferred.connect(self._use_ink)
+        session.met_elsewhere.connect(lambda: ask_elsewhere(session, self))
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.applicationStateChanged.connect(self._come_back)
         self._use_ink()
 
     def _build(self) -> None:
@@ -98,7 +103,13 @@ class Desk(Filling):
         """Begin, once the desk lies in its window."""
         if not self.session.open:
             self.pages.show_shelf()
+        self.session.keep_house()
         self._quieten()
+
+    def _come_back(self, state: Qt.ApplicationState) -> None:
+        """See what other hands did meanwhile; not over a question that is open."""
+        if state == Qt.ApplicationState.ApplicationActive and QApplication.activeModalWidget() is None:
+            self.session.look()
 
     def _quieten(self) -> None:
         """Keep the garbage collector from stopping a hand in mid-edit: what was loaded is left out of its rounds, and they

@@ -13,15 +13,14 @@ from ...core.draft.ornament import TITLES
 from ...core.measure.thing import Thing
 from ...core.plan import Plan
 from ...core.texts import heading, tell
-from ..actions import drawing, export, job_files, record, switches, wearers
-from ..dialogs import workshop
+from ..actions import drawing, export, record, switches, wearers
+from ..dialogs import saving, workshop
 from ..dialogs.bench import ask_bench
 from ..dialogs.exporting import ask_export
 from ..dialogs.lace import ask_lace
 from ..dialogs.names import ask_names
 from ..dialogs.piece import ask_leather, ask_piece
 from ..dialogs.printing import ask_print
-from ..dialogs.saving import save
 from ..dialogs.thread import ask_thread
 from ..dialogs.vow import ask_to_break
 from ..instruments.outline import take_from_file, take_section_from_file
@@ -113,9 +112,9 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     file = bar.addMenu(tell("&File"))
     add(file, "shelf", tell("The shelf"), pages.show_shelf, "Ctrl+Home")
     add(file, "new", tell("Begin something new…"), pages.ask_to_begin, key.New)
-    add(file, "open", tell("Fetch a job file…"), partial(job_files.fetch, session, window), key.Open)
-    add(file, "save", tell("Save"), partial(save, session, window), key.Save)
-    add(file, "save-as", tell("Save as…"), partial(job_files.save_as, session, window), key.SaveAs)
+    add(file, "open", tell("Fetch a job file…"), partial(saving.fetch, session, window), key.Open)
+    add(file, "save", tell("Save"), partial(saving.save, session, window), key.Save)
+    add(file, "save-as", tell("Save as…"), partial(saving.save_as, session, window), key.SaveAs)
     add(file, "lay-beside", tell("Lay kept work beside"), session.lay_beside)
     add(file, "forget", tell("Take this job off the shelf"), pages.forget_chosen, "Ctrl+Backspace")
     file.addSeparator()

@@ -2,8 +2,9 @@
 
 import math
 from functools import partial
+from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from ...core import steps
@@ -14,8 +15,8 @@ from ...core.stitch.tools import USUAL
 from ...core.texts import heading, tell
 from ...core.thread.stitches import STITCHES
 from ..actions import drawing
-from ..actions.job_files import fetch
 from ..actions.record import learned_slack
+from ..dialogs.saving import fetch
 from ..dialogs.sewing import ask_stitch, measure_thread
 from ..dialogs.step import ask_step
 from ..dialogs.taken import ask_taken
@@ -29,8 +30,21 @@ from ..pages.sew import SewPage
 from ..pages.shelf import OnShelf, ShelfPage
 from ..pages.station import StationPage
 from ..pages.vow import VowPage
-from ..session import Session
+from ..session import Session, Task, Tell
 from ..stations import SHOWINGS
+
+
+def _on_shelf(session: Session, path: Path) -> OnShelf:
+    """A job with all that its card shows worked out."""
+    try:
+        planned = session.on_shelf(path)
+    except VowLineError as error:
+        return OnShelf(path, wrong=str(error))
+    gone = "" if path.exists() else tell("Its file is gone; what was not saved of it is kept.")
+    job = OnShelf(path, planned, gone)
+    job.found_by()
+    _ = planned.made, planned.holds
+    return job
 
 
 class Pages(QStackedWidget):
@@ -46,10 +60,7 @@ class Pages(QStackedWidget):
         self.station, self.sew = StationPage(session, self), SewPage(self)
         for page in (self.shelf, self.begin, self.station, self.vow, self.sew):
             self.addWidget(page)
-        self._to_read = 0
-        self._reading = QTimer(self)  # its own, so that nothing is read for a window that has gone
-        self._reading.setSingleShot(True)
-        self._reading.timeout.connect(self._read_shelf)
+        self._reading: Task | None = None
         self.shelf.chosen.connect(session.open_file)
         self.shelf.begun.connect(self.ask_to_begin)
         self.shelf.fetched.connect(partial(fetch, session, self))
@@ -115,24 +126,30 @@ class Pages(QStackedWidget):
         if not self.session.leave():
             return
         self.setCurrentWidget(self.shelf)
-        self.shelf.show_jobs([OnShelf(p) for p in self.session.workshop.jobs()], self.ink)
+        paths = self.session.shelf()
+        self.shelf.show_jobs([OnShelf(p) for p in paths], self.ink)
         self.turned.emit(False)
-        self._to_read = 0
-        self._reading.start()
         self.shelf.take_the_hand()
+        self._read_shelf(paths)
 
-    def _read_shelf(self) -> None:
-        """Read the next job on the shelf, and then the one after it: a hand is not kept waiting for all of them."""
-        k = self._to_read
-        if self.session.open or k >= len(self.shelf.jobs):
-            return
-        path = self.shelf.jobs[k].path
-        try:
-            self.shelf.show_job(k, OnShelf(path, self.session.on_shelf(path)))
-        except VowLineError as error:
-            self.shelf.show_job(k, OnShelf(path, wrong=str(error)))
-        self._to_read += 1
-        self._reading.start()
+    def _read_shelf(self, paths: tuple[Path, ...]) -> None:
+        """Read the jobs one after another, off the main thread: a hand is not kept waiting for any of them."""
+        if self._reading is not None:
+            self._reading.stop()
+        session = self.session
+
+        def work(told: Tell) -> None:
+            for k, path in enumerate(paths):
+                if told.stopped:
+                    return
+                told.better((k, _on_shelf(session, path)))
+
+        def show(found: tuple[int, OnShelf]) -> None:
+            k, job = found
+            if reading is self._reading and k < len(self.shelf.jobs) and self.shelf.jobs[k].path == job.path:
+                self.shelf.show_job(k, job)
+
+        reading = self._reading = session.worker.start(tell("reading the shelf"), work, better=show)
 
     def forget_chosen(self) -> None:
         """Take the job chosen on the shelf off it; its file stays where it is."""
