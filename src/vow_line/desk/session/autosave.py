@@ -8,6 +8,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
+from threading import RLock
 
 from PySide6.QtCore import QLockFile, QObject, Signal
 
@@ -17,6 +18,9 @@ from ...core.texts import tell
 from ...files.job_json import JOB_SUFFIX, MOST_BYTES, dump, load, read_job
 from ...files.whole import read_whole, write_whole
 from .worker import Tell, Worker
+
+
+PROBE_MS = 50  # another program that only looks lets go long before
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,6 +59,7 @@ class Autosave(QObject):
         self.folder = folder
         self._writer = Worker(self, at_once=1)
         self._held: tuple[Path, Path, QLockFile] | None = None
+        self._probing = RLock()  # the shelf is read in another thread, and to see whether a place is held is to hold it
 
     def take(self, path: Path) -> bool:
         """Hold a place for the unsaved work on a file; false when another window has it open."""
@@ -62,17 +67,18 @@ class Autosave(QObject):
         with suppress(OSError):
             self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         alone = True
-        for place in self._places(path):
-            lock = _lock(place)
-            if lock.tryLock(0):
-                if place.exists():
-                    lock.unlock()  # of a window that has gone
-                    continue
-                self._held = path, place, lock
-                return alone
-            if lock.error() != QLockFile.LockError.LockFailedError:
-                return True  # nothing can be kept here, which is said when it is tried
-            alone = False
+        with self._probing:
+            for place in self._places(path):
+                lock = _lock(place)
+                if lock.tryLock(PROBE_MS):
+                    if place.exists():
+                        lock.unlock()  # of a window that has gone
+                        continue
+                    self._held = path, place, lock
+                    return alone
+                if lock.error() != QLockFile.LockError.LockFailedError:
+                    return True  # nothing can be kept here, which is said when it is tried
+                alone = False
         return alone
 
     def adopt(self, kept: Kept) -> None:
@@ -80,10 +86,11 @@ class Autosave(QObject):
         meanwhile, nothing changes.
         """
         lock = _lock(kept.place)
-        if self._held is not None and lock.tryLock(0):
-            path, _, before = self._held
-            self._held = path, kept.place, lock
-            before.unlock()
+        with self._probing:
+            if self._held is not None and lock.tryLock(PROBE_MS):
+                path, _, before = self._held
+                self._held = path, kept.place, lock
+                before.unlock()
 
     def let_go(self) -> None:
         """Hold no place any more."""
@@ -144,12 +151,13 @@ class Autosave(QObject):
 
     def _free(self, place: Path) -> bool:
         """Whether no other window holds a place."""
-        if self._held is not None and self._held[1] == place:
-            return True
-        lock = _lock(place)
-        if lock.tryLock(0):
-            lock.unlock()
-            return True
+        with self._probing:
+            if self._held is not None and self._held[1] == place:
+                return True
+            lock = _lock(place)
+            if lock.tryLock(PROBE_MS):
+                lock.unlock()
+                return True
         return lock.error() != QLockFile.LockError.LockFailedError
 
 
