@@ -2,11 +2,12 @@
 
 import argparse
 import json
+import os
 import re
 import sys
 from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn, TextIO
 
 from .core.errors import VowLineError
 
@@ -27,10 +28,21 @@ def main(arguments: Sequence[str] | None = None) -> int:
         if not given or (given[0] not in commands and not given[0].startswith("-")):
             return _desk([_job(g) for g in given[:1]])
         args = _parser().parse_args(_with_values(given))
-        return int(args.command(args))
+        status = int(args.command(args))
+        sys.stdout.flush()
+        return status
     except VowLineError as error:
-        print(f"vow-line: {error}", file=sys.stderr)
+        _say(f"vow-line: {error}", file=sys.stderr)
         return UNREADABLE
+    except BrokenPipeError:  # whoever read it has had enough; what is flushed at the end goes nowhere
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return FINE
+
+
+def _say(text: object, file: TextIO | None = None) -> None:
+    """Print a line. Names and places come from outside: what a terminal would take as an order is shown as a box."""
+    shown = str(text).encode(errors="replace").decode()  # a place need not be UTF-8
+    print(re.sub(r"[\x00-\x08\x0b-\x1f\x7f-\x9f\u202a-\u202e\u2066-\u2069]", "\ufffd", shown), file=file)
 
 
 def _job(given: str) -> Path:
@@ -209,7 +221,7 @@ def _demo(args: argparse.Namespace) -> int:
     for name, job in demo_jobs().items():
         path = args.to / f"{name}{JOB_SUFFIX}"
         write_job(job, path)
-        print(path)
+        _say(path)
     return FINE
 
 
@@ -220,18 +232,18 @@ def _plan(args: argparse.Namespace) -> int:
 
     planned = plan(read_job(args.job))
     if args.json:
-        print(json.dumps(as_json(planned), ensure_ascii=False))
+        _say(json.dumps(as_json(planned), ensure_ascii=False))
         return HOLDS if planned.holds else FINE
     units = planned.job.units
-    print(planned.job.name)
+    _say(planned.job.name)
     for station in SUMMED:
         for line in planned.sums(station):
-            print(f"  {line.name.write(units):<28} {line.value.write(units):>14}   {line.sum.write(units)}")
+            _say(f"  {line.name.write(units):<28} {line.value.write(units):>14}   {line.sum.write(units)}")
     for step in planned.work.steps if planned.work else ():
         when = step.begins.strftime("%d %b %H:%M") if step.begins else ""
-        print(f"  {when:<13} {step.name.write(units)}: {step.says.write(units)}")
+        _say(f"  {when:<13} {step.name.write(units)}: {step.says.write(units)}")
     for finding in planned.findings:
-        print(f"{finding.level}: {finding.says.write(units)}")
+        _say(f"{finding.level}: {finding.says.write(units)}")
     return HOLDS if planned.holds else FINE
 
 
@@ -243,10 +255,10 @@ def _export(args: argparse.Namespace) -> int:
     planned = plan(read_job(args.job))
     if planned.whole is None:
         for hold in planned.holds:
-            print(f"vow-line: {hold.says.write(planned.job.units)}", file=sys.stderr)
+            _say(f"vow-line: {hold.says.write(planned.job.units)}", file=sys.stderr)
         return HOLDS
     for path in export(planned, args.to, file_name(planned.job.name)):
-        print(path)
+        _say(path)
     return HOLDS if planned.holds else FINE
 
 
@@ -356,18 +368,18 @@ def _thread(args: argparse.Namespace) -> int:
         "lengths_mm": lengths,
     }  # fmt: skip
     if args.json:
-        print(json.dumps(says_of))
+        _say(json.dumps(says_of))
     else:
         stitches = f"{len(seam.points) - 1} × {seam.pitch_mm:.2f} mm"
-        print(tell("{n} holes: {stitches}", n=str(len(seam.points)), stitches=stitches))
-        print(tell(
+        _say(tell("{n} holes: {stitches}", n=str(len(seam.points)), stitches=stitches))
+        _say(tell(
             "{path} mm of path ({times} times the seam) + {slack} slack + {spare} to be sure + {reserve} at the needles "
             "= {total} mm to cut",
             path=f"{sewn.path_mm:.0f}", times=f"{sewn.path_mm / run:.1f}", slack=f"{sewn.slack_mm:.0f}",
             spare=f"{sewn.spare_mm:.0f}", reserve=f"{sewn.reserve_mm:.0f}", total=f"{sewn.total_mm:.0f}",
         ))  # fmt: skip
         if len(lengths) > 1:
-            print(tell("in lengths of {these} mm", these=", ".join(f"{length:.0f}" for length in lengths)))
+            _say(tell("in lengths of {these} mm", these=", ".join(f"{length:.0f}" for length in lengths)))
     return FINE
 
 
@@ -396,10 +408,10 @@ def _prompts(args: argparse.Namespace) -> int:
         for s in seams if args.seam in (None, s.seam.id) for p in prompts(s, planned.job.thread.of(s.seam.id))
     ]  # fmt: skip
     if args.json:
-        print(json.dumps(told, ensure_ascii=False))
+        _say(json.dumps(told, ensure_ascii=False))
     else:
         for line in told:
-            print(f"{line['seam']} {line['hole']}: {line['says']}")
+            _say(f"{line['seam']} {line['hole']}: {line['says']}")
     return HOLDS if planned.holds else FINE
 
 
@@ -441,13 +453,13 @@ def _trace(args: argparse.Namespace) -> int:
             "How high its outline lies was not told: for each mm above the paper it is drawn up to {far} mm too far out. "
             "--high tells it.", far=f"{traced.astray:.2f}",
         )  # fmt: skip
-        print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
+        _say(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     if check_mm is None and not traced.coloured:
         says = tell(
             "White paper hides what is as bright as it. This is {long} mm at its longest and {across} mm across: measure it. "
             "--check tells its longest.", long=f"{longest:.1f}", across=f"{across:.1f}",
         )  # fmt: skip
-        print(f"vow-line: {args.picture}: {says}", file=sys.stderr)
+        _say(f"vow-line: {args.picture}: {says}", file=sys.stderr)
     return _an_outline(ring, args, thing)
 
 
@@ -536,7 +548,7 @@ def _outline(args: argparse.Namespace) -> int:
         return _no_outline(error, args)
     if drawn.doubtful and args.which is None:
         says = tell("Took {k} of {sizes}. --which takes another.", k=str(drawn.taken + 1), sizes=_sizes(drawn))
-        print(f"vow-line: {args.file}: {says}", file=sys.stderr)
+        _say(f"vow-line: {args.file}: {says}", file=sys.stderr)
     return _an_outline(drawn.outline, args)
 
 
@@ -579,9 +591,9 @@ def _an_outline(ring: "Line", args: argparse.Namespace, thing: "Thing | None" = 
     if args.json:
         told = {"outline_mm": ring.tolist(), "length_mm": long, "width_mm": wide, "reason": ""}
         read = {} if thing is None else {"thing": thing.model_dump(mode="json")}
-        print(json.dumps(told | read, ensure_ascii=False))
+        _say(json.dumps(told | read, ensure_ascii=False))
     else:
-        print(
+        _say(
             tell(
                 "{n} points, {long} mm at its longest, {wide} mm wide",
                 n=len(ring),
@@ -590,14 +602,14 @@ def _an_outline(ring: "Line", args: argparse.Namespace, thing: "Thing | None" = 
             )
         )
         for line in _readings_of(thing) if thing else ():
-            print(line)
+            _say(line)
     return FINE
 
 
 def _no_outline(error: VowLineError, args: argparse.Namespace) -> int:
     if not args.json:
         raise error
-    print(
+    _say(
         json.dumps({"outline_mm": None, "length_mm": None, "width_mm": None, "reason": str(error)}, ensure_ascii=False)
     )
     return UNREADABLE
@@ -624,17 +636,17 @@ def _lace(args: argparse.Namespace) -> int:
         option = next((n for n, f in fields.items() if f == wrong["loc"][0]), wrong["loc"][0])
         raise VowLineError(refused(wrong), f"--{option}", tell("Give another.")) from error
     if args.json:
-        print(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
+        _say(json.dumps({"length_mm": lacing.long_mm, "disc_mm": lacing.disc_mm}))
         return FINE
     for line in sums(lacing):
-        print(f"{line.name.write(units)}: {line.value.write(units)}   {line.sum.write(units)}")
+        _say(f"{line.name.write(units)}: {line.value.write(units)}   {line.sum.write(units)}")
     return FINE
 
 
 def _schema(_: argparse.Namespace) -> int:
     from .files.job_json import schema
 
-    print(json.dumps(schema(), indent=1))
+    _say(json.dumps(schema(), indent=1))
     return FINE
 
 

@@ -1,7 +1,10 @@
 """Opening the desk."""
 
 import os
+import re
+import socket
 import sys
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -10,9 +13,11 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from ..core.errors import VowLineError
+from ..core.texts import tell
 from ..resources import load_fonts
 from ..workshop import Preferences, Workshop
 from .look.ink import INKS, type_
+from .session.neighbour import hand_over, meeting_place
 from .window.main_window import Filling, MainWindow
 
 
@@ -69,12 +74,15 @@ def lay_out_demo(places: Places) -> list[Path]:
     return paths
 
 
-def make_window(places: Places, *, demo: bool = False) -> MainWindow:
-    """The window over the workshop in these places; the desk in it is made after the first paint."""
+def make_window(places: Places, *, demo: bool = False, alone: bool = False, says: str = "") -> MainWindow:
+    """The window over the workshop in these places; the desk in it is made after the first paint. Where it is `alone` in its
+    process it hears of all that goes wrong there, and is the one that a second start finds. It begins by what it `says`.
+    """
     workshop = Workshop(places.home / "workshop.sqlite")
+    place = meeting_place(places.home, places.state) if alone else None
 
     def fill(window: MainWindow) -> Filling:
-        trouble = ""
+        trouble = says
         load_fonts()
         from .session import Autosave, Session
         from .window.desk import Desk
@@ -86,6 +94,10 @@ def make_window(places: Places, *, demo: bool = False) -> MainWindow:
             except VowLineError as error:
                 trouble = str(error)
         desk = Desk(window, Session(workshop, Autosave(places.state / "unsaved"), places.home / "jobs"))
+        if alone:
+            desk.faults.watch()
+            if place is not None:
+                desk.open_door(place)
         if trouble or workshop.trouble:
             desk.session.say(trouble or workshop.trouble, wrong=True)
         return desk
@@ -95,13 +107,48 @@ def make_window(places: Places, *, demo: bool = False) -> MainWindow:
     return MainWindow(INKS[workshop.preferences(unset).ink], workshop.jobs(), fill)
 
 
+def _refuse_no_display() -> None:
+    """Raise VowLineError where no window can be opened, which Qt ends the program for."""
+    platform = os.environ.get("QT_QPA_PLATFORM", "")
+    if platform.partition(":")[0] not in ("", "xcb", "wayland"):
+        return
+    if os.environ.get("WAYLAND_DISPLAY") and platform != "xcb":
+        return
+    display = os.environ.get("DISPLAY", "")
+    here = re.fullmatch(r"(?:unix)?:(\d+)(?:\.\d+)?", display)
+    if display and (here is None or _listens(int(here[1]))):
+        return
+    raise VowLineError(
+        tell("There is no display to open a window on."),
+        mend=tell("Start it on a desktop, or give it a command: --help."),
+    )
+
+
+def _listens(number: int) -> bool:
+    """Whether an X server of that number is on this machine."""
+    for name in (f"\0/tmp/.X11-unix/X{number}", f"/tmp/.X11-unix/X{number}"):
+        with closing(socket.socket(socket.AF_UNIX)) as line, suppress(OSError):
+            line.settimeout(2.0)
+            line.connect(name)
+            return True
+    return False
+
+
 def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
-    """Open the window, paint it, then read what it shows. Gives the exit status."""
+    """Open the window, paint it, then read what it shows; or where there is one already, have that come forward. Gives the
+    exit status. Raises VowLineError where there is no display.
+    """
     places = Places.usual()
     if demo:
         places = Places(places.home / "demo-shelf", places.state / "demo-shelf")
+    place = meeting_place(places.home, places.state)
+    found = hand_over(place, jobs[0] if jobs else None) if place is not None else None
+    if found:
+        return 0
+    says = "" if found is None else tell("A window that is open already does not answer: this is another one.")
+    _refuse_no_display()
     app = application(Workshop(places.home / "workshop.sqlite").preferences().larger)
-    window = make_window(places, demo=demo)
+    window = make_window(places, demo=demo, alone=True, says=says)
     geometry = QSettings().value("window/geometry")
     if geometry is not None:
         window.restoreGeometry(geometry)

@@ -39,6 +39,7 @@ BESIDE_MM = 0.6  # from the edge: so far off lens and kept colour have blurred n
 LEAST_MM = 0.2  # from the edge: nearer than that even the middle of what is narrow is blurred
 ROOM_MM = 4.0  # about a thing within which its edge is looked for
 ROUGH = 6.0  # of 255, how far a kept picture's colour strays
+FAINT_STEP, FAINT_MM = 70.0, 0.6  # of 255, from sheet to thing: of what differs less what is within so much is averaged
 SHADE = 0.2  # how far the light on the sheet may change in the last half mm, as a share
 
 
@@ -175,8 +176,10 @@ def _covers(flat: Levels, mask: Mask, strays: Levels, bare: Mask, per_mm: float)
     step_along, at_along = (np.einsum("hwc,hwc->hw", v, sheet) for v in (step, at))
     rises = np.einsum("hwc,hwc->hw", at, step) - along * at_along * step_along
     whole = np.einsum("hwc,hwc->hw", step, step) - along * step_along**2
+    shares = np.clip(rises / np.maximum(whole, 1e-3), -0.5, 1.5)
+    weak = np.clip(1 - np.sqrt(np.maximum(whole, 0.0)) / FAINT_STEP, 0, 1)  # noise stands out where they hardly differ
     covers = np.zeros(mask.shape, np.float32)
-    covers[box] = np.clip(rises / np.maximum(whole, 1e-3), -0.5, 1.5)
+    covers[box] = shares + weak * (cv2.GaussianBlur(shares, (0, 0), FAINT_MM * per_mm) - shares)
     return covers
 
 

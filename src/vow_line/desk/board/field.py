@@ -5,7 +5,7 @@ from typing import Literal
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QFont, QFontMetrics, QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, write
@@ -13,6 +13,7 @@ from ...core.texts import tell
 from ...core.typed import read
 from ..hands import only_held
 from ..look.ink import BOLD, SEMI, type_
+from ..look.words import Words
 
 LARGE, COMPACT = 18, 15
 Grows = Literal["left", "right", "both"]
@@ -44,7 +45,7 @@ class Field(QLineEdit):
         self.grows: Grows = "both" if centred else "right"
         self._shown = ""
         self._of: tuple[float | None, Units] | None = None
-        self.wrong = QLabel(parent)
+        self.wrong = Words(parent)
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.hide()

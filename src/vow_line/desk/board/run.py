@@ -4,7 +4,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics
-from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from ...core.job import value_at
 from ...core.measure import Reading
@@ -13,6 +13,7 @@ from ...core.quantity import write
 from ...core.reckoning import length
 from ...core.texts import NOTHING, said, tell
 from ..look.ink import BOLD, type_
+from ..look.words import Words
 from .callouts import WithCallouts
 from .field import Field
 from .values import Enter
@@ -39,7 +40,7 @@ class WithRun(WithCallouts):
         self.facts.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.facts.clicked.connect(self._ask)
         self.facts.hide()
-        self.follows = QLabel(self)
+        self.follows = Words(self)
         self.follows.setFont(type_(ASKED_PX, BOLD))
         self.follows.hide()
 

@@ -203,10 +203,14 @@ class WithValues(Drawn):
                 button.setAccessibleName(tell("Put on {part}", part=callout.part))
                 button.adjustSize()
 
+    def _there(self, path: str) -> Callout | None:
+        """The callout at a path; None where it has gone since a hand went for it."""
+        return next((c for c in self.scene.callouts if c.path == path), None)
+
     def _put_on(self, path: str) -> None:
-        callout = next(c for c in self.scene.callouts if c.path == path)
-        self._enter(callout, path, callout.usual)
-        self.show_field(path)
+        if (callout := self._there(path)) is not None:
+            self._enter(callout, path, callout.usual)
+            self.show_field(path)
 
     def _take_off(self, path: str) -> None:
         callout = self._said[path]
@@ -214,8 +218,8 @@ class WithValues(Drawn):
         self._absent[path].setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _chosen(self, path: str, number: int) -> None:
-        callout = next(c for c in self.scene.callouts if c.path == path)
-        self._enter(callout, path, callout.means[number])
+        if (callout := self._there(path)) is not None and number < len(callout.means):
+            self._enter(callout, path, callout.means[number])
 
     def _entering(self, path: str) -> Callable[[float], None]:
         return lambda value: self._enter(self._said[path], path, value)

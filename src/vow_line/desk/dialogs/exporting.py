@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QProgressBar,
     QPushButton,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from ...files import export, formats
 from ...files.job_json import JOB_SUFFIX
 from ..look.asking import may_write_over
 from ..look.ink import BOLD, type_
+from ..look.words import Words
 from ..session import Session, Tell
 from .working import WorkingDialog
 
@@ -37,7 +37,7 @@ class ExportDialog(WorkingDialog):
         self.setMinimumWidth(620)
         self.folder = session.path.parent
         self._name = session.path.name.removesuffix(JOB_SUFFIX)
-        title = QLabel(tell("What is to be written"), self)
+        title = Words(tell("What is to be written"), self)
         title.setFont(type_(20, BOLD))
         what = QGridLayout()
         what.setVerticalSpacing(8)
@@ -49,13 +49,13 @@ class ExportDialog(WorkingDialog):
             tick.setChecked(True)
             tick.toggled.connect(self._enable)
             self.ticks[form.suffix] = tick
-            file = QLabel(f"{self._name}{form.suffix}", self)
+            file = Words(f"{self._name}{form.suffix}", self)
             file.setObjectName("state")
             file.setFont(type_(14))
             what.addWidget(tick, k, 0)
             what.addWidget(file, k, 1)
         what.setColumnStretch(1, 1)
-        self.where = QLabel(self)
+        self.where = Words(self)
         self.where.setFont(type_(15))
         self.where.setWordWrap(True)
         another = QPushButton(tell("Another folder…"), self)
@@ -67,7 +67,7 @@ class ExportDialog(WorkingDialog):
         self.bar = QProgressBar(self)
         self.bar.setAccessibleName(tell("How far the export is"))
         self.bar.hide()
-        self.says = QLabel(self)
+        self.says = Words(self)
         self.says.setObjectName("says")
         self.says.setWordWrap(True)
         self.says.setFont(type_(15))

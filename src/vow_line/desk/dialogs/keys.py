@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QAbstractItemView,
     QDialog,
     QHeaderView,
-    QLabel,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from ...core.texts import tell
 from ..look.ink import BOLD, SEMI, type_
+from ..look.words import Words
 
 
 class KeysDialog(QDialog):
@@ -58,7 +58,7 @@ class KeysDialog(QDialog):
         self.table.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         self.table.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         self.table.setCurrentCell(0, 0)
-        says = QLabel(tell("Escape closes this."), self)
+        says = Words(tell("Escape closes this."), self)
         says.setObjectName("state")
         says.setFont(type_(14))
         under = QVBoxLayout(self)

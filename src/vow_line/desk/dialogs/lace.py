@@ -1,6 +1,6 @@
 """A reckoner for lace and cord: a criss-cross through eyelets, and the disc its lace is cut from."""
 
-from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from ...core.errors import VowLineError
 from ...core.quantity import Kind, Q, Units, write
@@ -9,6 +9,7 @@ from ...core.thread.lace import Lacing, picture, sums
 from ...core.typed import read
 from ..board.shown import Shown
 from ..look.ink import BOLD, SEMI, Ink, type_
+from ..look.words import Words
 from ..session import Session
 
 ASKED: tuple[tuple[str, Said, Kind], ...] = (
@@ -29,7 +30,7 @@ class LaceDialog(QDialog):
         self.units, self.ink = units, ink
         self.lacing = Lacing(leather_mm=2.0)
         self.fields: dict[str, QLineEdit] = {}
-        self.sums = {r.key: QLabel(self) for r in sums(self.lacing)}
+        self.sums = {r.key: Words(self) for r in sums(self.lacing)}
         form = QFormLayout()
         form.setVerticalSpacing(10)
         for name, says, kind in ASKED:
@@ -38,10 +39,10 @@ class LaceDialog(QDialog):
             field.setAccessibleName(says.write(units))
             field.editingFinished.connect(self.take)
             self.fields[name] = field
-            label = QLabel(says.write(units), self)
+            label = Words(says.write(units), self)
             label.setFont(type_(15))
             form.addRow(label, field)
-        self.wrong = QLabel(self)
+        self.wrong = Words(self)
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.setFont(type_(15))

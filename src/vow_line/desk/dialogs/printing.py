@@ -6,7 +6,6 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListView,
     QListWidget,
@@ -24,6 +23,7 @@ from ...core.typed import read
 from ...files.pdf import Paper, paint_page, paint_pages, paper_of
 from ...files.print_marks import printed_true
 from ..look.ink import BOLD, SEMI, type_
+from ..look.words import Words
 from ..session import Session, Tell
 from .exporting import NO_PATTERN
 from .working import WorkingDialog
@@ -46,10 +46,10 @@ class PrintPreview(WorkingDialog):
         for name in SHEETS_MM:
             self.sheet.addItem(name, name)
         self.sheet.setCurrentText(session.preferences.sheet)
-        self.says = QLabel(self)
+        self.says = Words(self)
         self.says.setFont(type_(16))
         self.says.setWordWrap(True)
-        on = QLabel(tell("on"), self)
+        on = Words(tell("on"), self)
         on.setFont(type_(16))
         top = QHBoxLayout()
         top.addWidget(on)
@@ -66,7 +66,7 @@ class PrintPreview(WorkingDialog):
         self.list.setSpacing(14)
         self.list.setFont(type_(14))
         self.list.itemChanged.connect(lambda _: self._enable())
-        check = QLabel(tell("On the first page, the line of 100 mm measures"), self)
+        check = Words(tell("On the first page, the line of 100 mm measures"), self)
         check.setFont(type_(15))
         self.measured = QLineEdit(self)
         self.measured.setObjectName("measured")
@@ -74,7 +74,7 @@ class PrintPreview(WorkingDialog):
         self.measured.setFont(type_(16, BOLD))
         self.measured.setFixedWidth(110)
         self.measured.editingFinished.connect(self._check)
-        self.true = QLabel(tell("Print one page, and measure it before you cut."), self)
+        self.true = Words(tell("Print one page, and measure it before you cut."), self)
         self.true.setObjectName("says")
         self.true.setFont(type_(15))
         self.true.setWordWrap(True)

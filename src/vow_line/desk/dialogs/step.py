@@ -1,6 +1,6 @@
 """How a step went: the minutes it took, and what went wrong."""
 
-from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QWidget
 
 from ...core.errors import VowLineError
 from ...core.job import Job
@@ -9,6 +9,7 @@ from ...core.quantity import Q, write
 from ...core.steps import how_it_went
 from ...core.texts import tell
 from ...core.typed import read
+from ..look.words import Words
 from ..session import Session
 
 
@@ -32,7 +33,7 @@ class StepDialog(QDialog):
         form.addRow(tell("Step"), self.step)
         form.addRow(tell("Minutes it took"), self.minutes)
         form.addRow(tell("What went wrong"), self.slip)
-        self.wrong = QLabel(self)
+        self.wrong = Words(self)
         self.wrong.setObjectName("wrong")
         self.wrong.hide()
         form.addRow(self.wrong)

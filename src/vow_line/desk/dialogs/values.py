@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QFormLayout,
-    QLabel,
     QLineEdit,
     QPlainTextEdit,
     QWidget,
@@ -20,8 +19,9 @@ from ...core.quantity import Kind, Q, write
 from ...core.texts import Said, heading
 from ...core.typed import read
 from ..look.ink import type_
+from ..look.words import Words
 
-Words = tuple[tuple[Said, str], ...]
+Texts = tuple[tuple[Said, str], ...]
 """Names and places of words."""
 Chosen = tuple[tuple[Said, str, tuple[tuple[Said, Any], ...]], ...]
 """Names and places of choices, with the words and values to choose from."""
@@ -47,7 +47,7 @@ class ValuesDialog(QDialog):
     """Asks for them; `chosen` puts the answers into a job."""
 
     def __init__(
-        self, job: Job, title: str, parent: QWidget, *, words: Words = (), chosen: Chosen = (), numbers: Numbers = (),
+        self, job: Job, title: str, parent: QWidget, *, words: Texts = (), chosen: Chosen = (), numbers: Numbers = (),
         lines: tuple[Lines, ...] = (),
     ) -> None:  # fmt: skip
         super().__init__(parent)
@@ -73,7 +73,7 @@ class ValuesDialog(QDialog):
         for line in lines:
             field = QPlainTextEdit(line.write(job), self) if line.tall else QLineEdit(line.write(job), self)
             self.lines.append(self._row(line.name, field))
-        self.wrong = QLabel(self)
+        self.wrong = Words(self)
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.hide()

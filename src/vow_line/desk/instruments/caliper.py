@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QDoubleSpinBox,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QWidget,
 )  # fmt: skip
@@ -22,6 +21,7 @@ from ...core.texts import said, tell
 from ...instruments.caliper import Caliper, StandIn, ports
 from ...workshop.workshop import SPEEDS
 from ..look.ink import type_
+from ..look.words import Words
 from ..session import Session
 
 STAND_IN = said("the stand-in, to try it")
@@ -70,7 +70,7 @@ class CaliperLine(QWidget):
         self._waits: QSocketNotifier | None = None
         self._last: tuple[float, float] | None = None
         self.now = monotonic
-        self.says = QLabel(self)
+        self.says = Words(self)
         self.says.setFont(type_(15))
         self.under = QDoubleSpinBox(self)
         self.under.setRange(0.0, 2000.0)

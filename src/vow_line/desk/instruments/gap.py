@@ -1,6 +1,6 @@
 """How deep a gap in a traced outline goes, where no picture shows it: asked, with a drawing of what is to be measured."""
 
-from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ...core.curve import Line
 from ...core.errors import VowLineError
@@ -11,6 +11,7 @@ from ...core.typed import read
 from ...instruments.gaps import Gap, ended, gaps_of, shown
 from ..board.shown import Shown
 from ..look.ink import BOLD, SEMI, Ink, type_
+from ..look.words import Words
 
 
 class GapDialog(QDialog):
@@ -26,13 +27,13 @@ class GapDialog(QDialog):
             "in it to the other, {off} more or less. Measure that, straight across, the blades as they lay.",
             seems=length(gap.seems_mm), off=length(gap.off_mm),
         )  # fmt: skip
-        words = QLabel(says.write(units), self)
+        words = Words(says.write(units), self)
         words.setWordWrap(True)
         words.setFont(type_(16))
         self.field = QLineEdit(self)
         self.field.setFont(type_(20, BOLD))
         self.field.setAccessibleName(tell("From the end of the gap to the other mark"))
-        self.wrong = QLabel(self)
+        self.wrong = Words(self)
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.setFont(type_(15))

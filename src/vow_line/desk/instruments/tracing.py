@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QLabel, QProgressBar, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QInputDialog, QProgressBar, QPushButton, QWidget
 
 from ...core import steps
 from ...core.errors import VowLineError
@@ -14,6 +14,7 @@ from ...core.texts import said, several, tell
 from ...core.typed import read
 from ..look.asking import choose
 from ..look.ink import INKS, type_
+from ..look.words import Words
 from ..session import Session, Task, Tell
 from .gap import ask_gaps
 from .outline import ask_what_drew
@@ -29,7 +30,7 @@ class TracingBar(QWidget):
         super().__init__(parent)
         self.session = session
         self.task: Task | None = None
-        self.says = QLabel(tell("Tracing the picture"), self)
+        self.says = Words(tell("Tracing the picture"), self)
         self.says.setFont(type_(15))
         self.bar = QProgressBar(self)
         self.bar.setRange(0, 100)

@@ -6,7 +6,7 @@ from functools import cache
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QTransform
-from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QVBoxLayout, QWidget
 
 from ...core.draft.kind import KindOfPiece
 from ...core.draft.kinds import KINDS
@@ -19,6 +19,7 @@ from ...resources.demo import demo_jobs, sample_of
 from ..board.painter import paint, paintable
 from ..hands import only_held
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+from ..look.words import Words
 
 CARD = QSize(158, 150)
 BESIDE_PX, APART_PX, MOST_COLUMNS = 48, 10, 24
@@ -118,9 +119,9 @@ class BeginPage(QWidget):
         super().__init__(parent)
         self.ink: Ink = DAY
         self.thing: type[Thing] | None = None
-        self.title = QLabel(self)
+        self.title = Words(self)
         self.title.setFont(type_(30, BOLD))
-        self.ask_thing, self.ask_kind = QLabel(tell("What is it?"), self), QLabel(tell("What is made for it?"), self)
+        self.ask_thing, self.ask_kind = Words(tell("What is it?"), self), Words(tell("What is made for it?"), self)
         for label in (self.ask_thing, self.ask_kind):
             label.setFont(type_(18, SEMI))
         self._columns = 1

@@ -21,7 +21,6 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListView,
     QPushButton,
@@ -39,6 +38,7 @@ from ..board import paint_made
 from ..hands import only_held
 from ..line import LINE, draw_knot
 from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+from ..look.words import Words
 
 MADE_PX = 128.0  # the made thing on a card, across
 FINE = 0.6
@@ -124,12 +124,12 @@ class ShelfPage(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.ink: Ink = DAY
-        self.title = QLabel(tell("The shelf"), self)
+        self.title = Words(tell("The shelf"), self)
         self.title.setFont(type_(30, BOLD))
-        self.says = QLabel(tell("Jobs as they stand on their lines. Enter opens one."), self)
+        self.says = Words(tell("Jobs as they stand on their lines. Enter opens one."), self)
         self.says.setFont(type_(16))
         self.model_ = _Shelf(self)
-        self.empty = QLabel(EMPTY.write(Units()), self)
+        self.empty = Words(EMPTY.write(Units()), self)
         self.empty.setObjectName("empty")
         self.empty.setFont(type_(18))
         self.empty.setWordWrap(True)

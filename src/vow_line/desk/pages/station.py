@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
 
 from ...core.draft import Draft
 from ...core.draft.search import Way, says_of
@@ -21,6 +21,7 @@ from ..board import Board
 from ..lists.paper import Paper, finding_rows
 from ..lists.rows import Row, RowList
 from ..look.ink import DAY, Ink, type_
+from ..look.words import Words
 from ..session import Session, Task, Tell
 from ..stations import Showing, View
 
@@ -54,8 +55,8 @@ class StationPage(QWidget):
         self.slider = QSlider(Qt.Orientation.Horizontal, self.control)
         self.slider.setObjectName("draw-out")
         self.slider.setAccessibleName(tell("How far the thing is drawn out, in mm"))
-        self.drawn = QLabel(self.control)
-        name = QLabel(tell("Draw it out"), self.control)
+        self.drawn = Words(self.control)
+        name = Words(tell("Draw it out"), self.control)
         name.setFont(type_(15))
         self.drawn.setFont(type_(15))
         self.drawn.setMinimumWidth(110)

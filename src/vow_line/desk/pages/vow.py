@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ...core.plan import Plan
 from ...core.readback import read_back
@@ -12,6 +12,7 @@ from ..board import MadeView
 from ..lists.paper import finding_rows
 from ..lists.rows import Row, RowList
 from ..look.ink import BOLD, DAY, Ink, type_
+from ..look.words import Words
 
 
 class VowPage(QWidget):
@@ -27,9 +28,9 @@ class VowPage(QWidget):
         self.setObjectName("vow-page")
         self.ink: Ink = DAY
         self.plan: Plan | None = None
-        self.title = QLabel(self)
+        self.title = Words(self)
         self.title.setFont(type_(30, BOLD))
-        self.says = QLabel(self)
+        self.says = Words(self)
         self.says.setFont(type_(16))
         self.says.setWordWrap(True)
         self.findings = RowList(tell("Holds and looks"), self)

@@ -19,7 +19,6 @@ from ...files.job_json import JOB_SUFFIX, MOST_BYTES, dump, load, read_job
 from ...files.whole import read_whole, write_whole
 from .worker import Tell, Worker
 
-
 PROBE_MS = 50  # another program that only looks lets go long before
 
 
@@ -57,7 +56,8 @@ class Autosave(QObject):
     def __init__(self, folder: Path) -> None:
         super().__init__()
         self.folder = folder
-        self._writer = Worker(self, at_once=1)
+        self.writer = Worker(self, at_once=1)
+        self.why = ""  # the last could not be kept
         self._held: tuple[Path, Path, QLockFile] | None = None
         self._probing = RLock()  # the shelf is read in another thread, and to see whether a place is held is to hold it
 
@@ -114,9 +114,15 @@ class Autosave(QObject):
         def write(_: Tell) -> None:
             target = place or next(p for p in self._places(path) if not p.exists())
             head = json.dumps({"kept_for": str(path), "grew_from": grew_from})
-            write_whole(target, head[:-1].encode() + b', "job": ' + dump(job) + b"}\n", private=True)
+            self.why = tell("It was not written.")
+            try:
+                write_whole(target, head[:-1].encode() + b', "job": ' + dump(job) + b"}\n", private=True)
+            except VowLineError as error:
+                self.why = str(error)
+                raise
+            self.why = ""
 
-        self._writer.start(tell("keeping what is not saved"), write, failed=self._failed)
+        self.writer.start(tell("keeping what is not saved"), write, failed=self._failed)
 
     def _failed(self, says: str) -> None:
         self.failed.emit(tell("What is not saved could not be kept beside. {why}", why=says))
@@ -134,7 +140,7 @@ class Autosave(QObject):
 
     def settle(self) -> None:
         """Wait until all is written."""
-        self._writer.wait()
+        self.writer.wait()
 
     def works(self, path: Path) -> tuple[Kept, ...]:
         """What was not saved to that file and is in no other window's hands, the newest first; looking changes nothing."""

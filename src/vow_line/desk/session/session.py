@@ -84,7 +84,8 @@ class Session(QObject):
             timer.timeout.connect(self.keep)
         autosave.failed.connect(self._not_kept)
         workshop.on_trouble = partial(self.say, wrong=True)
-        self.worker.broke.connect(self._broke)
+        for worker in (self.worker, autosave.writer):
+            worker.broke.connect(self._broke)
 
     # the open job
 
@@ -440,6 +441,12 @@ class Session(QObject):
         self.workshop.prefer(self.preferences)
         self.preferred.emit()
 
+    def keep_now(self) -> bool:
+        """Keep what is not saved, and wait until it is; whether it could be."""
+        self.keep()
+        self.autosave.settle()
+        return not self.autosave.why
+
     def put_away(self) -> None:
         """Before the desk goes: keep what is not saved, stop what is under way."""
         self.keep()
@@ -456,14 +463,15 @@ class Session(QObject):
     def note_faults(self) -> None:
         """Write stages that failed into the log."""
         if self.open:
-            fault_log.note(self.plan, self._state, self.now())
+            fault_log.note(self.plan, self.state, self.now())
 
     @property
-    def _state(self) -> Path:
+    def state(self) -> Path:
+        """Where what is not of the jobs is kept: unsaved work, the log."""
         return self.autosave.folder.parent
 
     def _broke(self, name: str, trace: str) -> None:
-        fault_log.write(f"{name}\n{trace}\n", self._state, self.now())
+        fault_log.write(trace, self.state, self.now(), name)
 
     def _not_kept(self, says: str) -> None:
         self.say(says, wrong=True)

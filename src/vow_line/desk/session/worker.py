@@ -6,6 +6,7 @@ from threading import Event
 from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
+from shiboken6 import isValid
 
 from ...core.errors import VowLineError
 from ...core.texts import tell
@@ -150,7 +151,15 @@ class _Relay(QObject):
         self._progress, self._better = progress, better
 
     def progress(self, share: float, says: str) -> None:
-        self._progress(share, says)
+        if _there(self._progress):
+            self._progress(share, says)
 
     def better(self, found: object) -> None:
-        self._better(found)
+        if _there(self._better):
+            self._better(found)
+
+
+def _there(told: Callable[..., None]) -> bool:
+    """Whether what is to be told has not gone meanwhile, as a dialog that was closed has."""
+    of = getattr(told, "__self__", None)
+    return not isinstance(of, QObject) or isValid(of)

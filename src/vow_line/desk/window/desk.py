@@ -1,9 +1,11 @@
 """The desk: the line along the top, what there is to say, a page below."""
 
 import gc
+import os
+from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QVBoxLayout
+from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QVBoxLayout
 
 from ...core.plan import Plan
 from ...core.texts import day, heading, tell
@@ -15,8 +17,11 @@ from ..instruments.tracing import TracingBar
 from ..line import LINE, LineBar
 from ..look.asking import choose
 from ..look.ink import BOLD, INKS, type_
-from ..session import Session
+from ..look.words import Words
+from ..session import Session, fault_log
+from ..session.neighbour import Door
 from . import menus
+from .faults import Faults, LogWindow
 from .hint import Hint
 from .main_window import Filling, MainWindow
 from .offers import Offers
@@ -34,6 +39,8 @@ class Desk(Filling):
         session.setParent(self)
         session.may_leave = self._may_leave
         self._build()
+        self.door: Door | None = None
+        self.faults = Faults(self, session.state, session.keep_now)
         self.actions_ = menus.build(self.window_, session, self.pages, self._commands())
         self._lining = QTimer(self)
         self._lining.setSingleShot(True)
@@ -52,15 +59,15 @@ class Desk(Filling):
         self._use_ink()
 
     def _build(self) -> None:
-        self.name = QLabel(self)
+        self.name = Words(self)
         self.name.setFont(type_(19, BOLD))
         self.hint = Hint(self)
-        self.state = QLabel(self)
+        self.state = Words(self)
         self.state.setFont(type_(14))
         self.state.setObjectName("state")
         self.line = LineBar(self)
         self.line.went.connect(self.session.go)
-        self.notice = QLabel(self)
+        self.notice = Words(self)
         self.notice.setObjectName("notice")
         self.notice.setWordWrap(True)
         self.notice.setFont(type_(15))
@@ -95,8 +102,9 @@ class Desk(Filling):
 
     def _commands(self) -> menus.Commands:
         return menus.Commands(
-            caliper=self.caliper.choose, trace=self.tracing.ask, keys=self.show_keys,
-            cautions=lambda: self.session.say(" ".join(c.write(self.session.units) for c in CAUTIONS)), by=self.go_by,
+            caliper=self.caliper.choose, trace=self.tracing.ask, keys=self.show_keys, by=self.go_by,
+            cautions=lambda: self.session.say(" ".join(c.write(self.session.units) for c in CAUTIONS)),
+            log=lambda: LogWindow(self, fault_log.log_in(self.session.state)).open(),
         )  # fmt: skip
 
     def settle(self) -> None:
@@ -110,6 +118,25 @@ class Desk(Filling):
         """See what other hands did meanwhile; not over a question that is open."""
         if state == Qt.ApplicationState.ApplicationActive and QApplication.activeModalWidget() is None:
             self.session.look()
+
+    def open_door(self, place: Path) -> None:
+        """Let a second start find this window."""
+        self.door = Door(place, self)
+        self.door.knocked.connect(self._come_forward)
+
+    def _come_forward(self, job: Path | None, token: str) -> None:
+        if token:
+            os.environ["XDG_ACTIVATION_TOKEN"] = token  # the desktop's leave, which Qt takes up
+        window = self.window_
+        window.setWindowState(window.windowState() & ~Qt.WindowState.WindowMinimized)
+        window.show()
+        window.raise_()
+        window.activateWindow()
+        if job is not None and job != self.session.path:
+            if QApplication.activeModalWidget() is None:
+                self.session.open_file(job)
+            else:
+                self.session.say(tell("Answer what is asked here first; then open {job}.", job=str(job)), wrong=True)
 
     def _quieten(self) -> None:
         """Keep the garbage collector from stopping a hand in mid-edit: what was loaded is left out of its rounds, and they
@@ -195,6 +222,9 @@ class Desk(Filling):
     def put_away(self) -> None:
         """Before the window closes: keep what is not saved, stop what is under way."""
         self.session.put_away()
+        self.faults.let_be()
+        if self.door is not None:
+            self.door.shut()
         gc.enable()
 
     def may_close(self) -> bool:

@@ -1,12 +1,13 @@
 """The first five minutes: at each station of a job just begun its next step in one line, which goes away by itself."""
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QLabel, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ...core.finding import Station
 from ...core.plan import Plan
 from ...core.texts import Said, said, tell
 from ..look.ink import type_
+from ..look.words import Words
 
 SHOWN_MS = 20_000
 NEXT: dict[Station, Said] = {
@@ -43,7 +44,7 @@ def next_step(station: Station, plan: Plan) -> Said:
     return NEXT[station]
 
 
-class Hint(QLabel):
+class Hint(Words):
     """Shown once at each station of a job begun since the program was, until something is done or some time has passed."""
 
     def __init__(self, parent: QWidget) -> None:

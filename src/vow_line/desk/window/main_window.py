@@ -5,10 +5,11 @@ from pathlib import Path
 
 from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtGui import QCloseEvent, QPaintEvent
-from PySide6.QtWidgets import QApplication, QLabel, QMainWindow, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QMainWindow, QVBoxLayout, QWidget
 
 from ...core.language import translated
 from ..look.ink import BOLD, LEAST_PX, SEMI, Ink, palette, style, type_
+from ..look.words import Words
 
 
 class Filling(QWidget):
@@ -44,7 +45,7 @@ class MainWindow(QMainWindow):
             (translated("The shelf"), type_(30, BOLD)),
             *((j.name.partition(".")[0], type_(18, SEMI)) for j in jobs[:8]),
         ):
-            label = QLabel(text, first)
+            label = Words(text, first)
             label.setFont(font)
             column.addWidget(label)
         column.addStretch(1)  # and no alignment: the first use of Qt's own names costs as much as half a window

@@ -90,6 +90,7 @@ class Commands:
     trace: Callable[[], object]
     keys: Callable[[], object]
     cautions: Callable[[], object]
+    log: Callable[[], object]
     by: Callable[[int], object]
 
 
@@ -244,6 +245,7 @@ def build(window: MainWindow, session: Session, pages: Pages, desk: Commands) ->
     about = bar.addMenu(tell("&Help"))
     add(about, "keys", tell("Keys"), desk.keys, "F1")
     add(about, "cautions", tell("Cautions"), desk.cautions)
+    add(about, "log", tell("What went wrong before"), desk.log)
     return actions
 
 
