@@ -6,11 +6,12 @@ import subprocess
 import sys
 import threading
 import time
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import Qt, qWarning
+from PySide6.QtCore import Qt, QTimer, qWarning
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication, QLabel, QWidget
 from pytestqt.qtbot import QtBot
@@ -112,7 +113,7 @@ def test_the_log_rotates_and_says_each_fault_once(tmp_path: Path, monkeypatch: p
     fault_log.write("IndexError: x", tmp_path / "faults.log" / "below a file", datetime(2026, 3, 1))
 
 
-def test_no_text_from_outside_is_markup(desk: Desk, tmp_path: Path) -> None:
+def test_no_text_from_outside_is_markup(desk: Desk, tmp_path: Path, qtbot: QtBot) -> None:
     """A job whose every name is markup, at every station and in every dialog: each label shows it as it is."""
     job = demo_jobs()["laying-knife"]
     for name in ("name", "maker", "whose"):
@@ -132,12 +133,26 @@ def test_no_text_from_outside_is_markup(desk: Desk, tmp_path: Path) -> None:
     assert window.name.sizeHint().height() < 60, "no picture stands in it"
     assert window.height() == plain
     for action in ("name", "export", "print", "piece", "leather", "thread", "keys", "lace", "bench", "log"):
+        seen: list[QWidget] = []
+        _with_dialog(lambda dialog, seen=seen: (_all_plain(dialog), seen.append(dialog)))
         window.actions_[action].trigger()
+        qtbot.waitUntil(lambda seen=seen: bool(seen))
+
+
+def _with_dialog(do: Callable[[QWidget], object]) -> None:
+    """Once the next dialog is there: do this with it, and close it."""
+
+    def look() -> None:
         dialog = QApplication.activeModalWidget()
-        if dialog is not None:
-            _all_plain(dialog)
+        if dialog is None:
+            QTimer.singleShot(10, look)
+            return
+        try:
+            do(dialog)
+        finally:
             dialog.close()
-            QApplication.processEvents()
+
+    QTimer.singleShot(0, look)
 
 
 def _marked_up(text: str) -> bool:
@@ -284,10 +299,9 @@ def test_a_job_knocked_for_is_opened_when_nothing_is_asked(desk: Desk) -> None:
     other = next(j.path for j in desk.shelf() if "spar-knife" in j.path.name)
     desk.window.session.open_file(other)
     path = other.with_name("laying-knife.vow.json")
+    _with_dialog(lambda _: desk.window._come_forward(path, ""))
     desk.window.actions_["name"].trigger()
-    desk.window._come_forward(path, "")
     assert desk.window.session.path == other
     assert "first" in desk.window.notice.text()
-    QApplication.activeModalWidget().close()
     desk.window._come_forward(path, "")
     assert desk.window.session.job == read_job(path)
