@@ -1,6 +1,5 @@
 """`./run bench`: start, edit to screen, plan, export, memory. Each figure beside a reference measured in the same run."""
 
-import math
 import os
 import resource
 import statistics
@@ -11,6 +10,9 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+from . import deferred, pace
+from .acts import acts
 
 if TYPE_CHECKING:
     from vow_line.core.job import Job
@@ -56,15 +58,6 @@ def timed(do: Callable[[], object], times: int) -> list[float]:
         do()
         found.append((time.perf_counter() - begin) * 1000)
     return found
-
-
-def pace() -> float:
-    """Milliseconds of a fixed piece of work: how fast the machine is just now, which changes when others use it too."""
-    begin = time.thread_time()
-    for k in range(100):
-        sorted(range(60), key=lambda n: -n * k)
-        math.fsum(n * n for n in range(60))
-    return (time.thread_time() - begin) * 1000
 
 
 def percentile(values: list[float], share: float) -> float:
@@ -168,6 +161,7 @@ def edits() -> None:
 
             times, boards, whole, own, works = [], [], [], [], []
             for _ in range(80):
+                deferred()
                 begin = time.thread_time()
                 times += timed(edit, 1)
                 own.append((time.thread_time() - begin) * 1000)  # without what other programs took meanwhile
@@ -395,7 +389,10 @@ def seams() -> None:
 
 
 def main() -> None:
-    """Run everything."""
+    """Run everything, or what is named."""
+    if sys.argv[1:] == ["acts"]:
+        acts()
+        return
     start()
     plans()
     proofs()

@@ -151,6 +151,7 @@ def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
 def make_desk(qtbot: object, tmp_path: Path) -> Iterator[Callable[[], Desk]]:
     """Makes a window; called again, another over the same folders, as after a restart."""
     app = application()
+    app.setCursorFlashTime(0)  # pictures are compared
     app.setPalette(palette(DAY))  # what a test before this one left would be taken for the system's
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     places = Places(tmp_path / "home", tmp_path / "state")

@@ -20,8 +20,8 @@ from tests.desk.conftest import Desk
 from vow_line.app import main
 from vow_line.core import steps
 from vow_line.core.job import change
+from vow_line.desk.neighbour import Door, hand_over, meeting_place
 from vow_line.desk.session import fault_log
-from vow_line.desk.session.neighbour import Door, hand_over, meeting_place
 from vow_line.desk.window.faults import FaultWindow, LogWindow
 from vow_line.files.job_json import read_job, write_job
 from vow_line.resources.demo import demo_jobs
@@ -133,8 +133,8 @@ def test_no_text_from_outside_is_markup(desk: Desk, tmp_path: Path, qtbot: QtBot
     assert window.name.sizeHint().height() < 60, "no picture stands in it"
     assert window.height() == plain
     for action in ("name", "export", "print", "piece", "leather", "thread", "keys", "lace", "bench", "log"):
-        seen: list[QWidget] = []
-        _with_dialog(lambda dialog, seen=seen: (_all_plain(dialog), seen.append(dialog)))
+        seen: list[QLabel] = []
+        _with_dialog(lambda dialog, seen=seen: seen.extend(_all_plain(dialog)))
         window.actions_[action].trigger()
         qtbot.waitUntil(lambda seen=seen: bool(seen))
 
@@ -160,14 +160,17 @@ def _marked_up(text: str) -> bool:
     return bool(re.search(r"<[a-z/!]", text))
 
 
-def _all_plain(within: QWidget) -> None:
-    for label in within.findChildren(QLabel):
+def _all_plain(within: QWidget) -> list[QLabel]:
+    """The labels in a widget, each of which shows its text as it is."""
+    labels = within.findChildren(QLabel)
+    for label in labels:
         rich = label.textFormat() == Qt.TextFormat.RichText or (
             label.textFormat() == Qt.TextFormat.AutoText and _marked_up(label.text())
         )
         assert not rich, label.text()
     for widget in within.findChildren(QWidget):
         assert not _marked_up(widget.toolTip()), widget.toolTip()
+    return labels
 
 
 def test_labels_are_made_by_the_one_that_shows_them_plain() -> None:

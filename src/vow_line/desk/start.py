@@ -13,11 +13,11 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from ..core.errors import VowLineError
-from ..core.texts import tell
+from ..core.language import translated
 from ..resources import load_fonts
 from ..workshop import Preferences, Workshop
 from .look.ink import INKS, type_
-from .session.neighbour import hand_over, meeting_place
+from .neighbour import hand_over, meeting_place
 from .window.main_window import Filling, MainWindow
 
 
@@ -118,6 +118,8 @@ def _refuse_no_display() -> None:
     here = re.fullmatch(r"(?:unix)?:(\d+)(?:\.\d+)?", display)
     if display and (here is None or _listens(int(here[1]))):
         return
+    from ..core.texts import tell
+
     raise VowLineError(
         tell("There is no display to open a window on."),
         mend=tell("Start it on a desktop, or give it a command: --help."),
@@ -145,7 +147,7 @@ def open_desk(jobs: list[Path], *, demo: bool = False) -> int:
     found = hand_over(place, jobs[0] if jobs else None) if place is not None else None
     if found:
         return 0
-    says = "" if found is None else tell("A window that is open already does not answer: this is another one.")
+    says = "" if found is None else translated("A window that is open already does not answer: this is another one.")
     _refuse_no_display()
     app = application(Workshop(places.home / "workshop.sqlite").preferences().larger)
     window = make_window(places, demo=demo, alone=True, says=says)

@@ -5,7 +5,9 @@ import numpy as np
 from ..curve import Line, frozen
 from ..drawing import Label, Mark
 from ..meanings import Meaning
+from ..memory import remembered
 from ..reckoning import count, long, times
+from ..stitch.seams import Seam
 from ..stitch.strip import along
 from ..texts import NOTHING, Said, said
 from .sewn import SCHOOLS, SewnSeam
@@ -43,12 +45,8 @@ def faces(
     thread goes over is the upper side of either.
     """
     seam = sewn.seam
-    s = along(seam)
-    first: dict[int, float] = {}
-    for hole, x in zip(range(len(s)) if seam.line.shape != "box" else seam.order, s, strict=False):
-        first.setdefault(hole, float(x))
     butt = seam.line.shape == "butt"
-    end = float(s[-1]) + 3.0
+    end = float(along(seam)[-1]) + 3.0
     marks: list[Mark] = []
     labels: list[Label] = []
     for face, top in (("front", top_mm), ("back", top_mm + BAND_MM + between_mm)):
@@ -61,10 +59,11 @@ def faces(
             marks.append(Mark("cut", frozen(gap), id=seam.id))
         meaning: Meaning = "front thread" if face == "front" else "back thread"
         lean = seam.pitch_mm * 0.22 * (1 if (face == "front") == (second_needle == "below") else -1)
-        strokes = _strokes(sewn, face, first, lean)
-        if strokes:
-            lying = np.concatenate(strokes) + [left_mm, top + BAND_MM / 2]
+        strokes = _strokes(sewn, face, lean)
+        if len(strokes):
+            lying = strokes + [left_mm, top + BAND_MM / 2]
             marks.append(Mark(meaning, frozen(lying), id=seam.id, pairs=True))
+    first = _first(seam)
     for cut in sewn.cuts[:-1]:
         x = left_mm + first[seam.hole_of(cut.to_hole)]
         line = np.array([[x, top_mm - 1], [x, top_mm + 2 * BAND_MM + between_mm + 1]])
@@ -73,9 +72,23 @@ def faces(
     return tuple(marks), tuple(labels)
 
 
-def _strokes(sewn: SewnSeam, face: str, first: dict[int, float], lean: float) -> list[Line]:
-    """What lies on a face, each `(2, 2)`, about the middle of its band: runs aslant, what goes over the edge as far as it."""
+@remembered("seam")
+def _first(seam: Seam) -> dict[int, float]:
+    """Where each hole lies along the seam, straightened."""
+    s = along(seam)
+    first: dict[int, float] = {}
+    for hole, x in zip(range(len(s)) if seam.line.shape != "box" else seam.order, s, strict=False):
+        first.setdefault(hole, float(x))
+    return first
+
+
+@remembered("seam")
+def _strokes(sewn: SewnSeam, face: str, lean: float) -> Line:
+    """What lies on a face, in pairs `(2 n, 2)`, about the middle of its band: runs aslant, what goes over the edge as far as
+    it.
+    """
     seam = sewn.seam
+    first = _first(seam)
     half, e = BAND_MM / 2, seam.line.margin_mm
     drawn: set[tuple[int, int]] = set()
     strokes: list[Line] = []
@@ -95,7 +108,7 @@ def _strokes(sewn: SewnSeam, face: str, first: dict[int, float], lean: float) ->
             aside = 1.1 if (move.hole, move.to) in drawn or (move.to, move.hole) in drawn else 0.0
             drawn.add((move.hole, move.to))
             strokes.append(np.array([[left + 0.4, aside - lean], [right - 0.4, aside + lean]]))
-    return strokes
+    return frozen(np.concatenate(strokes)) if strokes else frozen(np.zeros((0, 2)))
 
 
 Places = dict[str, tuple[float, float]]

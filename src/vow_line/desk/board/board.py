@@ -34,6 +34,8 @@ class Board(WithRun):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        if self.awaiting:  # another scene is shown next
+            return
         self.settle()
         self.show_corner()  # whether there is room for it
         self.resized.emit()

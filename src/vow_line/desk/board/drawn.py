@@ -118,6 +118,7 @@ class Drawn(QWidget):
         self._settled_about: object = None
         self._still = QPixmap()
         self._still_is: object = None
+        self.awaiting = False  # of another scene, what it lies in being laid out
 
     def _make_fields(self, job: Job) -> None:
         """Make what is edited in place for the scene's callouts."""
@@ -202,7 +203,8 @@ class Drawn(QWidget):
         """Show the whole drawing."""
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self._held = self._fitted
-        self.settle()
+        if not self.awaiting:
+            self.settle()
 
     def _frame(self) -> QRectF:
         """Where the drawing goes, in px."""

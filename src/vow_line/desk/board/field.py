@@ -40,26 +40,40 @@ class Field(QLineEdit):
     ) -> None:
         super().__init__(parent)
         self.setObjectName("callout")
-        self.kind, self.enter, self.quiet, self.holder = kind, enter, quiet, parent
-        self.units = Units()
-        self.grows: Grows = "both" if centred else "right"
-        self._shown = ""
-        self._of: tuple[float | None, Units] | None = None
-        self.wrong = Words(parent)
-        self.wrong.setObjectName("wrong")
-        self.wrong.setWordWrap(True)
-        self.wrong.hide()
-        self.setFont(type_(14, SEMI) if quiet else type_(LARGE, BOLD))
-        self.setFixedHeight(23 if quiet else 28)
-        if centred:
-            self.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-        self.setAccessibleName(name)
-        self.setPlaceholderText(tell("again") if quiet else tell("not yet"))
-        self.doubts: Callable[[float], str] = lambda _: ""
-        self._doubted = ""
+        self.holder = parent
+        self._wrong: Words | None = None
+        self.take_up(kind, name, enter, quiet, centred)
         self.returnPressed.connect(self._entered)
         self.textChanged.connect(self._fit)
         self._fit()
+
+    def take_up(
+        self, kind: Kind, name: str, enter: Callable[[float], None], quiet: bool, centred: bool = False
+    ) -> None:
+        """Be the field of this value from now on, nothing in it: to make one anew takes ten times as long."""
+        self.kind, self.enter, self.quiet = kind, enter, quiet
+        self.units = Units()
+        self.grows: Grows = "both" if centred else "right"
+        self._shown, self._doubted = "", ""
+        self._of: tuple[float | None, Units] | None = None
+        self.doubts: Callable[[float], str] = lambda _: ""
+        self.setFont(type_(14, SEMI) if quiet else type_(LARGE, BOLD))
+        self.setFixedHeight(23 if quiet else 28)
+        self.setAlignment(Qt.AlignmentFlag.AlignHCenter if centred else Qt.AlignmentFlag.AlignLeft)
+        self.setAccessibleName(name)
+        self.setPlaceholderText(tell("again") if quiet else tell("not yet"))
+        self.setText("")
+        self._right()
+
+    @property
+    def wrong(self) -> Words:
+        """What is wrong with it: made when it is wanted, as there are fields by the score."""
+        if self._wrong is None:
+            self._wrong = Words(self.holder)
+            self._wrong.setObjectName("wrong")
+            self._wrong.setWordWrap(True)
+            self._wrong.hide()
+        return self._wrong
 
     def show_value(self, value: float | None, units: Units) -> None:
         """Show a value, unless the maker is typing another one."""
@@ -183,7 +197,8 @@ class Field(QLineEdit):
             self.setProperty("wrong", False)
             self._restyle()
             self.setAccessibleDescription("")
-        self.wrong.hide()
+        if self._wrong is not None:
+            self._wrong.hide()
 
     def _restyle(self) -> None:
         self.style().unpolish(self)
@@ -221,10 +236,8 @@ class Field(QLineEdit):
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             event.accept()  # it was for this field, not for the board
 
-    def discard(self) -> None:
+    def put_by(self) -> None:
         """Take the field and its message off the board; what is half typed in it goes with it."""
         self._shown = self.text()
         self.hide()
-        self.wrong.hide()
-        self.wrong.deleteLater()
-        self.deleteLater()
+        self._right()

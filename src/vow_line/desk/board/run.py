@@ -44,10 +44,12 @@ class WithRun(WithCallouts):
         self.follows.setFont(type_(ASKED_PX, BOLD))
         self.follows.hide()
 
-    def _value_made(self, path: str, field: Field, reading: bool) -> None:
+    def _field_made(self, field: Field) -> None:
         field.taken.connect(self._went_on)
         field.textEdited.connect(lambda _: self._show_facts() if self._across else None)
         field.left.connect(lambda _: self._leave())
+
+    def _value_made(self, path: str, field: Field, reading: bool) -> None:
         if reading:
             field.doubts = partial(self._doubt, path)
 

@@ -34,6 +34,7 @@ class WithValues(Drawn):
         super().__init__(parent)
         self._enter = enter
         self._fields: dict[str, Field] = {}
+        self._spare: list[Field] = []  # put by, and taken up again
         self._combos: dict[str, QComboBox] = {}
         self._shown: dict[str, object] = {}  # what each choice was last shown from
         self._chosen_from: dict[str, tuple[Callout, int]] = {}  # and by which callout, and which of them it is
@@ -106,7 +107,8 @@ class WithValues(Drawn):
                 wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
         self._said = {path: callout for path, (callout, _, _) in wanted.items()}
         for path in [p for p in self._fields if p not in wanted]:
-            self._fields.pop(path).discard()
+            self._spare.append(self._fields.pop(path))
+            self._spare[-1].put_by()
         for path in [p for p in self._combos if p not in chosen_from]:
             combo = self._combos.pop(path)
             self._shown.pop(path, None)
@@ -123,10 +125,15 @@ class WithValues(Drawn):
                 if callout.beside and path == callout.beside[0]:
                     name = f"{name}, {callout.beside[1].write(self.units)}"
                 centred = callout.side in ("above", "below")
-                field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
+                if self._spare:
+                    field = self._spare.pop()
+                    field.take_up(callout.kind, name, self._entering(path), quiet, centred)
+                else:
+                    field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
+                    field.focused.connect(self._focused)
+                    self._field_made(field)
                 if callout.unasked and not quiet:
                     field.setPlaceholderText(tell("assumed"))
-                field.focused.connect(self._focused)
                 self._fields[path] = field
                 self._value_made(path, field, callout.path in readings)
                 field.show()
@@ -173,8 +180,11 @@ class WithValues(Drawn):
         self._making = False
         self._values_made()
 
+    def _field_made(self, field: Field) -> None:
+        """A field was made, whatever it is of."""
+
     def _value_made(self, path: str, field: Field, reading: bool) -> None:
-        """A field was made for a place, of a reading or of another value."""
+        """A field is that of a place from now on, of a reading or of another value."""
 
     def _values_made(self) -> None:
         """All fields and choices of the scene are there."""

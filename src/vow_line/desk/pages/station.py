@@ -116,6 +116,7 @@ class StationPage(QWidget):
         self.showing = showing
         if changed:
             self._edited = False
+            self.board.awaiting = True
             self.board.fit()
             self._drawing.stop()
         self.show_plan(plan, ink)
@@ -146,11 +147,21 @@ class StationPage(QWidget):
         self.note.setAccessibleName(
             tell("A note at {showing}: {notes}", showing=self.showing.title, notes=self.showing.notes)
         )
-        self._show_scene()
         if self._edited:
+            self.board.awaiting = False
+            self._show_scene()
             self._summing.start()
-        else:
-            self._show_sums()
+            return
+        self.board.awaiting = (
+            True  # what else there is takes its room first: the drawing is then shaped and laid out once
+        )
+        self._show_lists()
+        for layout in (self.layout(), self.findings_card.layout(), self.slip_card.layout()):
+            if layout is not None:
+                layout.activate()
+        self.board.awaiting = False
+        self._show_scene()
+        self.board.show_corner()
 
     def _show_sums(self) -> None:
         """Show the corner, the slip and the findings. After an edit they come when the drawing has been painted; what stands
@@ -162,6 +173,10 @@ class StationPage(QWidget):
         elif edited:
             self.board.settle()
         self.board.show_corner()
+        self._show_lists()
+
+    def _show_lists(self) -> None:
+        """Show the slip and the findings."""
         plan = self.plan
         if plan is None or self.showing is None:
             return

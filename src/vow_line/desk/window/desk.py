@@ -18,8 +18,8 @@ from ..line import LINE, LineBar
 from ..look.asking import choose
 from ..look.ink import BOLD, INKS, type_
 from ..look.words import Words
+from ..neighbour import Door
 from ..session import Session, fault_log
-from ..session.neighbour import Door
 from . import menus
 from .faults import Faults, LogWindow
 from .hint import Hint
