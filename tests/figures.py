@@ -18,7 +18,7 @@ from typing import Any
 import numpy as np
 
 from tests.jobs import as_chosen
-from tests.soak import plausible_job
+from tests.soak.jobs import plausible_job
 from vow_line import core
 from vow_line.core.draft.kind import KindOfPiece
 from vow_line.core.draft.kinds import KINDS

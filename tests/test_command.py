@@ -148,6 +148,13 @@ def test_export_writes_every_format(
     names = {Path(line).name for line in out.split()}
     assert names == {f"spar-knife{s}" for s in (".pdf", "-other-face.pdf", ".svg", ".dxf", "-cutting-list.csv", ".ics")}
     assert all((tmp_path / "out" / n).stat().st_size > 100 for n in names)
+    written = {p.name: p.stat().st_mtime_ns for p in (tmp_path / "out").iterdir()}
+    again = ("export", str(demo_folder / "spar-knife.vow.json"), "--to", str(tmp_path / "out"))
+    status, _, err = _run(capsys, *again)
+    assert (status, "--over" in err) == (2, True)
+    assert {p.name: p.stat().st_mtime_ns for p in (tmp_path / "out").iterdir()} == written
+    assert _run(capsys, *again, "--over")[0] < 2
+    assert all(p.stat().st_mtime_ns > written[p.name] for p in (tmp_path / "out").iterdir())
 
 
 def test_export_into_a_file_is_refused(qapp: object, demo_folder: Path, capsys: pytest.CaptureFixture[str]) -> None:

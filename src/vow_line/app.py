@@ -130,6 +130,7 @@ def _parser() -> argparse.ArgumentParser:
     export_ = commands.add_parser("export", help=tell("write patterns, cutting list and calendar"))
     export_.add_argument("job", type=Path, metavar="JOB")
     export_.add_argument("--to", type=Path, required=True, metavar="DIR")
+    export_.add_argument("--over", action="store_true", help=tell("write over what is there"))
     export_.set_defaults(command=_export)
     thread_ = commands.add_parser("thread", help=tell("the length of thread for a straight seam"))
     for name, default, what in (
@@ -249,7 +250,8 @@ def _plan(args: argparse.Namespace) -> int:
 
 def _export(args: argparse.Namespace) -> int:
     from .core.plan import plan
-    from .files import export
+    from .core.texts import tell
+    from .files import export, formats
     from .files.job_json import file_name, read_job
 
     planned = plan(read_job(args.job))
@@ -257,7 +259,14 @@ def _export(args: argparse.Namespace) -> int:
         for hold in planned.holds:
             _say(f"vow-line: {hold.says.write(planned.job.units)}", file=sys.stderr)
         return HOLDS
-    for path in export(planned, args.to, file_name(planned.job.name)):
+    name = file_name(planned.job.name)
+    there = [path for form in formats(planned) if (path := args.to / f"{name}{form.suffix}").exists()]
+    if there and not args.over:
+        raise VowLineError(
+            tell("It is there already: {files}.", files=", ".join(path.name for path in there)), str(args.to),
+            tell("--over writes over it."),
+        )  # fmt: skip
+    for path in export(planned, args.to, name):
         _say(path)
     return HOLDS if planned.holds else FINE
 

@@ -173,6 +173,18 @@ def _all_plain(within: QWidget) -> list[QLabel]:
     return labels
 
 
+@pytest.mark.parametrize("path", ["record.left", "record.cut"])
+def test_a_number_that_what_a_step_makes_cannot_hold_is_refused_in_words(desk: Desk, path: str) -> None:
+    """Found by a monkey: less than nothing left of a thread."""
+    desk.open("laying-knife")
+    desk.station("record")
+    place = next(p for p in desk.window.pages.station.board.fields if p.startswith(path))
+    before = desk.window.session.job
+    desk.type(place, "-1")
+    assert desk.field(place).wrong.text()
+    assert desk.window.session.job is before
+
+
 def test_labels_are_made_by_the_one_that_shows_them_plain() -> None:
     desk = Path(fault_log.__file__).parents[1]
     made = [p for p in desk.rglob("*.py") if "QLabel(" in p.read_text() and p.name != "words.py"]

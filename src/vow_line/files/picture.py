@@ -28,6 +28,7 @@ def read_picture(path: Path) -> Picture:
             tell("It has {n} million pixels; up to {most} are read.", n=str(wide * high // 1_000_000),
                  most=str(MOST_PX // 1_000_000)), str(path), tell("Make it smaller."),
         )  # fmt: skip
+    cv2.utils.logging.setLogLevel(cv2.utils.logging.LOG_LEVEL_SILENT)  # what it cannot read is said here
     how = cv2.IMREAD_REDUCED_COLOR_2 if wide * high > HALVED_PX else cv2.IMREAD_COLOR
     try:
         picture = cv2.imdecode(np.frombuffer(content, np.uint8), how)

@@ -2,10 +2,13 @@
 
 from collections.abc import Callable
 
+from pydantic import ValidationError
 from PySide6.QtCore import QObject, Signal
 
-from ...core.job import Job
+from ...core.errors import RefusedChange
+from ...core.job import Job, refused
 from ...core.plan import Plan, plan
+from ...core.texts import tell
 
 
 class Store(QObject):
@@ -34,9 +37,12 @@ class Store(QObject):
     def do(self, name: str, step: Callable[[Job], Job], *, merge: str = "") -> None:
         """Change the job by a named step. Steps with the same `merge` in a row become one.
 
-        Whatever the step raises is raised here, and then nothing has changed.
+        Whatever the step raises is raised here, and then nothing has changed. Raises RefusedChange too.
         """
-        job = step(self.job)
+        try:
+            job = step(self.job)
+        except ValidationError as error:  # a number that what the step makes cannot hold
+            raise RefusedChange(refused(error.errors()[0]), mend=tell("The old value stands.")) from error
         if job == self.job:
             return
         if not (merge and merge == self._merge and self._done):

@@ -17,7 +17,7 @@ from ..look.words import Words
 from ..session import fault_log
 
 HARMLESS = (
-    "propagateSizeHints",
+    "This plugin does not support",
     "Populating font family aliases",
     "QStandardPaths: ",
     "qt.qpa.",
