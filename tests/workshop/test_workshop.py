@@ -144,6 +144,17 @@ def test_a_locked_book_is_read_as_it_is_and_written_when_it_is_let_go(
     assert again.preferences().ink == "evening"
 
 
+def test_a_book_whose_names_are_no_text_is_set_aside(tmp_path: Path) -> None:
+    """Found at random: a byte changed in the name of a table."""
+    path = tmp_path / "book.sqlite"
+    _kept_book(path)
+    path.write_bytes(path.read_bytes().replace(b"TABLE job ", b"TABLE j\x92b ").replace(b"table job ", b"table j\x92b "))
+    mended = Workshop(path)
+    mended.remember(tmp_path / "job 1")
+    assert "set aside" in mended.trouble
+    assert mended.jobs() is not None
+
+
 def test_the_book_is_its_owners_alone(tmp_path: Path) -> None:
     path = tmp_path / "book.sqlite"
     Workshop(path).remember(tmp_path / "a")

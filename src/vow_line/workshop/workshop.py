@@ -29,6 +29,7 @@ pragma user_version = 3;
 _COLUMNS = {
     "job": "path, opened", "observed": "factor, job, part, ratio", "kept": "sort, name, told", "preference": "name, value",
 }  # fmt: skip
+BROKEN = (sqlite3.Error, UnicodeDecodeError)  # the second where the very names in a book are damaged
 WAIT_S, AGAIN_S = 0.1, 1.0  # for another program that holds the book; before it is tried again
 BACKUP_DAYS, BACKUPS = 7, 5
 _IN_MIND = "file:workshop-{}?mode=memory&cache=shared"
@@ -85,7 +86,7 @@ class Workshop:
             self._begin()
         except OSError as error:
             self._keep_in_mind(error.strerror or str(error))
-        except sqlite3.Error as error:
+        except BROKEN as error:
             self._failed(error)
 
     @property
@@ -135,7 +136,7 @@ class Workshop:
             return sqlite3.connect(_IN_MIND.format(id(self)), uri=True)
         return sqlite3.connect(self.path, timeout=WAIT_S)
 
-    def _failed(self, error: sqlite3.Error) -> None:
+    def _failed(self, error: Exception) -> None:
         """Begin again beside what is damaged, or in mind where nothing can be kept."""
         damaged = not isinstance(error, sqlite3.OperationalError) or "no such" in str(error)
         if not damaged or self._held is not None:
@@ -148,7 +149,7 @@ class Workshop:
             self._begin()
             for source in (aside, *self.backups()[:1]):
                 self._take_from(source, self._open)
-        except (OSError, sqlite3.Error) as another:
+        except (OSError, *BROKEN) as another:
             self._keep_in_mind(str(getattr(another, "strerror", None) or another))
             return
         self._tell("aside", aside.name)
@@ -171,7 +172,7 @@ class Workshop:
                 book.execute("begin immediate")
                 for sql, rows in self._waiting:
                     book.executemany(sql, rows)
-        except sqlite3.Error:
+        except BROKEN:
             return
         self._held.close()
         self._held, self._why = None, None
@@ -184,12 +185,12 @@ class Workshop:
 
     def _take_from(self, source: Path, into: Callable[[], sqlite3.Connection], how: str = "?mode=ro") -> None:
         """Whatever rows can be read of another book, table by table, where there are none yet."""
-        with suppress(sqlite3.Error), closing(sqlite3.connect(f"{source.resolve().as_uri()}{how}", uri=True)) as old, \
+        with suppress(*BROKEN), closing(sqlite3.connect(f"{source.resolve().as_uri()}{how}", uri=True)) as old, \
                 closing(into()) as book:  # fmt: skip
             for table, columns in _COLUMNS.items():
-                with suppress(sqlite3.Error):
+                with suppress(*BROKEN):
                     for row in old.execute(f"select {columns} from {table}"):
-                        with suppress(sqlite3.Error):
+                        with suppress(*BROKEN):
                             marks = ", ".join("?" * len(row))
                             book.execute(f"insert or ignore into {table} ({columns}) values ({marks})", row)
             book.commit()
@@ -200,12 +201,12 @@ class Workshop:
         try:
             with closing(self._open()) as book:
                 return book.execute(sql, given).fetchall()
-        except sqlite3.Error as error:
+        except BROKEN as error:
             self._failed(error)
         try:
             with closing(self._open()) as book:
                 return book.execute(sql, given).fetchall()
-        except sqlite3.Error:
+        except BROKEN:
             return []
 
     def _write(self, sql: str, rows: Iterable[tuple[object, ...]]) -> None:
@@ -219,7 +220,7 @@ class Workshop:
                 if self._held is not None:
                     self._waiting.append((sql, rows))
                 return
-            except sqlite3.Error as error:
+            except BROKEN as error:
                 self._failed(error)
 
     def backups(self) -> tuple[Path, ...]:
@@ -241,7 +242,7 @@ class Workshop:
             part.replace(copy)
             for old in self.backups()[BACKUPS:]:
                 old.unlink()
-        except (OSError, sqlite3.Error):
+        except (OSError, *BROKEN):
             with suppress(OSError):
                 part.unlink()
             return None
