@@ -148,7 +148,9 @@ def test_a_book_whose_names_are_no_text_is_set_aside(tmp_path: Path) -> None:
     """Found at random: a byte changed in the name of a table."""
     path = tmp_path / "book.sqlite"
     _kept_book(path)
-    path.write_bytes(path.read_bytes().replace(b"TABLE job ", b"TABLE j\x92b ").replace(b"table job ", b"table j\x92b "))
+    path.write_bytes(
+        path.read_bytes().replace(b"TABLE job ", b"TABLE j\x92b ").replace(b"table job ", b"table j\x92b ")
+    )
     mended = Workshop(path)
     mended.remember(tmp_path / "job 1")
     assert "set aside" in mended.trouble

@@ -12,14 +12,14 @@ from ..memory import remembered
 from ..ring import closed, place_on, stretch, turned_right
 from ..texts import tell
 from .body import Shape
-from .fingers import Finger, Which, fingers_of, spoke, with_ends
+from .fingers import Finger, Spoke, Which, fingers_of, spoke, with_ends
 from .readings import Reading
 from .traced import NO_HOLES, DrawnWith, Outline, Point, within_line
 
 CORNER_RAD, CORNER_REACH_MM = float(np.pi / 6), 5.0  # an outline that turns so much within so far has a corner there
 MOST_HOLES = 600
 STILL = frozen(np.eye(2))
-LEAST_UP, HALVINGS = 0.3, 40
+LEAST_UP = 0.3
 Sized = Literal["traced", "read"]
 Lengths = tuple[tuple[Which, float], ...]
 Letter = Annotated[str, Field(pattern="^[A-X]$")]
@@ -136,17 +136,22 @@ def stretch_of(panel: Panel, lengths: Lengths = ()) -> Line:
 
         low, top = LEAST_UP * up, up / LEAST_UP
         if off(low) < 0 < off(top):  # else the fingers alone are higher than that: it is said
-            for _ in range(HALVINGS):
-                middle = (low + top) / 2
-                low, top = (middle, top) if off(middle) < 0 else (low, middle)
-            up = (low + top) / 2
+            from scipy.optimize import brentq
+
+            up = float(brentq(off, low, top, xtol=1e-13))
     return frozen(np.diag([across, up]))
+
+
+@remembered("piece")
+def _spokes(panel: Panel) -> tuple[Spoke | None, ...]:
+    """Its fingers as they were traced; None for one that has no length."""
+    return tuple(spoke(np.array(panel.ring), finger) for finger in panel.fingers)
 
 
 def _with_fingers(points: Line, panel: Panel, by: Line, lengths: Lengths) -> Line:
     """Points of a panel after a stretch, its fingers as long as these."""
-    for finger in panel.fingers:
-        lies, long_mm = spoke(np.array(panel.ring), finger), dict(lengths).get(finger.which)
+    for finger, lies in zip(panel.fingers, _spokes(panel), strict=True):
+        long_mm = dict(lengths).get(finger.which)
         if lies is not None and long_mm is not None:
             lies = lies.mapped(by)
             points = lies.lengthened(points, long_mm)

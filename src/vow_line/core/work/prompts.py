@@ -76,7 +76,7 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
         again = _again(cut)
         left = [sum(int(thread_of[i]) == t for i in into) for t in range(threads)]  # passes of each thread to come
         seen: dict[int, int] = {}
-        waxed, taken = 0.0, [0.0] * threads
+        waxed, taken, cut_mm = 0.0, [0.0] * threads, cut.thread_mm
         for k, i in enumerate(into):
             move, thread = cut.moves[i], int(thread_of[i])
             first, last = not taken[thread], i == into[-1]
@@ -97,7 +97,7 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             prompts.append(Prompt(
                 before + i, holes[k], move.hand, _toward(move), _way(move),
                 _how(cut, k, into, seen, choices, seam, first), then, reminds, number * threads + thread,
-                float(used[i, thread]) - taken[thread], cut.thread_mm[thread] - float(used[i, thread]),
+                float(used[i, thread]) - taken[thread], cut_mm[thread] - float(used[i, thread]),
                 float(used[-1, thread] - used[i, thread]), float(keep[thread]), ahead[k], float(to_go[i]),
             ))  # fmt: skip
             seen[move.hole] = seen.get(move.hole, 0) + 1

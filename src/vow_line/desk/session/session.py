@@ -142,6 +142,7 @@ class Session(QObject):
         if ours is not None:
             self.autosave.adopt(ours)
         self.beside = tuple(k for k in self.autosave.works(path) if ours is None or k.place != ours.place)
+        self._let_go()
         self._store = Store(on_file, self)
         self.taking = Taken()
         self.path, self._on_file, self._damaged = path, content, bool(damaged)
@@ -151,6 +152,7 @@ class Session(QObject):
         if unsaved is not None and unsaved != on_file:
             self._store.do(tell("work not saved last time"), lambda _: unsaved)
         self._store.changed.connect(self._changed)
+        self.station = None  # nothing of it is shown before it is gone to
         self.restocked.emit()
         self.say("")
         self.go(self.plan.standing)
@@ -232,8 +234,15 @@ class Session(QObject):
         self.keep()
         self.autosave.settle()
         self.autosave.let_go()
-        self._store, self.path, self.station, self.beside = None, None, None, ()
+        self._let_go()
+        self.path, self.station, self.beside = None, None, ()
         return True
+
+    def _let_go(self) -> None:
+        """Let go of the open job, with all that could be undone in it."""
+        if self._store is not None:
+            self._store.deleteLater()
+        self._store = None
 
     def shelf(self) -> tuple[Path, ...]:
         """The job files on the shelf, and those that are gone but for what was not saved of them."""
