@@ -48,7 +48,7 @@ def main(wanted: list[str]) -> None:
                 desk.session.go(station)
             else:
                 desk.pages.show_shelf()
-                while any(j.plan is None and not j.wrong for j in desk.pages.shelf.jobs):
+                while any(j.card is None and not j.wrong for j in desk.pages.shelf.jobs):
                     QTest.qWait(5)
             QTest.qWait(120)
             QApplication.processEvents()

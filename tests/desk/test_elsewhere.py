@@ -86,8 +86,8 @@ def test_a_file_that_is_gone_is_on_the_shelf_as_long_as_work_on_it_is_kept(desk:
     path.unlink()
     for _ in range(2):  # looking at it changes nothing, nor does opening it and leaving
         [job] = [j for j in desk.shelf() if j.path == path]
-        assert job.plan is not None
-        assert job.plan.job.piece.margin_mm == 4.5
+        assert job.card is not None
+        assert job.card.job.piece.margin_mm == 4.5
         assert "gone" in job.spoken()
         assert desk.window.session.open_file(path)
         assert "gone" in desk.window.notice.text()

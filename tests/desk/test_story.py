@@ -44,9 +44,9 @@ def test_the_shelf_is_sorted_by_what_is_promised_and_found_in_by_typing(desk: De
 
     def seen() -> list[str]:
         rows = [shelf.seen.index(k, 0).data(Qt.ItemDataRole.UserRole) for k in range(shelf.seen.rowCount())]
-        return [r.plan.job.name for r in rows]
+        return [r.card.job.name for r in rows]
 
-    promised = [shelf.seen.index(k, 0).data(Qt.ItemDataRole.UserRole).plan.job for k in range(shelf.seen.rowCount())]
+    promised = [shelf.seen.index(k, 0).data(Qt.ItemDataRole.UserRole).card.job for k in range(shelf.seen.rowCount())]
     days = [j.promised for j in promised if not j.record.closed]
     assert days == sorted(days)
     assert seen()[-1] == "Grafting knife", "what is done comes last"
@@ -72,7 +72,7 @@ def _ink(desk: Desk) -> np.ndarray:
 def test_from_the_shelf_to_a_recorded_sheath(desk: Desk, tmp_path: Path) -> None:
     window = desk.window
     assert {"Laying knife", "Hedging knife", "Spar knife", "Grafting knife"} <= {
-        j.plan.job.name for j in desk.shelf() if j.plan
+        j.card.job.name for j in desk.shelf() if j.card
     }
     window.pages.shelf.list.setFocus()
     desk.write("lay")  # what is typed finds it

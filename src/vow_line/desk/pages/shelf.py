@@ -31,9 +31,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
+from ...core.finding import Station
+from ...core.job import Job
+from ...core.made import Made
 from ...core.plan import Plan
 from ...core.quantity import Units
-from ...core.texts import day, heading, said, tell
+from ...core.texts import Said, day, heading, said, tell
 from ..board import paint_made
 from ..hands import only_held
 from ..line import LINE, draw_knot
@@ -53,43 +56,60 @@ CARD_PX = 96
 
 
 @dataclass(frozen=True, eq=False)
+class Card:
+    """What a card shows of a job: of a thousand jobs the plans would not be kept."""
+
+    job: Job
+    next: Said
+    held: bool
+    standing: Station
+    made: Made | None
+
+    @classmethod
+    def of(cls, plan: Plan) -> "Card":
+        """A plan's card, all of it worked out."""
+        held = bool(plan.holds) and not plan.job.record.closed
+        return cls(plan.job, plan.next, held, plan.standing, plan.made)
+
+
+@dataclass(frozen=True, eq=False)
 class OnShelf:
-    """A job file on the shelf: its plan, and what is wrong with the file, or why it cannot be read; nothing yet while it is
+    """A job file on the shelf: its card, and what is wrong with the file, or why it cannot be read; nothing yet while it is
     being read.
     """
 
     path: Path
-    plan: Plan | None = None
+    card: Card | None = None
     wrong: str = ""
 
     def spoken(self) -> str:
         """The job in words."""
-        if self.plan is None:
+        if self.card is None:
             return tell("{job}. {state}", job=self.path.name, state=self.wrong or tell("being read"))
-        job = self.plan.job
+        job = self.card.job
         when = tell("promised {day}", day=day(job.promised)) if job.promised else ""
         for_ = tell("{job}, for {whose}", job=job.name, whose=job.whose)
-        return " ".join(f"{for_}. {self.plan.next.write(job.units)}. {when} {self.wrong}".split())
+        return " ".join(f"{for_}. {self.card.next.write(job.units)}. {when} {self.wrong}".split())
 
     @property
     def turn(self) -> str:
         """What it is sorted by: first what cannot be read or is still to be, then what is promised soonest, at last what is
         done.
         """
-        if self.plan is None:
+        if self.card is None:
             return f"0{self.path.name}"
-        job = self.plan.job
+        job = self.card.job
         if job.record.closed:
             return f"3{job.promised or ''}{job.name}"
         return f"1{job.promised}{job.name}" if job.promised else f"2{job.name}"
 
     def found_by(self) -> str:
         """What it is found by: its name, whose it is, its kind and its thing, and where it stands."""
-        if self.plan is None:
+        if self.card is None:
             return self.path.name
-        job = self.plan.job
+        job = self.card.job
         kinds = f"{job.piece.says.write(job.units)} {job.thing.says.write(job.units)}"
-        standing = dict(LINE)[self.plan.standing].write(job.units)
+        standing = dict(LINE)[self.card.standing].write(job.units)
         return f"{self.spoken()} {kinds} {standing}"
 
 
@@ -299,7 +319,7 @@ class _JobPainter(QStyledItemDelegate):
         painter.setPen(QPen(ink.colour("woad" if focused else "rules"), 2 if focused else 1))
         painter.setBrush(ink.colour("slip" if hovered or focused else "board"))
         painter.drawRoundedRect(box, 4, 4)
-        if shelf.plan is None:
+        if shelf.card is None:
             painter.setFont(type_(18, SEMI))
             painter.setPen(ink.colour("ink"))
             painter.drawText(box.adjusted(24, 16, -20, 0), Qt.AlignmentFlag.AlignLeft, shelf.path.name)
@@ -309,14 +329,14 @@ class _JobPainter(QStyledItemDelegate):
                 box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or tell("being read…")
             )
         else:
-            self._job(painter, box, shelf.plan, shelf.wrong)
+            self._job(painter, box, shelf.card, shelf.wrong)
         painter.restore()
 
-    def _job(self, painter: QPainter, box: QRectF, plan: Plan, wrong: str) -> None:
-        ink, job = self.page.ink, plan.job
-        if plan.made is not None:
+    def _job(self, painter: QPainter, box: QRectF, card: Card, wrong: str) -> None:
+        ink, job = self.page.ink, card.job
+        if card.made is not None:
             made = QRectF(box.left() + 8, box.top() + 6, MADE_PX - 8, box.height() - 12)
-            paint_made(painter, plan.made, made, ink, fine=FINE)
+            paint_made(painter, card.made, made, ink, fine=FINE)
         box = box.adjusted(MADE_PX, 0, 0, 0)
         painter.setFont(type_(20, BOLD))
         painter.setPen(ink.colour("ink"))
@@ -329,21 +349,20 @@ class _JobPainter(QStyledItemDelegate):
         if job.promised:
             text = tell("promised {day}", day=day(job.promised))
             painter.drawText(box.adjusted(0, 12, -24, 0), Qt.AlignmentFlag.AlignRight, text)
-        hold = bool(plan.holds) and not job.record.closed
         next_box = QRectF(box.left() + 24, box.top() + 64, box.width() - 48, 28)
         painter.setFont(type_(16, SEMI))
-        painter.setPen(ink.colour("madder" if hold else "verdigris" if job.record.closed else "ink"))
-        state = said("Hold: {what}") if hold else said("{what}") if job.record.closed else said("Next: {what}")
-        says = heading(state.filled(what=plan.next), job.units)
+        painter.setPen(ink.colour("madder" if card.held else "verdigris" if job.record.closed else "ink"))
+        state = said("Hold: {what}") if card.held else said("{what}") if job.record.closed else said("Next: {what}")
+        says = heading(state.filled(what=card.next), job.units)
         says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
         painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
-        self._line(painter, QRectF(box.left() + 250, box.top() + 12, box.width() - 250 - 200, 30), plan)
+        self._line(painter, QRectF(box.left() + 250, box.top() + 12, box.width() - 250 - 200, 30), card)
 
-    def _line(self, painter: QPainter, box: QRectF, plan: Plan) -> None:
+    def _line(self, painter: QPainter, box: QRectF, card: Card) -> None:
         """The job's line: sewn as far as it stands."""
         ink = self.page.ink
         names = [s for s, _ in LINE]
-        standing = len(names) if plan.job.record.closed else names.index(plan.standing)
+        standing = len(names) if card.job.record.closed else names.index(card.standing)
         step, y = box.width() / len(names), box.center().y()
         for k, (station, name) in enumerate(LINE):
             x = box.left() + step * (k + 0.5)
@@ -354,8 +373,8 @@ class _JobPainter(QStyledItemDelegate):
             if k + 1 < len(names):
                 painter.drawLine(QPointF(x + step * 0.28, y), QPointF(x + step * 0.72, y))
             if station == "vow":
-                draw_knot(painter, QPointF(x, y), ink.colour("verdigris" if plan.job.vowed else "madder"),
-                          plan.job.vowed is not None)  # fmt: skip
+                draw_knot(painter, QPointF(x, y), ink.colour("verdigris" if card.job.vowed else "madder"),
+                          card.job.vowed is not None)  # fmt: skip
                 continue
             pen = QPen(ink.colour("woad" if done else "quiet"), 4 if done else 1.3)
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
@@ -370,5 +389,5 @@ class _JobPainter(QStyledItemDelegate):
                 painter.setFont(type_(14, SEMI))
                 painter.setPen(ink.colour("ink"))
                 painter.drawText(
-                    QRectF(x - 50, y + 9, 100, 20), Qt.AlignmentFlag.AlignHCenter, name.write(plan.job.units)
+                    QRectF(x - 50, y + 9, 100, 20), Qt.AlignmentFlag.AlignHCenter, name.write(card.job.units)
                 )

@@ -27,7 +27,7 @@ from ..lists.rows import Row
 from ..look.ink import DAY, Ink
 from ..pages.begin import BeginPage
 from ..pages.sew import SewPage
-from ..pages.shelf import OnShelf, ShelfPage
+from ..pages.shelf import Card, OnShelf, ShelfPage
 from ..pages.station import StationPage
 from ..pages.vow import VowPage
 from ..session import Session, Task, Tell
@@ -37,14 +37,11 @@ from ..stations import SHOWINGS
 def _on_shelf(session: Session, path: Path) -> OnShelf:
     """A job with all that its card shows worked out."""
     try:
-        planned = session.on_shelf(path)
+        card = Card.of(session.on_shelf(path))
     except VowLineError as error:
         return OnShelf(path, wrong=str(error))
     gone = "" if path.exists() else tell("Its file is gone; what was not saved of it is kept.")
-    job = OnShelf(path, planned, gone)
-    job.found_by()
-    _ = planned.made, planned.holds
-    return job
+    return OnShelf(path, card, gone)
 
 
 class Pages(QStackedWidget):
