@@ -84,6 +84,34 @@ def test_a_check_line_that_is_off_is_said(desk: Desk, qtbot: QtBot, typed: str, 
     preview.reject()
 
 
+def test_printing_goes_on_beside_and_stops_between_two_pages(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
+    """What was printed before the stop is whole; afterwards all of it can be printed."""
+    preview = _preview(desk, qtbot, "whetstone-case")
+    every = len(preview.chosen)
+    assert every > 2
+
+    def printer(name: str) -> QPrinter:
+        made = QPrinter(QPrinter.PrinterMode.HighResolution)
+        made.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+        made.setOutputFileName(str(tmp_path / name))
+        return made
+
+    on = printer("some.pdf")
+    preview.print_with(on)
+    assert preview.print_button.text() == "Stop"
+    desk.click(preview.print_button)
+    qtbot.waitUntil(lambda: preview.task is None, timeout=20_000)
+    assert "Stopped" in preview.says.text()
+    again = printer("all.pdf")
+    preview.print_with(again)
+    qtbot.waitUntil(lambda: preview.task is None, timeout=20_000)
+    assert f"{every} pages sent" in preview.says.text()
+    document = pypdfium2.PdfDocument(tmp_path / "all.pdf")
+    assert len(document) == every
+    document.close()
+    preview.reject()
+
+
 def test_what_is_printed_are_the_ticked_pages_at_true_size(desk: Desk, qtbot: QtBot, tmp_path: Path) -> None:
     preview = _preview(desk, qtbot, "whetstone-case")
     assert preview.paper is not None

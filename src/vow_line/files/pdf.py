@@ -1,6 +1,6 @@
 """Patterns as PDF at 1:1, tiled on A4 or Letter: every page has a length to check, a map, and marks to join by."""
 
-from collections.abc import Container, Mapping
+from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -125,18 +125,22 @@ def render(plan: Plan, sheet: PrintSheet = "A4", drawn: Sheets | None = None) ->
 
 
 def paint_pages(
-    painter: "QPainter", on: "QPagedPaintDevice", paper: Paper, dots_per_inch: float, only: Container[int] | None = None
-) -> None:
+    painter: "QPainter", on: "QPagedPaintDevice", paper: Paper, dots_per_inch: float, only: Container[int] | None = None,
+    progress: Callable[[float], bool] = lambda _: True,
+) -> bool:  # fmt: skip
     """Paint the pages, or `only` some by their number from 0, on a device whose whole sheet is painted on at
-    `dots_per_inch`.
+    `dots_per_inch`, until `progress`, told how far it is, says to stop; whether all were painted.
     """
     printed = [k for k in range(len(paper.pages)) if only is None or k in only]
     for n, k in enumerate(printed):
+        if not progress(n / len(printed)):
+            return False
         if n:
             on.newPage()
         painter.resetTransform()
         painter.scale(dots_per_inch / INCH_MM, dots_per_inch / INCH_MM)
         paint_page(painter, paper, k)
+    return True
 
 
 def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:

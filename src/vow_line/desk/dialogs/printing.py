@@ -1,5 +1,7 @@
 """Before printing: the pages as they will be, which piece is on which, which are worth printing; the check length."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QIcon, QImage, QPageLayout, QPageSize, QPainter, QPixmap
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
@@ -40,6 +42,7 @@ class PrintPreview(WorkingDialog):
         super().__init__(session, parent, tell("Print the patterns"))
         self.resize(980, 680)
         self.paper: Paper | None = None
+        self._printing = False
         self.sheet = QComboBox(self)
         self.sheet.setAccessibleName(tell("Paper"))
         self.sheet.setFont(type_(16, SEMI))
@@ -170,6 +173,9 @@ class PrintPreview(WorkingDialog):
         return tuple(i.data(PAGE) for i in items if i.checkState() == Qt.CheckState.Checked)
 
     def _enable(self) -> None:
+        if self._printing:
+            self.print_button.setText(tell("Stop"))
+            return
         n = len(self.chosen)
         self.print_button.setEnabled(self.paper is not None and n > 0)
         label = several("Print {n} page…", "Print {n} pages…", n=count(n))
@@ -195,19 +201,53 @@ class PrintPreview(WorkingDialog):
         self.true.setText(says)
 
     def print_(self) -> None:
-        """Ask for a printer, and print what is ticked."""
+        """Ask for a printer, and print what is ticked; while it prints: stop."""
+        if self._printing and self.task is not None:
+            self.task.stop()
+            return
         if self.paper is None:
             return
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         _sized(printer, self.paper.sheet)
         if not QPrintDialog(printer, self).exec():
             return
-        if print_on(printer, self.paper, self.chosen):
-            n = several("{n} page sent to the printer.", "{n} pages sent to the printer.", n=count(len(self.chosen)))
-            self.says.setText(n.write(self.session.units))
-            self.measured.setFocus(Qt.FocusReason.OtherFocusReason)
-        else:
+        self.print_with(printer)
+
+    def print_with(self, printer: QPrinter) -> None:
+        """Print what is ticked, off the main thread; it can be stopped between two pages."""
+        assert self.paper is not None
+        paper, chosen = self.paper, self.chosen
+
+        def work(say: Tell) -> bool | None:
+            return print_on(printer, paper, chosen, say.progress)
+
+        self._printing = True
+        self.task = self.session.worker.start(
+            tell("printing"), work, done=self._printed, failed=self._failed, progress=self._progressed
+        )
+        self.task.ended.connect(self._ended)
+        self._enable()
+
+    def _progressed(self, share: float, _: str) -> None:
+        if self._printing:
+            self.says.setText(
+                tell("Printing page {k} of {n}…", k=round(share * len(self.chosen)) + 1, n=len(self.chosen))
+            )
+
+    def _printed(self, all_of_them: bool | None) -> None:
+        if all_of_them is None:
             self.says.setText(tell("The printer did not answer. Export the PDF, and print that at 100 %."))
+            return
+        if not all_of_them:
+            self.says.setText(tell("Stopped; what was printed before is in the tray."))
+            return
+        n = several("{n} page sent to the printer.", "{n} pages sent to the printer.", n=count(len(self.chosen)))
+        self.says.setText(n.write(self.session.units))
+        self.measured.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _ended(self) -> None:
+        self.task, self._printing = None, False
+        self._enable()
 
 
 def _painted(paper: Paper, k: int) -> QImage:
@@ -230,15 +270,17 @@ def _sized(printer: QPrinter, sheet: PrintSheet) -> None:
     printer.setPageOrientation(QPageLayout.Orientation.Portrait)
 
 
-def print_on(printer: QPrinter, paper: Paper, pages: tuple[int, ...]) -> bool:
-    """Print these pages; false where the printer does not answer."""
+def print_on(
+    printer: QPrinter, paper: Paper, pages: tuple[int, ...], progress: Callable[[float], bool] = lambda _: True
+) -> bool | None:
+    """Print these pages until `progress` says to stop: whether all are; None where the printer does not answer."""
     _sized(printer, paper.sheet)
     painter = QPainter()
     if not painter.begin(printer):
-        return False
-    paint_pages(painter, printer, paper, printer.resolution(), pages)
+        return None
+    all_of_them = paint_pages(painter, printer, paper, printer.resolution(), pages, progress)
     painter.end()
-    return True
+    return all_of_them
 
 
 def ask_print(session: Session, parent: QWidget) -> PrintPreview | None:

@@ -1,5 +1,6 @@
 """The desk: the line along the top, what there is to say, a page below."""
 
+import ctypes
 import gc
 import os
 from pathlib import Path
@@ -148,7 +149,7 @@ class Desk(Filling):
         self._idle = QTimer(self)
         self._idle.setSingleShot(True)
         self._idle.setInterval(IDLE_MS)
-        self._idle.timeout.connect(gc.collect)
+        self._idle.timeout.connect(_tidy)
 
     # where one stands
 
@@ -240,3 +241,11 @@ class Desk(Filling):
             return False
         self.pages.leave_untaken()
         return True
+
+
+def _tidy() -> None:
+    """Collect what nothing refers to any more, and give the system back what that leaves free."""
+    gc.collect()
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)  # of the usual C library; another keeps less by itself
+    if trim is not None:
+        trim(0)
