@@ -40,7 +40,7 @@ class Desk:
     def shelf(self) -> list[OnShelf]:
         """The jobs on the shelf, all of them read."""
         shelf = self.window.pages.shelf
-        while any(j.card is None and not j.wrong for j in shelf.jobs):
+        while self.window.session.worker.busy or any(j.card is None and not j.wrong for j in shelf.jobs):
             QTest.qWait(5)
         return shelf.jobs
 

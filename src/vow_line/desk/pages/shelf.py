@@ -210,13 +210,16 @@ class ShelfPage(QWidget):
     def show_jobs(self, jobs: list[OnShelf], ink: Ink) -> None:
         """Show these jobs."""
         self.ink = ink
-        row = self.list.currentIndex().row()
-        self._fresh = row < 0
+        marked = self.current.path if self.current is not None else None
+        self._fresh = marked is None
         self.model_.beginResetModel()
         self.model_.jobs = jobs
         self.model_.endResetModel()
         if jobs:
-            self.list.setCurrentIndex(self.seen.index(min(max(row, 0), len(jobs) - 1), 0))
+            at = next((k for k, job in enumerate(jobs) if job.path == marked), None)
+            here = self.seen.mapFromSource(self.model_.index(at)) if at is not None else self.seen.index(0, 0)
+            self.list.setCurrentIndex(here if here.isValid() else self.seen.index(0, 0))
+            self.list.scrollTo(self.list.currentIndex())
         self.seek.setVisible(len(jobs) > 1)
         self.says.setText(
             tell("Jobs as they stand on their lines. Enter opens one.") if jobs else tell("Nothing on it yet.")

@@ -40,7 +40,7 @@ def _on_shelf(session: Session, path: Path) -> OnShelf:
         card = Card.of(session.on_shelf(path))
     except VowLineError as error:
         return OnShelf(path, wrong=str(error))
-    gone = "" if path.exists() else tell("Its file is gone; what was not saved of it is kept.")
+    gone = "" if path.exists() else tell("Its file is gone; unsaved work is kept.")
     return OnShelf(path, card, gone)
 
 
@@ -124,7 +124,8 @@ class Pages(QStackedWidget):
             return
         self.setCurrentWidget(self.shelf)
         paths = self.session.shelf()
-        self.shelf.show_jobs([OnShelf(p) for p in paths], self.ink)
+        known = {job.path: job for job in self.shelf.jobs}  # shown as they were until they are read again
+        self.shelf.show_jobs([known.get(p, OnShelf(p)) for p in paths], self.ink)
         self.turned.emit(False)
         self.shelf.take_the_hand()
         self._read_shelf(paths)
