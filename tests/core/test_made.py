@@ -5,7 +5,7 @@ import pytest
 import shapely
 
 from tests.jobs import demo, words
-from tests.soak import plausible_job
+from tests.soak.jobs import plausible_job
 from vow_line.core.draft.kinds import KINDS
 from vow_line.core.draft.loop import BeltLoop
 from vow_line.core.job import Job, change
