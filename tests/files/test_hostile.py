@@ -3,6 +3,7 @@ words; what of it is honest and large takes as long as reading it does.
 """
 
 import io
+import json
 import os
 from collections.abc import Callable
 from pathlib import Path
@@ -16,9 +17,12 @@ from PIL import Image
 
 from vow_line.core.curve import Line
 from vow_line.core.errors import UnreadableFile, VowLineError
-from vow_line.files.job_json import read_job
+from vow_line.core.job import change
+from vow_line.core.plan import plan
+from vow_line.files.job_json import dump, read_job
 from vow_line.files.outline import _closed, read_outline
 from vow_line.files.picture import MOST_PX, read_picture
+from vow_line.resources.demo import demo_jobs
 
 pytestmark = pytest.mark.timeout(60)  # where a guard is gone, they take minutes or all memory
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="100mm" viewBox="0 0 100 100">'
@@ -182,6 +186,27 @@ def test_a_picture_is_measured_before_it_is_made(form: str, tmp_path: Path) -> N
         path.write_bytes(content[:cut])
         read = _read_or_says(read_picture, path)
         assert "x.png" in read if isinstance(read, str) else read.shape == (40, 60, 3)
+
+
+@pytest.mark.parametrize("place", ["accepted", "vows", "trials"])
+def test_a_list_without_end_in_a_job_is_counted_not_read(place: str, tmp_path: Path) -> None:
+    """Of a million wrong things each would be told, for a minute."""
+    path = tmp_path / "x.vow.json"
+    path.write_text(json.dumps(json.loads(dump(demo_jobs()["laying-knife"])) | {place: [0] * 1_000_000}))
+    with pytest.raises(UnreadableFile, match="1000000 of one thing"):
+        read_job(path)
+    path.write_text(json.dumps({"format": 3, "name": {str(k): 0 for k in range(100_000)}}))
+    with pytest.raises(UnreadableFile, match="100000 of one thing"):
+        read_job(path)
+
+
+def test_the_slowest_pace_is_still_planned() -> None:
+    job = change(demo_jobs()["laying-knife"], "work.pace_mm_per_min", 0.1)
+    work = plan(job).work
+    assert work is not None
+    assert work.steps
+    with pytest.raises(VowLineError, match="too small"):
+        change(job, "work.pace_mm_per_min", 1e-9)
 
 
 def _loose(n: int) -> list[list[Line]]:

@@ -18,6 +18,7 @@ from .whole import read_whole, write_whole
 
 JOB_SUFFIX = ".vow.json"
 MOST_BYTES = 20_000_000
+MOST_ITEMS = 5000
 MOST_NAME = 200  # bytes of a file's name before its suffix and number
 
 Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
@@ -55,6 +56,8 @@ def load(content: bytes, where: str) -> Job:
         raise UnreadableFile(tell("It is damaged, or not a job: it is not JSON."), where, last) from error
     if not isinstance(data, dict) or not isinstance(data.get("format"), int):
         raise UnreadableFile(tell("It is not a Vow Line job: it has no format number."), where)
+    if (long := _longest(data)) > MOST_ITEMS:
+        raise UnreadableFile(tell("There are {n} of one thing in it; no job has so many.", n=str(long)), where, last)
     data = upgraded(data, UPGRADES, FORMAT, where)
     try:
         return Job.model_validate_json(json.dumps(data))
@@ -66,6 +69,19 @@ def load(content: bytes, where: str) -> Job:
         if len(wrong) > 1:
             why = said("{one} ({n} places are wrong in all.)", one=why, n=len(wrong))
         raise UnreadableFile(why.write(Units()), where, last) from error
+
+
+def _longest(data: Any) -> int:
+    """How long the longest list in it is, or how many names one record has, as far as it is looked through: none is looked
+    into that is too long, where what is wrong with each would be told.
+    """
+    longest, waiting = 0, [data]
+    while waiting and longest <= MOST_ITEMS:
+        one = waiting.pop()
+        if isinstance(one, dict | list):
+            longest = max(longest, len(one))
+            waiting.extend(one.values() if isinstance(one, dict) else one)
+    return longest
 
 
 def _steps(data: Any, place: tuple[str | int, ...]) -> list[str]:

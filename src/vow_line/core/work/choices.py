@@ -79,7 +79,7 @@ class WorkChoices(Frozen):
 
     begins: Clock | None = None
     sessions: Annotated[tuple[Sitting, ...], Field(max_length=60)] = WEEKDAY_EVENINGS
-    pace_mm_per_min: Annotated[float, Field(gt=0, le=500)] = 25.0
+    pace_mm_per_min: Annotated[float, Field(ge=0.1, le=500)] = 25.0
     edge_school: Literal["burnish", "paint"] = "burnish"
     dry_grams: Annotated[float, Field(gt=0, le=100_000)] | None = None
     room_celsius: Annotated[float, Field(ge=0, le=45)] = 18.0
