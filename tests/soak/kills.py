@@ -1,4 +1,6 @@
-"""Saves and typing killed at any time: the file is whole, what was shown a second before is kept."""
+"""Saves and typing killed at any time: the file is whole, what was shown a second before is kept; and windows that come and go
+on one job, none of which loses what another left.
+"""
 
 import os
 import signal
@@ -9,6 +11,7 @@ import time
 from pathlib import Path
 
 import numpy as np
+from PySide6.QtCore import QCoreApplication
 
 from tests.desk.test_elsewhere import TYPING
 from vow_line.core.job import change
@@ -69,18 +72,55 @@ def killed_while_typing(folder: Path, rng: np.random.Generator) -> None:
     assert kept >= due, (kept, due, shown)
 
 
+def windows_come_and_go(folder: Path, rng: np.random.Generator) -> None:
+    """Up to five at once on one job, that type, save, or are closed unsaved; what each left is there in the end."""
+    path, job = folder / "a.vow.json", demo_jobs()["laying-knife"]
+    write_job(job, path)
+    here: dict[Autosave, float] = {}
+    left: list[float] = []
+    n = 0
+    for _ in range(int(rng.integers(5, 40))):
+        window = list(here)[int(rng.integers(len(here)))] if here else None
+        match int(rng.integers(5)):
+            case 0 if len(here) < 5:
+                window = Autosave(folder / "unsaved")
+                window.take(path)
+                here[window] = 0.0
+            case 1 if window is not None and here[window]:
+                window.let_go()
+                left.append(here.pop(window))
+            case 2 if window is not None:
+                window.drop(path)  # it was saved
+                here[window] = 0.0
+            case 3:
+                Autosave(folder / "unsaved").works(path)  # the shelf is looked at
+            case _ if window is not None:
+                n += 1
+                here[window] = MIN_MM + EDIT_MM * n
+                window.keep(path, change(job, "piece.margin_mm", here[window]), "")
+                window.settle()
+    for window, margin in here.items():
+        window.let_go()
+        left += [margin] if margin else []
+    kept = [w.job.piece.margin_mm for w in Autosave(folder / "unsaved").works(path) if w.job]
+    assert sorted(kept) == sorted(left)
+
+
 def trial(rng: np.random.Generator) -> Tried:
-    """One kill in ten while typing."""
-    typing = rng.random() < 0.1
+    """Of ten, one kill while typing, three with windows, else kills while saving."""
+    kinds = [("kills while typing", killed_while_typing), *[("windows", windows_come_and_go)] * 3,
+             *[("kills while saving", killed_while_saving)] * 6]  # fmt: skip
+    what, try_ = kinds[int(rng.integers(len(kinds)))]
 
     def do() -> None:
         with tempfile.TemporaryDirectory() as folder:
-            (killed_while_typing if typing else killed_while_saving)(Path(folder), rng)
+            try_(Path(folder), rng)
 
-    return Tried("kills while typing" if typing else "kills while saving", do=do, hangs=False)
+    return Tried(what, do=do, hangs=False)
 
 
 if __name__ == "__main__":
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    app = QCoreApplication([])
     minutes, seed = told("soak kills", sys.argv[1:])
     sys.exit(int(go_on("kills", trial, minutes, seed) > 0))
