@@ -22,7 +22,7 @@ from ..memory import remembered
 from ..quantity import Q
 from ..reckoning import Reckoning, length, percent, reckon
 from ..texts import Said, said, summed, verbatim
-from .hide import Hide
+from .hide import Hide, Ring
 
 STEP_MM = 3.0  # side of the cells the leather is divided into; more than the knife needs
 SPOILED = "spoiled/"  # begins the id of what was cut and cannot be used
@@ -59,7 +59,7 @@ def lay_out(draft: Draft, hide: Hide, spoiled: Mapping[str, Line] = MappingProxy
     """Lay all pieces of the draft on the hide, and the outlines of what was `spoiled`, which is gone from it. Never raises:
     what does not fit is a hold.
     """
-    cells = _cells(hide)
+    cells = _cells(hide.outline, hide.flaws, hide.best_rad)
     back = _turn(hide.best_rad)
     free = _Free(cells.sound)
     laid: list[Laid] = []
@@ -107,10 +107,11 @@ class _Cells:
 
 
 @remembered("part")
-def _cells(hide: Hide) -> _Cells:
-    back = _turn(hide.best_rad)
-    sound: BaseGeometry = shapely.Polygon(np.array(hide.outline) @ back).buffer(0)
-    for flaw in hide.flaws:
+def _cells(outline: Ring, flaws: tuple[Ring, ...], best_rad: float) -> _Cells:
+    """By what they lie in alone: a price or a thickness moves none."""
+    back = _turn(best_rad)
+    sound: BaseGeometry = shapely.Polygon(np.array(outline) @ back).buffer(0)
+    for flaw in flaws:
         sound = sound.difference(shapely.Polygon(np.array(flaw) @ back).buffer(0))
     x0, y0, x1, y1 = sound.bounds if not sound.is_empty else (0.0, 0.0, 1.0, 1.0)
     step = max(STEP_MM, (x1 - x0) / MOST_CELLS, (y1 - y0) / MOST_CELLS)
