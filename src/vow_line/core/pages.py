@@ -11,6 +11,7 @@ from itertools import combinations, permutations, product
 import numpy as np
 import shapely
 import shapely.affinity
+from scipy.spatial import cKDTree
 from shapely.geometry.base import BaseGeometry
 
 from .curve import Line
@@ -288,16 +289,21 @@ def room_for(
     x0, y0, x1, y1 = area.bounds
     xs, ys = np.arange(x0 + 1, x1, STEP_MM), np.arange(y0 + 1, y1, STEP_MM)
     at = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
+    shapely.prepare(area)
+    at = at[shapely.contains_xy(area, at)]
     at = at[np.argsort(np.hypot(*(at - near).T))]
     half = np.array(size_mm) / 2
     corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
-    taken = shapely.MultiPoint(clear_of)
-    shapely.prepare([area, taken])
+    points = np.asarray(clear_of, float).reshape(-1, 2)
+    if len(points):  # a point so near lies in the box however it is turned
+        at = at[cKDTree(points).query(at)[0] > half.min() + CLEAR_MM]
     for turn in turns_rad:
-        box, round_it = turned(corners, turn), turned(corners + np.sign(corners) * CLEAR_MM, turn)
+        box, lies = turned(corners, turn), turned(points, -turn)  # as the box sees them
         for some in np.split(at, range(AT_ONCE, len(at), AT_ONCE)):
-            within = some[shapely.contains(area, shapely.polygons(some[:, None] + box[None]))]
-            free = within[~shapely.intersects(taken, shapely.polygons(within[:, None] + round_it[None]))]
-            if len(free):
-                return float(free[0, 0]), float(free[0, 1]), float(turn)
+            seen, (x, y), (wide, high) = turned(some, -turn), lies.T, half + CLEAR_MM
+            taken = (np.abs(seen[:, :1] - x) <= wide) & (np.abs(seen[:, 1:] - y) <= high)
+            free = some[~taken.any(axis=1)]
+            within = free[shapely.contains(area, shapely.polygons(free[:, None] + box[None]))]
+            if len(within):
+                return float(within[0, 0]), float(within[0, 1]), float(turn)
     return None
