@@ -25,7 +25,7 @@ LIBRARIES = {
     "core": {"numpy", "scipy", "shapely", "pydantic"},
     "resources": {"PySide6"},
     "instruments": {"numpy", "scipy", "shapely", "cv2", "serial"},
-    "files": {"numpy", "scipy", "shapely", "pydantic", "ezdxf", "icalendar", "svgelements", "PySide6"},
+    "files": {"numpy", "scipy", "shapely", "pydantic", "ezdxf", "icalendar", "svgelements", "cv2", "PIL", "PySide6"},
     "workshop": set(),
     "desk": {"numpy", "shapely", "PySide6", "shiboken6"},
     "app": {"pydantic"},

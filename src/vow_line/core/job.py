@@ -1,5 +1,6 @@
 """The document: everything the maker said, decided and did. It holds inputs and events, never a result."""
 
+from collections.abc import Callable
 from datetime import date, datetime, time
 from typing import Annotated, Any, Literal, Self
 
@@ -204,6 +205,14 @@ def refused(error: Any) -> str:
             return str(context["error"])
         case _:
             return tell("{value} cannot stand here.", value=number)
+
+
+def stepped(job: Job, step: Callable[[Job], Job]) -> Job:
+    """The job after a step. Raises what that raises; RefusedChange where what it makes of a value cannot hold it."""
+    try:
+        return step(job)
+    except ValidationError as error:
+        raise RefusedChange(refused(error.errors()[0]), mend=tell("The old value stands.")) from error
 
 
 def mend(job: Job, how: Mend) -> Job:

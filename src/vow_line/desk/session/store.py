@@ -2,13 +2,10 @@
 
 from collections.abc import Callable
 
-from pydantic import ValidationError
 from PySide6.QtCore import QObject, Signal
 
-from ...core.errors import RefusedChange
-from ...core.job import Job, refused
+from ...core.job import Job, stepped
 from ...core.plan import Plan, plan
-from ...core.texts import tell
 
 
 class Store(QObject):
@@ -39,10 +36,7 @@ class Store(QObject):
 
         Whatever the step raises is raised here, and then nothing has changed. Raises RefusedChange too.
         """
-        try:
-            job = step(self.job)
-        except ValidationError as error:  # a number that what the step makes cannot hold
-            raise RefusedChange(refused(error.errors()[0]), mend=tell("The old value stands.")) from error
+        job = stepped(self.job, step)
         if job == self.job:
             return
         if not (merge and merge == self._merge and self._done):
