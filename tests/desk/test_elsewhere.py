@@ -77,6 +77,7 @@ def test_a_file_of_a_newer_program_is_let_be(desk: Desk) -> None:
     [kept] = session.autosave.works(path)
     assert kept.job is not None
     assert kept.job.piece.margin_mm == 4.5
+    desk.window.pages.show_shelf()  # read again, as it is now
     assert "newer" in next(j for j in desk.shelf() if j.path == path).wrong
 
 
