@@ -4,16 +4,16 @@ on one job, none of which loses what another left.
 
 import os
 import signal
-import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QCoreApplication
 
-from tests.desk.test_elsewhere import TYPING
+from tests.desk.test_elsewhere import killed_while_typing
 from vow_line.core.job import change
 from vow_line.desk.session import Autosave
 from vow_line.files.job_json import read_job, write_job
@@ -50,28 +50,6 @@ def killed_while_saving(folder: Path, rng: np.random.Generator) -> None:
     assert {p.name for p in folder.iterdir()} <= {"a.vow.json", "a.vow.json~"}
 
 
-def killed_while_typing(folder: Path, rng: np.random.Generator) -> None:
-    """Another process types every 150 ms."""
-    home = folder / "typed"
-    home.mkdir()
-    write_job(change(demo_jobs()["laying-knife"], "piece.margin_mm", MIN_MM), home / "a.vow.json")
-    typing = subprocess.Popen([sys.executable, "-c", TYPING, str(home)], stdout=subprocess.PIPE, text=True)
-    assert typing.stdout is not None
-    begun = time.monotonic()
-    shown = [(int(typing.stdout.readline()), time.monotonic())]
-    for_s = float(rng.uniform(0.2, 3.0))
-    while time.monotonic() < begun + for_s or len(shown) < 2:
-        shown.append((int(typing.stdout.readline()), time.monotonic()))
-    typing.kill()
-    typing.wait()
-    killed = time.monotonic()
-    typing.stdout.close()
-    works = Autosave(home / "unsaved").works(home / "a.vow.json")
-    kept = max((round((w.job.piece.margin_mm - MIN_MM) / EDIT_MM) for w in works if w.job), default=0)
-    due = max((n for n, at in shown if killed - at > 1.0), default=0)
-    assert kept >= due, (kept, due, shown)
-
-
 def windows_come_and_go(folder: Path, rng: np.random.Generator) -> None:
     """Up to five at once on one job, that type, save, or are closed unsaved; what each left is there in the end."""
     path, job = folder / "a.vow.json", demo_jobs()["laying-knife"]
@@ -106,10 +84,17 @@ def windows_come_and_go(folder: Path, rng: np.random.Generator) -> None:
     assert sorted(kept) == sorted(left)
 
 
+def while_typing(folder: Path, rng: np.random.Generator) -> None:
+    """For some time, up to three seconds."""
+    killed_while_typing(folder / "typed", float(rng.uniform(0.2, 3.0)))
+
+
 def trial(rng: np.random.Generator) -> Tried:
     """Of ten, one kill while typing, three with windows, else kills while saving."""
-    kinds = [("kills while typing", killed_while_typing), *[("windows", windows_come_and_go)] * 3,
-             *[("kills while saving", killed_while_saving)] * 6]  # fmt: skip
+    kinds: list[tuple[str, Callable[[Path, np.random.Generator], None]]] = [
+        ("kills while typing", while_typing), *[("windows", windows_come_and_go)] * 3,
+        *[("kills while saving", killed_while_saving)] * 6,
+    ]  # fmt: skip
     what, try_ = kinds[int(rng.integers(len(kinds)))]
 
     def do() -> None:

@@ -34,12 +34,10 @@ def meeting_place(home: Path, state: Path) -> Path | None:
 
 def hand_over(place: Path, job: Path | None) -> bool | None:
     """Have the window that is there come forward and open a job; whether it did, None where there is none."""
-    with contextlib.closing(socket.socket(socket.AF_UNIX)) as line:
-        line.settimeout(ANSWER_S)
-        try:
-            line.connect(os.fspath(place))
-        except OSError:
-            return None
+    line = _called(place)
+    if line is None:
+        return None
+    with contextlib.closing(line):
         told = {
             "open": str(job.resolve()) if job else "",
             "token": os.environ.get("XDG_ACTIVATION_TOKEN", os.environ.get("DESKTOP_STARTUP_ID", "")),
@@ -63,8 +61,11 @@ class Door(QObject):
         self._server = QLocalServer(self)
         self._server.setSocketOptions(QLocalServer.SocketOption.UserAccessOption)
         self._server.newConnection.connect(self._answer)
-        if _nobody(place):  # what is there then is of a window that was killed, and gives way
+        line = _called(place)
+        if line is None:  # what is there then is of a window that was killed, and gives way
             self._server.listen(os.fspath(place))
+        else:
+            line.close()
 
     @property
     def open(self) -> bool:
@@ -98,12 +99,13 @@ class Door(QObject):
         self.knocked.emit(Path(job) if job else None, token)
 
 
-def _nobody(place: Path) -> bool:
-    """Whether nobody answers at a place."""
-    with contextlib.closing(socket.socket(socket.AF_UNIX)) as line:
-        line.settimeout(ANSWER_S)
-        try:
-            line.connect(os.fspath(place))
-        except OSError:
-            return True
-        return False
+def _called(place: Path) -> socket.socket | None:
+    """The line to whoever answers at a place; None where nobody does."""
+    line = socket.socket(socket.AF_UNIX)
+    line.settimeout(ANSWER_S)
+    try:
+        line.connect(os.fspath(place))
+    except OSError:
+        line.close()
+        return None
+    return line

@@ -50,7 +50,7 @@ class Field(QLineEdit):
     def take_up(
         self, kind: Kind, name: str, enter: Callable[[float], None], quiet: bool, centred: bool = False
     ) -> None:
-        """Be the field of this value from now on, nothing in it: to make one anew takes ten times as long."""
+        """Be the field of this value from now on, nothing in it: to make one anew takes longer."""
         self.kind, self.enter, self.quiet = kind, enter, quiet
         self.units = Units()
         self.grows: Grows = "both" if centred else "right"
