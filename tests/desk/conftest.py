@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from vow_line.desk.board.field import Field
 from vow_line.desk.look.ink import DAY, palette
-from vow_line.desk.pages.shelf import OnShelf
+from vow_line.desk.pages.card import OnShelf
 from vow_line.desk.start import Places, application, make_window
 from vow_line.desk.window.desk import Desk as DeskWidget
 from vow_line.desk.window.main_window import MainWindow

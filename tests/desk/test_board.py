@@ -9,7 +9,7 @@ import shapely
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFontMetrics, QTransform
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QComboBox, QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from tests.desk.conftest import Desk, grey_of
 from tests.many import ALL
@@ -19,6 +19,7 @@ from vow_line.core.meanings import LOOKS
 from vow_line.core.quantity import Units
 from vow_line.core.texts import said
 from vow_line.desk.actions import switches
+from vow_line.desk.board.choice import Choice
 from vow_line.desk.board.drawn import Painted
 from vow_line.desk.board.words import LARGE, placed
 from vow_line.desk.line import LINE
@@ -206,9 +207,9 @@ def test_no_choice_of_another_job_is_left_on_the_board(desk: Desk) -> None:
         desk.open(name)
         desk.station("draft")
     board = desk.window.pages.station.board
-    shown = {c.objectName() for c in board.findChildren(QComboBox) if c.isVisible()}
+    shown = {c.objectName() for c in board.findChildren(Choice) if c.isVisible()}
     assert shown == {f"choice {c.path}" for c in board.scene.callouts if c.choices}
-    for combo in board.findChildren(QComboBox):
+    for combo in board.findChildren(Choice):
         words = QFontMetrics(combo.font()).horizontalAdvance(combo.currentText())
         assert not combo.isVisible() or words < combo.width() - (6 if combo.property("word") else 20), (
             combo.currentText()

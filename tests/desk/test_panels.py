@@ -67,7 +67,7 @@ def test_panels_are_taken_from_a_file_all_at_once_and_put_together_as_is_asked(d
     assert not [f for f in desk.findings() if "do they meet?" in f]
     assert desk.window.session.plan.holds == ()
     combo = desk.window.pages.station.board._combos["piece.meets.0.how"]
-    combo.setCurrentIndex(combo.findText("by a lace"))
+    combo.setCurrentIndex(combo.choices.index("by a lace"))
     combo.activated.emit(combo.currentIndex())
     assert desk.window.session.job.piece.meets[0].how == "laced"
     assert any("Lace of" in name for name in desk.slip())
@@ -157,7 +157,7 @@ def test_a_glove_is_made_finger_by_finger_at_the_window(desk: Desk, tmp_path: Pa
     board.more.setFocus()
     name = next(c for path, c in board._combos.items() if path == "thing.panels.0.fingers.0.which")
     assert name.isVisible()
-    name.setCurrentIndex(name.findText("little finger"))
+    name.setCurrentIndex(name.choices.index("little finger"))
     name.activated.emit(name.currentIndex())
     assert session.job.thing.panels[0].fingers[0].which == "little"
 

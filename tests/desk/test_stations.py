@@ -73,7 +73,7 @@ def test_tools_of_the_workshop_are_chosen_on_the_drawing(desk: Desk) -> None:
     desk.open("laying-knife")
     desk.station("stitch")
     combo = desk.window.pages.station.board._combos["stitch"]
-    combo.setCurrentIndex(combo.findText("irons, no 8"))
+    combo.setCurrentIndex(combo.choices.index("irons, no 8"))
     combo.activated.emit(combo.currentIndex())
     stitch = desk.window.session.job.stitch
     assert (stitch.tool_name, stitch.teeth) == ("irons, no 8", (8, 4, 2))
@@ -82,8 +82,8 @@ def test_tools_of_the_workshop_are_chosen_on_the_drawing(desk: Desk) -> None:
     desk.open("turf-knife")
     desk.station("stitch")
     combo = desk.window.pages.station.board._combos["stitch"]
-    assert combo.findText("my irons") >= 0
-    combo.setCurrentIndex(combo.findText("my irons"))
+    assert "my irons" in combo.choices
+    combo.setCurrentIndex(combo.choices.index("my irons"))
     combo.activated.emit(combo.currentIndex())
     assert desk.window.session.job.stitch.pitch_mm == 3.5
     forget_kept(desk.window.session, desk.window, "my irons")
@@ -127,7 +127,7 @@ def test_a_stitch_is_chosen_at_thread_and_practised_on_scrap(desk: Desk) -> None
     desk.station("thread")
     combo = desk.window.pages.station.board._combos["thread.butt_stitch"]
     before = desk.slip()["Thread, butt seam"]
-    combo.setCurrentIndex(combo.findText("crosses"))
+    combo.setCurrentIndex(combo.choices.index("crosses"))
     combo.activated.emit(combo.currentIndex())
     assert desk.slip()["Thread, butt seam"] != before
     desk.window.pages.practise("whip")
@@ -149,7 +149,7 @@ def test_each_seam_may_be_sewn_in_its_own_way(desk: Desk) -> None:
     desk.station("thread")
     before = desk.slip()
     combo = desk.window.pages.station.board._combos["thread.of/main-seam/stitch"]
-    combo.setCurrentIndex(combo.findText("double running"))
+    combo.setCurrentIndex(combo.choices.index("double running"))
     combo.activated.emit(combo.currentIndex())
     after = desk.slip()
     assert after["Of each thread, main seam"]
@@ -323,7 +323,7 @@ def test_a_lesser_seam_may_have_its_holes_from_a_tool_of_its_own(desk: Desk) -> 
     assert "stitch.start_in_mm" not in board.fields, "a box has no ends to set"
     combo = board._combos["stitch.of/belt-loop/tool"]
     assert combo.currentText() == "as the main seam"
-    combo.setCurrentIndex(combo.findText("drill 1.5 mm"))
+    combo.setCurrentIndex(combo.choices.index("drill 1.5 mm"))
     combo.activated.emit(combo.currentIndex())
     stitching = desk.window.session.plan.stitching
     assert (stitching.seam("belt-loop").hole_mm, stitching.seam("main-seam").hole_mm) == (1.5, 1.2)

@@ -22,6 +22,7 @@ from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
 from vow_line.core.work.step import Step
 from vow_line.desk.actions.export import print_card
+from vow_line.desk.board.choice import Choice
 from vow_line.desk.dialogs.bench import BenchDialog
 from vow_line.desk.dialogs.exporting import ExportDialog
 from vow_line.desk.dialogs.lace import LaceDialog
@@ -91,6 +92,8 @@ def shown_by(widget: QWidget) -> Iterator[str]:
             yield part.text()
         if isinstance(part, QLineEdit):
             yield part.placeholderText()
+        if isinstance(part, Choice):
+            yield from part.choices
         if isinstance(part, QComboBox):
             yield from (part.itemText(k) for k in range(part.count()))
         if isinstance(part, RowList):

@@ -1,16 +1,15 @@
 """One job for several: measured one after the other, looked at in turn, at the window."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QComboBox
+from PySide6.QtWidgets import QApplication
 
 from tests.desk.conftest import Desk
+from vow_line.desk.board.choice import Choice
 
 
-def _whose(desk: Desk) -> QComboBox:
+def _whose(desk: Desk) -> Choice:
     board = desk.window.pages.station.board
-    return next(
-        c for c in board.findChildren(QComboBox) if c.isVisibleTo(board) and "Wren" in c.itemText(c.count() - 1)
-    )
+    return next(c for c in board.findChildren(Choice) if c.isVisibleTo(board) and "Wren" in c.choices[-1])
 
 
 def test_the_other_arm_is_measured_and_cut_with_the_first_and_taken_out_again(desk: Desk) -> None:
@@ -68,7 +67,7 @@ def test_what_is_vowed_for_three_is_looked_at_one_after_the_other(desk: Desk) ->
     desk.station("draft")
     combo = _whose(desk)
     assert combo.isEnabled()
-    assert [combo.itemText(k) for k in range(3)] == ["Perrin Oake's arm", "Linnet Marl's arm", "Wren Hollin's arm"]
+    assert combo.choices == ["Perrin Oake's arm", "Linnet Marl's arm", "Wren Hollin's arm"]
     combo.setCurrentIndex(2)
     combo.activated.emit(2)
     QApplication.processEvents()

@@ -8,6 +8,7 @@ from PySide6.QtGui import QFocusEvent, QFont, QFontMetrics, QKeyEvent, QMouseEve
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ...core.errors import VowLineError
+from ...core.language import spoken
 from ...core.quantity import Kind, Q, Units, write
 from ...core.texts import tell
 from ...core.typed import read
@@ -37,31 +38,44 @@ class Field(QLineEdit):
         enter: Callable[[float], None],
         quiet: bool,
         centred: bool = False,
+        unasked: bool = False,
     ) -> None:
         super().__init__(parent)
         self.setObjectName("callout")
         self.holder = parent
         self._wrong: Words | None = None
-        self.take_up(kind, name, enter, quiet, centred)
+        self._is: object = None
+        self.take_up(kind, name, enter, quiet, centred, unasked)
         self.returnPressed.connect(self._entered)
         self.textChanged.connect(self._fit)
         self._fit()
 
     def take_up(
-        self, kind: Kind, name: str, enter: Callable[[float], None], quiet: bool, centred: bool = False
+        self,
+        kind: Kind,
+        name: str,
+        enter: Callable[[float], None],
+        quiet: bool,
+        centred: bool = False,
+        unasked: bool = False,
     ) -> None:
-        """Be the field of this value from now on, nothing in it: to make one anew takes longer."""
+        """Be the field of this value from now on, the value still to be shown: to make one anew takes longer."""
         self.kind, self.enter, self.quiet = kind, enter, quiet
-        self.units = Units()
-        self.grows: Grows = "both" if centred else "right"
-        self._shown, self._doubted = "", ""
+        self._doubted = ""
         self._of: tuple[float | None, Units] | None = None
         self.doubts: Callable[[float], str] = lambda _: ""
+        is_ = kind, name, quiet, centred, unasked, spoken()
+        if is_ == self._is:
+            return
+        self._is = is_
+        self._shown = ""
+        self.units = Units()
+        self.grows: Grows = "both" if centred else "right"
         self.setFont(type_(14, SEMI) if quiet else type_(LARGE, BOLD))
         self.setFixedHeight(23 if quiet else 28)
         self.setAlignment(Qt.AlignmentFlag.AlignHCenter if centred else Qt.AlignmentFlag.AlignLeft)
         self.setAccessibleName(name)
-        self.setPlaceholderText(tell("again") if quiet else tell("not yet"))
+        self.setPlaceholderText(tell("again") if quiet else tell("assumed") if unasked else tell("not yet"))
         self.setText("")
         self._right()
 

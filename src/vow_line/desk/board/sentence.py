@@ -4,12 +4,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QFontMetrics
-from PySide6.QtWidgets import QComboBox
 
 from ...core.drawing import Callout
 from ...core.quantity import Units
 from ...core.texts import Said, between_slots
 from ..look.ink import type_
+from .choice import Choice
 from .drawn import SENTENCE_PX
 
 LINE_PX = 27
@@ -38,7 +38,7 @@ def parts_of(sentences: tuple[Said, ...], callouts: tuple[Callout, ...], units: 
 
 
 def laid(
-    parts: list[Part], combo_of: Callable[[Callout], QComboBox], left: float, top: float, right: float
+    parts: list[Part], combo_of: Callable[[Callout], Choice], left: float, top: float, right: float
 ) -> tuple[list[tuple[QRectF, str]], float]:
     """Puts the choices in their places between `left` and `right`; gives the words with theirs, and the height of it all."""
     metrics = QFontMetrics(type_(SENTENCE_PX))

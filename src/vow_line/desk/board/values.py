@@ -5,21 +5,20 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetrics
-from PySide6.QtWidgets import QComboBox, QPushButton, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
 from ...core.language import spoken
 from ...core.measure import Reading
 from ...core.texts import tell
-from ..look.ink import BOLD, SEMI, type_
-from .drawn import COLUMN_PX, SENTENCE_PX, Drawn
+from ..look.ink import SEMI, type_
+from .choice import Choice
+from .drawn import Drawn
 from .field import Field
 from .sentence import Part, parts_of
 
-WORD_PX = 8  # beside its word, what a choice in a sentence takes
-CHOICE_PX = 34  # beside its widest word, what a choice takes for its arrow and its edges
+MOST_SPARE = 90  # fields: more than any two jobs have at all their stations
 Enter = Callable[[Callout, str, Any], None]
 
 
@@ -34,8 +33,9 @@ class WithValues(Drawn):
         super().__init__(parent)
         self._enter = enter
         self._fields: dict[str, Field] = {}
-        self._spare: list[Field] = []  # put by, and taken up again
-        self._combos: dict[str, QComboBox] = {}
+        self._spare: dict[str, Field] = {}  # put by, and taken up again
+        self._spare_combos: dict[str, Choice] = {}
+        self._combos: dict[str, Choice] = {}
         self._shown: dict[str, object] = {}  # what each choice was last shown from
         self._chosen_from: dict[str, tuple[Callout, int]] = {}  # and by which callout, and which of them it is
         self._steady: object = None
@@ -107,14 +107,12 @@ class WithValues(Drawn):
                 wanted[callout.beside[0]] = (callout, value_at(job, callout.beside[0]), True)
         self._said = {path: callout for path, (callout, _, _) in wanted.items()}
         for path in [p for p in self._fields if p not in wanted]:
-            self._spare.append(self._fields.pop(path))
-            self._spare[-1].put_by()
+            self._spare[path] = self._fields.pop(path)
+            self._spare[path].put_by()
         for path in [p for p in self._combos if p not in chosen_from]:
-            combo = self._combos.pop(path)
-            self._shown.pop(path, None)
+            self._spare_combos[path] = self._combos.pop(path)
+            self._spare_combos[path].hide()
             self._chosen_from.pop(path, None)
-            combo.hide()
-            combo.deleteLater()
         before: QWidget = self
         fresh = any(path not in self._fields for path in wanted)
         for path, (callout, value, quiet) in wanted.items():
@@ -125,15 +123,16 @@ class WithValues(Drawn):
                 if callout.beside and path == callout.beside[0]:
                     name = f"{name}, {callout.beside[1].write(self.units)}"
                 centred = callout.side in ("above", "below")
-                if self._spare:
-                    field = self._spare.pop()
-                    field.take_up(callout.kind, name, self._entering(path), quiet, centred)
-                else:
-                    field = Field(self, callout.kind, name, self._entering(path), quiet, centred)
+                enter, unasked = self._entering(path), callout.unasked and not quiet
+                field = self._spare.pop(path, None)
+                if field is None and len(self._spare) >= MOST_SPARE:
+                    field = self._spare.pop(next(iter(self._spare)))
+                if field is None:
+                    field = Field(self, callout.kind, name, enter, quiet, centred, unasked)
                     field.focused.connect(self._focused)
                     self._field_made(field)
-                if callout.unasked and not quiet:
-                    field.setPlaceholderText(tell("assumed"))
+                else:
+                    field.take_up(callout.kind, name, enter, quiet, centred, unasked)
                 self._fields[path] = field
                 self._value_made(path, field, callout.path in readings)
                 field.show()
@@ -151,12 +150,14 @@ class WithValues(Drawn):
             same, there = self._chosen_from.get(path, (None, -1))
             if steady and same is callout and callout.value is not None and self._combos[path].currentIndex() == there:
                 continue
-            chosen = self._combos.get(path)
-            combo = chosen or QComboBox(self)
-            if chosen is None:
-                combo.setObjectName(f"choice {path}")
+            combo = self._combos.get(path)
+            if combo is None:
+                combo = self._spare_combos.pop(path, None)
+                if combo is None:
+                    combo = Choice(self)
+                    combo.setObjectName(f"choice {path}")
+                    combo.activated.connect(partial(self._chosen, path))
                 combo.setAccessibleName(callout.name.write(self.units))
-                combo.activated.connect(partial(self._chosen, path))
                 self._combos[path] = combo
                 combo.show()
             choices = written.get(id(callout.choices))
@@ -166,16 +167,11 @@ class WithValues(Drawn):
             number = next((i for i, m in enumerate(callout.means) if m == value), 0)
             self._chosen_from[path] = callout, number
             shown = choices, number, closed, path in said_there, self.ink.name
-            if self._shown.get(path) == shown and combo.currentIndex() == number and combo.font().weight() == BOLD:
+            if self._shown.get(path) == shown and combo.currentIndex() == number:
                 continue
             self._shown[path] = shown
-            if combo.property("choices") != choices:
-                combo.setProperty("choices", choices)
-                combo.clear()
-                combo.addItems(choices)
             combo.setEnabled(not closed or path == "wearer")  # which of them is looked at changes no plan
-            combo.setCurrentIndex(number)
-            _sized(combo, path in said_there)
+            combo.offer(choices, number, path in said_there)
         self._make_absent(closed)
         self._making = False
         self._values_made()
@@ -265,24 +261,3 @@ class WithValues(Drawn):
                 self._fields[candidate].setFocus(Qt.FocusReason.ShortcutFocusReason)
                 return True
         return False
-
-
-def _sized(combo: QComboBox, in_sentence: bool) -> None:
-    """A choice as wide as it must be: in a sentence as the word it shows, by itself as its widest word."""
-    sized = (in_sentence, combo.currentText(), combo.property("choices"))
-    if combo.property("sized") == sized and combo.font().weight() == BOLD:
-        return
-    combo.setProperty("sized", sized)
-    if combo.property("word") != in_sentence:
-        combo.setProperty("word", in_sentence)
-        combo.style().unpolish(combo)
-        combo.style().polish(combo)
-    font = type_(SENTENCE_PX if in_sentence else 18, BOLD)
-    combo.setFont(font)
-    metrics = QFontMetrics(font)
-    widest = max(metrics.horizontalAdvance(combo.itemText(k)) for k in range(combo.count()))
-    combo.view().setMinimumWidth(widest + CHOICE_PX)
-    if in_sentence:
-        combo.setFixedSize(metrics.horizontalAdvance(combo.currentText()) + WORD_PX, 25)
-    else:
-        combo.setFixedSize(min(widest + CHOICE_PX, COLUMN_PX - 20), 28)

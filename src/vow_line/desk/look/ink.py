@@ -127,11 +127,15 @@ def style(ink: Ink) -> str:
     QSlider::handle:horizontal { width: 14px; margin: -7px 0; border-radius: 9px; background: %(slip)s;
         border: 2px solid %(woad)s; }
     QSlider::handle:horizontal:focus { background: %(woad)s; }
+    Choice { background: transparent; border: 1px solid transparent; border-bottom: 1px dashed %(quiet)s;
+        padding: 0 5px; color: %(ink)s; text-align: left; border-radius: 0; }
+    Choice[word="true"] { padding: 0 2px; }
+    Choice:hover { background: %(slip)s; border: 1px solid %(rules)s; }
+    Choice:focus { background: %(slip)s; border: 2px solid %(woad)s; padding: 0 4px; border-radius: 4px; }
+    Choice[word="true"]:focus { padding: 0 1px; }
+    Choice:disabled { color: %(quiet)s; background: transparent; border: 1px solid transparent; }
     QComboBox { background: transparent; border: 1px solid transparent; border-bottom: 1px dashed %(quiet)s;
         padding: 0 5px; color: %(ink)s; }
-    QComboBox[word="true"] { padding: 0 2px; }
-    QComboBox[word="true"]:focus { padding: 0 1px; }
-    QComboBox[word="true"]::drop-down { width: 0; }
     QPushButton#absent { background: transparent; border: 1px solid transparent; color: %(woad)s; padding: 2px 5px;
         text-decoration: underline; }
     QPushButton#absent:hover { background: %(glow)s; }

@@ -1,7 +1,5 @@
 """The shelf: the jobs as they stand on their lines, the next thing to do on each, the date promised."""
 
-from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import (
@@ -9,108 +7,34 @@ from PySide6.QtCore import (
     QEvent,
     QModelIndex,
     QObject,
-    QPersistentModelIndex,
-    QPointF,
-    QRectF,
     QRegularExpression,
-    QSize,
     QSortFilterProxyModel,
     Qt,
     Signal,
 )  # fmt: skip
-from PySide6.QtGui import QKeyEvent, QPainter, QPen
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QListView,
     QPushButton,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )  # fmt: skip
 
-from ...core.finding import Station
-from ...core.job import Job
-from ...core.made import Made
-from ...core.plan import Plan
 from ...core.quantity import Units
-from ...core.texts import Said, day, heading, said, tell
-from ..board import paint_made
+from ...core.texts import said, tell
 from ..hands import only_held
-from ..line import LINE, draw_knot
-from ..look.ink import BOLD, DAY, SEMI, Ink, type_
+from ..look.ink import BOLD, SEMI, Ink, type_
 from ..look.words import Words
+from .card import CardPainter, Index, OnShelf
 
-MADE_PX = 128.0  # the made thing on a card, across
-FINE = 0.6
 EMPTY = said(
     "Lay a knife, a tool or whatever is to be carried on the bench, with a rule and a caliper, and press Enter.\n\n"
     "You say what it is and how it is carried, and type what you read. Pattern, holes and thread follow from that, and are "
     "checked before you cut."
 )
-Index = QModelIndex | QPersistentModelIndex
 TURN, FOUND_BY = Qt.ItemDataRole.UserRole + 1, Qt.ItemDataRole.UserRole + 2
-CARD_PX = 96
-
-
-@dataclass(frozen=True, eq=False)
-class Card:
-    """What a card shows of a job: of a thousand jobs the plans would not be kept."""
-
-    job: Job
-    next: Said
-    held: bool
-    standing: Station
-    made: Made | None
-
-    @classmethod
-    def of(cls, plan: Plan) -> "Card":
-        """A plan's card, all of it worked out."""
-        held = bool(plan.holds) and not plan.job.record.closed
-        return cls(plan.job, plan.next, held, plan.standing, plan.made)
-
-
-@dataclass(frozen=True, eq=False)
-class OnShelf:
-    """A job file on the shelf: its card, and what is wrong with the file, or why it cannot be read; nothing yet while it is
-    being read.
-    """
-
-    path: Path
-    card: Card | None = None
-    wrong: str = ""
-
-    def spoken(self) -> str:
-        """The job in words."""
-        if self.card is None:
-            return tell("{job}. {state}", job=self.path.name, state=self.wrong or tell("being read"))
-        job = self.card.job
-        when = tell("promised {day}", day=day(job.promised)) if job.promised else ""
-        for_ = tell("{job}, for {whose}", job=job.name, whose=job.whose)
-        return " ".join(f"{for_}. {self.card.next.write(job.units)}. {when} {self.wrong}".split())
-
-    @property
-    def turn(self) -> str:
-        """What it is sorted by: first what cannot be read or is still to be, then what is promised soonest, at last what is
-        done.
-        """
-        if self.card is None:
-            return f"0{self.path.name}"
-        job = self.card.job
-        if job.record.closed:
-            return f"3{job.promised or ''}{job.name}"
-        return f"1{job.promised}{job.name}" if job.promised else f"2{job.name}"
-
-    def found_by(self) -> str:
-        """What it is found by: its name, whose it is, its kind and its thing, and where it stands."""
-        if self.card is None:
-            return self.path.name
-        job = self.card.job
-        kinds = f"{job.piece.says.write(job.units)} {job.thing.says.write(job.units)}"
-        standing = dict(LINE)[self.card.standing].write(job.units)
-        return f"{self.spoken()} {kinds} {standing}"
 
 
 class _Shelf(QAbstractListModel):
@@ -143,7 +67,6 @@ class ShelfPage(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.ink: Ink = DAY
         self.title = Words(tell("The shelf"), self)
         self.title.setFont(type_(30, BOLD))
         self.says = Words(tell("Jobs as they stand on their lines. Enter opens one."), self)
@@ -173,7 +96,8 @@ class ShelfPage(QWidget):
         self.seek.setFixedWidth(320)
         self.seek.textChanged.connect(self._find)
         self.seek.returnPressed.connect(self._open_found)
-        self.list.setItemDelegate(_JobPainter(self))
+        self.cards = CardPainter(self.list)
+        self.list.setItemDelegate(self.cards)
         self.list.setMouseTracking(True)
         self.list.setSpacing(5)
         self.list.setResizeMode(QListView.ResizeMode.Adjust)
@@ -209,7 +133,7 @@ class ShelfPage(QWidget):
 
     def show_jobs(self, jobs: list[OnShelf], ink: Ink) -> None:
         """Show these jobs."""
-        self.ink = ink
+        self.use_ink(ink)
         marked = self.current.path if self.current is not None else None
         self._fresh = marked is None
         self.model_.beginResetModel()
@@ -226,6 +150,11 @@ class ShelfPage(QWidget):
         )
         self.list.setVisible(bool(jobs))
         self.empty.setVisible(not jobs)
+
+    def use_ink(self, ink: Ink) -> None:
+        """Use this bench's colours."""
+        self.cards.ink = ink
+        self.list.viewport().update()
 
     def take_the_hand(self) -> None:
         """Give the focus to the jobs, or where there are none to what begins one."""
@@ -302,95 +231,3 @@ class ShelfPage(QWidget):
             self._opening = True
             self.chosen.emit(job.path)
             self._opening = False
-
-
-class _JobPainter(QStyledItemDelegate):
-    def __init__(self, page: ShelfPage) -> None:
-        super().__init__(page)
-        self.page = page
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(self.page.list.viewport().width() - 14, CARD_PX)
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        ink, shelf = self.page.ink, index.data(Qt.ItemDataRole.UserRole)
-        painter.save()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(option.rect).adjusted(1, 1, -1, -1)
-        focused = bool(option.state & QStyle.StateFlag.State_Selected) and self.page.list.hasFocus()
-        hovered = bool(option.state & QStyle.StateFlag.State_MouseOver)
-        painter.setPen(QPen(ink.colour("woad" if focused else "rules"), 2 if focused else 1))
-        painter.setBrush(ink.colour("slip" if hovered or focused else "board"))
-        painter.drawRoundedRect(box, 4, 4)
-        if shelf.card is None:
-            painter.setFont(type_(18, SEMI))
-            painter.setPen(ink.colour("ink"))
-            painter.drawText(box.adjusted(24, 16, -20, 0), Qt.AlignmentFlag.AlignLeft, shelf.path.name)
-            painter.setFont(type_(15))
-            painter.setPen(ink.colour("madder" if shelf.wrong else "quiet"))
-            painter.drawText(
-                box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or tell("being read…")
-            )
-        else:
-            self._job(painter, box, shelf.card, shelf.wrong)
-        painter.restore()
-
-    def _job(self, painter: QPainter, box: QRectF, card: Card, wrong: str) -> None:
-        ink, job = self.page.ink, card.job
-        if card.made is not None:
-            made = QRectF(box.left() + 8, box.top() + 6, MADE_PX - 8, box.height() - 12)
-            paint_made(painter, card.made, made, ink, fine=FINE)
-        box = box.adjusted(MADE_PX, 0, 0, 0)
-        painter.setFont(type_(20, BOLD))
-        painter.setPen(ink.colour("ink"))
-        painter.drawText(box.adjusted(24, 8, 0, 0), Qt.AlignmentFlag.AlignLeft, job.name)
-        painter.setFont(type_(15))
-        painter.setPen(ink.colour("madder" if wrong else "quiet"))
-        whose = tell("for {whose}", whose=job.whose) if job.whose else ""
-        painter.drawText(box.adjusted(24, 36, 0, 0), Qt.AlignmentFlag.AlignLeft, wrong or whose)
-        painter.setPen(ink.colour("quiet"))
-        if job.promised:
-            text = tell("promised {day}", day=day(job.promised))
-            painter.drawText(box.adjusted(0, 12, -24, 0), Qt.AlignmentFlag.AlignRight, text)
-        next_box = QRectF(box.left() + 24, box.top() + 64, box.width() - 48, 28)
-        painter.setFont(type_(16, SEMI))
-        painter.setPen(ink.colour("madder" if card.held else "verdigris" if job.record.closed else "ink"))
-        state = said("Hold: {what}") if card.held else said("{what}") if job.record.closed else said("Next: {what}")
-        says = heading(state.filled(what=card.next), job.units)
-        says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
-        painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
-        self._line(painter, QRectF(box.left() + 250, box.top() + 12, box.width() - 250 - 200, 30), card)
-
-    def _line(self, painter: QPainter, box: QRectF, card: Card) -> None:
-        """The job's line: sewn as far as it stands."""
-        ink = self.page.ink
-        names = [s for s, _ in LINE]
-        standing = len(names) if card.job.record.closed else names.index(card.standing)
-        step, y = box.width() / len(names), box.center().y()
-        for k, (station, name) in enumerate(LINE):
-            x = box.left() + step * (k + 0.5)
-            done = k < standing
-            thread = QPen(ink.colour("woad" if done else "rules"), 2)
-            thread.setDashPattern([2, 1.6] if done else [0.8, 3])
-            painter.setPen(thread)
-            if k + 1 < len(names):
-                painter.drawLine(QPointF(x + step * 0.28, y), QPointF(x + step * 0.72, y))
-            if station == "vow":
-                draw_knot(painter, QPointF(x, y), ink.colour("verdigris" if card.job.vowed else "madder"),
-                          card.job.vowed is not None)  # fmt: skip
-                continue
-            pen = QPen(ink.colour("woad" if done else "quiet"), 4 if done else 1.3)
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            painter.setPen(pen)
-            if done:
-                painter.drawLine(QPointF(x - step * 0.25, y), QPointF(x + step * 0.25, y))
-            else:
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                for dx in (-0.25, 0.25):
-                    painter.drawEllipse(QPointF(x + dx * step, y), 2.3, 2.3)
-            if k == standing:
-                painter.setFont(type_(14, SEMI))
-                painter.setPen(ink.colour("ink"))
-                painter.drawText(
-                    QRectF(x - 50, y + 9, 100, 20), Qt.AlignmentFlag.AlignHCenter, name.write(card.job.units)
-                )

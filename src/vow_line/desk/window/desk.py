@@ -46,7 +46,7 @@ class Desk(Filling):
         self._lining = QTimer(self)
         self._lining.setSingleShot(True)
         self._lining.timeout.connect(self._show_line)
-        self.pages.turned.connect(self._enable)
+        self.pages.turned.connect(self._enable)  # what is offered below follows with the line
         session.changed.connect(self._changed)
         session.moved.connect(self._moved)
         session.saved.connect(self._lining.start)
@@ -189,19 +189,18 @@ class Desk(Filling):
         self.state.setText(tell("{state}  ·  not saved", state=where) if session.unsaved else where)
         self.line.show_line(session.station, set(now.sewn), now.flags, self.pages.ink)
         self._enable()
+        self.offers.offer(menus.AT[session.station], self.actions_)
         session.note_faults()
 
     def _enable(self) -> None:
         menus.enable(self.actions_, self.session, bool(self.pages.shelf.jobs))
-        if self.session.open and self.session.station is not None:
-            self.offers.offer(menus.AT[self.session.station], self.actions_)
 
     # how it looks, what it says
 
     def _use_ink(self) -> None:
         ink = INKS[self.session.preferences.ink]
-        self.window_.use_ink(ink)
-        self.pages.use_ink(ink)
+        self.pages.use_ink(ink)  # what is drawn by hand at once, in the next turn what Qt styles, which takes longer
+        QTimer.singleShot(1, self, lambda: self.window_.use_ink(INKS[self.session.preferences.ink]))
         self.pages.station.board.ask_across(self.session.preferences.asks == "across")
         self._lining.start()
 

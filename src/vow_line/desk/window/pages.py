@@ -26,8 +26,9 @@ from ..line import LINE
 from ..lists.rows import Row
 from ..look.ink import DAY, Ink
 from ..pages.begin import BeginPage
+from ..pages.card import Card, OnShelf
 from ..pages.sew import SewPage
-from ..pages.shelf import Card, OnShelf, ShelfPage
+from ..pages.shelf import ShelfPage
 from ..pages.station import StationPage
 from ..pages.vow import VowPage
 from ..session import Session, Task, Tell
@@ -113,7 +114,7 @@ class Pages(QStackedWidget):
     def use_ink(self, ink: Ink) -> None:
         """Use this bench's colours."""
         self.ink = ink
-        self.shelf.show_jobs(self.shelf.jobs, ink)
+        self.shelf.use_ink(ink)
         self.show_plan()
 
     # turning pages
