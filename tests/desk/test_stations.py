@@ -5,6 +5,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QTransform
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QMenu
 
 from tests.desk.conftest import Desk, grey_of
 from tests.jobs import words
@@ -30,6 +31,42 @@ def test_a_choice_is_made_on_the_drawing(desk: Desk) -> None:
     desk.key(Qt.Key.Key_Down)
     assert desk.window.session.job.piece.mouth == "scooped"  # type: ignore[union-attr]
     assert desk.window.session.undo_name == "set mouth"  # type: ignore[union-attr]
+
+
+def test_a_choice_is_made_from_its_list_by_letter_and_by_mouse(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("draft")
+    choice = desk.window.pages.station.board._combos["piece.mouth"]
+
+    def mouth() -> str:
+        assert choice.currentText() == desk.window.session.job.piece.mouth  # type: ignore[union-attr]
+        return choice.currentText()
+
+    def listed() -> QMenu:
+        shown = QApplication.activePopupWidget()
+        assert isinstance(shown, QMenu)
+        assert [a.text() for a in shown.actions()] == ["straight", "sloped", "scooped"]
+        assert [a.isChecked() for a in shown.actions()] == [a.text() == mouth() for a in shown.actions()]
+        return shown
+
+    choice.setFocus()
+    for key, then in ((Qt.Key.Key_Escape, "sloped"), (Qt.Key.Key_Up, "straight")):
+        desk.key(Qt.Key.Key_Space)
+        QTest.keyClick(listed(), key)
+        if QApplication.activePopupWidget() is not None:
+            QTest.keyClick(listed(), Qt.Key.Key_Return)
+        assert mouth() == then
+        assert QApplication.activePopupWidget() is None
+    choice.setFocus()
+    for then in ("sloped", "scooped", "straight", "sloped"):  # all of them begin alike
+        desk.key(Qt.Key.Key_S)
+        assert mouth() == then
+    QTest.mouseClick(choice, Qt.MouseButton.LeftButton)
+    at = listed().actionGeometry(listed().actions()[2]).center()
+    QTest.mouseClick(listed(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+    assert mouth() == "scooped"
+    desk.key(Qt.Key.Key_Down)
+    assert mouth() == "scooped", "it is the last"
 
 
 def test_what_a_piece_can_be_is_chosen_on_the_board(desk: Desk) -> None:

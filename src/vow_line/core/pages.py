@@ -11,7 +11,7 @@ from itertools import combinations, permutations, product
 import numpy as np
 import shapely
 import shapely.affinity
-from scipy.spatial import cKDTree
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from .curve import Line
@@ -22,7 +22,9 @@ EDGE_MM = 1.0  # round them all
 OVERLAP_MM = 12.0  # of the pages of a piece that is split
 LEVEL_MM = 0.5  # a fold that leaves a page's edge by less runs along it
 TRIED = 25  # places at which pages are tried to meet
-AT_ONCE = 256  # places tried together, the nearest first
+AT_ONCE = (
+    16 * 2 ** np.arange(1, 20) - 16
+)  # after so many places, the nearest first, twice as many as before are tried together
 STEP_MM, CLEAR_MM = 3.0, 1.2  # places at which words are tried, and how far they keep from holes
 PATIENCE = 3000  # boxes put down before a set of pieces is taken not to fit a page
 STRAIGHT = (0.0, np.pi / 2)  # as it was drafted, or a quarter turned
@@ -278,32 +280,71 @@ def _met(area: BaseGeometry, folds: Sequence[Line], axis: int, pages: int, step:
     return float(min(np.linspace(0.0, left, TRIED), key=lambda by: (round(cut(by), 1), by)))
 
 
-def room_for(
-    area: BaseGeometry, size_mm: tuple[float, float], turns_rad: Sequence[float], clear_of: Line, near: tuple[float, float]
-) -> tuple[float, float, float] | None:  # fmt: skip
-    """Where a box of a size, turned by one of some angles, lies within an area and holds none of the points `clear_of (n, 2)`:
-    its middle and its angle, the first angle that will do, as near as may be to a place; None where there is none.
-    """
-    if area.is_empty:
+class Room:
+    """Where there is room for words in an area."""
+
+    def __init__(self, area: BaseGeometry) -> None:
+        self.area = area
+        self._grids: dict[float, tuple[Line, NDArray[np.bool_], Line]] = {}
+        shapely.prepare(area)
+
+    def place(
+        self, size_mm: tuple[float, float], turns_rad: Sequence[float], clear_of: Line, near: tuple[float, float]
+    ) -> tuple[float, float, float] | None:  # fmt: skip
+        """Where a box of a size, turned by one of some angles, lies within the area and holds none of the points
+        `clear_of (n, 2)`: its middle and its angle, the first angle that will do, as near as may be to a place; None where
+        there is none.
+        """
+        if self.area.is_empty:
+            return None
+        half = np.array(size_mm) / 2
+        corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
+        points = np.asarray(clear_of, float).reshape(-1, 2)
+        for turn in turns_rad:
+            box, lies = turned(corners, turn), turned(points, -turn)  # as the box sees them
+            at = self._may_lie(half, turn, lies)
+            at = at[np.argsort(np.hypot(*(at - near).T))]
+            for some in np.split(at, AT_ONCE[: int(np.searchsorted(AT_ONCE, len(at)))]):
+                seen, (x, y), (wide, high) = turned(some, -turn), lies.T, half + CLEAR_MM
+                taken = (np.abs(seen[:, :1] - x) <= wide) & (np.abs(seen[:, 1:] - y) <= high)
+                free = some[~taken.any(axis=1)]
+                within = free[shapely.contains(self.area, shapely.polygons(free[:, None] + box[None]))]
+                if len(within):
+                    return float(within[0, 0]), float(within[0, 1]), float(turn)
         return None
-    x0, y0, x1, y1 = area.bounds
-    xs, ys = np.arange(x0 + 1, x1, STEP_MM), np.arange(y0 + 1, y1, STEP_MM)
-    at = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
-    shapely.prepare(area)
-    at = at[shapely.contains_xy(area, at)]
-    at = at[np.argsort(np.hypot(*(at - near).T))]
-    half = np.array(size_mm) / 2
-    corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
-    points = np.asarray(clear_of, float).reshape(-1, 2)
-    if len(points):  # a point so near lies in the box however it is turned
-        at = at[cKDTree(points).query(at)[0] > half.min() + CLEAR_MM]
-    for turn in turns_rad:
-        box, lies = turned(corners, turn), turned(points, -turn)  # as the box sees them
-        for some in np.split(at, range(AT_ONCE, len(at), AT_ONCE)):
-            seen, (x, y), (wide, high) = turned(some, -turn), lies.T, half + CLEAR_MM
-            taken = (np.abs(seen[:, :1] - x) <= wide) & (np.abs(seen[:, 1:] - y) <= high)
-            free = some[~taken.any(axis=1)]
-            within = free[shapely.contains(area, shapely.polygons(free[:, None] + box[None]))]
-            if len(within):
-                return float(within[0, 0]), float(within[0, 1]), float(turn)
-    return None
+
+    def _may_lie(self, half: Line, turn: float, clear_of: Line) -> Line:
+        """The places `(n, 2)` where the middle of a box, turned, may lie: those of a grid whose box holds no cell that is
+        outside the area or has a point to be kept `clear_of`. Of some it cannot be told by the grid: they are kept.
+        """
+        grid, inside, corner = self._grid(turn)
+        cells = np.floor((clear_of - corner) / STEP_MM).astype(int)
+        pointed = np.zeros_like(inside)
+        pointed[*cells[((cells >= 0) & (cells < inside.shape)).all(axis=1)].T] = True
+        may = inside & ~_any_about(~inside, half) & ~_any_about(pointed, half + CLEAR_MM - STEP_MM / 2)
+        return np.asarray(grid[may])
+
+    def _grid(self, turn: float) -> tuple[Line, NDArray[np.bool_], Line]:
+        """The places `(n, m, 2)` of a grid over the area, turned; which of them it holds; and its corner as the box sees it."""
+        if turn not in self._grids:
+            around = turned(shapely.get_coordinates(self.area), -turn)
+            low, high = around.min(axis=0), around.max(axis=0)
+            x, y = (np.arange(a, b + STEP_MM, STEP_MM) for a, b in zip(low, high, strict=True))
+            at = np.meshgrid(x[:-1] + STEP_MM / 2, y[:-1] + STEP_MM / 2, indexing="ij")
+            grid = turned(np.stack(at, axis=-1), turn)
+            self._grids[turn] = grid, shapely.contains_xy(self.area, grid[..., 0], grid[..., 1]), low
+        return self._grids[turn]
+
+
+def _any_about(cells: NDArray[np.bool_], half: Line) -> NDArray[np.bool_]:
+    """For each cell of a grid, whether any is set whose middle lies within a box about its own."""
+    reach = np.floor(half / STEP_MM + 1e-9).astype(int)
+    if (reach < 0).any():
+        return np.zeros_like(cells)
+    summed = np.pad(np.cumsum(np.cumsum(cells, axis=0), axis=1), ((1, 0), (1, 0)))
+    (low_x, high_x), (low_y, high_y) = (
+        (np.clip(np.arange(n) - r, 0, n), np.clip(np.arange(n) + r + 1, 0, n))
+        for n, r in zip(cells.shape, reach, strict=True)
+    )
+    within = summed[high_x][:, high_y] - summed[low_x][:, high_y] - summed[high_x][:, low_y] + summed[low_x][:, low_y]
+    return np.asarray(within > 0)

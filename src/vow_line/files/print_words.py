@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from ..core.curve import Line
 from ..core.drawing import Mark
 from ..core.made import Made, Marking
-from ..core.pages import OnPage, Page, room_for, turned
+from ..core.pages import OnPage, Page, Room, turned
 from ..core.plan import Plan
 from ..core.quantity import Units
 from ..core.texts import NOTHING, said, tell
@@ -43,58 +43,59 @@ def words_on(
     """
     sheet = shapely.box(0, 0, *room)
     areas = [shapely.Polygon(on.onto(on.piece.outline)).buffer(0).intersection(sheet) for on in page.pieces]
-    free = sheet.difference(shapely.union_all([a.buffer(1.5) for a in areas]))
+    free = Room(sheet.difference(shapely.union_all([a.buffer(1.5) for a in areas])))
     for on, area in zip(page.pieces, areas, strict=True):
         if area.is_empty:
             continue
         lines = [m.line for m in marks[on.piece.id] if m.size_mm or m.pairs or m.meaning == "fold"]
         holes = on.onto(np.concatenate([_close(line) for line in lines])) if lines else np.empty((0, 2))
-        near = (float(area.centroid.x), float(area.centroid.y))
+        inside, near = Room(area.buffer(-0.5)), (float(area.centroid.x), float(area.centroid.y))
         way = float(on.turn_rad) % np.pi
         if on.piece.turns != "any" and on.piece.stock.sort == "leather":
             best_rad = on.turn_rad + (np.pi / 2 if on.piece.turns == "across" else 0.0)
             for long in (30.0, 15.0):
-                put = room_for(area.buffer(-1.0), (5.0, long), [best_rad], holes, near)
+                put = inside.place((5.0, long), [best_rad], holes, near)
                 if put is not None:
                     ends = np.array(put[:2]) + turned(np.array([[0.0, -0.5], [0.0, 0.5]]) * long, best_rad)
                     _best_way(painter, ends[0], ends[1])
                     holes = np.concatenate([holes, np.linspace(ends[0], ends[1], 12)])
                     break
         marking = markings.get(on.piece.id, Marking())
-        holes = _together(painter, on, area, marking, holes)
+        holes = _together(painter, on, area, inside, marking, holes)
         name, *rest = label(plan, on.piece, marking.outside)
         blocks = [[name, " · ".join(rest)], [name, *rest], [name]]
         turns = [0.0, -np.pi / 2, way if way < np.pi / 2 else way - np.pi]
         for block in blocks:
             size = (max(wide_of(t, NAME_MM if k == 0 else SAYS_MM) for k, t in enumerate(block)) + 1.5,
                     NAME_MM * 1.3 + SAYS_MM * 1.3 * (len(block) - 1))  # fmt: skip
-            put = room_for(area.buffer(-0.5), size, turns, holes, near)
+            put = inside.place(size, turns, holes, near)
             if put is not None:
                 _block(painter, block, put, size)
                 break
-            beside = room_for(free, size, [0.0, -np.pi / 2], np.empty((0, 2)), near)
+            beside = free.place(size, [0.0, -np.pi / 2], np.empty((0, 2)), near)
             if beside is not None and area.distance(shapely.Point(beside[:2])) < max(size):
                 _block(painter, block, beside, size)
                 to = shapely.get_coordinates(shapely.ops.nearest_points(area, shapely.Point(beside[:2]))[0])[0]
                 painter.setPen(thin_pen())
                 painter.drawLine(*_ends(beside, size, to))
-                free = free.difference(shapely.Point(beside[:2]).buffer(max(size) / 2 + 1))
+                free = Room(free.area.difference(shapely.Point(beside[:2]).buffer(max(size) / 2 + 1)))
                 break
     if made is not None:
         _made(painter, made, free, room)
 
 
-def _together(painter: "QPainter", on: OnPage, area: BaseGeometry, marking: Marking, holes: Line) -> Line:
+def _together(
+    painter: "QPainter", on: OnPage, area: BaseGeometry, inside: Room, marking: Marking, holes: Line
+) -> Line:  # fmt: skip
     """A piece's marks for coming together with others, where they cover no hole: the places that are taken now."""
     painter.setPen(thin_pen())
-    inside = area.buffer(-0.4)
     for start, way in marking.starts:
         at = on.onto(np.array([start]))[0]
         along = turned(np.array([way]), on.turn_rad)[0]
         for side in (1, -1):
             beside = at + START_MM * side * np.array([-along[1], along[0]])
             ends = beside - along * START_MM, beside + along * 1.5 * START_MM
-            if inside.contains(shapely.LineString(ends)):
+            if inside.area.contains(shapely.LineString(ends)):
                 paint_arrow(painter, *ends, 1.2)
                 holes = np.concatenate([holes, np.linspace(*ends, 6)])
                 break
@@ -103,7 +104,7 @@ def _together(painter: "QPainter", on: OnPage, area: BaseGeometry, marking: Mark
         if area.distance(shapely.Point(near)) > NEAR_MM:
             continue  # its place is on another page
         for radius in LETTER_MM:
-            put = room_for(inside, (2 * radius, 2 * radius), SLANTS, holes, (float(near[0]), float(near[1])))
+            put = inside.place((2 * radius, 2 * radius), SLANTS, holes, (float(near[0]), float(near[1])))
             if put is not None:
                 paint_letter(painter, put[:2], radius)
                 high = radius * 1.3 / len(letter) ** 0.5
@@ -118,7 +119,7 @@ def _together(painter: "QPainter", on: OnPage, area: BaseGeometry, marking: Mark
             text = word.write(Units())
             wide = wide_of(text, SAYS_MM)
             turn = float(np.arctan2(way[0], -way[1]))
-            put = room_for(inside, (max(wide + 2.5, 2.5), UP_MM), [turn], holes, (float(high[0]), float(high[1])))
+            put = inside.place((max(wide + 2.5, 2.5), UP_MM), [turn], holes, (float(high[0]), float(high[1])))
             if put is not None:
                 middle = np.array(put[:2])
                 square = np.array([-way[1], way[0]]) * ((wide + 1.0) / 2 if text else 0.0)
@@ -135,7 +136,7 @@ def _together(painter: "QPainter", on: OnPage, area: BaseGeometry, marking: Mark
     return holes
 
 
-def _made(painter: "QPainter", made: Made, free: BaseGeometry, room: tuple[float, float]) -> None:
+def _made(painter: "QPainter", made: Made, free: Room, room: tuple[float, float]) -> None:
     """The made thing, as large as there is room for beside the pieces, or small at the head."""
     from PySide6.QtCore import QRectF
 
@@ -146,7 +147,7 @@ def _made(painter: "QPainter", made: Made, free: BaseGeometry, room: tuple[float
         scale = most / max(wide, high)
         words = max(wide_of(title, SAYS_MM) for title in titles)
         size = max(wide * scale, words) + 4, high * scale + 5 + SAYS_MM * 1.4 * len(titles)
-        put = room_for(free, size, [0.0], np.empty((0, 2)), (room[0], 0.0))
+        put = free.place(size, [0.0], np.empty((0, 2)), (room[0], 0.0))
         if put is not None:
             left, top = put[0] - size[0] / 2 + 2, put[1] - size[1] / 2 + 2
             high = paint_made(painter, made, QRectF(put[0] - wide * scale / 2, top, wide * scale, high * scale))

@@ -69,28 +69,33 @@ def _refined(covers: Levels, mask: Mask, per_mm: float) -> Line:
     along = points[:, None] + off[None, :, None] * out[:, None]
     seen, within = _look(covers, along), _look(mask.astype(np.float32), along) > 0.5
     middle = len(off) // 2
-    inner = np.array([_level(s[middle::-1], w[middle::-1]) for s, w in zip(seen, within, strict=True)])
-    outer = np.array([_level(s[middle:], ~w[middle:]) for s, w in zip(seen, within, strict=True)])
+    inner, outer = _level(seen[:, middle::-1], within[:, middle::-1]), _level(seen[:, middle:], ~within[:, middle:])
     level = (inner + outer) / 2
     above = seen > level[:, None]
-    moved = np.zeros(len(points))
-    for i in range(len(points)):
-        falls = np.flatnonzero(above[i, :-1] & ~above[i, 1:])
-        if len(falls) and inner[i] > outer[i]:
-            k = int(falls[np.argmin(np.abs(falls - middle))])
-            a, b = seen[i, k], seen[i, k + 1]
-            moved[i] = off[k] + (off[k + 1] - off[k]) * (a - level[i]) / max(a - b, 1e-9)
+    falls = above[:, :-1] & ~above[:, 1:]
+    k = np.argmin(np.where(falls, np.abs(np.arange(len(off) - 1) - middle), len(off)), axis=1)
+    every = np.arange(len(points))
+    a, b = seen[every, k], seen[every, k + 1]
+    by = off[k] + (off[k + 1] - off[k]) * (a - level) / np.maximum(a - b, 1e-9)
+    moved = np.where(falls.any(axis=1) & (inner > outer), by, 0.0)
     return np.asarray(points + moved[:, None] * out)
 
 
-def _level(seen: Levels, own: NDArray[np.bool_]) -> float:
-    """What is seen on one side of an edge, going away from it: as far off as can be, and still this side of another edge."""
-    first = int(np.argmax(own)) if own.any() else 0
-    past = ~own[first:]
-    room = int(np.argmax(past)) if past.any() else len(own) - first
-    if room == len(own) - first:
-        return float(np.median(seen[len(seen) // 2 :]))
-    return float(np.median(seen[first + room // 3 : first + max(2 * room // 3, room // 3 + 1)]))
+def _level(seen: Levels, own: NDArray[np.bool_]) -> Values:
+    """What is seen on one side of an edge at each of its places `(n, m)`, going away from it: as far off as can be, and still
+    this side of another edge.
+    """
+    many, at = own.shape[1], np.arange(own.shape[1])
+    first = np.argmax(own, axis=1)
+    ends = ~own & (at >= first[:, None])
+    free = ~ends.any(axis=1)
+    room = np.where(free, many, np.argmax(ends, axis=1)) - first
+    low = np.where(free, many // 2, first + room // 3)
+    high = np.where(free, many, first + np.maximum(2 * room // 3, room // 3 + 1))
+    there = (at >= low[:, None]) & (at < high[:, None])
+    values = np.sort(np.where(there, seen, np.inf), axis=1)  # then those that count stand first
+    n, every = there.sum(axis=1), np.arange(len(seen))
+    return np.asarray((values[every, (n - 1) // 2] + values[every, n // 2]) / 2)
 
 
 def _with_tips(ring: Line, covers: Levels, per_mm: float) -> Line:

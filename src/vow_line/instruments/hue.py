@@ -55,6 +55,7 @@ def lying(flat: Levels, per_mm: float, most: int) -> Ground:
     """
     import cv2
 
+    flat = flat.astype(np.float32)
     strays, noise = _strays(flat, per_mm)
     seen = (strays > np.maximum(SHARE, NOISES * noise)).astype(np.uint8)
     seen = clear(seen, per_mm)

@@ -16,6 +16,9 @@ from ..core.texts import tell
 from .sheet import NoOutline, NothingThere
 
 Levels = NDArray[Any]
+Planes = Sequence[
+    Levels
+]  # a picture's channels `(h, w)`, each by itself: three at once are too large for memory used before
 Mask = NDArray[Any]
 
 DEGREE = 4  # of the polynomial for the light on the paper: a lamp to one side, a dark rim
@@ -69,9 +72,10 @@ def lying(flat: Levels, per_mm: float, ignored: list[Line], most: int) -> Ground
     tones = greys(even)
     dark = clear((tones < SURE).astype(np.uint8), per_mm, ignored)
     spots, dots = spots_of(dark, per_mm)
-    around = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(1.5 * per_mm),) * 2)
-    bare = even.copy()
-    bare[cv2.dilate(dots, around) > 0] = 1.0
+    bare = even
+    if dots.any():
+        around = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(1.5 * per_mm),) * 2)
+        bare = _cleared(even, cv2.dilate(dots, around) > 0)
     things: list[Lying] = []
     while len(things) < most:
         try:
@@ -80,12 +84,14 @@ def lying(flat: Levels, per_mm: float, ignored: list[Line], most: int) -> Ground
             if not things:
                 raise
             break
-        covers = np.sqrt(greys((bare - 1) ** 2))  # strays from the paper in proportion to what is covered
+        covers = np.sqrt(
+            greys([np.square(plane - 1) for plane in bare])
+        )  # strays from the paper in proportion to what is covered
         things.append(Lying(mask, covers, tones, max(HOLE_STANDS, NOISES * noise)))
         if len(things) < most:
             bare = _taken_away(bare, mask, per_mm)
-    every = np.asarray(np.max([t.mask for t in things], axis=0))
-    near = cv2.dilate(every, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(3.0 * per_mm),) * 2))
+    every = things[0].mask if len(things) == 1 else np.asarray(np.max([t.mask for t in things], axis=0))
+    near = _about(every, 1.5, per_mm)
     others, _ = cv2.findContours(
         (dark & (1 - dots) & (1 - near)).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE
     )
@@ -137,14 +143,33 @@ def clear(mask: Mask, per_mm: float, ignored: Sequence[Line] = ()) -> Mask:
     return mask
 
 
-def greys(levels: Levels) -> Levels:
+def greys(planes: Planes) -> Levels:
     """The mean of the three channels of each pixel."""
-    return np.asarray((levels[..., 0] + levels[..., 1] + levels[..., 2]) / 3, np.float32)
+    import cv2
+
+    summed = cv2.add(planes[0], planes[1], dtype=cv2.CV_32F)
+    cv2.add(summed, planes[2], dst=summed, dtype=cv2.CV_32F)
+    return np.multiply(summed, np.float32(1 / 3), out=summed)
 
 
-def _evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
-    """Each channel `(h, w, 3)` as a share of the paper's about it, so that neither lamp, rim nor the colour of the light
-    matters; and how far the paper itself strays. Raises NoOutline where there is no paper to go by.
+def _about(mask: Mask, within_mm: float, per_mm: float) -> Mask:
+    """A mask and what lies so near it."""
+    import cv2
+
+    return np.asarray(cv2.distanceTransform(1 - mask, cv2.DIST_L2, 5) <= within_mm * per_mm + 0.5, np.uint8)
+
+
+def _cleared(planes: Planes, of: Mask) -> Planes:
+    """The channels with bare paper at some places."""
+    cleared = [plane.copy() for plane in planes]
+    for plane in cleared:
+        plane[of] = 1.0
+    return cleared
+
+
+def _evened(flat: Levels, per_mm: float) -> tuple[Planes, float]:
+    """Each channel of a picture `(h, w, 3)` as a share of the paper's about it, so that neither lamp, rim nor the colour of the
+    light matters; and how far the paper itself strays. Raises NoOutline where there is no paper to go by.
     """
     import cv2
 
@@ -152,17 +177,18 @@ def _evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
     high, wide = small.shape[:2]
     y, x = np.mgrid[-1 : 1 : high * 1j, -1 : 1 : wide * 1j]
     basis = np.column_stack([(x**i * y**j).ravel() for i in range(DEGREE + 1) for j in range(DEGREE + 1 - i)])
-    grey = greys(small).ravel().astype(float)
+    small = small.astype(np.float32)
+    grey = greys(cv2.split(small)).ravel().astype(float)
     paper = grey > 0.75 * np.percentile(grey, 80)
     light = grey
     for degree in (1, 2, DEGREE, DEGREE, DEGREE):  # fitted to what looks like paper, which is then looked for again
-        some = [
+        terms = [
             k
             for k, (i, j) in enumerate((i, j) for i in range(DEGREE + 1) for j in range(DEGREE + 1 - i))
             if i + j <= degree
         ]
-        weights, *_ = np.linalg.lstsq(basis[paper][:, some], grey[paper], rcond=None)
-        light = basis[:, some] @ weights
+        weights, *_ = np.linalg.lstsq(basis[paper][:, terms], grey[paper], rcond=None)
+        light = basis[:, terms] @ weights
         paper = np.abs(grey / np.maximum(light, 1.0) - 1) < 0.06
         if paper.mean() < 0.15:
             raise NoOutline(
@@ -171,18 +197,20 @@ def _evened(flat: Levels, per_mm: float) -> tuple[Levels, float]:
             )  # fmt: skip
     ground = cv2.resize(light.reshape(high, wide).astype(np.float32), flat.shape[1::-1], interpolation=cv2.INTER_LINEAR)
     tint = np.median(small.reshape(-1, 3)[paper] / grey[paper, None], axis=0)
-    even = np.empty_like(flat)
-    for k, share in enumerate(tint.tolist()):
-        np.divide(flat[..., k], np.maximum(ground * share, 1.0), out=even[..., k])
+    even = [
+        np.asarray(cv2.divide(plane, np.maximum(ground * np.float32(share), 1.0), dtype=cv2.CV_32F))
+        for plane, share in zip(cv2.split(flat), tint.tolist(), strict=True)
+    ]
     rough = greys(even)
-    strays = np.abs(rough - cv2.GaussianBlur(rough, (0, 0), 0.5 * per_mm))
-    on_paper = (
-        cv2.resize(paper.reshape(high, wide).astype(np.uint8), flat.shape[1::-1], interpolation=cv2.INTER_NEAREST) > 0
+    some = slice(None, None, 3)  # how far it strays is seen on a ninth of it as well
+    strays = np.abs(rough - cv2.GaussianBlur(rough, (0, 0), 0.5 * per_mm))[some, some]
+    on_paper = cv2.resize(
+        paper.reshape(high, wide).astype(np.uint8), flat.shape[1::-1], interpolation=cv2.INTER_NEAREST
     )
-    return even, float(1.48 * np.median(strays[on_paper]))
+    return even, float(1.48 * np.median(strays[on_paper[some, some] > 0]))
 
 
-def _lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) -> Mask:
+def _lying_on(even: Planes, noise: float, per_mm: float, ignored: list[Line]) -> Mask:
     """The thing that lies on the paper as a mask `(h, w)`, its shadow left out; `ignored` are places printed on the paper.
 
     Raises NoOutline where there is none, where it touches the border, or where it cannot be told from a shadow.
@@ -190,9 +218,8 @@ def _lying_on(even: Levels, noise: float, per_mm: float, ignored: list[Line]) ->
     import cv2
 
     bright = cv2.GaussianBlur(greys(even), (0, 0), 0.12 * per_mm)
-    calm = cv2.GaussianBlur(even, (0, 0), 0.25 * per_mm)
-    blue, green, red = (calm[..., k] for k in range(3))
-    colour = np.maximum(np.maximum(blue, green), red) - np.minimum(np.minimum(blue, green), red)
+    blue, green, red = (cv2.GaussianBlur(plane, (0, 0), 0.25 * per_mm) for plane in even)
+    colour = cv2.max(cv2.max(blue, green), red) - cv2.min(cv2.min(blue, green), red)
     faint, coloured = max(FAINT, NOISES * noise), max(COLOURED, NOISES * noise)
     any_ = ((np.abs(bright - 1) > faint) | (colour > coloured)).astype(np.uint8)
     sure = ((bright < SURE) | (colour > 2 * coloured) | (bright > SHINES + faint)).astype(np.uint8)
@@ -233,8 +260,7 @@ def _faint_edges(bright: Levels, found: Mask, ignored: list[Line], per_mm: float
     steep = float(np.median(np.hypot(*(r[::5, ::5] for r in rises))))
     dx, dy = (np.clip(r * (100 / max(steep, CALM)), -30000, 30000).astype(np.int16) for r in rises)
     edges = cv2.Canny(dx, dy, 300, 550, L2gradient=True)
-    near = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(5.0 * per_mm),) * 2)
-    edges[cv2.dilate(found, near) > 0] = 0
+    edges[_about(found, 2.5, per_mm) > 0] = 0
     edges = clear(edges, per_mm, ignored)
     n, labels, stats, _ = cv2.connectedComponentsWithStats(edges, connectivity=8)
     long = [k for k in range(1, n) if max(stats[k, cv2.CC_STAT_WIDTH], stats[k, cv2.CC_STAT_HEIGHT]) > LONG_MM * per_mm]
@@ -244,7 +270,7 @@ def _faint_edges(bright: Levels, found: Mask, ignored: list[Line], per_mm: float
     return float((_widths(calm, points, per_mm)[0] < FAINT_SHARP_MM).sum()) / per_mm
 
 
-def _taken_away(even: Levels, mask: Mask, per_mm: float) -> Levels:
+def _taken_away(even: Planes, mask: Mask, per_mm: float) -> Planes:
     """The paper without a thing that lay on it, and what is about that. Raises NoOutline where another lies too near."""
     import cv2
 
@@ -253,9 +279,7 @@ def _taken_away(even: Levels, mask: Mask, per_mm: float) -> Levels:
     rim = (apart > APART_MM * per_mm) & (apart <= APART_MM * per_mm + 2)
     if (greys(even)[rim] < SURE).any():
         raise too_near()
-    bare = even.copy()
-    bare[about] = 1.0
-    return bare
+    return _cleared(even, about)
 
 
 def holes_in(thing: Lying, ring: Line, per_mm: float) -> Line:
@@ -264,16 +288,18 @@ def holes_in(thing: Lying, ring: Line, per_mm: float) -> Line:
     """
     import cv2
 
-    within = np.zeros(thing.mask.shape, np.uint8)
+    within, window = np.zeros(thing.mask.shape, np.uint8), odd(6.0 * per_mm)
     cv2.fillPoly(within, [np.rint(ring * per_mm - 0.5).astype(np.int32)], 1)
     inside = np.asarray(cv2.erode(within, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (odd(2.0 * per_mm),) * 2)))
     if not inside.any():
         return np.zeros((0, 2))
-    grey = thing.tones
+    x, y, wide, high = cv2.boundingRect(inside)
+    there = slice(max(y - window, 0), y + high + window), slice(max(x - window, 0), x + wide + window)
+    grey, inside = thing.tones[there], inside[there]
     alone = np.where(
         inside > 0, grey, np.median(grey[inside > 0])
     )  # at its corners what is about a place is mostly paper
-    about = cv2.medianBlur(np.clip(alone * 200, 0, 255).astype(np.uint8), odd(6.0 * per_mm)).astype(np.float32) / 200
+    about = cv2.medianBlur(np.clip(alone * 200, 0, 255).astype(np.uint8), window).astype(np.float32) / 200
     stands = np.abs(cv2.GaussianBlur(grey, (0, 0), 0.1 * per_mm) - about)
     spots = ((stands > thing.stands) & (inside > 0)).astype(np.uint8)
     n, _, stats, middles = cv2.connectedComponentsWithStats(spots)
@@ -283,7 +309,8 @@ def holes_in(thing: Lying, ring: Line, per_mm: float) -> Line:
         and max(stats[k, cv2.CC_STAT_WIDTH], stats[k, cv2.CC_STAT_HEIGHT]) <= HOLE_MM * per_mm
         and area * per_mm**2 >= ROUND * stats[k, cv2.CC_STAT_WIDTH] * stats[k, cv2.CC_STAT_HEIGHT]
     ]  # fmt: skip
-    return (np.array(found).reshape(-1, 2) + 0.5) / per_mm
+    corner = [there[1].start, there[0].start]
+    return (np.array(found).reshape(-1, 2) + corner + 0.5) / per_mm
 
 
 def odd(px: float) -> int:

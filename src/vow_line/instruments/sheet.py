@@ -98,9 +98,10 @@ def _views(colour: Picture) -> Iterator[Picture]:
     for channel in cv2.split(cv2.cvtColor(calm, cv2.COLOR_BGR2LAB)):
         low, high = np.percentile(channel[::8, ::8], (0.5, 99.5))
         if high - low > LEAST_APART:
-            spread = np.clip((channel.astype(np.float32) - low) * (255 / (high - low)), 0, 255).astype(np.uint8)
-            yield spread
-            yield 255 - spread
+            levels = (np.arange(256, dtype=np.float32) - np.float32(low)) * np.float32(255 / (high - low))
+            spread = cv2.LUT(channel, np.clip(levels, 0, 255).astype(np.uint8))
+            yield np.asarray(spread, np.uint8)
+            yield np.asarray(cv2.bitwise_not(spread), np.uint8)
 
 
 def _found_in(grey: Picture, sheet: Sheet, sure: bool) -> tuple[float, Seen] | None:
@@ -214,7 +215,8 @@ def _edge(grey: Picture, rough: Line) -> Line:
     square = np.column_stack([run[:, 1], -run[:, 0]]) / np.maximum(np.hypot(*run.T), 1e-9)[:, None]
     off = np.arange(-12.0, 12.25, 0.25) * max(max(grey.shape) / 4000, 0.5)
     across = at[:, None] + off[None, :, None] * square[:, None]
-    seen = map_coordinates(grey.astype(np.float32), [across[..., 1], across[..., 0]], order=1, mode="nearest")
+    places = [across[..., 1], across[..., 0]]
+    seen = map_coordinates(grey, places, output=np.float32, order=1, mode="nearest")
     one, other = np.median(seen[:, :16], axis=1), np.median(seen[:, -16:], axis=1)
     over = (seen > ((one + other) / 2)[:, None]) != (one > other)[:, None]
     k = np.clip(np.argmax(over, axis=1), 1, len(off) - 1)

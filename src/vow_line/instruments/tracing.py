@@ -57,6 +57,7 @@ NECKS_MM = (1.0, 2.0, 3.0, 4.0)
 BROAD = 0.15  # of the whole: so much of it lies on either side of a place where two things may touch (from memory)
 BESIDE_MM = 25.0  # from an outline: marks so near it are its own
 FLAT_MM = 0.6  # how far a corner of the card may be off the others' plane
+COARSE = 4  # px: so far apart it is reckoned where the picture shows a place of the paper
 BURNT, BRIGHT_BENCH = 0.25, 105  # of the paper as white as can be, and its darker bench, of 255, as bright as this
 
 
@@ -235,15 +236,18 @@ def _burnt(grey: Picture, seen: Seen) -> bool:
     return bool((paper > 253).mean() > BURNT and np.median(bench) > BRIGHT_BENCH)
 
 
-def _flat(colour: Picture, seen: Seen) -> NDArray[np.float32]:
+def _flat(colour: Picture, seen: Seen) -> Picture:
     """The paper seen from right above, `PX_PER_MM` to a mm."""
     import cv2
 
     wide, high = (round(s * PX_PER_MM) for s in seen.size_mm)
-    x, y = np.meshgrid(*((np.arange(n, dtype=np.float32) + 0.5) / PX_PER_MM for n in (wide, high)))
-    to_px = homography(seen.px, seen.at_mm).astype(np.float32)
+    across, down = (
+        np.arange(-1, -(-n // COARSE) + 1) * COARSE + COARSE / 2 for n in (wide, high)
+    )  # one more at each end
+    x, y = np.meshgrid(across / PX_PER_MM, down / PX_PER_MM)
+    to_px = homography(seen.px, seen.at_mm)
     u, v, w = (to_px[k, 0] * x + to_px[k, 1] * y + to_px[k, 2] for k in range(3))
-    middle = [(n - 1) / 2 for n in colour.shape[1::-1]]  # numbers of Python leave single precision as it is
+    middle = [(n - 1) / 2 for n in colour.shape[1::-1]]
     half = float(np.hypot(*middle))
     straight_x, straight_y = (u / w - middle[0]) / half, (v / w - middle[1]) / half
     if seen.bend:  # where the lens bent it to
@@ -251,8 +255,10 @@ def _flat(colour: Picture, seen: Seen) -> NDArray[np.float32]:
         for _ in range(6):
             share = 1 / (1 + bends * share * share)
         straight_x, straight_y = straight_x * share, straight_y * share
-    at_x, at_y = (s * half + m for s, m in ((straight_x, middle[0]), (straight_y, middle[1])))
-    return np.asarray(cv2.remap(colour, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), np.float32)
+    at = np.stack([straight_x * half + middle[0], straight_y * half + middle[1]], axis=-1).astype(np.float32)
+    fine = cv2.resize(at, None, fx=COARSE, fy=COARSE, interpolation=cv2.INTER_LINEAR)  # it bends by less than is seen
+    at_x, at_y = cv2.split(fine[COARSE : COARSE + high, COARSE : COARSE + wide])
+    return np.asarray(cv2.remap(colour, at_x, at_y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE), colour.dtype)
 
 
 def _lowered(ring: Line, camera_mm: Line, high_mm: float) -> Line:

@@ -11,6 +11,7 @@ from types import MappingProxyType
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.ndimage import binary_dilation, label
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, Values, frozen
@@ -27,7 +28,6 @@ from .hide import Hide, Ring
 STEP_MM = 3.0  # side of the cells the leather is divided into; more than the knife needs
 SPOILED = "spoiled/"  # begins the id of what was cut and cannot be used
 ROWS = 24  # of cells are looked through at once for a place
-BLOCK = 12  # cells along either side of the blocks that are asked about first
 MOST_CELLS = 1500  # along either side, beyond which cells grow: a whole hide stays quick
 
 
@@ -120,15 +120,22 @@ def _cells(outline: Ring, flaws: tuple[Ring, ...], best_rad: float) -> _Cells:
 
 
 def _within(sound: BaseGeometry, x: Values, y: Values, step: float) -> NDArray[np.bool_]:
-    """Which square cells, their corners at x and y, lie in the sound leather throughout: by blocks first, for most are."""
+    """Which square cells, their corners at x and y, lie in the sound leather throughout: of those that its border does not come
+    near all that hang together do, or none; only the others are asked one by one.
+    """
+    near = np.zeros((len(x), len(y)), bool)
+    border = shapely.get_coordinates(shapely.segmentize(sound.boundary, step / 2))
+    near[*np.clip(((border - [x[0], y[0]]) / step).astype(int), 0, np.array(near.shape) - 1).T] = True
+    near = binary_dilation(near, np.ones((3, 3), bool))
+    parts, many = label(~near)
+    first = np.zeros(many + 1, int)
+    first[parts.ravel()] = np.arange(parts.size)
+    i, j = np.unravel_index(first, parts.shape)
     shapely.prepare(sound)
-    gx, gy = np.meshgrid(x[::BLOCK], y[::BLOCK], indexing="ij")
-    blocks = shapely.box(gx, gy, gx + BLOCK * step, gy + BLOCK * step)
-    spread = np.ones((BLOCK, BLOCK), dtype=bool)
-    inside = np.kron(shapely.contains_properly(sound, blocks), spread)[: len(x), : len(y)]
-    i, j = np.nonzero(np.kron(shapely.intersects(sound, blocks), spread)[: len(x), : len(y)] & ~inside)
+    inside = shapely.contains_xy(sound, x[i] + step / 2, y[j] + step / 2)[parts]
+    i, j = np.nonzero(near)
     inside[i, j] = shapely.contains_properly(sound, shapely.box(x[i], y[j], x[i] + step, y[j] + step))
-    return inside
+    return np.asarray(inside)
 
 
 def _turn(angle_rad: float) -> Line:

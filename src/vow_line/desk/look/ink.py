@@ -129,10 +129,10 @@ def style(ink: Ink) -> str:
     QSlider::handle:horizontal:focus { background: %(woad)s; }
     Choice { background: transparent; border: 1px solid transparent; border-bottom: 1px dashed %(quiet)s;
         padding: 0 5px; color: %(ink)s; text-align: left; border-radius: 0; }
-    Choice[word="true"] { padding: 0 2px; }
+    Choice[word="true"] { padding: 0; text-align: center; }
     Choice:hover { background: %(slip)s; border: 1px solid %(rules)s; }
     Choice:focus { background: %(slip)s; border: 2px solid %(woad)s; padding: 0 4px; border-radius: 4px; }
-    Choice[word="true"]:focus { padding: 0 1px; }
+    Choice[word="true"]:focus { padding: 0; }
     Choice:disabled { color: %(quiet)s; background: transparent; border: 1px solid transparent; }
     QComboBox { background: transparent; border: 1px solid transparent; border-bottom: 1px dashed %(quiet)s;
         padding: 0 5px; color: %(ink)s; }
