@@ -120,7 +120,7 @@ def _acts_on(desk: "Desk", path: Path) -> Iterator[tuple[str, list[Callable[[], 
 
     def cold() -> None:
         forget()
-        session.open_file(path)
+        desk.pages.open_job(path)
 
     def do(step: Callable[..., object]) -> Callable[[], object]:
         return lambda: session.do("bench", step)  # type: ignore[arg-type]

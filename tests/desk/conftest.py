@@ -45,9 +45,15 @@ class Desk:
         return shelf.jobs
 
     def key(self, key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
-        """Press a key where the focus is."""
+        """Press a key where the focus is, and wait for what it opens."""
         QTest.keyClick(self.focused() or self.window, key, modifier)
         QApplication.processEvents()
+        self.wait_for_opening()
+
+    def wait_for_opening(self) -> None:
+        """Until the job that was chosen on the shelf is open."""
+        while self.window.pages.opening:
+            QTest.qWait(2)
 
     def hold_down(self, key: Qt.Key, times: int = 12, *, only_held: bool = False) -> None:
         """Hold a key down where the focus is: what comes after the first press is sent on by the keyboard alone; or nothing but

@@ -127,6 +127,16 @@ def test_tools_of_the_workshop_are_chosen_on_the_drawing(desk: Desk) -> None:
     assert desk.window.session.job.stitch.tool_name == "my irons", "the job keeps its own copy"
 
 
+def test_no_marks_at_all_may_be_asked_for(desk: Desk) -> None:
+    desk.open("laying-knife")
+    desk.station("stitch")
+    desk.type("stitch.mark_every", "0")
+    assert desk.window.session.job.stitch.mark_every == 0  # type: ignore[union-attr]
+    assert desk.field("stitch.mark_every").isVisible()
+    desk.type("stitch.mark_every", "5")
+    assert desk.window.session.job.stitch.mark_every == 5  # type: ignore[union-attr]
+
+
 def test_strikes_are_stepped_through_with_a_key(desk: Desk) -> None:
     desk.open("spar-knife")
     desk.station("stitch")

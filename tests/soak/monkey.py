@@ -28,6 +28,7 @@ from vow_line.desk.session import fault_log
 from vow_line.desk.start import Places, application, lay_out_demo, make_window
 from vow_line.desk.window.desk import Desk
 from vow_line.desk.window.faults import HARMLESS
+from vow_line.files.job_json import dump
 
 from .trying import Tried, go_on, told
 
@@ -173,18 +174,19 @@ class Monkey:
 
     def trial(self, rng: np.random.Generator) -> Tried:
         """One act."""
-        did = "act"
+        session = self.desk.session
+        at = f"{session.path.name if session.path else ''} {session.station}"
 
         def do() -> None:
-            nonlocal did
-            did = self.act(rng)
+            did = tried.did = f"at {at}: {self.act(rng)}"
             QApplication.processEvents()
             if self.wrong:
                 wrong, self.wrong = self.wrong, []
                 raise AssertionError(f"{did}\n" + "\n".join(wrong))
 
         self.settle()
-        return Tried("acts", do=do)
+        tried = Tried("acts", dump(session.job) if session.open else b"", ".vow.json", do)
+        return tried
 
 
 if __name__ == "__main__":

@@ -29,6 +29,7 @@ class Tried:
     def __init__(self, what: str, kept: bytes = b"", suffix: str = "", do: Callable[[], object] = lambda: None, *,
                  hangs: bool = True) -> None:  # fmt: skip
         self.what, self.kept, self.suffix, self.do, self.hangs = what, kept, suffix, do, hangs
+        self.did = ""  # what is known of it only when it is done
 
 
 class Hang(Exception):
@@ -69,7 +70,7 @@ def go_on(name: str, trial: Trial, minutes: float, seed: int) -> int:
             signal.setitimer(signal.ITIMER_VIRTUAL, 0)
             if one.hangs:
                 slowest = max(slowest, took)
-                why = f"{took:.1f} s of CPU" if took > HANG_S else ""
+                why = f"{one.did} {took:.1f} s of CPU" if took > HANG_S else ""
         except Exception:  # whatever it is, it is what is looked for
             signal.setitimer(signal.ITIMER_VIRTUAL, 0)
             why = traceback.format_exc()

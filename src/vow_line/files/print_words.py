@@ -8,7 +8,7 @@ import shapely
 import shapely.ops
 from shapely.geometry.base import BaseGeometry
 
-from ..core.curve import Line
+from ..core.curve import Line, arc_length, walk
 from ..core.drawing import Mark
 from ..core.made import Made, Marking
 from ..core.pages import OnPage, Page, Room, turned
@@ -162,7 +162,9 @@ def _made(painter: "QPainter", made: Made, free: Room, room: tuple[float, float]
 
 def _close(line: Line) -> Line:
     """The points of a line, and more where they lie far apart."""
-    return shapely.get_coordinates(shapely.segmentize(shapely.LineString(line), 2.0)) if len(line) > 1 else line
+    return (
+        np.concatenate([line, walk(line, np.arange(0.0, float(arc_length(line)[-1]), 2.0))]) if len(line) > 1 else line
+    )
 
 
 def _ends(put: tuple[float, float, float], size: tuple[float, float], to: Line) -> "tuple[QPointF, QPointF]":

@@ -23,6 +23,7 @@ from .drafted import Draft
 from .joins import Join, Layer, Seat, Sewing
 from .pieces import Craft, Edge, Piece, Stock, edged, other_leather
 
+MANY, FIRST_STEP_MM, STEP_WITHIN_MM = 300, 0.25, 0.005  # points of an outline: a line within it is found by steps
 TITLES = {
     "border": said("border"), "punched-row": said("punched row"), "pinked-edge": said("pinked edge"),
     "overlay": said("overlay"), "stamped-area": said("stamped area"), "binding": said("binding"), "lining": said("lining"),
@@ -404,7 +405,14 @@ def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:
 
 
 def _inside(ring: Line, by_mm: float) -> Line | None:
-    area = Polygon(ring).buffer(0).buffer(-by_mm, join_style="round")
+    area: BaseGeometry = Polygon(ring).buffer(0)
+    step = FIRST_STEP_MM
+    while (
+        len(ring) > MANY and by_mm > step
+    ):  # a little at first: teeth go with it, and all at once takes as their square
+        area = area.buffer(-step, join_style="round").simplify(STEP_WITHIN_MM)
+        by_mm, step = by_mm - step, 2 * step
+    area = area.buffer(-by_mm, join_style="round")
     parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon) and g.area > 25]
     if not parts:
         return None

@@ -1,5 +1,6 @@
 """A panel: its outline as it was traced, with corners, holes and fingers; laid another way, or made as large as was read."""
 
+from collections.abc import Callable
 from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
@@ -129,10 +130,10 @@ def stretch_of(panel: Panel, lengths: Lengths = ()) -> Line:
     up = panel.high.mean_mm / high if panel.high.by_hand else 1.0
     across = panel.wide.mean_mm / wide if panel.wide.by_hand else up
     if panel.high.by_hand and any(f.which in dict(lengths) for f in panel.fingers):
+        stretched = _with_fingers(own, panel, lengths)
 
         def off(up: float) -> float:
-            by = np.diag([across, up])
-            return float(np.ptp(_with_fingers(own @ by, panel, by, lengths)[:, 1])) - panel.high.mean_mm
+            return float(np.ptp(stretched(np.diag([across, up]))[:, 1])) - panel.high.mean_mm
 
         low, top = LEAST_UP * up, up / LEAST_UP
         if off(low) < 0 < off(top):  # else the fingers alone are higher than that: it is said
@@ -148,14 +149,23 @@ def _spokes(panel: Panel) -> tuple[Spoke | None, ...]:
     return tuple(spoke(np.array(panel.ring), finger) for finger in panel.fingers)
 
 
-def _with_fingers(points: Line, panel: Panel, by: Line, lengths: Lengths) -> Line:
-    """Points of a panel after a stretch, its fingers as long as these."""
-    for finger, lies in zip(panel.fingers, _spokes(panel), strict=True):
-        long_mm = dict(lengths).get(finger.which)
-        if lies is not None and long_mm is not None:
-            lies = lies.mapped(by)
-            points = lies.lengthened(points, long_mm)
-    return points
+def _with_fingers(points: Line, panel: Panel, lengths: Lengths) -> Callable[[Line], Line]:
+    """What gives points of a panel after a stretch, a matrix `(2, 2)`, its fingers as long as these. Which of the points are a
+    finger's no stretch changes.
+    """
+    longer = [
+        (lies, lies.holds(points), long_mm)
+        for finger, lies in zip(panel.fingers, _spokes(panel), strict=True)
+        if lies is not None and (long_mm := dict(lengths).get(finger.which)) is not None
+    ]
+
+    def stretched(by: Line) -> Line:
+        lie = points @ by
+        for lies, of_it, long_mm in longer:
+            lie = lies.mapped(by).lengthened(lie, long_mm, of_it)
+        return lie
+
+    return stretched
 
 
 @remembered("piece")
@@ -172,10 +182,10 @@ def shape_of(panel: Panel, sized: Sized = "traced", lengths: Lengths = ()) -> Sh
 
     def whole_again(line: Line) -> Line:
         line = with_ends(line, spokes) if spokes else line
-        line = _with_fingers(line @ by, panel, by, lengths)
+        line = _with_fingers(line, panel, lengths)(by)
         return let_in(line, top + panel.fold_at_mm * float(by[1, 1]), panel.short_mm)
 
-    holes = frozen(_with_fingers(np.array(panel.holes).reshape(-1, 2) @ by, panel, by, lengths))
+    holes = frozen(_with_fingers(np.array(panel.holes).reshape(-1, 2), panel, lengths)(by))
     if panel.short_mm and len(holes):
         holes = frozen(holes + (holes[:, 1:] > top + panel.fold_at_mm * float(by[1, 1])) * [0.0, panel.short_mm])
     at = [c.at for c in panel.corners]

@@ -252,8 +252,8 @@ class Places:
         return self._at(float(self._s[min(number, len(self._s) - 1)]), self._y)
 
     def marked(self, every: int) -> tuple[float, float]:
-        """The last hole of the first row that has a mark."""
-        return self.hole((len(self._s) - 1) // every * every)
+        """The last hole of the first row that has a mark; the first where none has."""
+        return self.hole((len(self._s) - 1) // every * every if every else 0)
 
     @property
     def last(self) -> tuple[float, float]:

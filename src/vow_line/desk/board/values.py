@@ -6,6 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtWidgets import QPushButton, QWidget
+from shiboken6 import delete
 
 from ...core.drawing import Callout
 from ...core.job import Job, value_at
@@ -112,6 +113,8 @@ class WithValues(Drawn):
         for path in [p for p in self._combos if p not in chosen_from]:
             self._spare_combos[path] = self._combos.pop(path)
             self._spare_combos[path].hide()
+            if len(self._spare_combos) > MOST_SPARE // 2:
+                delete(self._spare_combos.pop(next(iter(self._spare_combos))))
             self._chosen_from.pop(path, None)
         before: QWidget = self
         fresh = any(path not in self._fields for path in wanted)
@@ -208,6 +211,13 @@ class WithValues(Drawn):
                 button.setText(says)
                 button.setAccessibleName(tell("Put on {part}", part=callout.part))
                 button.adjustSize()
+
+    def let_go_spares(self) -> None:
+        """Let go of the fields and choices that are put by: to give them another look takes longer than to make them anew."""
+        for spare in (*self._spare.values(), *self._spare_combos.values()):
+            delete(spare)
+        self._spare.clear()
+        self._spare_combos.clear()
 
     def _there(self, path: str) -> Callout | None:
         """The callout at a path; None where it has gone since a hand went for it."""

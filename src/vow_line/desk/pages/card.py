@@ -1,5 +1,6 @@
 """A job's card on the shelf: its thing from both sides, its name, what is next, and how far its line is sewn."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from ...core.finding import Station
 from ...core.job import Job
 from ...core.made import Made
 from ...core.plan import Plan
+from ...core.quantity import Units
 from ...core.texts import Said, day, heading, said, tell
 from ..board import paint_made
 from ..line import LINE, draw_knot
@@ -18,8 +20,10 @@ from ..look.ink import BOLD, DAY, SEMI, Ink, type_
 
 CARD_PX = 96
 MOST_PICTURES = 100  # a hundred are 6 MB
+LINE_PX = 54  # with what stands under it
 MADE_PX = 128.0  # the made thing on a card, across
 FINE = 0.6
+OPENING = said("being opened; Escape stays here")
 Index = QModelIndex | QPersistentModelIndex
 
 
@@ -88,7 +92,9 @@ class CardPainter(QStyledItemDelegate):
         super().__init__(cards)
         self.list = cards
         self.ink: Ink = DAY
+        self.opening: Path | None = None
         self._pictures: dict[Path, tuple[object, QPixmap]] = {}
+        self._lines: dict[object, QPixmap] = {}
         self._wanted: dict[Path, tuple[Made, QSize, QPersistentModelIndex]] = {}
         self._next = QTimer(self)
         self._next.setSingleShot(True)
@@ -106,20 +112,25 @@ class CardPainter(QStyledItemDelegate):
         self._next.start()
         return None
 
-    def _picture_is(self, made: Made, size: QSize) -> object:
-        return made, size, self.ink.name, self.list.devicePixelRatioF()
-
-    def _draw_next(self) -> None:
-        path = next(iter(self._wanted))
-        made, size, index = self._wanted.pop(path)
+    def _drawn(self, size: QSize, draw: Callable[[QPainter], object]) -> QPixmap:
         ratio = self.list.devicePixelRatioF()
         picture = QPixmap(size * ratio)
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
         painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        paint_made(painter, made, QRectF(0, 0, size.width(), size.height()), self.ink, fine=FINE)
+        draw(painter)
         painter.end()
+        return picture
+
+    def _picture_is(self, made: Made, size: QSize) -> object:
+        return made, size, self.ink.name, self.list.devicePixelRatioF()
+
+    def _draw_next(self) -> None:
+        path = next(iter(self._wanted))
+        made, size, index = self._wanted.pop(path)
+        space = QRectF(0, 0, size.width(), size.height())
+        picture = self._drawn(size, lambda painter: paint_made(painter, made, space, self.ink, fine=FINE))
         if len(self._pictures) >= MOST_PICTURES:
             del self._pictures[next(iter(self._pictures))]
         self._pictures[path] = self._picture_is(made, size), picture
@@ -145,7 +156,9 @@ class CardPainter(QStyledItemDelegate):
             painter.setFont(type_(15))
             painter.setPen(ink.colour("madder" if shelf.wrong else "quiet"))
             painter.drawText(
-                box.adjusted(24, 46, -20, -8), int(Qt.TextFlag.TextWordWrap), shelf.wrong or tell("being read…")
+                box.adjusted(24, 46, -20, -8),
+                int(Qt.TextFlag.TextWordWrap),
+                shelf.wrong or (OPENING.write(Units()) if shelf.path == self.opening else tell("being read…")),
             )
         else:
             self._job(painter, box, shelf, shelf.card, index)
@@ -171,12 +184,22 @@ class CardPainter(QStyledItemDelegate):
             painter.drawText(box.adjusted(0, 12, -24, 0), Qt.AlignmentFlag.AlignRight, text)
         next_box = QRectF(box.left() + 24, box.top() + 64, box.width() - 48, 28)
         painter.setFont(type_(16, SEMI))
-        painter.setPen(ink.colour("madder" if card.held else "verdigris" if job.record.closed else "ink"))
+        opening = shelf.path == self.opening
+        painter.setPen(
+            ink.colour("woad" if opening else "madder" if card.held else "verdigris" if job.record.closed else "ink")
+        )
         state = said("Hold: {what}") if card.held else said("{what}") if job.record.closed else said("Next: {what}")
-        says = heading(state.filled(what=card.next), job.units)
+        says = heading(state.filled(what=card.next), job.units) if not opening else OPENING.write(job.units)
         says = painter.fontMetrics().elidedText(says, Qt.TextElideMode.ElideRight, int(next_box.width()))
         painter.drawText(next_box, Qt.AlignmentFlag.AlignLeft, says)
-        self._line(painter, QRectF(box.left() + 250, box.top() + 12, box.width() - 250 - 200, 30), card)
+        size = QSize(round(box.width() - 250 - 200), LINE_PX)
+        stands = card.standing, job.record.closed, job.vowed is None, size, self.ink.name, self.list.devicePixelRatioF()
+        if stands not in self._lines:
+            if len(self._lines) >= MOST_PICTURES:
+                self._lines.clear()
+            space = QRectF(0, 0, size.width(), 30)
+            self._lines[stands] = self._drawn(size, lambda line: self._line(line, space, card))
+        painter.drawPixmap(round(box.left() + 250), round(box.top() + 12), self._lines[stands])
 
     def _line(self, painter: QPainter, box: QRectF, card: Card) -> None:
         """The job's line: sewn as far as it stands."""

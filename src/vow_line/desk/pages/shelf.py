@@ -1,5 +1,6 @@
 """The shelf: the jobs as they stand on their lines, the next thing to do on each, the date promised."""
 
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import (
@@ -59,9 +60,10 @@ class _Shelf(QAbstractListModel):
 
 
 class ShelfPage(QWidget):
-    """The jobs; `chosen` carries the path of the one to open."""
+    """The jobs; `chosen` carries the path of the one to open; `stayed` says that it is not to be opened after all."""
 
     chosen = Signal(object)
+    stayed = Signal()
     begun = Signal()
     fetched = Signal()
 
@@ -175,6 +177,11 @@ class ShelfPage(QWidget):
             self.list.setCurrentIndex(self.seen.index(0, 0))
             self.list.scrollToTop()
 
+    def show_opening(self, path: Path | None) -> None:
+        """Show on its card that a job is being opened; None for none."""
+        self.cards.opening = path
+        self.list.viewport().update()
+
     @property
     def jobs(self) -> list[OnShelf]:
         """The jobs shown."""
@@ -215,6 +222,9 @@ class ShelfPage(QWidget):
             ):
                 self.seek.setFocus(Qt.FocusReason.ShortcutFocusReason)
                 self.seek.setText(self.seek.text() + event.text())
+                return True
+            if event.key() == Qt.Key.Key_Escape and self.cards.opening is not None:
+                self.stayed.emit()
                 return True
             if event.key() == Qt.Key.Key_Escape and self.seek.text():
                 self.seek.clear()

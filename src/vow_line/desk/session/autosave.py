@@ -19,6 +19,7 @@ from ...files.job_json import JOB_SUFFIX, MOST_BYTES, dump, load, read_job
 from ...files.whole import read_whole, write_whole
 from .worker import Tell, Worker
 
+HEAD_BYTES = 20_000  # more than the longest name of a file takes, with escapes
 PROBE_MS = 50  # another program that only looks lets go long before
 
 
@@ -151,9 +152,14 @@ class Autosave(QObject):
 
     def orphans(self) -> tuple[Path, ...]:
         """The files that are gone, and have unsaved work; what is damaged past telling whose it is stands for itself."""
-        kept = [k for p in sorted(self.folder.glob(f"*{JOB_SUFFIX}")) if self._free(p) and (k := _read(p)) is not None]
-        files = (k.path or (k.place if k.job is None else None) for k in kept)
-        return tuple(dict.fromkeys(f for f in files if f is not None and (f.parent == self.folder or not f.exists())))
+        found: dict[Path, None] = {}
+        for place in sorted(self.folder.glob(f"*{JOB_SUFFIX}")):
+            file = _kept_for(place)
+            if file is None and (kept := _read(place)) is not None:
+                file = kept.path or (kept.place if kept.job is None else None)
+            if file is not None and (file.parent == self.folder or not file.exists()) and self._free(place):
+                found[file] = None
+        return tuple(found)
 
     def _free(self, place: Path) -> bool:
         """Whether no other window holds a place."""
@@ -179,6 +185,16 @@ def _lock(place: Path) -> QLockFile:
     lock = QLockFile(str(place.with_suffix(".lock")))
     lock.setStaleLockTime(0)  # a window may stay open for days; one that is gone is known by its process
     return lock
+
+
+def _kept_for(place: Path) -> Path | None:
+    """The file that a work is kept for, by the head it was written with: of many works not all are read for it."""
+    try:
+        with place.open("rb") as kept:
+            head, job, _ = kept.read(HEAD_BYTES).partition(b', "job": ')
+        return Path(str(json.loads(head + b"}")["kept_for"])) if job else None
+    except (OSError, ValueError, LookupError, TypeError):
+        return None
 
 
 def _read(place: Path) -> Kept | None:

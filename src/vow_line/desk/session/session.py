@@ -30,7 +30,7 @@ from .store import Store
 from .worker import Tell, Worker
 
 AUTOSAVE_MS = 250  # after the last edit
-LONGEST_MS = 750  # after the first that is not kept, however many follow: with its writing under a second
+LONGEST_MS = 500  # after the first that is not kept, however many follow: with its writing under a second, however slow
 CHANGED_ELSEWHERE = said("The file was changed elsewhere since. It is not written over: save this as another.")
 NOT_VOWED = said("The plan is not vowed yet. Read it back at the vow before anything is cut.")
 OTHER_WORK = said(

@@ -59,7 +59,10 @@ class Pages(QStackedWidget):
         for page in (self.shelf, self.begin, self.station, self.vow, self.sew):
             self.addWidget(page)
         self._reading: Task | None = None
-        self.shelf.chosen.connect(session.open_file)
+        self._opening: Task | None = None
+        self.shelf.chosen.connect(self.open_job)
+        self.shelf.stayed.connect(self._stay)
+        self.turned.connect(self._stop_opening)
         self.shelf.begun.connect(self.ask_to_begin)
         self.shelf.fetched.connect(partial(fetch, session, self))
         self.begin.chosen.connect(self._chosen)
@@ -115,6 +118,7 @@ class Pages(QStackedWidget):
         """Use this bench's colours."""
         self.ink = ink
         self.shelf.use_ink(ink)
+        self.station.board.let_go_spares()
         self.show_plan()
 
     # turning pages
@@ -132,13 +136,15 @@ class Pages(QStackedWidget):
         self._read_shelf(paths)
 
     def _read_shelf(self, paths: tuple[Path, ...]) -> None:
-        """Read the jobs one after another, off the main thread: a hand is not kept waiting for any of them."""
-        if self._reading is not None:
-            self._reading.stop()
+        """Read the jobs one after another, off the main thread, those first that were not read before: a hand is not kept
+        waiting for any of them.
+        """
+        self._stop_reading()
         session = self.session
+        unread = sorted(range(len(paths)), key=lambda k: self.shelf.jobs[k].card is not None)
 
         def work(told: Tell) -> None:
-            for k, path in enumerate(paths):
+            for k, path in ((k, paths[k]) for k in unread):
                 if told.stopped:
                     return
                 told.better((k, _on_shelf(session, path)))
@@ -149,6 +155,45 @@ class Pages(QStackedWidget):
                 self.shelf.show_job(k, job)
 
         reading = self._reading = session.worker.start(tell("reading the shelf"), work, better=show)
+
+    def _stop_reading(self) -> None:
+        if self._reading is not None:
+            self._reading.stop()
+
+    # opening
+
+    @property
+    def opening(self) -> bool:
+        """Whether a job of the shelf is being opened."""
+        return self._opening is not None
+
+    def open_job(self, path: Path) -> None:
+        """Open a job of the shelf, worked out off the main thread before it is shown: meanwhile its card says so, and there is
+        time to stay.
+        """
+        self._stop_reading()
+        self._stop_opening()
+        session = self.session
+
+        def ready(_: object) -> None:
+            if opening is self._opening:
+                self._stop_opening()
+                session.open_file(path)  # which says what is wrong, where it could not be read
+
+        opening = self._opening = session.worker.start(
+            tell("opening {job}", job=path.name), lambda _: _on_shelf(session, path), done=ready, failed=ready
+        )
+        self.shelf.show_opening(path)
+
+    def _stop_opening(self) -> None:
+        if self._opening is not None:
+            self._opening.stop()
+            self._opening = None
+            self.shelf.show_opening(None)
+
+    def _stay(self) -> None:
+        self._stop_opening()
+        self._read_shelf(tuple(job.path for job in self.shelf.jobs))
 
     def forget_chosen(self) -> None:
         """Take the job chosen on the shelf off it; its file stays where it is."""
@@ -201,6 +246,7 @@ class Pages(QStackedWidget):
             self.show_shelf()
 
     def _moved(self) -> None:
+        self._stop_reading()
         station = self.session.station
         page = self.station if station in SHOWINGS else self.vow if station == "vow" else self.sew
         self.turned.emit(True)

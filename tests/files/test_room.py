@@ -6,6 +6,7 @@ import shapely
 import shapely.affinity
 
 from vow_line.core.pages import CLEAR_MM, STEP_MM, Room
+from vow_line.files.print_words import _close
 
 TURNS = (0.0, -np.pi / 2, 0.7)
 
@@ -61,3 +62,12 @@ def test_half_of_these_find_room() -> None:
         Room(area).place(size, TURNS, points, near) is not None for area, points, size, near in map(_case, range(24))
     ]
     assert 6 < sum(found) < 20
+
+
+@pytest.mark.parametrize("points", [[(3.0, 9.0), (3.0, 9.0)], [(0.0, 0.0), (0.0, 0.0), (31.0, 0.0)], [(5.0, 5.0)]])
+def test_words_keep_clear_of_a_line_wherever_it_runs_even_one_without_length(points: list[tuple[float, float]]) -> None:
+    close = _close(np.array(points))
+    whole = shapely.LineString(points) if len(set(points)) > 1 else shapely.Point(points[0])
+    for share in np.linspace(0, 1, 50):
+        at = whole.interpolate(share, normalized=True) if len(set(points)) > 1 else whole
+        assert np.hypot(*(close - [at.x, at.y]).T).min() <= 1.0 + 1e-9
