@@ -406,11 +406,11 @@ def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:
 
 def _inside(ring: Line, by_mm: float) -> Line | None:
     area: BaseGeometry = Polygon(ring).buffer(0)
-    step = FIRST_STEP_MM
-    while (
-        len(ring) > MANY and by_mm > step
-    ):  # a little at first: teeth go with it, and all at once takes as their square
-        area = area.buffer(-step, join_style="round").simplify(STEP_WITHIN_MM)
+    step = float(np.copysign(FIRST_STEP_MM, by_mm))
+    while len(ring) > MANY and abs(by_mm) > abs(
+        step
+    ):  # a little at first: teeth go, and all at once takes as their square
+        area = area.buffer(-step, quad_segs=4, join_style="round").simplify(STEP_WITHIN_MM)
         by_mm, step = by_mm - step, 2 * step
     area = area.buffer(-by_mm, join_style="round")
     parts = [g for g in getattr(area, "geoms", [area]) if isinstance(g, Polygon) and g.area > 25]
