@@ -9,6 +9,7 @@ import pypdfium2
 import pytest
 import shapely
 import shapely.affinity
+from PySide6.QtGui import QImage, QPainter
 from scipy.optimize import Bounds, LinearConstraint, milp
 
 from tests.jobs import demo, words
@@ -320,3 +321,31 @@ def test_a_partners_letter_is_printed_beside_its_seam_and_on_no_page_that_has_no
             found.add(place)
     meant = {(id, letter, k) for id, m in marked.items() for k, (letter, _) in enumerate(m.letters) if letter in "AB"}
     assert found == meant
+
+
+@pytest.mark.parametrize("name", ["waistcoat", "gaiter", "goat-collar"])
+def test_a_page_leaves_out_no_mark_that_is_seen_on_it(qapp: object, name: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Against all marks of a piece painted on each of its pages."""
+    paper = pdf.paper_of(plan(demo(name)))
+    assert any(page.parts > 1 for page in paper.pages)
+    only, drawn = pdf._marks, []
+
+    def picture(k: int) -> QImage:
+        image = QImage(1240, 1754, QImage.Format.Format_Grayscale8)
+        image.fill(255)
+        painter = QPainter(image)
+        painter.scale(1240 / 210, 1754 / 297)
+        pdf.paint_page(painter, paper, k)
+        painter.end()
+        return image
+
+    def every(painter: QPainter, marks: tuple[Mark, ...], low: object, high: object) -> None:
+        drawn.append(len(marks))
+        only(painter, marks, np.array([-1e6, -1e6]), np.array([1e6, 1e6]))
+
+    for k in range(len(paper.pages)):
+        seen = picture(k)
+        with monkeypatch.context() as patched:
+            patched.setattr(pdf, "_marks", every)
+            assert picture(k) == seen, k
+    assert drawn

@@ -16,7 +16,7 @@ from ..core.drawing import Mark
 from ..core.made import Marking
 from ..core.made import markings as markings_of
 from ..core.meanings import PRINTS, Print
-from ..core.pages import OVERLAP_MM, Page, pages_of
+from ..core.pages import OVERLAP_MM, Page, pages_of, turned
 from ..core.plan import Plan
 from ..core.quantity import INCH_MM, SHEETS_MM, PrintSheet, Units
 from ..core.reckoning import count
@@ -34,6 +34,7 @@ if TYPE_CHECKING:  # Qt is imported only when something is written, so that the 
 NAME, SUFFIX = said("Patterns, PDF at 1:1"), ".pdf"
 BORDER_MM = 10.0
 FOOT_MM = 16.0  # check lengths below it
+LINE_REACH_MM = 2.0  # beyond what is seen, no line is wider
 KEY_TYPE_MM = 3.0
 KEY_MM, KEY_GAP_MM = 14.0, 5.5  # of each line in the key, and between them with its word
 
@@ -156,7 +157,10 @@ def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:
         painter.save()
         painter.translate(origin[0] + on.shift[0], origin[1] + on.shift[1])
         painter.rotate(float(np.degrees(on.turn_rad)))
-        _marks(painter, marks[on.piece.id])
+        sheet = turned(
+            np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * room - on.shift, -on.turn_rad
+        )  # as the piece lies on it
+        _marks(painter, marks[on.piece.id], sheet.min(axis=0), sheet.max(axis=0))
         painter.restore()
     painter.restore()
     painter.setPen(thin_pen())
@@ -193,8 +197,10 @@ def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:
     write_at(painter, BORDER_MM + 116, foot - 9, tell("Print at 100 %, never fitted to the page."), 3.2)
 
 
-def _marks(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
-    """The marks of one piece in its own frame."""
+def _marks(painter: "QPainter", marks: tuple[Mark, ...], low: Line, high: Line) -> None:
+    """The marks of one piece in its own frame, of which what lies between two corners is seen: a page need not hold the
+    holes of all others.
+    """
     from PySide6.QtCore import QLineF, QPointF, Qt
     from PySide6.QtGui import QPolygonF
 
@@ -205,13 +211,18 @@ def _marks(painter: "QPainter", marks: tuple[Mark, ...]) -> None:
         look = PRINTS.get(mark.meaning)
         if look is None:
             continue
+        reach = mark.size_mm / 2 + LINE_REACH_MM
+        parts = mark.line[:, None] if mark.size_mm else mark.line.reshape(-1, 2, 2) if mark.pairs else mark.line[None]
+        parts = parts[((parts.max(axis=1) > low - reach) & (parts.min(axis=1) < high + reach)).all(axis=1)]
+        if not len(parts):
+            continue
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(_pen(look))
         if mark.size_mm:
-            for x, y in mark.line:
+            for x, y in parts[:, 0].tolist():
                 painter.drawEllipse(QPointF(x, y), mark.size_mm / 2, mark.size_mm / 2)
         elif mark.pairs:
-            painter.drawLines([QLineF(*a, *b) for a, b in mark.line.reshape(-1, 2, 2).tolist()])
+            painter.drawLines([QLineF(*a, *b) for a, b in parts.tolist()])
         elif mark.closed:
             painter.drawPolygon(polygon(mark.line))
         else:

@@ -1,13 +1,15 @@
 """What to do next at the needle: one prompt for each pass, from the same moves that gave the length."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from types import MappingProxyType
 
 import numpy as np
 import shapely
 
 from ..curve import Line
+from ..memory import remembered
 from ..reckoning import count, length, long, minutes
 from ..stitch import Seam
 from ..texts import NOTHING, Said, said, several
@@ -19,7 +21,7 @@ UNEVEN_MM = 10.0  # a needle that takes so much more is told so before the first
 WAX_EVERY_MM = 400.0  # thread that is not waxed wants it again after about an arm's length drawn (from memory)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Prompt:
     """One move of a needle into a hole: the number of that move of the seam's, where, which hand, which way (`toward`
     which face, where it goes through), what to do then, what it `reminds` of. Of the length of thread number `length` it takes
@@ -31,9 +33,7 @@ class Prompt:
     hole: int
     hand: str
     toward: str
-    way: Said
-    how: Said
-    then: Said
+    tell: Callable[[], tuple[Said, Said, Said]]
     reminds: Said
     length: int
     takes_mm: float
@@ -42,6 +42,21 @@ class Prompt:
     keep_mm: float
     holes_left: int
     to_go_mm: float
+
+    @property
+    def way(self) -> Said:
+        """From which face to which."""
+        return self.tell()[0]
+
+    @property
+    def how(self) -> Said:
+        """How it goes into the hole."""
+        return self.tell()[1]
+
+    @property
+    def then(self) -> Said:
+        """What is done then."""
+        return self.tell()[2]
 
     @property
     def left_before_mm(self) -> float:
@@ -54,6 +69,7 @@ class Prompt:
         return self.wanted_mm + self.takes_mm
 
 
+@remembered("seam")
 def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = None) -> tuple[Prompt, ...]:
     """What goes into a hole, in order; `wanted_mm` is what the rest of this thread takes with its slack. Where the maker has
     measured the thread `in_hand`, it is counted on from that.
@@ -75,7 +91,9 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
         ahead = _holes_ahead(holes, [int(thread_of[i]) for i in into])
         again = _again(cut)
         left = [sum(int(thread_of[i]) == t for i in into) for t in range(threads)]  # passes of each thread to come
-        seen: dict[int, int] = {}
+        first_at: dict[int, int] = {}
+        for k, i in enumerate(into):
+            first_at.setdefault(cut.moves[i].hole, k)
         waxed, taken, cut_mm = 0.0, [0.0] * threads, cut.thread_mm
         for k, i in enumerate(into):
             move, thread = cut.moves[i], int(thread_of[i])
@@ -90,17 +108,14 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
                 reminds = said("the next hole is the last: there each needle goes through its own face only")
             elif left[thread] == again[thread] > 0:
                 reminds = _again_says(cut)
-            following = cut.moves[into[k + 1]] if not last else None
             other = int(thread_of[into[k + 1]]) if not last else thread
             begins = other != thread and not left[thread] and not taken[other]
-            then = _second(seam, following) if following and begins else _then(cut, i, following, seam, first, ends)
+            tell = partial(_told, cut, k, into, first_at, choices, seam, first, begins, ends)
             prompts.append(Prompt(
-                before + i, holes[k], move.hand, _toward(move), _way(move),
-                _how(cut, k, into, seen, choices, seam, first), then, reminds, number * threads + thread,
+                before + i, holes[k], move.hand, _toward(move), tell, reminds, number * threads + thread,
                 float(used[i, thread]) - taken[thread], cut_mm[thread] - float(used[i, thread]),
                 float(used[-1, thread] - used[i, thread]), float(keep[thread]), ahead[k], float(to_go[i]),
             ))  # fmt: skip
-            seen[move.hole] = seen.get(move.hole, 0) + 1
             taken[thread] = float(used[i, thread])
         before += len(cut.moves)
         if in_hand is not None and begun <= in_hand.passes < len(prompts):
@@ -112,6 +127,17 @@ def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = Non
             ]
         begun = len(prompts)
     return tuple(prompts)
+
+
+def _told(
+    cut: Cut, k: int, into: list[int], first_at: dict[int, int], choices: ThreadChoices, seam: Seam, first: bool, begins: bool,
+    ends: bool,
+) -> tuple[Said, Said, Said]:  # fmt: skip
+    """Which way a pass goes, how, and what is done then; `first_at` says which pass goes into a hole before all others."""
+    following = cut.moves[into[k + 1]] if k + 1 < len(into) else None
+    how = _how(cut, k, into, lambda hole: first_at.get(hole, k) < k, choices, seam, first)
+    then = _second(seam, following) if following and begins else _then(cut, into[k], following, seam, first, ends)
+    return _way(cut.moves[into[k]]), how, then
 
 
 def _holes_ahead(holes: list[int], threads: list[int]) -> list[int]:
@@ -174,17 +200,17 @@ def _way(move: Move) -> Said:
 
 
 def _how(
-    cut: Cut, k: int, into: list[int], seen: dict[int, int], choices: ThreadChoices, seam: Seam, first: bool
-) -> Said:
+    cut: Cut, k: int, into: list[int], seen: Callable[[int], bool], choices: ThreadChoices, seam: Seam, first: bool
+) -> Said:  # fmt: skip
     move = cut.moves[into[k]]
     if move.act in _WORDS:
         return _WORDS[move.act]
     if into[k] and cut.moves[into[k] - 1].act == "edge":
-        return said("over the edge and through again") if seen.get(move.hole) else said("over the edge, and through")
+        return said("over the edge and through again") if seen(move.hole) else said("over the edge, and through")
     if "butt" in cut.stitch.sews:
         how = _THROUGH[seam.row_of(move.hole)]
         came = cut.moves[into[k] - 1] if into[k] else move
-        if cut.stitch.needles == 1 or came.act != "run" or not seen.get(came.hole) or not seam.row_of(came.hole):
+        if cut.stitch.needles == 1 or came.act != "run" or not seen(came.hole) or not seam.row_of(came.hole):
             return how
         from_left = (
             seam.row_of(came.hole) < 0
@@ -197,7 +223,7 @@ def _how(
     if cut.moves[into[k - 1]].hole == move.hole:
         below = choices.second_needle == "below"
         return said("below the thread already there") if below else said("above the thread already there")
-    if seen.get(move.hole):
+    if seen(move.hole):
         return said("through a hole already sewn")
     return said("straight through")
 
