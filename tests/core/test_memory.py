@@ -1,10 +1,15 @@
 """What an edit works out again, and what it does not."""
 
+import re
+from pathlib import Path
+from threading import Event, Thread
+
 import pytest
 
 from tests.jobs import demo
 from vow_line.core import memory
 from vow_line.core.job import change
+from vow_line.core.memory import cached_property
 from vow_line.core.plan import plan
 
 STAGES = ("measured", "corrected", "drafted", "stitched", "proved", "threaded", "laid_out", "worked", "recorded")
@@ -37,3 +42,33 @@ def test_what_is_forgotten_is_worked_out_anew() -> None:
     assert plan(job).draft is first
     memory.forget()
     assert plan(job).draft is not first
+
+
+def test_what_one_thread_works_out_of_a_plan_keeps_no_other_plan_waiting() -> None:
+    begun, go_on = Event(), Event()
+
+    class Slow:
+        def __init__(self, wait: bool) -> None:
+            self.wait = wait
+
+        @cached_property
+        def what(self) -> str:
+            if self.wait:
+                begun.set()
+                assert go_on.wait(10)
+            return "worked out"
+
+    slow = Slow(True)
+    beside = Thread(target=lambda: slow.what)
+    beside.start()
+    assert begun.wait(10)
+    main = Thread(target=lambda: Slow(False).what, daemon=True)
+    main.start()
+    main.join(5)
+    waited = main.is_alive()
+    go_on.set()
+    beside.join()
+    assert not waited
+    assert slow.__dict__["what"] == "worked out"
+    core = Path(memory.__file__).parent
+    assert not [f for f in core.rglob("*.py") if re.search("functools import.*cached_property", f.read_text())]

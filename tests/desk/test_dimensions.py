@@ -186,6 +186,17 @@ def test_what_is_not_there_is_no_zero_and_is_put_on_and_taken_off_by_a_word(desk
     assert "piece.strap_mm" in board._absent
 
 
+def test_a_part_half_typed_away_is_taken_off_where_one_leaves(desk: Desk) -> None:
+    board = _at_draft(desk, "laying-knife")
+    QTest.mouseClick(board._absent["piece.strap_mm"], Qt.MouseButton.LeftButton)
+    field = board.fields["piece.strap_mm"]
+    field.selectAll()
+    QTest.keyClicks(field, "0")
+    assert board.untaken() == ""
+    assert desk.window.session.job.piece.strap_mm == 0
+    assert "piece.strap_mm" in board._absent
+
+
 def test_lengths_that_follow_each_other_are_one_chain(desk: Desk) -> None:
     board = _at_draft(desk, "laying-knife")
     chain = next(p for p in board._tied if p.how == "chain")

@@ -4,8 +4,9 @@ A *hold* stands in the way of the vow until it is mended or accepted with a reas
 *note* is worth knowing.
 """
 
-from dataclasses import dataclass
-from typing import Any, Literal
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Literal, Self
 
 from .texts import Said
 
@@ -33,6 +34,23 @@ class Finding:
     at: str = ""
     mend: Mend | None = None
     others: tuple[Mend, ...] = ()
+    offers: Callable[[], tuple[Mend, ...]] | None = field(default=None, repr=False, compare=False)
+
+    def offering(self, offers: Callable[[], tuple[Mend, ...]]) -> Self:
+        """The same, its mends looked for when they are asked for: to see which would do may take longer than all else."""
+        made = type(self)(self.level, self.code, self.station, self.says, self.at, offers=offers)
+        for slot in ("mend", "others"):
+            object.__delattr__(made, slot)
+        return made
+
+    def __getattr__(self, name: str) -> Any:
+        """What is not there yet, as by `offering`."""
+        if name not in ("mend", "others") or self.offers is None:
+            raise AttributeError(name)
+        first, *others = self.offers() or (None,)
+        object.__setattr__(self, "mend", first)
+        object.__setattr__(self, "others", tuple(others))
+        return getattr(self, name)
 
     @property
     def mends(self) -> tuple[Mend, ...]:

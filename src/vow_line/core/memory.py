@@ -1,6 +1,8 @@
 """What is remembered by what it was worked out from, so that an edit works out only what it changes."""
 
+import functools
 from collections.abc import Callable
+from contextlib import nullcontext
 from functools import lru_cache
 from typing import Any, Literal, NamedTuple, ParamSpec, TypeVar
 
@@ -14,6 +16,16 @@ of what changed and what did not, and of the jobs looked at one after another; n
 P = ParamSpec("P")
 R = TypeVar("R")
 _KEPT: dict[str, Any] = {}
+
+
+class cached_property(functools.cached_property[R]):
+    """As Python has it from 3.12 on: before, one lock over all things of a kind kept a thread waiting for what another works
+    out of something else.
+    """
+
+    def __init__(self, func: Callable[[Any], R]) -> None:
+        super().__init__(func)
+        self.lock = nullcontext()
 
 
 class Hits(NamedTuple):

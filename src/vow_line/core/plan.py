@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import cached_property, partial
+from functools import partial
 from traceback import format_exc
 from typing import TypeVar
 
@@ -24,7 +24,7 @@ from .made import Made, made
 from .measure import Body, Measured, Thing, Trial, corrected
 from .measure.body import Side
 from .measure.readings import aged
-from .memory import remembered
+from .memory import cached_property, remembered
 from .proof import Checked, Proof, prove
 from .reckoning import Reckoning, count
 from .record import Recorded, RecordEntries, record

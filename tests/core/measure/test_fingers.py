@@ -299,3 +299,13 @@ def test_turned_over_a_hand_has_its_fingers_where_they_were(seed: int, by_rad: f
         assert np.hypot(*np.subtract(*now.base)) == pytest.approx(np.hypot(*np.subtract(*was.base)), abs=0.3)
     found = {f.which: f for f in fingers_of(np.array(over.ring))}
     assert all(abs(found[f.which].from_mm - f.from_mm) < 12.0 for f in over.fingers)
+
+
+def test_a_finger_pressed_flat_stays_as_it_is() -> None:
+    hand = demo("bramble-glove").thing.panels[0]  # type: ignore[union-attr]
+    lies = spoke(np.array(hand.ring), hand.fingers[0])
+    assert lies is not None
+    for flat in (np.diag([1.0, 0.0]), np.zeros((2, 2))):
+        pressed = lies.mapped(flat)
+        points = np.array(hand.ring) @ flat
+        assert np.isfinite(pressed.lengthened(points, 90.0, np.ones(len(points), bool))).all()

@@ -4,13 +4,13 @@ are finished when.
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
 from ..curve import Line, frozen, run_like
 from ..errors import AssemblyError
+from ..memory import cached_property
 from .joins import (
     Belt,
     Boxed,

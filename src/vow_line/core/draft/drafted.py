@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -12,6 +11,7 @@ from ..curve import Line
 from ..drawing import Callout, Label, Mark
 from ..finding import Finding
 from ..measure.body import Side
+from ..memory import cached_property
 from ..reckoning import Reckoning
 from ..texts import NOTHING, Said
 from .assembly import Assembly

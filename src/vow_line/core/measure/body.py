@@ -5,7 +5,6 @@ leather goes round a thing.
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import ClassVar, Literal, Self
 
 import numpy as np
@@ -14,6 +13,7 @@ import shapely
 from ..curve import Line, Mask, Values, arc_length, area_within, beside, frozen, smooth_through, walk
 from ..drawing import Callout, Mark
 from ..finding import Finding
+from ..memory import cached_property
 from ..reckoning import Reckoning
 from ..texts import NOTHING, Said, said
 from .fingers import Spoke

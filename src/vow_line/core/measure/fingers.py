@@ -75,13 +75,13 @@ class Spoke:
 
     def lengthened(self, points: Line, long_mm: float, of_it: Mask | None = None) -> Line:
         """Points `(n, 2)`, those of the finger, or, if these are known, those `of_it (n,)`, moved along it by their share of
-        what makes it so long: none at its base.
+        what makes it so long: none at its base. One that was pressed flat by a stretch stays as it is.
         """
         times = long_mm / max(self.long_mm, LEAST_MM)
-        if times == 1 or not len(points):
+        (a, b), (u, v) = self.base[1] - self.base[0], self.tip - self.middle
+        if times == 1 or not len(points) or abs(a * v - b * u) < 1e-6:
             return points
         of_it = self.holds(points) if of_it is None or len(of_it) != len(points) else of_it
-        (a, b), (u, v) = self.base[1] - self.base[0], self.tip - self.middle
         x, y = (points[of_it] - self.middle).T
         shares = np.maximum((a * y - b * x) / (a * v - b * u), 0.0)
         moved = points.copy()

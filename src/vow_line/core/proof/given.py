@@ -1,7 +1,6 @@
 """What a proof is given, and what its checks find."""
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -15,7 +14,7 @@ from ..draft.pieces import Piece
 from ..draft.seam_line import COMPLEX, SeamLine
 from ..finding import Level, Mend, Station
 from ..measure.body import Body
-from ..memory import remembered
+from ..memory import cached_property, remembered
 from ..quantity import Q
 from ..stitch import Seam
 from ..texts import Said, listed, said

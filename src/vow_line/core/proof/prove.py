@@ -2,12 +2,11 @@
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 
 from ..draft.assembly import Assembly
 from ..finding import Finding
 from ..measure.body import Body
-from ..memory import remembered
+from ..memory import cached_property, remembered
 from ..quantity import Q, Units
 from ..stitch import Seam
 from ..texts import Said, said

@@ -45,16 +45,14 @@ def _run_findings(seam: Seam, choices: StitchChoices) -> list[Finding]:
             said("The iron of {pitch} leaves {left} on a run of {run} of the {seam}: more than {give} in each "
                  "strike.", pitch=fine(pitch), left=length(run.run_mm % pitch), run=length(run.run_mm),
                  give=length(STRIKE_GIVE_MM), seam=seam.title), "stitch.remainder",
-            *_first(*(_early(seam, choices) or _wheel(seam, choices)), *_rounding(seam, choices)),
-        ))  # fmt: skip
+        ).offering(lambda: (*(_early(seam, choices) or _wheel(seam, choices)), *_rounding(seam, choices))))  # fmt: skip
     left = seam.left_mm
     if choices.tool == "iron" and choices.remainder == "end" and seam.line.shape != "box" and left > STRIKE_GIVE_MM:
         findings.append(Finding(
             "note", "iron-remainder", "stitch",
             said("The iron of {pitch} leaves {left} over at the end of the {seam}.", pitch=fine(pitch),
                  left=length(left), seam=seam.title), "stitch.end_in_mm",
-            *_first(*_shared(seam, choices), *_lost(seam, choices), *_rounding(seam, choices)),
-        ))  # fmt: skip
+        ).offering(lambda: (*_shared(seam, choices), *_lost(seam, choices), *_rounding(seam, choices))))  # fmt: skip
     return findings
 
 

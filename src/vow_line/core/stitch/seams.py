@@ -4,7 +4,6 @@ import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
@@ -12,7 +11,7 @@ from numpy.typing import NDArray
 
 from ..curve import Line, Values, arc_length, area_within, corners, extended, frozen, rounded, trim, walk
 from ..draft import Ply, SeamLine
-from ..memory import remembered
+from ..memory import cached_property, remembered
 from ..texts import Said
 from .choices import StitchChoices
 from .holes import Spacing, Strike, fitted, set_anew, spread, strikes, strikes_on_even, struck

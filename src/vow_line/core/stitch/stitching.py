@@ -1,11 +1,11 @@
 """All seams of a job: edges to holes, with what they come to and what is wrong with them."""
 
 from dataclasses import dataclass
-from functools import cached_property
 
 from ..draft import Draft
 from ..draft.ids import number_of
 from ..finding import Finding
+from ..memory import cached_property
 from ..reckoning import Reckoning
 from .checks import checks
 from .choices import StitchChoices

@@ -2,9 +2,10 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import partial
 
 from ..finding import Finding
+from ..memory import cached_property
 from ..reckoning import Reckoning
 from ..stitch import Stitching
 from .checks import checks

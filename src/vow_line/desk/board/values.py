@@ -64,7 +64,7 @@ class WithValues(Drawn):
 
     def untaken(self) -> str:
         """Take what is half typed; gives what of it cannot be taken, and why."""
-        left = [f for f in self._fields.values() if not f.settled()]
+        left = [f for f in [*self._fields.values()] if not f.settled()]  # what is taken may change which there are
         return "\n".join(
             tell(
                 "“{typed}” for {value} is not taken. {why}",

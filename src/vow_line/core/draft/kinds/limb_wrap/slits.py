@@ -1,13 +1,13 @@
 """Slits in a panel laid flat, from its top or its low end: how far their sides come apart, and what is let into them."""
 
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ....curve import Line, Values, arc_length, frozen
+from ....memory import cached_property
 from ...flatten import Flat
 
 OPEN_MM = 3.0  # a slit that something is let into is opened so far at its end, for the knife (from memory)

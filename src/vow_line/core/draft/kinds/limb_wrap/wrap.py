@@ -4,14 +4,13 @@ stretch or shrink, and the same wrapped again.
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
 from ....curve import Line, Values, arc_length, frozen
 from ....measure import LimbBody
-from ....memory import remembered
+from ....memory import cached_property, remembered
 from ....texts import Said, said
 from ...flatten import Flat, flatten
 from ...surface import ALONG, ROUND, Surface, surface

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -12,7 +11,7 @@ from ....curve import Line, frozen, trim, walk
 from ....drawing import Label, Mark
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow
-from ....memory import remembered
+from ....memory import cached_property, remembered
 from ....reckoning import length
 from ....texts import Said, said, verbatim
 from ...closures import how_many, stood

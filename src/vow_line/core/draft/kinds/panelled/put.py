@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -13,6 +12,7 @@ from ....drawing import Label, Mark
 from ....measure import PanelsBody
 from ....measure.body import Shape
 from ....measure.hole_rows import HoleRow, hole_rows
+from ....memory import cached_property
 from ....texts import verbatim
 from ...assembly import Assembly
 from ...drafted import TriedEdges
