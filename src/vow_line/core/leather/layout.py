@@ -11,7 +11,6 @@ from types import MappingProxyType
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.ndimage import binary_dilation, label
 from shapely.geometry.base import BaseGeometry
 
 from ..curve import Line, Values, frozen
@@ -121,18 +120,20 @@ def _cells(outline: Ring, flaws: tuple[Ring, ...], best_rad: float) -> _Cells:
 
 def _within(sound: BaseGeometry, x: Values, y: Values, step: float) -> NDArray[np.bool_]:
     """Which square cells, their corners at x and y, lie in the sound leather throughout: of those that its border does not come
-    near all that hang together do, or none; only the others are asked one by one.
+    near each run does, or does not; only the others are asked one by one.
     """
-    near = np.zeros((len(x), len(y)), bool)
+    size = np.array([len(x), len(y)])
     border = shapely.get_coordinates(shapely.segmentize(sound.boundary, step / 2))
-    near[*np.clip(((border - [x[0], y[0]]) / step).astype(int), 0, np.array(near.shape) - 1).T] = True
-    near = binary_dilation(near, np.ones((3, 3), bool))
-    parts, many = label(~near)
-    first = np.zeros(many + 1, int)
-    first[parts.ravel()] = np.arange(parts.size)
-    i, j = np.unravel_index(first, parts.shape)
+    i, j = np.clip(((border - [x[0], y[0]]) / step).astype(int), 0, size - 1).T
+    near = np.zeros(size + 2, bool)
+    for di, dj in np.ndindex(3, 3):
+        near[i + di, j + dj] = True
+    near = near[1:-1, 1:-1]
+    begins = ~near & np.column_stack([np.ones(len(x), bool), near[:, :-1]])
+    i, j = np.nonzero(begins)
     shapely.prepare(sound)
-    inside = shapely.contains_xy(sound, x[i] + step / 2, y[j] + step / 2)[parts]
+    run = shapely.contains_xy(sound, x[i] + step / 2, y[j] + step / 2)
+    inside = np.append(run, False)[np.cumsum(begins).reshape(begins.shape) - 1] & ~near
     i, j = np.nonzero(near)
     inside[i, j] = shapely.contains_properly(sound, shapely.box(x[i], y[j], x[i] + step, y[j] + step))
     return np.asarray(inside)
