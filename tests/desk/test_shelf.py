@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.desk.conftest import Desk
+from vow_line.core.job import change
 
 MANY = 1000
 
@@ -76,3 +77,18 @@ def test_a_job_is_opened_beside_and_escape_stays_at_the_shelf(desk: Desk) -> Non
         QTest.keyClick(pages.shelf.list, Qt.Key.Key_Return)
     desk.wait_for_opening()
     assert session.path == second.path != first.path
+
+
+def test_a_job_that_is_as_it_was_is_not_worked_out_again(desk: Desk) -> None:
+    pages, session = desk.window.pages, desk.window.session
+    before = {j.path: j.card for j in desk.shelf()}
+    changed = next(p for p in before if "turf" in p.name)
+    assert session.open_file(changed)
+    session.do("an edit", lambda j: change(j, "whose", "another"))
+    pages.show_shelf()
+    after = {j.path: j.card for j in desk.shelf()}
+    assert before.keys() == after.keys()
+    assert {p for p in before if before[p] is not after[p]} == {changed}
+    card = after[changed]
+    assert card is not None
+    assert card.job.whose == "another"

@@ -18,7 +18,7 @@ from ...core.errors import NewerFormat, VowLineError
 from ...core.finding import Finding, Station
 from ...core.job import Job, change, mend
 from ...core.measure import Taken
-from ...core.plan import Plan, plan
+from ...core.plan import Plan
 from ...core.quantity import Units
 from ...core.texts import Said, dated_on, said, tell
 from ...files.job_json import JOB_SUFFIX, file_name, read_job, write_job
@@ -259,11 +259,11 @@ class Session(QObject):
 
         self.worker.start(tell("keeping house"), work)
 
-    def on_shelf(self, path: Path) -> Plan:
-        """The plan of a job on the shelf, as it would be opened. Raises UnreadableFile."""
+    def on_shelf(self, path: Path) -> Job:
+        """A job on the shelf, as it would be opened. Raises UnreadableFile."""
         works = self.autosave.works(path)
         ours = _ours(works, path, digest(path), readable=path.exists())
-        return plan(ours.job if ours is not None and ours.job is not None else read_job(path))
+        return ours.job if ours is not None and ours.job is not None else read_job(path)
 
     def go(self, station: Station) -> None:
         """Go to a station."""

@@ -11,6 +11,7 @@ from ...core import steps
 from ...core.draft.kind import KindOfPiece
 from ...core.errors import VowLineError
 from ...core.measure import Thing
+from ...core.plan import plan
 from ...core.stitch.tools import USUAL
 from ...core.texts import heading, tell
 from ...core.thread.stitches import STITCHES
@@ -35,12 +36,13 @@ from ..session import Session, Task, Tell
 from ..stations import SHOWINGS
 
 
-def _on_shelf(session: Session, path: Path) -> OnShelf:
-    """A job with all that its card shows worked out."""
+def _on_shelf(session: Session, path: Path, known: Card | None = None) -> OnShelf:
+    """A job with all that its card shows worked out, or the card that is `known` where it is still that job's."""
     try:
-        card = Card.of(session.on_shelf(path))
+        job = session.on_shelf(path)
     except VowLineError as error:
         return OnShelf(path, wrong=str(error))
+    card = known if known is not None and known.job == job else Card.of(plan(job))
     gone = "" if path.exists() else tell("Its file is gone; unsaved work is kept.")
     return OnShelf(path, card, gone)
 
@@ -141,13 +143,14 @@ class Pages(QStackedWidget):
         """
         self._stop_reading()
         session = self.session
-        unread = sorted(range(len(paths)), key=lambda k: self.shelf.jobs[k].card is not None)
+        cards = [job.card for job in self.shelf.jobs]
+        unread = sorted(range(len(paths)), key=lambda k: cards[k] is not None)
 
         def work(told: Tell) -> None:
             for k, path in ((k, paths[k]) for k in unread):
                 if told.stopped:
                     return
-                told.better((k, _on_shelf(session, path)))
+                told.better((k, _on_shelf(session, path, cards[k])))
 
         def show(found: tuple[int, OnShelf]) -> None:
             k, job = found
