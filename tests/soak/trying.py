@@ -73,7 +73,9 @@ def go_on(name: str, trial: Trial, minutes: float, seed: int) -> int:
             signal.setitimer(signal.ITIMER_VIRTUAL, 0)
             if one.hangs:
                 slowest = max(slowest, took)
-                if took > HANG_S and (took := took * QUIET_MS / pace()) > HANG_S:  # as on a machine that does nothing else
+                if (
+                    took > HANG_S and (took := took * QUIET_MS / pace()) > HANG_S
+                ):  # as on a machine that does nothing else
                     why = f"{one.did} {took:.1f} s of CPU"
         except Exception:  # whatever it is, it is what is looked for
             signal.setitimer(signal.ITIMER_VIRTUAL, 0)
