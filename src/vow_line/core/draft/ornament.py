@@ -15,6 +15,7 @@ from ..curve import Line, arc_length, beside, extended, frozen, headings, walk
 from ..drawing import Mark
 from ..finding import Finding, Mend
 from ..frozen import Frozen
+from ..memory import remembered
 from ..reckoning import Reckoning, count, fine, length, reckon
 from ..ring import closed, turned_right
 from ..texts import said
@@ -405,6 +406,13 @@ def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:
 
 
 def _inside(ring: Line, by_mm: float) -> Line | None:
+    return _beside(np.ascontiguousarray(ring, float).tobytes(), by_mm)
+
+
+@remembered("seam")
+def _beside(outline: bytes, by_mm: float) -> Line | None:
+    """The line so far within an outline, or where that is less than nothing outside it: an ornament more moves no other's."""
+    ring = np.frombuffer(outline).reshape(-1, 2)
     area: BaseGeometry = Polygon(ring).buffer(0)
     step = float(np.copysign(FIRST_STEP_MM, by_mm))
     while len(ring) > MANY and abs(by_mm) > abs(
