@@ -311,7 +311,7 @@ def test_the_door_hears_one_line_and_nothing_else(qtbot: QtBot, tmp_path: Path, 
 
 def test_a_job_knocked_for_is_opened_when_nothing_is_asked(desk: Desk) -> None:
     desk.open("laying-knife")
-    other = next(j.path for j in desk.shelf() if "spar-knife" in j.path.name)
+    other = next(j.path for j in desk.window.pages.shelf.jobs if "spar-knife" in j.path.name)
     desk.window.session.open_file(other)
     path = other.with_name("laying-knife.vow.json")
     _with_dialog(lambda _: desk.window._come_forward(path, ""))
