@@ -84,11 +84,10 @@ def acts() -> None:
                 paces.append(pace())
                 begin = time.thread_time()
                 do()
-                for kind in (
-                    QEvent.Type.LayoutRequest,
-                    QEvent.Type.UpdateRequest,
-                ):  # what is to be painted, and no timer yet
-                    QApplication.sendPostedEvents(None, kind)
+                QApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
+                QApplication.sendPostedEvents(
+                    None, QEvent.Type.UpdateRequest
+                )  # what is to be painted, and no timer yet
                 firsts.append(1000 * (time.thread_time() - begin))
                 wholes.append(firsts[-1] + settle())
             found.append(Act(what, job, *(statistics.median(v) for v in (firsts, wholes, paces))))

@@ -1,6 +1,7 @@
 """What is wrong with a job is said with its numbers, at its place, and its mend mends it."""
 
 import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -8,11 +9,14 @@ from hypothesis import given, settings
 
 from tests.jobs import any_job, demo, plain_job, read, words
 from tests.many import examples
+from vow_line.core import memory
 from vow_line.core.errors import RefusedChange
-from vow_line.core.finding import Finding
+from vow_line.core.finding import Finding, Mend
 from vow_line.core.job import Job, change, mend, value_at
 from vow_line.core.plan import plan
 from vow_line.core.quantity import Units
+from vow_line.core.stitch import Seam, StitchChoices, checks
+from vow_line.core.texts import said
 
 MM = Units()
 
@@ -117,3 +121,40 @@ def test_a_missing_reading_leaves_later_stations_waiting_not_failing() -> None:
     assert [f.code for f in planned.holds] == ["reading-missing"]
     assert planned.standing == "measure"
     assert planned.measured.marks
+
+
+def test_mends_that_are_offered_are_looked_for_once_when_they_are_asked_for() -> None:
+    asked: list[int] = []
+    mends = tuple(Mend(said(word), (("stitch.pitch_mm", 3.0),)) for word in ("one", "two"))
+
+    def offers() -> tuple[Mend, ...]:
+        asked.append(1)
+        return mends
+
+    plain = Finding("note", "a-code", "stitch", said("so it is"), "stitch.pitch_mm")
+    late = plain.offering(offers)
+    assert not asked
+    assert late.says == plain.says
+    assert (late.mend, late.others, late.mends) == (mends[0], mends[1:], mends)
+    assert replace(late, at="elsewhere").mends == mends
+    assert late == replace(plain, mend=mends[0], others=mends[1:])
+    assert asked == [1]
+    assert plain.offering(lambda: ()).mends == ()
+
+
+def test_a_plan_looks_for_no_mend_of_an_iron_before_it_is_asked_for(monkeypatch: pytest.MonkeyPatch) -> None:
+    tried: list[str] = []
+    runs = checks._runs
+
+    def counted(seam: Seam, choices: StitchChoices, **other: object) -> object:
+        tried.append(seam.id)
+        return runs(seam, choices, **other)
+
+    monkeypatch.setattr(checks, "_runs", counted)
+    memory.forget()
+    [left] = _found(demo("laying-knife"), "iron-remainder")
+    assert not tried
+    assert [m.label.write(Units()) for m in left.mends][:2] == [
+        "share it between both ends", "lose it in the last strikes",
+    ]  # fmt: skip
+    assert tried

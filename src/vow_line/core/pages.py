@@ -11,9 +11,9 @@ from itertools import combinations, permutations, product
 import numpy as np
 import shapely
 import shapely.affinity
-from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from .cells import Cells, Sums, any_about, sums_at_corners
 from .curve import Line
 from .draft import Piece
 
@@ -22,9 +22,7 @@ EDGE_MM = 1.0  # round them all
 OVERLAP_MM = 12.0  # of the pages of a piece that is split
 LEVEL_MM = 0.5  # a fold that leaves a page's edge by less runs along it
 TRIED = 25  # places at which pages are tried to meet
-AT_ONCE = (
-    16 * 2 ** np.arange(1, 20) - 16
-)  # after so many places, the nearest first, twice as many as before are tried together
+AT_ONCE = 16 * 2 ** np.arange(1, 20) - 16  # after so many places, the nearest first, twice as many are tried together
 STEP_MM, CLEAR_MM = 3.0, 1.2  # places at which words are tried, and how far they keep from holes
 PATIENCE = 3000  # boxes put down before a set of pieces is taken not to fit a page
 STRAIGHT = (0.0, np.pi / 2)  # as it was drafted, or a quarter turned
@@ -273,11 +271,11 @@ def _met(area: BaseGeometry, folds: Sequence[Line], axis: int, pages: int, step:
     if on_fold:
         return on_fold[0]
 
-    def cut(by: float) -> float:
-        ends = [[(m - by, low), (m - by, high)] if axis == 0 else [(low, m - by), (high, m - by)] for m in meets]
-        return float(sum(area.intersection(shapely.LineString(line)).length for line in ends))
-
-    return float(min(np.linspace(0.0, left, TRIED), key=lambda by: (round(cut(by), 1), by)))
+    tried = np.linspace(0.0, left, TRIED)
+    lines = np.empty((TRIED, len(meets), 2, 2))
+    lines[..., axis], lines[..., 1 - axis] = (meets - tried[:, None])[..., None], (low, high)
+    cut = shapely.length(shapely.intersection(area, shapely.linestrings(lines))).sum(axis=1).round(1)
+    return float(tried[np.argmin(cut)])
 
 
 class Room:
@@ -285,7 +283,7 @@ class Room:
 
     def __init__(self, area: BaseGeometry) -> None:
         self.area = area
-        self._grids: dict[float, tuple[Line, NDArray[np.bool_], Line]] = {}
+        self._grids: dict[float, tuple[Line, Cells, Sums, Line]] = {}
         shapely.prepare(area)
 
     def place(
@@ -317,34 +315,30 @@ class Room:
         """The places `(n, 2)` where the middle of a box, turned, may lie: those of a grid whose box holds no cell that is
         outside the area or has a point to be kept `clear_of`. Of some it cannot be told by the grid: they are kept.
         """
-        grid, inside, corner = self._grid(turn)
-        cells = np.floor((clear_of - corner) / STEP_MM).astype(int)
+        grid, inside, outside, corner = self._grid(turn)
+        at = np.floor((clear_of - corner) / STEP_MM).astype(int)
         pointed = np.zeros_like(inside)
-        pointed[*cells[((cells >= 0) & (cells < inside.shape)).all(axis=1)].T] = True
-        may = inside & ~_any_about(~inside, half) & ~_any_about(pointed, half + CLEAR_MM - STEP_MM / 2)
+        pointed[*at[((at >= 0) & (at < inside.shape)).all(axis=1)].T] = True
+        may = inside & ~any_about(outside, *_reach(half))
+        clear = _reach(half + CLEAR_MM - STEP_MM / 2)  # wherever in its cell the point is
+        if min(clear) >= 0:
+            may &= ~any_about(sums_at_corners(pointed), *clear)
         return np.asarray(grid[may])
 
-    def _grid(self, turn: float) -> tuple[Line, NDArray[np.bool_], Line]:
-        """The places `(n, m, 2)` of a grid over the area, turned; which of them it holds; and its corner as the box sees it."""
+    def _grid(self, turn: float) -> tuple[Line, Cells, Sums, Line]:
+        """The places `(n, m, 2)` of a grid over the area, turned; which of them it holds; sums over those it does not; and its
+        corner as the box sees it.
+        """
         if turn not in self._grids:
             around = turned(shapely.get_coordinates(self.area), -turn)
             low, high = around.min(axis=0), around.max(axis=0)
-            x, y = (np.arange(a, b + STEP_MM, STEP_MM) for a, b in zip(low, high, strict=True))
-            at = np.meshgrid(x[:-1] + STEP_MM / 2, y[:-1] + STEP_MM / 2, indexing="ij")
-            grid = turned(np.stack(at, axis=-1), turn)
-            self._grids[turn] = grid, shapely.contains_xy(self.area, grid[..., 0], grid[..., 1]), low
+            x, y = (np.arange(a, b, STEP_MM) + STEP_MM / 2 for a, b in zip(low, high, strict=True))
+            grid = turned(np.stack(np.meshgrid(x, y, indexing="ij"), axis=-1), turn)
+            inside = shapely.contains_xy(self.area, grid[..., 0], grid[..., 1])
+            self._grids[turn] = grid, inside, sums_at_corners(~inside), low
         return self._grids[turn]
 
 
-def _any_about(cells: NDArray[np.bool_], half: Line) -> NDArray[np.bool_]:
-    """For each cell of a grid, whether any is set whose middle lies within a box about its own."""
-    reach = np.floor(half / STEP_MM + 1e-9).astype(int)
-    if (reach < 0).any():
-        return np.zeros_like(cells)
-    summed = np.pad(np.cumsum(np.cumsum(cells, axis=0), axis=1), ((1, 0), (1, 0)))
-    (low_x, high_x), (low_y, high_y) = (
-        (np.clip(np.arange(n) - r, 0, n), np.clip(np.arange(n) + r + 1, 0, n))
-        for n, r in zip(cells.shape, reach, strict=True)
-    )
-    within = summed[high_x][:, high_y] - summed[low_x][:, high_y] - summed[high_x][:, low_y] + summed[low_x][:, low_y]
-    return np.asarray(within > 0)
+def _reach(half: Line) -> list[int]:
+    """How many cells beside its own have their middle in a box half so large."""
+    return np.floor(half / STEP_MM + 1e-9).astype(int).tolist()

@@ -157,9 +157,8 @@ def paint_page(painter: "QPainter", paper: Paper, k: int) -> None:
         painter.save()
         painter.translate(origin[0] + on.shift[0], origin[1] + on.shift[1])
         painter.rotate(float(np.degrees(on.turn_rad)))
-        sheet = turned(
-            np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * room - on.shift, -on.turn_rad
-        )  # as the piece lies on it
+        corners = np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * room
+        sheet = turned(corners - on.shift, -on.turn_rad)  # as the piece lies on it
         _marks(painter, marks[on.piece.id], sheet.min(axis=0), sheet.max(axis=0))
         painter.restore()
     painter.restore()
@@ -209,7 +208,7 @@ def _marks(painter: "QPainter", marks: tuple[Mark, ...], low: Line, high: Line) 
 
     for mark in marks:
         look = PRINTS.get(mark.meaning)
-        if look is None:
+        if look is None or not len(mark.line):
             continue
         reach = mark.size_mm / 2 + LINE_REACH_MM
         parts = mark.line[:, None] if mark.size_mm else mark.line.reshape(-1, 2, 2) if mark.pairs else mark.line[None]

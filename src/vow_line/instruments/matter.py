@@ -16,9 +16,8 @@ from ..core.texts import tell
 from .sheet import NoOutline, NothingThere
 
 Levels = NDArray[Any]
-Planes = Sequence[
-    Levels
-]  # a picture's channels `(h, w)`, each by itself: three at once are too large for memory used before
+Planes = Sequence[Levels]
+"""A picture's channels `(h, w)`, each by itself: three at once are too large for memory used before."""
 Mask = NDArray[Any]
 
 DEGREE = 4  # of the polynomial for the light on the paper: a lamp to one side, a dark rim
@@ -84,9 +83,8 @@ def lying(flat: Levels, per_mm: float, ignored: list[Line], most: int) -> Ground
             if not things:
                 raise
             break
-        covers = np.sqrt(
-            greys([np.square(plane - 1) for plane in bare])
-        )  # strays from the paper in proportion to what is covered
+        strays = [np.square(plane - 1) for plane in bare]
+        covers = np.sqrt(greys(strays))  # in proportion to what is covered
         things.append(Lying(mask, covers, tones, max(HOLE_STANDS, NOISES * noise)))
         if len(things) < most:
             bare = _taken_away(bare, mask, per_mm)

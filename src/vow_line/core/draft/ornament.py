@@ -406,18 +406,17 @@ def row_of(line: Line, pitch_mm: float) -> tuple[Line, float]:
 
 
 def _inside(ring: Line, by_mm: float) -> Line | None:
+    """The line so far within an outline, or where that is less than nothing outside it; None where it has no room."""
     return _beside(np.ascontiguousarray(ring, float).tobytes(), by_mm)
 
 
 @remembered("seam")
 def _beside(outline: bytes, by_mm: float) -> Line | None:
-    """The line so far within an outline, or where that is less than nothing outside it: an ornament more moves no other's."""
+    """By what it lies beside alone: an ornament more moves no other's line."""
     ring = np.frombuffer(outline).reshape(-1, 2)
     area: BaseGeometry = Polygon(ring).buffer(0)
     step = float(np.copysign(FIRST_STEP_MM, by_mm))
-    while len(ring) > MANY and abs(by_mm) > abs(
-        step
-    ):  # a little at first: teeth go, and all at once takes as their square
+    while len(ring) > MANY and abs(by_mm) > abs(step):  # with a little many teeth go: all at once takes as their square
         area = area.buffer(-step, quad_segs=4, join_style="round").simplify(STEP_WITHIN_MM)
         by_mm, step = by_mm - step, 2 * step
     area = area.buffer(-by_mm, join_style="round")

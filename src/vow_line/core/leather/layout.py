@@ -13,6 +13,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from ..cells import sums, sums_at_corners
 from ..curve import Line, Values, frozen
 from ..draft import Draft, Piece
 from ..draft.pieces import Edge, Stock, edged, leather
@@ -151,8 +152,7 @@ class _Free:
 
     def __init__(self, sound: NDArray[np.bool_]) -> None:
         self.cells = sound.copy()
-        self._blocked = np.zeros((sound.shape[0] + 1, sound.shape[1] + 1), dtype=np.int32)
-        self._blocked[1:, 1:] = _summed(~sound)
+        self._blocked = sums_at_corners(~sound)
 
     def first(self, wide: int, high: int) -> tuple[int, int] | None:
         """Where a box of so many cells is free, the least by how far along and then how far across."""
@@ -170,19 +170,13 @@ class _Free:
         """Take a box, and a cell round it, for the knife."""
         top, left = max(i - 1, 0), max(j - 1, 0)
         box = self.cells[top : i + wide + 1, left : j + high + 1]
-        more = _summed(box)
+        more = sums(box)
         rows, columns = slice(top + 1, top + 1 + box.shape[0]), slice(left + 1, left + 1 + box.shape[1])
         self._blocked[rows, columns] += more
         self._blocked[rows, columns.stop :] += more[:, -1:]
         self._blocked[rows.stop :, columns] += more[-1]
         self._blocked[rows.stop :, columns.stop :] += more[-1, -1]
         box[:] = False
-
-
-def _summed(cells: NDArray[np.bool_]) -> NDArray[np.int32]:
-    """How many of the cells above and left of each, itself among them, are."""
-    rows: NDArray[np.int32] = np.cumsum(cells, axis=1, dtype=np.int32)
-    return np.cumsum(rows, axis=0, out=rows)
 
 
 def _place(piece: Piece, cells: _Cells, free: _Free) -> tuple[Line, float] | None:

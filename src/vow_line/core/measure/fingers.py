@@ -28,7 +28,7 @@ PAST_TIP, PAST_BASE = (
 )  # its tip is passed when the hollow is so much nearer again, its base when it is farther again
 SLENDER = 0.7  # a finger is so many times as long as its base is wide, or longer (from memory)
 LEAST_LONG_MM, MOST_WIDE_MM, MOST_FINGERS = 15.0, 150.0, 5
-ON_MM, LEAST_MM = 0.05, 1.0
+ON_MM, LEAST_MM, FLAT_MM2 = 0.05, 1.0, 1e-6
 
 
 class Finger(Frozen):
@@ -79,7 +79,7 @@ class Spoke:
         """
         times = long_mm / max(self.long_mm, LEAST_MM)
         (a, b), (u, v) = self.base[1] - self.base[0], self.tip - self.middle
-        if times == 1 or not len(points) or abs(a * v - b * u) < 1e-6:
+        if times == 1 or not len(points) or abs(a * v - b * u) < FLAT_MM2:
             return points
         of_it = self.holds(points) if of_it is None or len(of_it) != len(points) else of_it
         x, y = (points[of_it] - self.middle).T

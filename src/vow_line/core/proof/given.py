@@ -133,6 +133,9 @@ def long(line: Line) -> float:
     return float(np.hypot(*np.diff(line, axis=0).T).sum())
 
 
+AT_ONCE = 500_000  # distances: thousands of holes from thousands of teeth would take a gigabyte
+
+
 def from_line(points: Line, *lines: Line) -> Values:
     """Distances `(n,)` of points from the nearest of some lines, infinite where there is none. As complex numbers turned into
     each straight stretch's own direction, what is beside it is imaginary: half the time GEOS takes for points one by one.
@@ -142,11 +145,15 @@ def from_line(points: Line, *lines: Line) -> Values:
     start = np.concatenate([x[:-1] for x in lines]) @ COMPLEX
     way = np.concatenate([x[1:] for x in lines]) @ COMPLEX - start
     long = np.abs(way)
-    turn = way.conj() / np.maximum(long, 1e-12)
-    off = (points @ COMPLEX)[:, None] * turn - start * turn
-    along = off.real
-    along -= np.clip(along, 0.0, long)
-    return np.abs(off).min(axis=1)
+    turn = np.divide(way.conj(), long, out=np.ones_like(way), where=long > 0)  # a point twice over lies where it lies
+    begins, found = start * turn, np.empty(len(points))
+    at_once = max(AT_ONCE // max(len(start), 1), 1)
+    for k in range(0, len(points), at_once):
+        off = (points[k : k + at_once] @ COMPLEX)[:, None] * turn - begins
+        along = off.real
+        along -= np.clip(along, 0.0, long)
+        found[k : k + at_once] = np.abs(off).min(axis=1)
+    return found
 
 
 def onto(seam: SeamLine, k: int, points: Line, from_layer: int = 0) -> Line:

@@ -69,7 +69,7 @@ class Prompt:
         return self.wanted_mm + self.takes_mm
 
 
-@remembered("seam")
+@remembered("stage")
 def prompts(sewn: SewnSeam, choices: ThreadChoices, in_hand: InHand | None = None) -> tuple[Prompt, ...]:
     """What goes into a hole, in order; `wanted_mm` is what the rest of this thread takes with its slack. Where the maker has
     measured the thread `in_hand`, it is counted on from that.

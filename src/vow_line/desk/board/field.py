@@ -23,32 +23,22 @@ Grows = Literal["left", "right", "both"]
 class Field(QLineEdit):
     """One value: shown with its unit, typed in any unit, taken on Enter or when the focus goes on.
 
-    `entered` is called with the number; what it raises is shown beside the field, and the text stays to be mended.
+    It is of no value before it is taken up. `enter` is called with the number; what it raises is shown beside the field, and
+    the text stays to be mended.
     """
 
     focused = Signal(object)
     taken = Signal(object)
     left = Signal(object)
 
-    def __init__(
-        self,
-        parent: QWidget,
-        kind: Kind,
-        name: str,
-        enter: Callable[[float], None],
-        quiet: bool,
-        centred: bool = False,
-        unasked: bool = False,
-    ) -> None:
+    def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setObjectName("callout")
         self.holder = parent
         self._wrong: Words | None = None
         self._is: object = None
-        self.take_up(kind, name, enter, quiet, centred, unasked)
         self.returnPressed.connect(self._entered)
         self.textChanged.connect(self._fit)
-        self._fit()
 
     def take_up(
         self,
@@ -78,6 +68,7 @@ class Field(QLineEdit):
         self.setPlaceholderText(tell("again") if quiet else tell("assumed") if unasked else tell("not yet"))
         self.setText("")
         self._right()
+        self._fit()
 
     @property
     def wrong(self) -> Words:

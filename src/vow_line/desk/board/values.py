@@ -131,11 +131,10 @@ class WithValues(Drawn):
                 if field is None and len(self._spare) >= MOST_SPARE:
                     field = self._spare.pop(next(iter(self._spare)))
                 if field is None:
-                    field = Field(self, callout.kind, name, enter, quiet, centred, unasked)
+                    field = Field(self)
                     field.focused.connect(self._focused)
                     self._field_made(field)
-                else:
-                    field.take_up(callout.kind, name, enter, quiet, centred, unasked)
+                field.take_up(callout.kind, name, enter, quiet, centred, unasked)
                 self._fields[path] = field
                 self._value_made(path, field, callout.path in readings)
                 field.show()
